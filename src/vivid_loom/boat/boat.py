@@ -1,0 +1,96 @@
+"""A boat model: geography, supply, standard fit and options."""
+
+from collections.abc import Iterable
+from typing import Annotated
+
+from annotated_types import Gt
+
+from vivid_loom.boat.geography import Area, Hull, Run, Station
+from vivid_loom.boat.loads import CircuitRequest, Load, SwitchRequest
+from vivid_loom.boat.supply import Battery, HelmPanel, ReturnBus, Supply
+from vivid_loom.quantities import record
+
+__all__ = ["Assembly", "Boat", "Fit", "Option"]
+
+
+@record
+class Assembly:
+    """A harness that is built on one board: hull, deck, hardtop, console."""
+
+    id: str
+    name: str
+
+
+@record
+class Fit:
+    """What is aboard: consumers, the circuits that feed them, their switches."""
+
+    loads: tuple[Load, ...] = ()
+    circuits: tuple[CircuitRequest, ...] = ()
+    switches: tuple[SwitchRequest, ...] = ()
+
+
+@record
+class Option:
+    """Something a customer may tick.
+
+    Attributes:
+        adds: loads, circuits and switches that come with it; an id already aboard is replaced.
+        removes: ids of loads, circuits and switches that go.
+        joins: loads that hang on circuits already there, as (circuit id, load id).
+        requires, excludes: other options.
+    """
+
+    id: str
+    name: str
+    group: str
+    text: str = ""
+    adds: Fit = Fit()
+    removes: tuple[str, ...] = ()
+    joins: tuple[tuple[str, str], ...] = ()
+    requires: tuple[str, ...] = ()
+    excludes: tuple[str, ...] = ()
+
+
+@record
+class Boat:
+    """A model as the builder offers it."""
+
+    id: str
+    name: str
+    nominal_v: Annotated[float, Gt(0)]
+    hull: Hull
+    areas: tuple[Area, ...]
+    assemblies: tuple[Assembly, ...]
+    stations: tuple[Station, ...]
+    runs: tuple[Run, ...]
+    battery: Battery
+    supplies: tuple[Supply, ...]
+    return_buses: tuple[ReturnBus, ...]
+    helm: HelmPanel
+    fit: Fit
+    options: tuple[Option, ...] = ()
+
+    def supply_chain(self, supply_id: str) -> tuple[str, ...]:
+        """Return the supplies from ``supply_id`` back to the battery, the battery left out."""
+        by_id = {supply.id: supply for supply in self.supplies}
+        chain: list[str] = []
+        while supply_id in by_id and supply_id not in chain:
+            chain.append(supply_id)
+            supply_id = by_id[supply_id].fed_from
+        return tuple(chain)
+
+    def option(self, option_id: str) -> Option | None:
+        """Return the option with this id."""
+        return next((option for option in self.options if option.id == option_id), None)
+
+
+def duplicates(ids: Iterable[str]) -> list[str]:
+    """Return the ids that occur more than once, in order of their second appearance."""
+    seen: set[str] = set()
+    twice: list[str] = []
+    for name in ids:
+        if name in seen:
+            twice.append(name)
+        seen.add(name)
+    return twice

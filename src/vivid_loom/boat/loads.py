@@ -1,0 +1,146 @@
+"""Consumers and the circuits that feed them."""
+
+from typing import Annotated, Literal
+
+from annotated_types import Ge, Gt
+
+from vivid_loom.boat.supply import Level
+from vivid_loom.quantities import record
+
+__all__ = [
+    "CircuitRequest",
+    "ContactRequest",
+    "Evidence",
+    "Lead",
+    "LeadFunction",
+    "Load",
+    "LoadState",
+    "SwitchRequest",
+]
+
+Positive = Annotated[float, Gt(0)]
+LeadFunction = Literal["plus", "minus", "automatic", "manual", "sense", "unused", "unknown"]
+LoadState = Literal["fitted", "wired_for_later", "owner_supplied", "provisional_place"]
+
+
+@record
+class Lead:
+    """One wire or terminal of a load, told by its function, never by its colour.
+
+    Attributes:
+        colour: the maker's own, e.g. 'BN/WH'; '' for a terminal.
+        gauge: of the maker's lead; '' for a terminal.
+        length_mm: of the maker's lead; 0 for a terminal.
+        ending: 'tail' (bare end), 'tab' (6.3 mm), 'screw', 'stud M8' and so on.
+    """
+
+    function: LeadFunction
+    ending: str = "tail"
+    colour: str = ""
+    gauge: str = ""
+    length_mm: Annotated[float, Ge(0)] = 0.0
+
+
+@record
+class Evidence:
+    """Where the current came from."""
+
+    kind: Literal["maker", "measured", "estimate", "unknown"]
+    note: str = ""
+    date: str = ""
+
+
+@record
+class Load:
+    """A consumer.
+
+    Attributes:
+        running_a: continuous current in A; None while nobody has looked it up.
+        peak_a: starting or short-time peak.
+        maker_fuse_a: the maker's single figure, which is a maximum.
+        maker_smallest: the thinnest wire the maker allows.
+        demand: 'A' runs when it must, 'B' now and then.
+        drop: 'critical' (3 %) or 'other' (10 %).
+        motor: its switch is derated.
+        return_path: 'wire' or 'hull'; a hull is never a return.
+        ingress: what it stands: 'dry', 'spray' or 'submersible'.
+        ignition_protected: may stand in fuel vapour.
+        safety: loads of the same word must not share a device, e.g. 'bilge'.
+        lit_in: for lamps on a lever, the lever positions in which it must burn.
+    """
+
+    id: str
+    name: str
+    station: str
+    function: str
+    running_a: Annotated[float, Gt(0)] | None
+    evidence: Evidence
+    leads: tuple[Lead, ...]
+    peak_a: Positive | None = None
+    maker_fuse_a: Positive | None = None
+    maker_smallest: str | None = None
+    demand: Literal["A", "B"] = "B"
+    drop: Literal["critical", "other"] = "other"
+    motor: bool = False
+    state: LoadState = "fitted"
+    return_path: Literal["wire", "hull"] = "wire"
+    ingress: Literal["dry", "spray", "submersible"] = "spray"
+    ignition_protected: bool = False
+    safety: str = ""
+    lit_in: tuple[Literal["up", "down"], ...] = ()
+
+    def lead(self, function: LeadFunction) -> Lead | None:
+        """Return the first lead of this function."""
+        return next((lead for lead in self.leads if lead.function == function), None)
+
+
+@record
+class ContactRequest:
+    """Which contact of which switch a circuit goes through.
+
+    Attributes:
+        pole: 1 or 2.
+        throws: lever positions in which the circuit is live.
+    """
+
+    switch: str
+    pole: Annotated[int, Ge(1)] = 1
+    throws: tuple[Literal["up", "down"], ...] = ("up",)
+
+
+@record
+class CircuitRequest:
+    """One protected feed to be drafted.
+
+    Attributes:
+        pattern: how it is fed; see ``vivid_loom.drafting.patterns``.
+        loads: on one circuit, chained in the order met along the run.
+        level: which of the three levels of 'on' it hangs on.
+        supply: a named block; '' lets the draft choose.
+        contact: helm switch, where the pattern has one.
+        manual_feed: for automatic pumps, what feeds the manual lead.
+    """
+
+    id: str
+    label: str
+    pattern: str
+    loads: tuple[str, ...]
+    level: Level = "unswitched"
+    supply: str = ""
+    contact: ContactRequest | None = None
+    manual_feed: Literal["same_point", "helm_way"] = "same_point"
+
+
+@record
+class SwitchRequest:
+    """A switch the helm must hold.
+
+    Attributes:
+        part: catalogue id.
+        rank: 0 emergency, 1 navigation, 2 working, 3 comfort; lower comes first.
+    """
+
+    id: str
+    part: str
+    legend: str
+    rank: Annotated[int, Ge(0)] = 2

@@ -1,0 +1,20 @@
+"""Parts and the shipped generic catalogue."""
+
+from vivid_loom.catalogue.files import (
+    CATALOGUE_FORMAT,
+    CATALOGUE_VERSION,
+    read_catalogue,
+    shipped_catalogue,
+)
+from vivid_loom.catalogue.records import Arrangement, Catalogue, SwitchPart, WireStock
+
+__all__ = [
+    "CATALOGUE_FORMAT",
+    "CATALOGUE_VERSION",
+    "Arrangement",
+    "Catalogue",
+    "SwitchPart",
+    "WireStock",
+    "read_catalogue",
+    "shipped_catalogue",
+]

@@ -1,0 +1,42 @@
+"""Reading catalogue files and the catalogue that ships."""
+
+from functools import cache
+from pathlib import Path
+from typing import Final
+
+from vivid_loom.catalogue.records import Catalogue
+from vivid_loom.quantities import Gauge, GaugeError
+from vivid_loom.quantities.document import DocumentError, read_document
+
+__all__ = ["CATALOGUE_FORMAT", "CATALOGUE_VERSION", "read_catalogue", "shipped_catalogue"]
+
+CATALOGUE_FORMAT: Final = "vivid-loom-catalogue"
+CATALOGUE_VERSION: Final = 1
+
+
+def read_catalogue(path: Path) -> Catalogue:
+    """Read a catalogue.
+
+    Raises:
+        DocumentError: see ``read_document``; also a gauge that cannot be read, an id used twice.
+    """
+    catalogue = read_document(path, Catalogue, CATALOGUE_FORMAT, CATALOGUE_VERSION)
+    for index, wire in enumerate(catalogue.wires):
+        try:
+            Gauge.parse(wire.gauge)
+        except GaugeError as error:
+            raise DocumentError(path, f"wires[{index}].gauge", str(error)) from error
+    seen: set[str] = set()
+    for index, part in enumerate(catalogue.switches):
+        if part.id in seen:
+            raise DocumentError(
+                path, f"switches[{index}].id", f"found {part.id!r} a second time, expected it once"
+            )
+        seen.add(part.id)
+    return catalogue
+
+
+@cache
+def shipped_catalogue() -> Catalogue:
+    """Return the generic catalogue that ships with the application."""
+    return read_catalogue(Path(__file__).parent / "data" / "generic.catalogue.json")

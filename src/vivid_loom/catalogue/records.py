@@ -1,0 +1,73 @@
+"""Parts the shop keeps: wire and switches. All generic."""
+
+from typing import Annotated, Literal
+
+from annotated_types import Gt
+
+from vivid_loom.quantities import record
+
+__all__ = ["Arrangement", "Catalogue", "SwitchPart", "WireStock"]
+
+Positive = Annotated[float, Gt(0)]
+Arrangement = Literal["SPST", "SPDT", "DPST", "DPDT"]
+
+
+@record
+class WireStock:
+    """One size of marine wire on the shelf: stranded, tinned.
+
+    Attributes:
+        gauge: '16 AWG' or '1.5 mm²'.
+        diameter_mm: over the insulation.
+        mass_kg_per_km: of the whole wire.
+        price_per_m: in the shop's currency.
+    """
+
+    gauge: str
+    diameter_mm: Positive
+    mass_kg_per_km: Positive
+    price_per_m: Positive
+
+
+@record
+class SwitchPart:
+    """A helm switch as bought.
+
+    Attributes:
+        arrangement: contacts; two poles for DPST and DPDT.
+        action: 'latching' or 'momentary'.
+        rated_a: resistive rating of one contact at the system voltage.
+        motor_factor: share of ``rated_a`` that a motor may draw.
+        live_side: which terminals close when the lever is up; most close the lower ones.
+    """
+
+    id: str
+    name: str
+    arrangement: Arrangement
+    action: Literal["latching", "momentary"]
+    rated_a: Positive
+    motor_factor: Annotated[float, Gt(0)] = 0.5
+    live_side: Literal["opposite", "same"] = "opposite"
+
+    @property
+    def poles(self) -> int:
+        """Number of independent poles."""
+        return 2 if self.arrangement.startswith("DP") else 1
+
+    @property
+    def throws(self) -> int:
+        """Number of throws a pole has."""
+        return 2 if self.arrangement.endswith("DT") else 1
+
+
+@record
+class Catalogue:
+    """Everything the shop can draw on."""
+
+    name: str
+    wires: tuple[WireStock, ...]
+    switches: tuple[SwitchPart, ...]
+
+    def switch(self, part_id: str) -> SwitchPart | None:
+        """Return the switch with this id, if the shop keeps it."""
+        return next((part for part in self.switches if part.id == part_id), None)

@@ -1,0 +1,114 @@
+"""What a feed pattern is: a plan of conductors between named points."""
+
+from collections.abc import Callable
+from typing import Literal, NamedTuple
+
+from vivid_loom.boat import LeadFunction
+
+__all__ = ["Leg", "Pattern", "Places", "Plan", "Point", "chain"]
+
+PointKind = Literal["way", "tab", "lead", "screw", "stud", "post"]
+
+
+class Point(NamedTuple):
+    """Where a conductor lands.
+
+    Attributes:
+        place: id of the block, switch, load or bus.
+        name: the terminal there: 'way 7', '1C', 'plus', 'screw 4'.
+    """
+
+    place: str
+    name: str
+    station: str
+    kind: PointKind
+
+
+class Leg(NamedTuple):
+    """One conductor of a circuit from point to point, before it is cut at plugs.
+
+    Attributes:
+        carries: indices of the circuit's loads whose current it bears.
+        live: when it is live: 'source' with its source, 'switched' with the switch, 'return'.
+    """
+
+    id: str
+    start: Point
+    end: Point
+    carries: tuple[int, ...]
+    live: Literal["source", "switched", "return"]
+
+
+class Places(NamedTuple):
+    """Everything a pattern needs to know; loads in the order met along the run."""
+
+    way: Point
+    contact: tuple[Point, ...]  # common, then one per throw used; () without a switch
+    loads: tuple[str, ...]
+    stations: tuple[str, ...]
+    home: Point
+
+
+class Plan(NamedTuple):
+    """Conductors of one circuit and the ways current takes through them.
+
+    Attributes:
+        paths: per way of feeding a load: (load index, indices of the legs in series).
+    """
+
+    legs: tuple[Leg, ...]
+    paths: tuple[tuple[int, tuple[int, ...]], ...]
+
+
+class Pattern(NamedTuple):
+    """A way of feeding loads.
+
+    Attributes:
+        supply_kinds: kinds of block it can hang on.
+        plus_leads: positive leads of a load that it feeds.
+    """
+
+    name: str
+    title: str
+    needs_contact: bool
+    supply_kinds: tuple[str, ...]
+    plus_leads: tuple[LeadFunction, ...]
+    plan: Callable[[Places], Plan]
+
+
+def lead(places: Places, index: int, function: str) -> Point:
+    """Return the point of a load's lead."""
+    return Point(places.loads[index], function, places.stations[index], "lead")
+
+
+def chain(places: Places, start: Point, first_leg: int, live: Literal["source", "switched"]) -> Plan:
+    """Return the conductors from ``start`` through all loads in turn and home again.
+
+    Positive legs come first, then the returns; each carries the loads beyond it.
+    ``first_leg`` numbers the first positive leg.
+    """
+    count = len(places.loads)
+    legs: list[Leg] = []
+    at = start
+    for i in range(count):
+        to = lead(places, i, "plus")
+        legs.append(Leg(f"P{first_leg + i}", at, to, tuple(range(i, count)), live))
+        at = to
+    back = places.home
+    for i in range(count):
+        from_ = lead(places, i, "minus")
+        legs.append(Leg(f"N{i + 1}", from_, back, tuple(range(i, count)), "return"))
+        back = from_
+    paths = tuple(
+        (i, (*range(i + 1), *range(count, count + i + 1))) for i in range(count)
+    )
+    return Plan(tuple(legs), paths)
+
+
+def behind(plan: Plan, ahead: tuple[Leg, ...]) -> Plan:
+    """Return ``plan`` with legs put in series ahead of every path."""
+    shift = len(ahead)
+    paths = tuple(
+        (load, (*range(shift), *(index + shift for index in legs))) for load, legs in plan.paths
+    )
+    return Plan((*ahead, *plan.legs), paths)

@@ -1,0 +1,61 @@
+"""Reading and writing order files."""
+
+import datetime
+from pathlib import Path
+from typing import Final
+
+from pydantic import TypeAdapter, ValidationError
+
+from vivid_loom.order.profile import PROFILES, Profile
+from vivid_loom.order.records import Order
+from vivid_loom.quantities import Gauge
+from vivid_loom.quantities.document import DocumentError, read_document, write_document
+
+__all__ = ["ORDER_FORMAT", "ORDER_VERSION", "read_order", "write_order"]
+
+ORDER_FORMAT: Final = "vivid-loom-order"
+ORDER_VERSION: Final = 1
+
+
+def _check_profile(path: Path, order: Order) -> None:
+    if order.profile not in PROFILES:
+        raise DocumentError(
+            path, "profile", f"found {order.profile!r}, expected one of {', '.join(PROFILES)}"
+        )
+    base = TypeAdapter(Profile).dump_python(PROFILES[order.profile])
+    for index, (name, value) in enumerate(order.profile_changes):
+        place = f"profile_changes[{index}]"
+        if name not in base:
+            raise DocumentError(path, place, f"found {name!r}, expected one of {', '.join(base)}")
+        try:
+            TypeAdapter(Profile).validate_python({**base, name: value})
+        except ValidationError as error:
+            raise DocumentError(
+                path, place, f"found {value!r}, expected: {error.errors()[0]['msg']}"
+            ) from error
+    try:
+        Gauge.parse(order.effective_profile().shop_floor)
+    except ValueError as error:
+        raise DocumentError(path, "profile_changes", str(error)) from error
+
+
+def read_order(path: Path) -> Order:
+    """Read an order file.
+
+    Raises:
+        DocumentError: see ``read_document``; also a bad date, profile or profile change.
+    """
+    order = read_document(path, Order, ORDER_FORMAT, ORDER_VERSION)
+    try:
+        datetime.date.fromisoformat(order.station_date)
+    except ValueError as error:
+        raise DocumentError(
+            path, "station_date", f"found {order.station_date!r}, expected a date like 2026-12-07"
+        ) from error
+    _check_profile(path, order)
+    return order
+
+
+def write_order(path: Path, order: Order) -> None:
+    """Write an order file, atomically."""
+    write_document(path, order, ORDER_FORMAT, ORDER_VERSION)

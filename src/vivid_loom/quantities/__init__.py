@@ -1,0 +1,19 @@
+"""Units at the edges: gauges, parsing and formatting. Inside everything is SI."""
+
+from vivid_loom.quantities.formatting import figure, gauge_for_ladder, length_text
+from vivid_loom.quantities.gauge import Gauge, GaugeError, Series
+from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_length_m
+from vivid_loom.quantities.record import record
+
+__all__ = [
+    "Gauge",
+    "GaugeError",
+    "QuantityError",
+    "Series",
+    "figure",
+    "gauge_for_ladder",
+    "length_text",
+    "parse_amps",
+    "parse_length_m",
+    "record",
+]

@@ -1,0 +1,119 @@
+"""Files: JSON read into records with errors that name file, place, found and expected."""
+
+import json
+import os
+import tempfile
+from pathlib import Path
+from typing import Any, TypeVar
+
+from pydantic import TypeAdapter, ValidationError
+
+__all__ = ["DocumentError", "read_document", "schema_of", "write_atomically", "write_document"]
+
+T = TypeVar("T")
+
+
+class DocumentError(ValueError):
+    """A file that cannot be taken: which file, where in it, what was found and expected."""
+
+    def __init__(self, path: Path | str, place: str, problem: str) -> None:
+        super().__init__(f"{path}: {place}: {problem}" if place else f"{path}: {problem}")
+        self.path, self.place, self.problem = str(path), place, problem
+
+
+def _place(location: tuple[int | str, ...]) -> str:
+    text = ""
+    for part in location:
+        text += f"[{part}]" if isinstance(part, int) else f".{part}" if text else str(part)
+    return text
+
+
+def _check_heading(path: Path, data: Any, kind: str, version: int) -> None:
+    if not isinstance(data, dict):
+        raise DocumentError(path, "", f"found {type(data).__name__}, expected an object")
+    if data.get("format") != kind:
+        raise DocumentError(path, "format", f"found {data.get('format')!r}, expected {kind!r}")
+    found = data.get("version")
+    if not isinstance(found, int) or isinstance(found, bool) or found < 1:
+        raise DocumentError(path, "version", f"found {found!r}, expected a whole number from 1")
+    if found > version:
+        raise DocumentError(
+            path, "version", f"found {found}, written by a newer program; this one reads {version}"
+        )
+
+
+def read_document(path: Path, record_type: type[T], kind: str, version: int) -> T:
+    """Read a JSON file into ``record_type``.
+
+    Raises:
+        DocumentError: unreadable, not JSON, another format, a newer version, a bad field.
+    """
+    try:
+        text = path.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        reason = getattr(error, "strerror", None) or str(error)
+        raise DocumentError(path, "", f"cannot be read: {reason}") from error
+    try:
+        data = json.loads(text)
+    except (json.JSONDecodeError, RecursionError) as error:
+        place = f"line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
+        raise DocumentError(path, place, f"found broken JSON ({error}), expected JSON") from error
+    _check_heading(path, data, kind, version)
+    body = {key: value for key, value in data.items() if key not in ("format", "version")}
+    try:
+        return TypeAdapter(record_type).validate_json(json.dumps(body), strict=True)
+    except ValidationError as error:
+        first = error.errors()[0]
+        found = first.get("input")
+        shown = "nothing" if first["type"] == "missing" else repr(found)[:80]
+        raise DocumentError(
+            path, _place(first["loc"]), f"found {shown}, expected: {first['msg']}"
+        ) from error
+
+
+def document_text(value: object, kind: str, version: int) -> str:
+    """Return the canonical JSON of a record: sorted, stable, defaults left out."""
+    adapter: TypeAdapter[Any] = TypeAdapter(type(value))
+    body = adapter.dump_python(value, mode="json", exclude_defaults=True)
+    document = {"format": kind, "version": version, **body}
+    return json.dumps(document, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
+
+
+def write_atomically(path: Path, data: bytes) -> None:
+    """Write ``data`` so that a crash leaves either the old file or the new one, whole."""
+    handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+    try:
+        with os.fdopen(handle, "wb") as stream:
+            stream.write(data)
+            stream.flush()
+            os.fsync(stream.fileno())
+        mode = path.stat().st_mode & 0o777 if path.exists() else 0o644
+        Path(temporary).chmod(mode)
+        os.replace(temporary, path)
+    except BaseException:
+        Path(temporary).unlink(missing_ok=True)
+        raise
+    folder = os.open(path.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
+
+
+def write_document(path: Path, value: object, kind: str, version: int) -> None:
+    """Write a record as JSON, atomically."""
+    write_atomically(path, document_text(value, kind, version).encode())
+
+
+def schema_of(record_type: type[Any], kind: str, version: int) -> dict[str, Any]:
+    """Return the JSON Schema of a file holding ``record_type``."""
+    schema = TypeAdapter(record_type).json_schema()
+    schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    schema["title"] = kind
+    schema["properties"] = {
+        "format": {"const": kind},
+        "version": {"type": "integer", "minimum": 1, "maximum": version},
+        **schema["properties"],
+    }
+    schema["required"] = ["format", "version", *schema.get("required", [])]
+    return schema

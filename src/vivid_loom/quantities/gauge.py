@@ -1,0 +1,53 @@
+"""A conductor size as the trade writes it: '16 AWG', '2/0 AWG' or '1.5 mm²'."""
+
+import re
+from typing import Final, Literal, NamedTuple
+
+__all__ = ["Gauge", "GaugeError", "Series"]
+
+Series = Literal["AWG", "mm2"]
+
+_AWG: Final = re.compile(r"^\s*(?:(\d)\s*/\s*0|(\d{1,2}))\s*(?:awg|ga|gauge)\s*$", re.IGNORECASE)
+_MM2: Final = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*(?:mm²|mm2|qmm|sq\.? ?mm)\s*$", re.IGNORECASE)
+
+
+class GaugeError(ValueError):
+    """A text that names no conductor size."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__(
+            f"found {text!r}, expected a gauge such as '16 AWG', '2/0 AWG' or '1.5 mm²'"
+        )
+        self.text = text
+
+
+class Gauge(NamedTuple):
+    """One size of one series.
+
+    Attributes:
+        series: 'AWG' (ASTM B258) or 'mm2' (IEC 60228).
+        size: the AWG number, counted on below zero (1/0 is 0, 2/0 is −1), or the area in mm².
+    """
+
+    series: Series
+    size: float
+
+    @classmethod
+    def parse(cls, text: str) -> "Gauge":
+        """Read a gauge.
+
+        Raises:
+            GaugeError: ``text`` names no size of either series.
+        """
+        if match := _AWG.match(text):
+            aughts, number = match.groups()
+            return cls("AWG", 1 - int(aughts) if aughts else int(number))
+        if match := _MM2.match(text):
+            return cls("mm2", float(match.group(1).replace(",", ".")))
+        raise GaugeError(text)
+
+    def __str__(self) -> str:
+        if self.series == "mm2":
+            return f"{self.size:g} mm²"
+        number = int(self.size)
+        return f"{number} AWG" if number > 0 else f"{1 - number}/0 AWG"

@@ -1,0 +1,115 @@
+"""Conductor geometry and resistance: AWG and mm² series."""
+
+import math
+from typing import Final, NamedTuple
+
+from vivid_loom.quantities import Gauge
+from vivid_loom.standards.source import NotInTableError, Source
+
+__all__ = [
+    "ALPHA_20_PER_K",
+    "AWG_SOURCE",
+    "CLASS5_SOURCE",
+    "RHO_20_OHM_M",
+    "SIZING_LADDER",
+    "STRANDED_AWG_SOURCE",
+    "area_mm2",
+    "awg_diameter_mm",
+    "ohm_per_m",
+    "resistance_source",
+    "size_steps",
+]
+
+AWG_SOURCE: Final = Source("ASTM B258", "diameter formula")
+STRANDED_AWG_SOURCE: Final = Source(
+    "NEC", "chapter 9 table 8, uncoated stranded copper, 75 °C", "from memory"
+)
+CLASS5_SOURCE: Final = Source("IEC 60228", "table 3, class 5, tinned, 20 °C", "from memory")
+
+RHO_20_OHM_M: Final = 1.7241e-8  # IEC 60028, 100 % IACS
+ALPHA_20_PER_K: Final = 0.00393  # IEC 60028
+_FOOT_M: Final = 0.3048
+
+
+class AwgRow(NamedTuple):
+    """A printed resistance."""
+
+    number: int  # AWG; 1/0 is 0
+    ohm_per_kft: float  # at 75 °C
+
+
+AWG_ROWS: Final = (
+    AwgRow(18, 7.95), AwgRow(16, 4.99), AwgRow(14, 3.14), AwgRow(12, 1.98), AwgRow(10, 1.24),
+    AwgRow(8, 0.778), AwgRow(6, 0.491), AwgRow(4, 0.308), AwgRow(3, 0.245), AwgRow(2, 0.194),
+    AwgRow(1, 0.154), AwgRow(0, 0.122), AwgRow(-1, 0.0967), AwgRow(-2, 0.0766), AwgRow(-3, 0.0608),
+)  # fmt: skip
+
+
+class Class5Row(NamedTuple):
+    """Greatest permitted resistance of a flexible tinned conductor."""
+
+    area_mm2: float
+    ohm_per_km: float  # at 20 °C
+
+
+CLASS5_ROWS: Final = (
+    Class5Row(0.5, 40.1), Class5Row(0.75, 26.7), Class5Row(1, 20.0), Class5Row(1.5, 13.7),
+    Class5Row(2.5, 8.21), Class5Row(4, 5.09), Class5Row(6, 3.39), Class5Row(10, 1.95),
+    Class5Row(16, 1.24), Class5Row(25, 0.795), Class5Row(35, 0.565), Class5Row(50, 0.393),
+    Class5Row(70, 0.277), Class5Row(95, 0.210), Class5Row(120, 0.164),
+)  # fmt: skip
+
+SIZING_LADDER: Final[dict[str, tuple[Gauge, ...]]] = {
+    "AWG": tuple(Gauge("AWG", row.number) for row in AWG_ROWS),
+    "mm2": tuple(Gauge("mm2", row.area_mm2) for row in CLASS5_ROWS if row.area_mm2 >= 0.75),
+}
+
+_AWG_OHM_PER_M: Final = {row.number: row.ohm_per_kft / 1000 / _FOOT_M for row in AWG_ROWS}
+_CLASS5_OHM_PER_M: Final = {row.area_mm2: row.ohm_per_km / 1000 for row in CLASS5_ROWS}
+
+
+def awg_diameter_mm(number: float) -> float:
+    """Return the solid diameter of an AWG number (1/0 is 0, 2/0 is −1), in mm. ASTM B258."""
+    return 0.127 * 92.0 ** ((36.0 - number) / 39.0)
+
+
+def area_mm2(gauge: Gauge) -> float:
+    """Return the copper cross-section in mm²."""
+    if gauge.series == "mm2":
+        return gauge.size
+    return math.pi / 4.0 * awg_diameter_mm(gauge.size) ** 2
+
+
+def resistance_source(gauge: Gauge) -> Source:
+    """Return the table that ``ohm_per_m`` reads for this gauge."""
+    return STRANDED_AWG_SOURCE if gauge.series == "AWG" else CLASS5_SOURCE
+
+
+def ohm_per_m(gauge: Gauge, conductor_c: float) -> float:
+    """Return the resistance of stranded marine wire, in Ω/m, at a conductor temperature in °C.
+
+    Raises:
+        NotInTableError: the size is not printed.
+    """
+    if gauge.series == "AWG":
+        at_table, table_c = _AWG_OHM_PER_M.get(int(gauge.size)), 75.0
+    else:
+        at_table, table_c = _CLASS5_OHM_PER_M.get(gauge.size), 20.0
+    if at_table is None:
+        raise NotInTableError(resistance_source(gauge), gauge)
+    warm = 1.0 + ALPHA_20_PER_K * (conductor_c - 20.0)
+    return at_table * warm / (1.0 + ALPHA_20_PER_K * (table_c - 20.0))
+
+
+def size_steps(thin: Gauge, thick: Gauge) -> int:
+    """Return how many trade sizes lie between two gauges (16 to 12 AWG: 2; 12 to 6: 3).
+
+    Only the sizes the trade stocks count: 18 16 14 12 10 8 6 4 2 1/0 2/0 4/0.
+    """
+    trade = [area_mm2(Gauge("AWG", n)) for n in (18, 16, 14, 12, 10, 8, 6, 4, 2, 0, -1, -3)]
+
+    def rung(gauge: Gauge) -> int:
+        area = area_mm2(gauge)
+        return min(range(len(trade)), key=lambda i: abs(math.log(trade[i] / area)))
+
+    return abs(rung(thick) - rung(thin))

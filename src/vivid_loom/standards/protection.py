@@ -1,0 +1,77 @@
+"""Overcurrent protection: standard ratings, distances, colours of blades, interrupt minima."""
+
+from typing import Final, NamedTuple
+
+from vivid_loom.standards.source import Source
+
+__all__ = [
+    "BLADE_COLOURS",
+    "DISTANCE_SOURCE",
+    "RATINGS_A",
+    "RATING_SOURCE",
+    "distance_limit_mm",
+    "interrupt_minimum_a",
+    "next_rating_a",
+]
+
+RATING_SOURCE: Final = Source("ABYC E-11", "overcurrent protection; also ISO 13297")
+DISTANCE_SOURCE: Final = Source("33 CFR 183.455", "distance from the source; also ABYC E-11")
+INTERRUPT_SOURCE: Final = Source("ABYC E-11", "interrupt capacity table", "from memory")
+
+RATINGS_A: Final[dict[str, tuple[float, ...]]] = {
+    "blade fuse": (1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 35, 40),
+    "large blade fuse": (20, 30, 40, 50, 60, 70, 80),
+    "bolt-down fuse": (30, 40, 50, 60, 70, 80, 100, 125, 150, 175, 200, 225, 250, 300, 350, 400),
+    "post fuse": (30, 40, 50, 60, 75, 80, 90, 100, 125, 150, 175, 200, 225, 250, 300),
+    "breaker": (3, 5, 7.5, 8, 10, 15, 20, 25, 30, 35, 40, 50, 60, 70, 80, 90, 100, 120, 150),
+}  # generic stock lists; the blade series is that of ISO 8820-3
+INTERRUPT_RATING_A: Final = {
+    "blade fuse": 1000.0,
+    "large blade fuse": 1000.0,
+    "bolt-down fuse": 2000.0,
+    "post fuse": 10000.0,
+    "breaker": 3000.0,
+}  # typical, from memory; generic
+
+BLADE_COLOURS: Final[dict[float, str]] = {
+    1: "black", 2: "grey", 3: "violet", 4: "pink", 5: "tan", 7.5: "brown", 10: "red",
+    15: "light blue", 20: "yellow", 25: "clear", 30: "green", 35: "blue-green", 40: "orange",
+}  # fmt: skip  # ISO 8820-3
+
+
+class DistanceRule(NamedTuple):
+    """How far along the conductor protection may sit from its source."""
+
+    limit_mm: float
+    wording: str
+
+
+def distance_limit_mm(school: str, *, at_battery: bool, sheathed: bool) -> DistanceRule:
+    """Return the greatest distance from the source along the conductor.
+
+    Args:
+        school: 'ABYC' or 'ISO'.
+        at_battery: the conductor starts on a battery terminal.
+        sheathed: sheathed or enclosed all the way to the device.
+    """
+    if school == "ISO":
+        return DistanceRule(200.0, "200 mm, else sheath or conduit all the way")
+    if sheathed and at_battery:
+        return DistanceRule(1828.8, "72 in from a battery terminal, sheathed all the way")
+    if sheathed:
+        return DistanceRule(1016.0, "40 in, sheathed all the way")
+    return DistanceRule(177.8, "7 in along the conductor")
+
+
+def next_rating_a(family: str, at_least_a: float) -> float | None:
+    """Return the smallest standard rating not below ``at_least_a``; None when there is none."""
+    return next((r for r in RATINGS_A[family] if r >= at_least_a - 1e-9), None)
+
+
+def interrupt_minimum_a(cranking_a: float, *, main: bool) -> float:
+    """Return the least interrupt rating at 12 V by a battery's cold-cranking amps."""
+    steps = ((650, 1500, 750), (1100, 3000, 1500), (float("inf"), 5000, 2500))
+    for limit, at_main, at_branch in steps:
+        if cranking_a <= limit:
+            return float(at_main if main else at_branch)
+    raise AssertionError("unreachable")

@@ -1,0 +1,111 @@
+"""Terminals, jaws, strip lengths, studs and sealed contacts."""
+
+from typing import Final, NamedTuple
+
+from vivid_loom.quantities import Gauge
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.source import NotInTableError, Source
+
+__all__ = [
+    "CONTACTS",
+    "MAX_BUTT_STEPS",
+    "MAX_CONDUCTORS_PER_TAB",
+    "MAX_RINGS_PER_STUD",
+    "TERMINAL_SOURCE",
+    "Barrel",
+    "Contact",
+    "barrel_for",
+    "contact_for",
+    "tensile_n",
+]
+
+TERMINAL_SOURCE: Final = Source("common practice", "insulated terminal colour code", "no source")
+CONTACT_SOURCE: Final = Source("common practice", "sealed plug contact sizes, generic", "no source")
+TENSILE_SOURCE: Final = Source("ABYC E-11", "tensile test of connections, 1 min", "from memory")
+
+MAX_RINGS_PER_STUD: Final = 4  # ABYC E-11, 33 CFR 183.445
+MAX_CONDUCTORS_PER_TAB: Final = 2  # common practice, no source
+MAX_BUTT_STEPS: Final = 2  # trade sizes; common practice, no source
+
+
+class Barrel(NamedTuple):
+    """The crimp barrel that fits a conductor."""
+
+    colour: str  # of the insulated terminal; 'bare' for heavy lugs
+    jaw: str
+    strip_mm: float
+
+
+_INSULATED: Final = (
+    # area from, to (mm²), barrel: red 22–18, blue 16–14, yellow 12–10 AWG
+    (0.30, 1.05, Barrel("red", "red", 7.0)),
+    (1.05, 2.55, Barrel("blue", "blue", 7.0)),
+    (2.55, 6.05, Barrel("yellow", "yellow", 9.0)),
+)
+
+
+def barrel_for(gauge: Gauge) -> Barrel:
+    """Return the barrel, jaw and strip length (mm) for a conductor."""
+    area = area_mm2(gauge)
+    for low, high, barrel in _INSULATED:
+        if low <= area < high:
+            return barrel
+    # barrel depth of generic heavy lugs grows with the wire; from memory
+    strip = 12.0 if area < 20 else 16.0 if area < 40 else 20.0
+    return Barrel("bare", f"hex {gauge}", strip)
+
+
+class Contact(NamedTuple):
+    """A sealed-plug contact size."""
+
+    size: int
+    max_a: float
+    thinnest_mm2: float
+    thickest_mm2: float
+    strip_mm: float
+
+
+CONTACTS: Final = (
+    Contact(20, 7.5, 0.32, 1.5, 5.0),  # 22–16 AWG
+    Contact(16, 13.0, 0.50, 2.5, 6.5),  # 20–14
+    Contact(12, 25.0, 2.0, 6.0, 7.0),  # 14–10
+    Contact(8, 60.0, 5.0, 10.0, 10.0),  # 10–8
+    Contact(4, 100.0, 13.0, 16.0, 13.0),  # 6
+)
+
+
+def contact_for(gauge: Gauge, protection_a: float, *, smallest: int = 16) -> Contact | None:
+    """Return the smallest contact that takes the wire and bears the device upstream.
+
+    Plugs of one shop are kept to size 16 and up (``smallest``): our choice, fewer families.
+    """
+    area = area_mm2(gauge)
+    for contact in CONTACTS:
+        fits = contact.thinnest_mm2 <= area <= contact.thickest_mm2
+        if contact.size <= smallest and fits and contact.max_a >= protection_a:
+            return contact
+    return None
+
+
+_POUND_N: Final = 4.4482216
+_TENSILE_LBF: Final = {
+    18: 10, 16: 15, 14: 30, 12: 35, 10: 40, 8: 45, 6: 50, 4: 70, 3: 80, 2: 90, 1: 100, 0: 125,
+    -1: 150, -2: 175, -3: 225,
+}  # fmt: skip
+_TENSILE_N: Final = {
+    0.75: 40, 1: 60, 1.5: 130, 2.5: 150, 4: 170, 6: 200, 10: 220, 16: 260, 25: 310, 35: 350,
+}  # fmt: skip
+
+
+def tensile_n(gauge: Gauge) -> float:
+    """Return the pull a crimp must bear for one minute, in N.
+
+    Raises:
+        NotInTableError: no printed row for the size.
+    """
+    try:
+        if gauge.series == "AWG":
+            return _TENSILE_LBF[int(gauge.size)] * _POUND_N
+        return float(_TENSILE_N[gauge.size])
+    except KeyError:
+        raise NotInTableError(TENSILE_SOURCE, gauge) from None
