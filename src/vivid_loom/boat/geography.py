@@ -41,6 +41,8 @@ class Area:
         engine_heat: the engine-space factor applies.
         ambient_c: design temperature of the air.
         at_sea: a hand can reach it under way.
+        axis: one of the areas the boat is divided into end to end; False for one that lies
+            above or below another.
     """
 
     id: str
@@ -52,6 +54,7 @@ class Area:
     engine_heat: bool = False
     ambient_c: float = 30.0
     at_sea: bool = True
+    axis: bool = True
 
 
 @record

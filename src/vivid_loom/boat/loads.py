@@ -118,7 +118,7 @@ class CircuitRequest:
         level: which of the three levels of 'on' it hangs on.
         supply: a named block; '' lets the draft choose.
         contact: helm switch, where the pattern has one.
-        manual_feed: for automatic pumps, what feeds the manual lead.
+        lead: which lead of its loads it feeds, where the pattern leaves it open.
     """
 
     id: str
@@ -128,7 +128,7 @@ class CircuitRequest:
     level: Level = "unswitched"
     supply: str = ""
     contact: ContactRequest | None = None
-    manual_feed: Literal["same_point", "helm_way"] = "same_point"
+    lead: LeadFunction = "plus"
 
 
 @record

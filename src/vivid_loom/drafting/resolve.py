@@ -109,7 +109,7 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
             f"{place}.contact", f"found unknown switch {circuit.contact.switch!r}"
         )
     for load_id in circuit.loads:
-        for function in pattern.plus_leads:
+        for function in pattern.plus_leads or (circuit.lead,):
             if aboard.loads[load_id].lead(function) is None:
                 raise DraftError(
                     f"loads.{load_id}.leads",

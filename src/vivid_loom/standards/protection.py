@@ -7,6 +7,8 @@ from vivid_loom.standards.source import Source
 __all__ = [
     "BLADE_COLOURS",
     "DISTANCE_SOURCE",
+    "INTERRUPT_RATING_A",
+    "INTERRUPT_SOURCE",
     "RATINGS_A",
     "RATING_SOURCE",
     "distance_limit_mm",

@@ -8,6 +8,7 @@ from vivid_loom.standards.source import NotInTableError, Source
 
 __all__ = [
     "CONTACTS",
+    "CONTACT_SOURCE",
     "MAX_BUTT_STEPS",
     "MAX_CONDUCTORS_PER_TAB",
     "MAX_RINGS_PER_STUD",

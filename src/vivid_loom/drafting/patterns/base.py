@@ -47,6 +47,7 @@ class Places(NamedTuple):
     loads: tuple[str, ...]
     stations: tuple[str, ...]
     home: Point
+    lead: LeadFunction = "plus"
 
 
 class Plan(NamedTuple):
@@ -65,7 +66,7 @@ class Pattern(NamedTuple):
 
     Attributes:
         supply_kinds: kinds of block it can hang on.
-        plus_leads: positive leads of a load that it feeds.
+        plus_leads: positive leads of a load that it feeds; () where the circuit names one.
     """
 
     name: str
@@ -91,7 +92,7 @@ def chain(places: Places, start: Point, first_leg: int, live: Literal["source", 
     legs: list[Leg] = []
     at = start
     for i in range(count):
-        to = lead(places, i, "plus")
+        to = lead(places, i, places.lead)
         legs.append(Leg(f"P{first_leg + i}", at, to, tuple(range(i, count)), live))
         at = to
     back = places.home

@@ -13,6 +13,6 @@ PATTERN = Pattern(
     title="breaker as switch",
     needs_contact=False,
     supply_kinds=("breaker_panel",),
-    plus_leads=("plus",),
+    plus_leads=(),
     plan=plan,
 )

@@ -13,6 +13,6 @@ PATTERN = Pattern(
     title="fused, switch on the device",
     needs_contact=False,
     supply_kinds=("fuse_block", "bus"),
-    plus_leads=("plus",),
+    plus_leads=(),
     plan=plan,
 )

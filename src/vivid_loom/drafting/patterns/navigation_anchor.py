@@ -8,6 +8,6 @@ PATTERN = Pattern(
     title="navigation and anchor lights by double pole",
     needs_contact=True,
     supply_kinds=("fuse_block",),
-    plus_leads=("plus",),
+    plus_leads=(),
     plan=plan,
 )

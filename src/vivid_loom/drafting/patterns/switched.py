@@ -20,6 +20,6 @@ PATTERN = Pattern(
     title="switched at the helm",
     needs_contact=True,
     supply_kinds=("fuse_block",),
-    plus_leads=("plus",),
+    plus_leads=(),
     plan=plan,
 )

@@ -1,0 +1,230 @@
+"""Stage 8, assemble: conductors cut at plugs into wires, with labels and cut lengths."""
+
+import math
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from itertools import groupby
+from typing import NamedTuple
+
+from vivid_loom.boat import Lead, Run
+from vivid_loom.drafting.allocate import Planned
+from vivid_loom.drafting.colour import Colours
+from vivid_loom.drafting.patterns import Leg, Point
+from vivid_loom.drafting.plugs import Plug, PlugBoard
+from vivid_loom.drafting.reasons import Sized
+from vivid_loom.drafting.resolve import Aboard
+from vivid_loom.drafting.route import Path
+from vivid_loom.drafting.terminate import Termination, terminate_plug, terminate_point
+from vivid_loom.quantities import Gauge, record
+from vivid_loom.standards.colours import InsulationColour
+
+__all__ = ["Assembled", "End", "Wire", "assemble"]
+
+
+class End(NamedTuple):
+    """One end of a wire."""
+
+    place: str
+    point: str
+    kind: str  # of the point: way, tab, lead, screw, stud, post or plug
+    station: str
+    termination: Termination
+    label: str
+    device_lead: str
+
+
+@record
+class Wire:
+    """One piece of wire to cut.
+
+    Attributes:
+        leg: of the circuit's plan.
+        live: 'source', 'switched' or 'return'.
+        routed_m: along its runs; ``cut_mm`` with service loop, tails and strips, rounded up.
+    """
+
+    id: str
+    circuit: str
+    leg: str
+    harness: str
+    gauge: Gauge
+    colour: InsulationColour
+    start: End
+    end: End
+    runs: tuple[str, ...]
+    stations: tuple[str, ...]
+    routed_m: float
+    cut_mm: float
+    current_a: float
+    live: str
+
+
+@record
+class Assembled:
+    """All wires by id, and the plugs between harnesses."""
+
+    wires: tuple[Wire, ...]
+    plugs: tuple[Plug, ...]
+
+
+class _Piece(NamedTuple):
+    """Part of a leg in one harness; ends are a point or a plug cavity."""
+
+    harness: str
+    runs: tuple[Run, ...]
+    stations: tuple[str, ...]
+    length_m: float
+
+
+def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
+    if not path.runs:
+        return [_Piece(default_harness, (), path.stations, path.length_m)]
+    if not cut:
+        return [_Piece(path.runs[0].harness, path.runs, path.stations, path.length_m)]
+    pieces: list[_Piece] = []
+    at = 0
+    for harness, group in groupby(path.runs, key=lambda run: run.harness):
+        runs = tuple(group)
+        stations = path.stations[at : at + len(runs) + 1]
+        pieces.append(_Piece(harness, runs, stations, sum(run.length_m for run in runs)))
+        at += len(runs)
+    return pieces
+
+
+def _stud(point: Point, aboard: Aboard) -> str:
+    if point.kind in ("way", "screw"):
+        return "M4"
+    for supply in aboard.boat.supplies:
+        if supply.id == point.place:
+            return supply.feed_stud
+    return "M8"
+
+
+def _lead_of(point: Point, aboard: Aboard) -> Lead | None:
+    load = aboard.loads.get(point.place) if point.kind == "lead" else None
+    return load.lead(point.name) if load else None  # type: ignore[arg-type]
+
+
+def _lead_words(lead: Lead | None, function: str) -> str:
+    if lead is None:
+        return ""
+    words = [function, lead.colour, lead.gauge]
+    return " ".join(word for word in words if word)
+
+
+def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) -> float:
+    profile = aboard.profile
+    if leg.id.startswith("J"):
+        raw = routed_m * 1000 + sum(e.termination.strip_mm for e in ends)
+    else:
+        loops = sum(profile.service_loop_mm for end in ends if end.kind == "lead")
+        raw = routed_m * 1000 + loops + 2 * profile.tail_mm
+        raw += sum(end.termination.strip_mm for end in ends)
+    step = profile.cut_step_mm
+    return round(math.ceil(raw / step - 1e-9) * step, 3)
+
+
+class _Builder:
+    """Cuts one circuit after another; plugs fill up on a shared board."""
+
+    def __init__(self, aboard: Aboard, home_harness: dict[str, str]) -> None:
+        self.aboard = aboard
+        self.home_harness = home_harness
+        self.board = PlugBoard()
+        self.wires: list[Wire] = []
+        self.studs: dict[str, str] = {}
+
+    def _end(self, point: Point, gauge: Gauge, meeting: int, wire: str, *, piggy: bool) -> End:
+        if point.place not in self.studs or point.kind in ("way", "screw"):
+            self.studs[point.place] = _stud(point, self.aboard)
+        lead = _lead_of(point, self.aboard)
+        stud = self.studs[point.place]
+        done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
+        label = f"{wire} {point.place} {point.name}"
+        words = _lead_words(lead, point.name)
+        return End(point.place, point.name, point.kind, point.station, done, label, words)
+
+    def add(
+        self, planned: Planned, sized: Sized, colours: Colours, paths: Sequence[Path]
+    ) -> None:
+        """Cut every leg of a circuit."""
+        meeting = Counter(
+            point for leg in planned.plan.legs for point in (leg.start, leg.end)
+        )
+        rating = sized.protection.value if sized.protection else 0.0
+        safety = next(
+            (s for name in planned.loads if (s := self.aboard.loads[name].safety)), ""
+        )
+        for leg, path in zip(planned.plan.legs, paths, strict=True):
+            amps = sum(self.aboard.loads[planned.loads[i]].running_a or 0.0 for i in leg.carries)
+            if not leg.carries:
+                amps = sized.current_a
+            self._add_leg(planned, leg, path, sized, colours, meeting, rating, safety, amps)
+
+    def _add_leg(
+        self, planned: Planned, leg: Leg, path: Path, sized: Sized, colours: Colours,
+        meeting: Counter[Point], rating: float, safety: str, amps: float,
+    ) -> None:  # fmt: skip
+        gauge = sized.gauge.value
+        contact = self.board.contact(gauge, rating)
+        harness = self.home_harness.get(leg.start.station, "")
+        pieces = _pieces(path, harness, cut=contact is not None)
+        letters = "abcdefghijklmnopqrstuvwxyz" if len(pieces) > 1 else " "
+        base = f"{planned.id}-{leg.id}"
+        ids = [f"{base}{letters[i]}".strip() for i in range(len(pieces))]
+        jumper = leg.id.startswith("J")
+        joints: list[tuple[End, End]] = []
+        for i, (before, after) in enumerate(zip(pieces, pieces[1:], strict=False)):
+            live_first = leg.live != "return"
+            assert contact is not None
+            cavity = self.board.cavity(
+                station=before.stations[-1], live=(before if live_first else after).harness,
+                dead=(after if live_first else before).harness, contact=contact, safety=safety,
+                circuit=planned.id, wires=(ids[i], ids[i + 1]),
+            )  # fmt: skip
+            sides = []
+            for wire, is_live in ((ids[i], live_first), (ids[i + 1], not live_first)):
+                done = terminate_plug(contact, live_side=is_live)
+                place, number = cavity
+                label = f"{wire} {place}.{number}"
+                sides.append(
+                    End(place, f"cavity {number}", "plug", before.stations[-1], done, label, "")
+                )
+            joints.append((sides[0], sides[1]))
+        first = self._end(leg.start, gauge, meeting[leg.start], ids[0], piggy=False)
+        last = self._end(leg.end, gauge, meeting[leg.end], ids[-1], piggy=jumper)
+        starts = [first, *(joint[1] for joint in joints)]
+        ends = [*(joint[0] for joint in joints), last]
+        shade = colours.negative if leg.live == "return" else colours.positive
+        if leg.id.startswith("M") and colours.manual:
+            shade = colours.manual
+        for wire, piece, start, end in zip(ids, pieces, starts, ends, strict=True):
+            self.wires.append(
+                Wire(
+                    id=wire, circuit=planned.id, leg=leg.id, harness=piece.harness, gauge=gauge,
+                    colour=shade.value, start=start, end=end,
+                    runs=tuple(run.id for run in piece.runs), stations=piece.stations,
+                    routed_m=piece.length_m,
+                    cut_mm=_cut_mm(piece.length_m, (start, end), self.aboard, leg),
+                    current_a=amps, live=leg.live,
+                )
+            )  # fmt: skip
+
+
+def _home_harnesses(aboard: Aboard) -> dict[str, str]:
+    """Return for each station the assembly of the first run that touches it."""
+    home: dict[str, str] = {}
+    for run in aboard.boat.runs:
+        for end in run.ends:
+            home.setdefault(end, run.harness)
+    return home
+
+
+def assemble(
+    parts: Iterable[tuple[Planned, Sized, Colours, Sequence[Path]]], aboard: Aboard
+) -> Assembled:
+    """Cut all sized circuits into wires; order in, order out."""
+    builder = _Builder(aboard, _home_harnesses(aboard))
+    for planned, sized, colours, paths in parts:
+        builder.add(planned, sized, colours, paths)
+    return Assembled(wires=tuple(builder.wires), plugs=builder.board.plugs())

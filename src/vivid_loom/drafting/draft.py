@@ -1,0 +1,76 @@
+"""The pipeline: one pure function from an order to its draft."""
+
+import dataclasses
+from functools import lru_cache
+
+from vivid_loom.boat import Boat, Run, Station
+from vivid_loom.catalogue import Catalogue
+from vivid_loom.drafting.allocate import Planned, allocate
+from vivid_loom.drafting.assemble import Wire, assemble
+from vivid_loom.drafting.colour import colour
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.feeders import feeder_needs
+from vivid_loom.drafting.ladder import ladder_of
+from vivid_loom.drafting.lines import lines_of
+from vivid_loom.drafting.reasons import Sized, sized_circuit, sized_feeder
+from vivid_loom.drafting.resolve import resolve
+from vivid_loom.drafting.route import RouteMap, routed
+from vivid_loom.drafting.size import size
+from vivid_loom.drafting.switch import helm_switches
+from vivid_loom.drafting.verify import verify
+from vivid_loom.order import Order
+
+__all__ = ["draft"]
+
+
+@lru_cache(maxsize=4)
+def _routes(stations: tuple[Station, ...], runs: tuple[Run, ...]) -> RouteMap:
+    """Keep the routes of recent boats from edit to edit; geography decides them alone."""
+    return RouteMap(stations, runs)
+
+
+def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
+    """Draft an order: resolve → allocate → route → size → colour → switch → terminate →
+    assemble → verify.
+
+    Raises:
+        DraftError: order, boat and catalogue do not make one whole.
+    """
+    aboard = resolve(order, boat)
+    routes = _routes(boat.stations, boat.runs)
+    allocation = allocate(aboard, routes)
+    ladder = ladder_of(catalogue, aboard.profile)
+    planned = (*allocation.feeders, *allocation.circuits)
+    paths = {item.id: routed(item.plan, routes) for item in planned}
+    lines = lines_of(allocation.circuits, paths, aboard, ladder)
+    needs = feeder_needs(allocation, aboard)
+    sizes = size(lines, needs, paths, aboard, ladder)
+    sized: dict[str, Sized] = {
+        line.id: sized_circuit(i, lines, sizes, paths[line.id], needs, aboard, ladder)
+        for i, line in enumerate(lines.circuits)
+    }
+    for name, need in needs.items():
+        feeder = sizes.feeders[name]
+        sized[need.planned.id] = sized_feeder(name, need, feeder, sizes, aboard, ladder, needs)
+    colours = {item.id: colour(item, aboard) for item in planned}
+    switches = helm_switches(aboard, allocation, catalogue)
+    assembled = assemble(
+        ((p, sized[p.id], colours[p.id], paths[p.id]) for p in planned if p.id in sized), aboard
+    )
+    wires: dict[str, list[Wire]] = {}
+    for wire in assembled.wires:
+        wires.setdefault(wire.circuit, []).append(wire)
+
+    def drafted(item: Planned) -> DraftedCircuit:
+        return DraftedCircuit(
+            planned=item, paths=paths[item.id], sized=sized.get(item.id),
+            colours=colours[item.id], wires=tuple(wires.get(item.id, ())),
+        )  # fmt: skip
+
+    whole = Draft(
+        aboard=aboard, catalogue=catalogue, allocation=allocation,
+        feeders=tuple(drafted(f) for f in allocation.feeders),
+        circuits=tuple(drafted(c) for c in allocation.circuits),
+        needs=needs, switches=switches, assembled=assembled,
+    )  # fmt: skip
+    return dataclasses.replace(whole, findings=verify(whole))

@@ -1,0 +1,57 @@
+"""The draft: everything computed from one order."""
+
+from vivid_loom.catalogue import Catalogue
+from vivid_loom.drafting.allocate import Allocation, Planned
+from vivid_loom.drafting.assemble import Assembled, Wire
+from vivid_loom.drafting.colour import Colours
+from vivid_loom.drafting.feeders import FeederNeed
+from vivid_loom.drafting.findings import Finding
+from vivid_loom.drafting.reasons import Sized
+from vivid_loom.drafting.resolve import Aboard
+from vivid_loom.drafting.route import Path
+from vivid_loom.drafting.switch import HelmSwitch
+from vivid_loom.quantities import record
+
+__all__ = ["Draft", "DraftedCircuit"]
+
+
+@record
+class DraftedCircuit:
+    """One protected feed with everything decided about it; ``sized`` is None while a current
+    is unknown.
+    """
+
+    planned: Planned
+    paths: tuple[Path, ...]
+    sized: Sized | None
+    colours: Colours
+    wires: tuple[Wire, ...] = ()
+
+    @property
+    def id(self) -> str:
+        """Circuit id."""
+        return self.planned.id
+
+
+@record
+class Draft:
+    """Everything computed from one order; never edited."""
+
+    aboard: Aboard
+    catalogue: Catalogue
+    allocation: Allocation
+    feeders: tuple[DraftedCircuit, ...]
+    circuits: tuple[DraftedCircuit, ...]
+    needs: dict[str, FeederNeed]
+    switches: tuple[HelmSwitch, ...]
+    assembled: Assembled
+    findings: tuple[Finding, ...] = ()
+
+    @property
+    def rows(self) -> tuple[DraftedCircuit, ...]:
+        """Feeders, then circuits."""
+        return (*self.feeders, *self.circuits)
+
+    def circuit(self, circuit_id: str) -> DraftedCircuit | None:
+        """Return the circuit or feeder with this id."""
+        return next((row for row in self.rows if row.id == circuit_id), None)

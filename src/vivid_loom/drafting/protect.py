@@ -1,0 +1,75 @@
+"""What the device asks of its protection, before any wire is known."""
+
+from typing import NamedTuple
+
+from vivid_loom.boat import Load
+from vivid_loom.drafting.decision import Step
+from vivid_loom.quantities import figure
+from vivid_loom.standards import protection
+
+__all__ = ["WantedRating", "wanted_rating"]
+
+# 160 % for 0.25 s is the lower edge of the ISO 8820-3 gate (from memory): a start that stays
+# below it cannot open the fuse
+START_MULTIPLE = 1.6
+
+
+class WantedRating(NamedTuple):
+    """A rating in A, why, and the greatest the loads' makers allow (inf: none stated)."""
+
+    rating_a: float
+    why: str
+    maximum_a: float
+    steps: tuple[Step, ...]
+
+
+def _by_maker(load: Load, family: str) -> WantedRating | None:
+    maximum = load.maker_fuse_a
+    fitting = [r for r in protection.RATINGS_A[family] if maximum and r <= maximum + 1e-9]
+    if maximum is None or not fitting:
+        return None
+    step = Step(
+        f"the maker asks for {figure(maximum)} A at most; {family} {figure(fitting[-1])} A",
+        source=protection.RATING_SOURCE,
+    )
+    return WantedRating(fitting[-1], "maker", maximum, (step,))
+
+
+def wanted_rating(loads: tuple[Load, ...], family: str) -> WantedRating | None:
+    """Return the protection the loads of one circuit ask for.
+
+    One load with a maker's figure takes that figure; otherwise the next standard rating from
+    1.25 × the continuous current, and from peak / 1.6 so that no start opens it.
+
+    Returns:
+        None where a current is unknown or the family has no such rating.
+    """
+    running = [load.running_a for load in loads]
+    if any(amps is None for amps in running):
+        return None
+    maximum = min((load.maker_fuse_a or float("inf") for load in loads), default=float("inf"))
+    if len(loads) == 1 and (taken := _by_maker(loads[0], family)):
+        return taken
+    total = sum(amps for amps in running if amps is not None)
+    steps = [
+        Step(
+            "next standard rating from 1.25 × the continuous current",
+            f"1.25 × {total:.5g}", 1.25 * total, "A", protection.RATING_SOURCE,
+        )
+    ]  # fmt: skip
+    need, why = 1.25 * total, "1.25 × load"
+    start = max(
+        ((load.peak_a or 0.0) + total - (load.running_a or 0.0) for load in loads), default=0.0
+    )
+    if start / START_MULTIPLE > need:
+        need, why = start / START_MULTIPLE, "motor start"
+        steps.append(
+            Step(
+                "a start of this current must not open it within 0.25 s",
+                f"{start:.5g} / {START_MULTIPLE}", need, "A", protection.RATING_SOURCE,
+            )
+        )  # fmt: skip
+    rating = protection.next_rating_a(family, need)
+    if rating is None:
+        return None
+    return WantedRating(rating, why, maximum, tuple(steps))

@@ -1,0 +1,107 @@
+"""Stage 3, route: shortest permitted path along measured runs."""
+
+from typing import NamedTuple
+
+import numpy as np
+from scipy.sparse import csr_array
+from scipy.sparse.csgraph import dijkstra
+
+from vivid_loom.boat import Run, Station
+from vivid_loom.drafting.errors import DraftError
+from vivid_loom.drafting.patterns import Plan
+
+__all__ = ["JUMPER_M", "SAME_PLACE_M", "Path", "RouteMap", "routed"]
+
+SAME_PLACE_M = 0.3  # lead between two points of one station; our choice
+JUMPER_M = 0.06  # between neighbouring tabs of one switch; our choice
+
+
+class Path(NamedTuple):
+    """A way through the boat.
+
+    Attributes:
+        stations: from first to last.
+        runs: between them, one fewer.
+        length_m: sum of the runs' measured lengths; ``SAME_PLACE_M`` within one station.
+    """
+
+    stations: tuple[str, ...]
+    runs: tuple[Run, ...]
+    length_m: float
+
+
+class RouteMap:
+    """Shortest permitted paths of one boat, found per starting station and kept.
+
+    Stations and runs are immutable, so what was found stays true.
+    """
+
+    def __init__(self, stations: tuple[Station, ...], runs: tuple[Run, ...]) -> None:
+        self._names = tuple(station.id for station in stations)
+        self._index = {name: i for i, name in enumerate(self._names)}
+        self._runs: dict[tuple[int, int], Run] = {}
+        for run in runs:
+            if run.permitted:
+                i, j = (self._index[end] for end in run.ends)
+                for key in ((i, j), (j, i)):
+                    kept = self._runs.get(key)
+                    if kept is None or run.length_m < kept.length_m:
+                        self._runs[key] = run
+        keys = np.array(list(self._runs), dtype=np.int64).reshape(-1, 2)
+        lengths = [run.length_m for run in self._runs.values()]
+        size = (len(self._names), len(self._names))
+        self._graph = csr_array((lengths, (keys[:, 0], keys[:, 1])), shape=size)
+        self._from: dict[int, tuple[list[float], list[int]]] = {}
+        self._paths: dict[tuple[str, str], Path] = {}
+
+    def _search(self, start: int) -> tuple[list[float], list[int]]:
+        if start not in self._from:
+            distance, before = dijkstra(self._graph, indices=start, return_predecessors=True)
+            self._from[start] = (distance.tolist(), before.tolist())
+        return self._from[start]
+
+    def distance_m(self, start: str, end: str) -> float:
+        """Return the length of the shortest permitted path, inf where there is none."""
+        return self._search(self._index[start])[0][self._index[end]]
+
+    def path(self, start: str, end: str) -> Path:
+        """Return the shortest permitted path.
+
+        Raises:
+            DraftError: ``end`` cannot be reached along permitted runs.
+        """
+        key = (start, end)
+        if key not in self._paths:
+            self._paths[key] = self._trace(start, end)
+        return self._paths[key]
+
+    def _trace(self, start: str, end: str) -> Path:
+        if start == end:
+            return Path((start,), (), SAME_PLACE_M)
+        first, at = self._index[start], self._index[end]
+        distance, before = self._search(first)
+        if distance[at] == float("inf"):
+            raise DraftError(
+                f"stations.{end}",
+                f"cannot be reached from {start!r} along permitted runs; add or permit a run",
+            )
+        trail = [at]
+        while trail[-1] != first:
+            trail.append(before[trail[-1]])
+        trail.reverse()
+        runs = tuple(self._runs[pair] for pair in zip(trail, trail[1:], strict=False))
+        return Path(tuple(self._names[i] for i in trail), runs, sum(r.length_m for r in runs))
+
+
+def routed(plan: Plan, routes: RouteMap) -> tuple[Path, ...]:
+    """Return the path of every leg of a circuit, in the order of its plan.
+
+    Raises:
+        DraftError: an end cannot be reached.
+    """
+    return tuple(
+        Path((leg.start.station,), (), JUMPER_M)
+        if leg.id.startswith("J")
+        else routes.path(leg.start.station, leg.end.station)
+        for leg in plan.legs
+    )

@@ -1,0 +1,217 @@
+"""Rules about current, gauge, drop and protection of single circuits."""
+
+from collections.abc import Iterator
+
+from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.findings import Finding, FindingKind
+from vivid_loom.drafting.size import allowed_rating_a
+from vivid_loom.quantities import Gauge, figure
+from vivid_loom.standards import drop, protection, smallest, terminals
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.source import OUR_CHOICE
+
+__all__ = ["RULES"]
+
+CURRENT_UNKNOWN = FindingKind(
+    "L01", "error", "current unknown",
+    "Nobody has looked up the current of {name}; {it} stays unsized.",
+    "Enter the maker's figure, a measurement or an estimate.", OUR_CHOICE,
+)  # fmt: skip
+ESTIMATE = FindingKind(
+    "L02", "note", "current estimated",
+    "The current of {name}, {amps} A, is an estimate.",
+    "Replace it by the maker's figure before release.", OUR_CHOICE,
+)  # fmt: skip
+DROP_OVER = FindingKind(
+    "S01", "error", "drop over limit",
+    "{it} drops {drop} % with {gauge}, over its limit of {limit} %.",
+    "Take the next size up, or shorten the run.", drop.DROP_SOURCE,
+)  # fmt: skip
+OVER_WIRE = FindingKind(
+    "S02", "error", "protection above the wire",
+    "{it} is protected at {rating} A; its {gauge} bears {ampacity} A here.",
+    "Take a smaller device or a thicker wire.", protection.RATING_SOURCE,
+)  # fmt: skip
+OVER_MAKER = FindingKind(
+    "S03", "error", "protection above the maker's maximum",
+    "{it} is protected at {rating} A; the maker of {name} allows {maximum} A.",
+    "Fit the maker's rating, or give the load a circuit of its own.", protection.RATING_SOURCE,
+)  # fmt: skip
+UNDER_LOAD = FindingKind(
+    "S04", "error", "protection below the load",
+    "{it} is protected at {rating} A but carries {amps} A.",
+    "Take the next rating up that the wire bears.", protection.RATING_SOURCE,
+)  # fmt: skip
+UNDER_MAKER = FindingKind(
+    "S05", "error", "thinner than the maker allows",
+    "{it} is {gauge}; the maker of {name} allows nothing below {smallest}.",
+    "Take the maker's smallest wire or thicker.", smallest.SMALLEST_SOURCE,
+)  # fmt: skip
+TOO_THIN = FindingKind(
+    "S06", "error", "below the smallest conductor",
+    "{it} is {gauge}; separate conductors are {least} or thicker.",
+    "Take at least the smallest allowed.", smallest.SMALLEST_SOURCE,
+)  # fmt: skip
+PLUG_OVER = FindingKind(
+    "S07", "error", "plug contact too weak",
+    "{it} passes {plug}, whose contacts bear {bears} A, behind {rating} A.",
+    "Take a size that reaches the next contact, or a smaller device.", terminals.CONTACT_SOURCE,
+)  # fmt: skip
+CONTACT_OVER = FindingKind(
+    "S08", "error", "switch contact too weak",
+    "{it} carries {amps} A behind {rating} A through {switch}, good for {bears} A here.",
+    "Take a stronger switch, or a relay.", protection.RATING_SOURCE,
+)  # fmt: skip
+UNSIZABLE = FindingKind(
+    "S09", "error", "no rating in this family",
+    "{it}: {family} has no rating for {amps} A.",
+    "Hang it on a block of another family.", protection.RATING_SOURCE,
+)  # fmt: skip
+OVERRULED = FindingKind(
+    "S10", "note", "overruled by the engineer",
+    "{it}: {field} set to {value} by {initials}: {reason}.",
+    "Look at it again when the circumstances change.", OUR_CHOICE,
+)  # fmt: skip
+SHUNNED = FindingKind(
+    "S11", "error", "below the shop's smallest",
+    "{it} is {gauge}, below the shop's floor of {floor}.",
+    "Take the shop's smallest or thicker.", OUR_CHOICE,
+)  # fmt: skip
+
+
+def _v(**values: object) -> tuple[tuple[str, str], ...]:
+    return tuple((key, str(value)) for key, value in values.items())
+
+
+def currents(draft: Draft) -> Iterator[Finding]:
+    """Unknown and estimated currents."""
+    for row in draft.circuits:
+        for name in row.planned.loads:
+            load = draft.aboard.loads[name]
+            if load.running_a is None:
+                yield Finding(CURRENT_UNKNOWN, (row.id, name), _v(name=load.name))
+            elif load.evidence.kind in ("estimate", "unknown"):
+                amps = figure(load.running_a)
+                yield Finding(ESTIMATE, (row.id, name), _v(name=load.name, amps=amps))
+
+
+def drops(draft: Draft) -> Iterator[Finding]:
+    """Drop over the limit of its class."""
+    for row in draft.rows:
+        s = row.sized
+        if s and s.drop_percent > s.drop_limit_percent * (1 + 1e-9):
+            yield Finding(
+                DROP_OVER, (row.id,),
+                _v(drop=figure(s.drop_percent), gauge=s.gauge.value,
+                   limit=figure(s.drop_limit_percent)),
+            )  # fmt: skip
+
+
+def protections(draft: Draft) -> Iterator[Finding]:
+    """Rating against wire, maker and load."""
+    tolerance = draft.aboard.profile.tolerance
+    for row in draft.rows:
+        s = row.sized
+        if s is None:
+            continue
+        if s.protection is None:
+            if row.planned.request:
+                yield Finding(
+                    UNSIZABLE, (row.id,),
+                    _v(family=row.planned.family, amps=figure(s.current_a)),
+                )  # fmt: skip
+            continue
+        rating = s.protection.value
+        if rating > allowed_rating_a(s.ampacity_a, tolerance) + 1e-9:
+            yield Finding(
+                OVER_WIRE, (row.id,),
+                _v(rating=figure(rating), gauge=s.gauge.value, ampacity=figure(s.ampacity_a)),
+            )  # fmt: skip
+        if rating < s.current_a:
+            yield Finding(
+                UNDER_LOAD, (row.id,), _v(rating=figure(rating), amps=figure(s.current_a))
+            )
+
+
+def makers(draft: Draft) -> Iterator[Finding]:
+    """The makers' own limits on fuse and wire; device tails are exempt."""
+    for row in draft.circuits:
+        s = row.sized
+        for name in row.planned.loads if s else ():
+            load = draft.aboard.loads[name]
+            assert s is not None
+            rating = s.protection.value if s.protection else 0.0
+            if load.maker_fuse_a and rating > load.maker_fuse_a + 1e-9:
+                yield Finding(
+                    OVER_MAKER, (row.id, name),
+                    _v(rating=figure(rating), name=load.name, maximum=figure(load.maker_fuse_a)),
+                )  # fmt: skip
+            if load.maker_smallest and _thinner(s.gauge.value, load.maker_smallest):
+                yield Finding(
+                    UNDER_MAKER, (row.id, name),
+                    _v(gauge=s.gauge.value, name=load.name, smallest=load.maker_smallest),
+                )  # fmt: skip
+
+
+def _thinner(gauge: Gauge, than: str) -> bool:
+    other = Gauge.parse(than)
+    slack = 1.0 if gauge.series == other.series else 0.94  # see gauge_for_ladder
+    return area_mm2(gauge) < slack * area_mm2(other) - 1e-9
+
+
+def floors(draft: Draft) -> Iterator[Finding]:
+    """Smallest conductor of the standard and of the shop."""
+    profile = draft.aboard.profile
+    least = smallest.smallest_separate(profile.series)
+    for row in draft.rows:
+        if row.sized and _thinner(row.sized.gauge.value, str(least)):
+            yield Finding(TOO_THIN, (row.id,), _v(gauge=row.sized.gauge.value, least=least))
+        elif row.sized and _thinner(row.sized.gauge.value, profile.shop_floor):
+            values = _v(gauge=row.sized.gauge.value, floor=profile.shop_floor)
+            yield Finding(SHUNNED, (row.id,), values)
+
+
+def plug_contacts(draft: Draft) -> Iterator[Finding]:
+    """Every plug contact bears the device upstream."""
+    ratings = {r.id: r.sized.protection.value for r in draft.rows if r.sized and r.sized.protection}
+    for plug in draft.assembled.plugs:
+        for circuit in sorted({cavity.circuit for cavity in plug.cavities}):
+            rating = ratings.get(circuit, 0.0)
+            if rating > plug.contact_max_a:
+                yield Finding(
+                    PLUG_OVER, (circuit, plug.id),
+                    _v(plug=plug.id, bears=figure(plug.contact_max_a), rating=figure(rating)),
+                )  # fmt: skip
+
+
+def switch_contacts(draft: Draft) -> Iterator[Finding]:
+    """Every switch contact bears the device upstream; motors derate it for their current."""
+    for switch in draft.switches:
+        for use in switch.uses:
+            row = draft.circuit(use.circuit)
+            if row is None or row.sized is None or row.sized.protection is None:
+                continue
+            motor = any(draft.aboard.loads[name].motor for name in row.planned.loads)
+            bears = switch.part.rated_a * (switch.part.motor_factor if motor else 1.0)
+            rating = row.sized.protection.value
+            if row.sized.current_a > bears or rating > switch.part.rated_a:
+                yield Finding(
+                    CONTACT_OVER, (row.id, switch.request.id),
+                    _v(amps=figure(row.sized.current_a), rating=figure(rating),
+                       switch=switch.part.name, bears=figure(bears)),
+                )  # fmt: skip
+
+
+def overrides(draft: Draft) -> Iterator[Finding]:
+    """What the engineer overruled is printed, always."""
+    for o in draft.aboard.order.overrides:
+        field = o.field.removesuffix("_a").replace("_", " ")
+        yield Finding(
+            OVERRULED, (o.subject,),
+            _v(field=field, value=o.value, initials=o.initials, reason=o.reason),
+        )  # fmt: skip
+
+
+RULES = (
+    currents, drops, protections, makers, floors, plug_contacts, switch_contacts, overrides,
+)  # fmt: skip

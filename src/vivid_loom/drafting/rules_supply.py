@@ -1,0 +1,169 @@
+"""Rules about supplies, their protection and capacity."""
+
+from collections import Counter
+from collections.abc import Iterator
+
+from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.findings import Finding, FindingKind
+from vivid_loom.quantities import figure
+from vivid_loom.standards import protection, terminals
+from vivid_loom.standards.source import OUR_CHOICE
+
+__all__ = ["RULES"]
+
+NO_MAIN = FindingKind(
+    "P01", "error", "feeder without protection",
+    "Nothing protects the feeder of {name} between {source} and the block.",
+    "Put a breaker or fuse at the source.", protection.DISTANCE_SOURCE,
+)  # fmt: skip
+FAR = FindingKind(
+    "P02", "error", "protection far from its source",
+    "The device of {it} sits {distance} mm along the conductor from {source}; {rule} is "
+    "{limit} mm.",
+    "Move the device, or sheathe the stretch all the way.", protection.DISTANCE_SOURCE,
+)  # fmt: skip
+BLOCK_OVER = FindingKind(
+    "P03", "error", "block overloaded",
+    "{name} bears {bears} A in all; its demand is {demand} A.",
+    "Move circuits to another block or take a larger one.", protection.RATING_SOURCE,
+)  # fmt: skip
+WAY_OVER = FindingKind(
+    "P04", "error", "way overloaded",
+    "{it} is protected at {rating} A; a way of {name} bears {bears} A.",
+    "Feed it from a block with stronger ways.", protection.RATING_SOURCE,
+)  # fmt: skip
+SHORT = FindingKind(
+    "P05", "error", "nothing left to land on",
+    "There is no free {kind} for {it} at {where}.",
+    "Add a block, a bus or a panel with more places.", OUR_CHOICE,
+)  # fmt: skip
+INTERRUPT = FindingKind(
+    "P06", "error", "interrupt rating too low",
+    "{family} at {it} can break {rating} A; {cca} A of cranking current ask for {least} A.",
+    "Take a family with the higher interrupt rating.", protection.INTERRUPT_SOURCE,
+)  # fmt: skip
+NOT_REACHED = FindingKind(
+    "P07", "judge", "fuse out of reach at sea",
+    "{name} stands in {area}, where no hand reaches it under way.",
+    "Move the block, or carry on only if every circuit on it can wait.", OUR_CHOICE,
+)  # fmt: skip
+RETURN_OVER = FindingKind(
+    "P08", "error", "return thinner than what may come home",
+    "{it}: {amps} A may come home through {gauge}, which bears {ampacity} A.",
+    "Size the area negative by the protection of everything that returns through it.",
+    protection.RATING_SOURCE,
+)  # fmt: skip
+STUD_FULL = FindingKind(
+    "P09", "error", "too many conductors on one point",
+    "{it} {point} carries {count} terminals; {most} are allowed.",
+    "Use the next stud, screw or a bus.", terminals.TERMINAL_SOURCE,
+)  # fmt: skip
+
+
+def _v(**values: object) -> tuple[tuple[str, str], ...]:
+    return tuple((key, str(value)) for key, value in values.items())
+
+
+def feeder_protection(draft: Draft) -> Iterator[Finding]:
+    """Every feeder is protected, and near its source."""
+    boat = draft.aboard.boat
+    for need in draft.needs.values():
+        supply, feeder = need.supply, need.planned
+        if supply.feed_family is None or need.rating_a != need.rating_a:
+            yield Finding(
+                NO_MAIN, (feeder.id, supply.id), _v(name=supply.name, source=supply.fed_from)
+            )
+            continue
+        rule = protection.distance_limit_mm(
+            draft.aboard.profile.school,
+            at_battery=supply.fed_from == boat.battery.id,
+            sheathed=supply.feed_sheathed,
+        )
+        enclosed = draft.aboard.profile.school == "ISO" and supply.feed_sheathed
+        if supply.feed_distance_mm > rule.limit_mm and not enclosed:
+            yield Finding(
+                FAR, (feeder.id, supply.id),
+                _v(distance=figure(supply.feed_distance_mm, 4), source=supply.fed_from,
+                   rule=rule.wording, limit=figure(rule.limit_mm, 5)),
+            )  # fmt: skip
+
+
+def capacities(draft: Draft) -> Iterator[Finding]:
+    """Blocks and ways bear what hangs on them."""
+    supplies = {supply.id: supply for supply in draft.aboard.boat.supplies}
+    for need in draft.needs.values():
+        if need.out.total_a > need.supply.total_max_a:
+            yield Finding(
+                BLOCK_OVER, (need.supply.id,),
+                _v(name=need.supply.name, bears=figure(need.supply.total_max_a),
+                   demand=figure(need.out.total_a)),
+            )  # fmt: skip
+    for row in draft.circuits:
+        supply = supplies[row.planned.source]
+        if row.sized and row.sized.protection and row.sized.protection.value > supply.way_max_a:
+            yield Finding(
+                WAY_OVER, (row.id, supply.id),
+                _v(rating=figure(row.sized.protection.value), name=supply.name,
+                   bears=figure(supply.way_max_a)),
+            )  # fmt: skip
+    for short in draft.allocation.shortages:
+        yield Finding(SHORT, (short.subject,), _v(kind=short.kind, where=short.where))
+
+
+def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
+    """Devices break what the battery can deliver."""
+    cranking = draft.aboard.boat.battery.cranking_a
+    for need in draft.needs.values():
+        family = need.supply.feed_family
+        if family is None:
+            continue
+        main = need.supply.fed_from == draft.aboard.boat.battery.id
+        least = protection.interrupt_minimum_a(cranking, main=main)
+        rating = protection.INTERRUPT_RATING_A[family]
+        if rating < least:
+            yield Finding(
+                INTERRUPT, (need.planned.id,),
+                _v(family=family, rating=figure(rating), cca=figure(cranking, 4),
+                   least=figure(least, 4)),
+            )  # fmt: skip
+
+
+def reach(draft: Draft) -> Iterator[Finding]:
+    """Blocks stand where a hand gets at them under way."""
+    boat = draft.aboard.boat
+    areas = {area.id: area for area in boat.areas}
+    where = {station.id: areas[station.area] for station in boat.stations}
+    used = {row.planned.source for row in draft.circuits}
+    for supply in boat.supplies:
+        if supply.id in used and not where[supply.station].at_sea:
+            values = _v(name=supply.name, area=where[supply.station].name)
+            yield Finding(NOT_REACHED, (supply.id,), values)
+
+
+def returns(draft: Draft) -> Iterator[Finding]:
+    """Area negatives bear what may come home through them."""
+    for row in draft.feeders:
+        need = draft.needs[row.planned.feeds]
+        if row.sized and row.planned.bus and need.return_a > row.sized.ampacity_a + 1e-9:
+            yield Finding(
+                RETURN_OVER, (row.id,),
+                _v(amps=figure(need.return_a), gauge=row.sized.gauge.value,
+                   ampacity=figure(row.sized.ampacity_a)),
+            )  # fmt: skip
+
+
+def points(draft: Draft) -> Iterator[Finding]:
+    """No tab, screw, stud or post carries more than it may."""
+    counts: Counter[tuple[str, str, str]] = Counter()
+    for wire in draft.assembled.wires:
+        for end in (wire.start, wire.end):
+            if end.kind not in ("lead", "plug"):
+                counts[(end.place, end.point, end.kind)] += 1
+    for (place, point, kind), count in sorted(counts.items()):
+        pair = kind in ("tab", "way")
+        most = terminals.MAX_CONDUCTORS_PER_TAB if pair else terminals.MAX_RINGS_PER_STUD
+        if count > most:
+            yield Finding(STUD_FULL, (place,), _v(point=point, count=count, most=most))
+
+
+RULES = (feeder_protection, capacities, interrupt_ratings, reach, returns, points)

@@ -1,0 +1,101 @@
+"""Stage 7, terminate: what goes on each end of a conductor."""
+
+from typing import NamedTuple
+
+from vivid_loom.boat import Lead
+from vivid_loom.drafting.patterns import Point
+from vivid_loom.quantities import Gauge
+from vivid_loom.standards import terminals
+from vivid_loom.standards.conductor import area_mm2, size_steps
+
+__all__ = ["Termination", "end_steps", "terminate_plug", "terminate_point"]
+
+
+class Termination(NamedTuple):
+    """What is crimped on: '' for jaw and strip where nothing is."""
+
+    kind: str
+    strip_mm: float
+    jaw: str
+    why: str
+
+
+def _ring(gauge: Gauge, stud: str) -> Termination:
+    barrel = terminals.barrel_for(gauge)
+    kind = f"lug {stud}" if barrel.colour == "bare" else f"{barrel.colour} ring {stud}"
+    return Termination(kind, barrel.strip_mm, barrel.jaw, f"{gauge} takes {barrel.colour}")
+
+
+def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
+    barrel = terminals.barrel_for(gauge)
+    extra = " with piggyback tab" if piggyback else ""
+    return Termination(
+        f"{barrel.colour} push-on 6.3 mm{extra}", barrel.strip_mm, barrel.jaw,
+        f"{gauge} takes {barrel.colour}",
+    )  # fmt: skip
+
+
+def _joint(gauge: Gauge, lead: Lead | None, conductors: int) -> Termination:
+    """Join to a maker's tail: butt, closed end where the chain goes on, post on a big step."""
+    tail = Gauge.parse(lead.gauge) if lead and lead.gauge else gauge
+    barrel = terminals.barrel_for(gauge)
+    thin, thick = sorted((tail, gauge), key=area_mm2)
+    if size_steps(thin, thick) > terminals.MAX_BUTT_STEPS or barrel.colour == "bare":
+        ring = _ring(gauge, "M6")
+        return ring._replace(
+            kind=f"{ring.kind} on power post", why=f"{tail} tail to {gauge}: too far for a butt"
+        )
+    if conductors > 1:
+        total = conductors * area_mm2(gauge) + area_mm2(tail)
+        colour = "yellow" if total > 4 else "blue"
+        return Termination(
+            f"{colour} adhesive closed-end", barrel.strip_mm + 2, colour, "chain goes on from here"
+        )
+    return Termination(
+        f"{barrel.colour} adhesive butt", barrel.strip_mm, barrel.jaw, f"{tail} tail to {gauge}"
+    )
+
+
+def terminate_point(
+    point: Point, gauge: Gauge, stud: str, lead: Lead | None, conductors: int, *, piggyback: bool
+) -> Termination:
+    """Choose the termination at a point.
+
+    Args:
+        stud: size of the stud, post or screw where there is one.
+        lead: the maker's lead, for a load's point.
+        conductors: harness conductors that meet at the point.
+        piggyback: this end must offer a second tab.
+    """
+    if point.kind == "tab":
+        return _push_on(gauge, piggyback=piggyback)
+    if point.kind != "lead":
+        return _ring(gauge, stud)
+    ending = lead.ending if lead else "tail"
+    if ending == "tab":
+        return _push_on(gauge, piggyback=conductors > 1)
+    if ending == "screw":
+        return _ring(gauge, "M4")
+    if ending.startswith("stud"):
+        return _ring(gauge, ending.removeprefix("stud").strip() or "M6")
+    return _joint(gauge, lead, conductors)
+
+
+def terminate_plug(contact: terminals.Contact, *, live_side: bool) -> Termination:
+    """Choose the contact of a sealed plug; the side that can be live is shrouded."""
+    gender = "socket" if live_side else "pin"
+    why = "shrouded: live when apart" if live_side else "dead when apart"
+    return Termination(
+        f"{gender} contact size {contact.size}", contact.strip_mm, f"contact {contact.size}", why
+    )
+
+
+def end_steps(termination: str, *, grease: bool, shrink_now: bool) -> tuple[str, ...]:
+    """Return the steps of one end in the order a builder does them."""
+    if "contact" in termination:
+        return ("label sleeve on", "strip", "seal on", "crimp", "tug", "push home until it clicks")
+    steps = ["label sleeve on", "heat-shrink on", "strip", "crimp", "tug"]
+    steps.append("shrink" if shrink_now else "shrink after power-up")
+    if grease and ("ring" in termination or "lug" in termination):
+        steps.append("grease at landing")
+    return tuple(steps)
