@@ -111,7 +111,9 @@ def _choose_supply(
     first = loads[0].station
     best: tuple[Supply, WantedRating | None] | None = None
     candidates = sorted(
-        _supplies_for(request, aboard), key=lambda s: (routes.distance_m(s.station, first), s.id)
+        _supplies_for(request, aboard),
+        # a bare bus only where no fuse block bears the rating
+        key=lambda s: (s.kind == "bus", routes.distance_m(s.station, first), s.id),
     )
     for supply in candidates:
         wanted = wanted_rating(loads, supply.family)

@@ -20,7 +20,7 @@ class Profile:
         conductor_c: conductor temperature at which resistance is taken.
         bundling: 'off', 'loaded' (only conductors above 30 % of their ampacity count), 'all'.
         shop_floor: thinnest wire the shop fits.
-        feeder_share: part of the critical drop limit that a feeder may use (our choice, 0.5).
+        feeder_share: part of the critical drop limit that a feeder may use (our choice, 0.6).
         tolerance: protection 'never_above' ampacity, or 'next_standard' up to 150 %.
         spare_allowance_a: B-load counted for each spare helm position.
         cut_step_mm: cut lengths are rounded up to it.
@@ -39,7 +39,7 @@ class Profile:
     shop_floor: str = "16 AWG"
     critical_drop_percent: Positive = 3.0
     other_drop_percent: Positive = 10.0
-    feeder_share: Annotated[float, Gt(0), Le(1)] = 0.5
+    feeder_share: Annotated[float, Gt(0), Le(1)] = 0.6
     tolerance: Literal["never_above", "next_standard"] = "never_above"
     negative_colour: Literal["YE", "BK"] = "YE"
     negatives: Literal["nearest", "main"] = "nearest"

@@ -1,0 +1,131 @@
+"""Lists a harness builder works from: cut list, landings, connectors, labels."""
+
+from collections import defaultdict
+from typing import Final
+
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.assemble import End, Wire
+from vivid_loom.drafting.terminate import end_steps
+from vivid_loom.sheets.schedule import number
+from vivid_loom.sheets.table import Table
+from vivid_loom.standards.conductor import area_mm2
+
+__all__ = ["connectors", "cut_list", "end_procedures", "labels", "landings"]
+
+CUT_COLUMNS: Final = (
+    "wire_id", "circuit_id", "harness", "gauge", "area_mm2", "colour", "tracer", "from_place",
+    "from_point", "from_termination", "from_strip_mm", "to_place", "to_point", "to_termination",
+    "to_strip_mm", "path", "routed_length_mm", "cut_length_mm", "label_from", "label_to",
+    "current_a", "cable_id", "core", "from_jaw", "to_jaw", "device_lead",
+)  # fmt: skip
+LANDING_COLUMNS: Final = (
+    "place", "point", "order", "wire_id", "terminal", "label", "expected_off_v", "expected_on_v",
+)  # fmt: skip
+
+
+def _cut_row(wire: Wire) -> tuple[str, ...]:
+    device = " · ".join(end.device_lead for end in (wire.start, wire.end) if end.device_lead)
+    return (
+        wire.id, wire.circuit, wire.harness, str(wire.gauge), f"{area_mm2(wire.gauge):.3f}",
+        wire.colour.base, wire.colour.tracer,
+        wire.start.place, wire.start.point, wire.start.termination.kind,
+        number(wire.start.termination.strip_mm),
+        wire.end.place, wire.end.point, wire.end.termination.kind,
+        number(wire.end.termination.strip_mm),
+        ";".join(wire.runs), f"{wire.routed_m * 1000:.0f}", number(wire.cut_mm),
+        wire.start.label, wire.end.label, f"{wire.current_a:.3f}", "", "",
+        wire.start.termination.jaw, wire.end.termination.jaw, device,
+    )  # fmt: skip
+
+
+def cut_list(draft: Draft) -> Table:
+    """Return every wire to cut, grouped by harness, then in circuit order."""
+    wires = sorted(draft.assembled.wires, key=lambda w: w.harness)
+    return Table("cutlist", "Cut list", CUT_COLUMNS, tuple(_cut_row(w) for w in wires))
+
+
+def _expected_v(draft: Draft, wire: Wire) -> tuple[str, str]:
+    if wire.live == "return":
+        return "0", "0"
+    row = draft.circuit(wire.circuit)
+    assert row is not None
+    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
+    battery = draft.aboard.boat.battery.id
+    at_battery = row.planned.source == battery or level[row.planned.source] == "battery_direct"
+    nominal = number(draft.aboard.boat.nominal_v)
+    return (nominal if at_battery and wire.live == "source" else "0"), nominal
+
+
+def _by_point(draft: Draft) -> dict[tuple[str, str], list[tuple[Wire, End]]]:
+    points: dict[tuple[str, str], list[tuple[Wire, End]]] = defaultdict(list)
+    for wire in draft.assembled.wires:
+        for end in (wire.start, wire.end):
+            if end.kind != "plug" and "adhesive" not in end.termination.kind:
+                points[(end.place, end.point)].append((wire, end))
+    return points
+
+
+def landings(draft: Draft) -> Table:
+    """Return what lands where, largest terminal at the bottom, with the voltages to expect.
+
+    Off: battery switch and every switch off. On: battery switch and the circuit's switch on.
+    """
+    rows: list[tuple[str, ...]] = []
+    for (place, point), ends in sorted(_by_point(draft).items()):
+        stacked = sorted(ends, key=lambda item: (-area_mm2(item[0].gauge), item[0].id))
+        for order, (wire, end) in enumerate(stacked, 1):
+            off, on = _expected_v(draft, wire)
+            kind = end.termination.kind
+            rows.append((place, point, str(order), wire.id, kind, end.label, off, on))
+    return Table("landing", "Landing list", LANDING_COLUMNS, tuple(rows))
+
+
+def connectors(draft: Draft) -> Table:
+    """Return every cavity of every plug, seen from the wire side."""
+    wires = {wire.id: wire for wire in draft.assembled.wires}
+    rows: list[tuple[str, ...]] = []
+    for plug in draft.assembled.plugs:
+        for cavity in plug.cavities:
+            first, second = (wires[name] for name in cavity.wires)
+            rows.append((
+                plug.id, plug.station, f"{plug.ways}-way size {plug.contact}", plug.key,
+                plug.live, plug.dead, str(cavity.number), cavity.circuit, first.id, second.id,
+                str(first.gauge), str(first.colour),
+            ))  # fmt: skip
+        rows.extend(
+            (plug.id, plug.station, f"{plug.ways}-way size {plug.contact}", plug.key, plug.live,
+             plug.dead, str(number), "", "sealing plug", "sealing plug", "", "")
+            for number in range(len(plug.cavities) + 1, plug.ways + 1)
+        )  # fmt: skip
+    columns = ("plug", "station", "shell", "key", "socket_harness", "pin_harness", "cavity",
+               "circuit_id", "wire_id", "mates_with", "gauge", "colour")  # fmt: skip
+    return Table("connectors", "Connectors", columns, tuple(rows))
+
+
+def labels(draft: Draft) -> Table:
+    """Return every label to print, two for each wire."""
+    rows = [
+        (end.label, wire.id, side, wire.harness, end.place, end.point)
+        for wire in sorted(draft.assembled.wires, key=lambda w: w.harness)
+        for side, end in (("from", wire.start), ("to", wire.end))
+    ]
+    return Table(
+        "labels", "Labels", ("label", "wire_id", "end", "harness", "place", "point"), tuple(rows)
+    )
+
+
+def end_procedures(draft: Draft) -> Table:
+    """Return the steps of each kind of end, in the order a builder does them."""
+    profile = draft.aboard.profile
+    kinds: dict[str, tuple[str, float]] = {}
+    for wire in draft.assembled.wires:
+        for end in (wire.start, wire.end):
+            done = end.termination
+            kinds.setdefault(done.kind, (done.jaw, done.strip_mm))
+    rows = []
+    for kind, (jaw, strip) in sorted(kinds.items()):
+        steps = end_steps(
+            kind, grease=profile.grease == "at_landing", shrink_now=profile.shrink == "at_once"
+        )
+        rows.append((kind, jaw, number(strip), " → ".join(steps)))
+    return Table("ends", "Steps of each end", ("end", "jaw", "strip_mm", "steps"), tuple(rows))

@@ -1,0 +1,22 @@
+"""CSV backend. Text from files stays data: no cell can start a formula."""
+
+import csv
+import io
+
+from vivid_loom.sheets.table import Table
+
+__all__ = ["csv_bytes", "neutral"]
+
+
+def neutral(cell: str) -> str:
+    """Return the cell so that no spreadsheet takes it for a formula."""
+    return f"'{cell}" if cell[:1] in ("=", "+", "-", "@", "\t", "\r") else cell
+
+
+def csv_bytes(table: Table) -> bytes:
+    """Return UTF-8 CSV with a heading line."""
+    stream = io.StringIO()
+    writer = csv.writer(stream, lineterminator="\n")
+    writer.writerow(table.columns)
+    writer.writerows([neutral(cell) for cell in row] for row in table.rows)
+    return stream.getvalue().encode()

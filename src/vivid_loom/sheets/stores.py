@@ -1,0 +1,80 @@
+"""What to fetch from the stores, and the fuse chart for the lid."""
+
+from collections import Counter
+from typing import Final
+
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.schedule import number
+from vivid_loom.sheets.table import Table
+from vivid_loom.standards.protection import BLADE_COLOURS
+
+__all__ = ["findings_table", "fuse_chart", "materials", "wire_totals"]
+
+MATERIAL_COLUMNS: Final = ("kind", "item", "quantity", "unit", "mass_kg", "price")
+
+
+def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
+    """Return metres to cut by (gauge, colour)."""
+    totals: Counter[tuple[str, str]] = Counter()
+    for wire in draft.assembled.wires:
+        totals[(str(wire.gauge), str(wire.colour))] += wire.cut_mm / 1000  # type: ignore[assignment]
+    return {key: float(value) for key, value in totals.items()}
+
+
+def _counted(kind: str, items: Counter[str]) -> list[tuple[str, ...]]:
+    return [(kind, name, str(count), "pcs", "", "") for name, count in sorted(items.items())]
+
+
+def materials(draft: Draft) -> Table:
+    """Return wire by gauge and colour, terminals, plugs, protection and switches."""
+    stock = {wire.gauge: wire for wire in draft.catalogue.wires}
+    rows: list[tuple[str, ...]] = []
+    for (gauge, colour), metres in sorted(wire_totals(draft).items()):
+        wire = stock[gauge]
+        rows.append((
+            "wire", f"{gauge} {colour}", f"{metres:.2f}", "m",
+            f"{metres * wire.mass_kg_per_km / 1000:.3f}", f"{metres * wire.price_per_m:.2f}",
+        ))  # fmt: skip
+    ends = Counter(
+        end.termination.kind for w in draft.assembled.wires for end in (w.start, w.end)
+    )
+    rows += _counted("termination", ends)
+    shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)
+    rows += _counted("plug pair with wedges", shells)
+    blanks = sum(p.ways - len(p.cavities) for p in draft.assembled.plugs)
+    rows += _counted("sealing plug", Counter({"cavity blank, both halves": 2 * blanks}))
+    devices = Counter(
+        f"{row.planned.family} {number(row.sized.protection.value)} A"
+        for row in draft.rows
+        if row.sized and row.sized.protection
+    )
+    rows += _counted("protection", devices)
+    rows += _counted("switch", Counter(switch.part.name for switch in draft.switches))
+    labels = Counter({"wire label sleeve": 2 * len(draft.assembled.wires)})
+    rows += _counted("label", labels)
+    return Table("materials", "Materials", MATERIAL_COLUMNS, tuple(rows))
+
+
+def fuse_chart(draft: Draft) -> Table:
+    """Return the chart for the lid of each block."""
+    rows = []
+    for row in sorted(draft.circuits, key=lambda r: (r.planned.source, r.planned.way)):
+        protection = row.sized.protection if row.sized else None
+        colour = ""
+        if protection and row.planned.family == "blade fuse":
+            colour = BLADE_COLOURS.get(protection.value, "")
+        rating = number(protection.value) if protection else "not sized"
+        way = str(row.planned.way)
+        rows.append((row.planned.source, way, row.planned.label, rating, colour, row.id))
+    columns = ("block", "way", "feeds", "rating_a", "blade_colour", "circuit_id")
+    return Table("fusechart", "Fuse chart", columns, tuple(rows))
+
+
+def findings_table(draft: Draft) -> Table:
+    """Return the findings in words."""
+    rows = tuple(
+        (f.code, f.severity, ";".join(f.subjects), f.sentence(), f.kind.remedy, str(f.kind.source))
+        for f in draft.findings
+    )
+    columns = ("code", "severity", "subjects", "finding", "remedy", "source")
+    return Table("findings", "Findings", columns, rows)
