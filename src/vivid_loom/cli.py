@@ -1,0 +1,184 @@
+"""The command line: what people type and other programs call."""
+
+import json
+import os
+import sys
+from pathlib import Path
+
+import click
+
+from vivid_loom import __version__
+from vivid_loom.boat import BOAT_FORMAT, BOAT_VERSION, Boat, read_boat
+from vivid_loom.catalogue import (
+    CATALOGUE_FORMAT,
+    CATALOGUE_VERSION,
+    Catalogue,
+    shipped_catalogue,
+)
+from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
+from vivid_loom.drafting import Draft, DraftError, draft
+from vivid_loom.order import ORDER_FORMAT, ORDER_VERSION, Order, read_order
+from vivid_loom.quantities.document import DocumentError, schema_of, write_atomically
+from vivid_loom.sheets import packet_files, packet_tables
+
+__all__ = ["main", "open_draft"]
+
+BAD_INPUT = 2
+
+
+def boat_of(order_path: Path, order: Order) -> Path:
+    """Return the boat file an order names: beside it, else among the shipped boats."""
+    beside = order_path.parent / order.boat
+    return beside if beside.exists() else DEMO_FOLDER / Path(order.boat).name
+
+
+def open_draft(path: Path) -> Draft:
+    """Read an order with its boat and draft it.
+
+    Raises:
+        DocumentError: a file that cannot be taken, or order and boat that do not fit together.
+    """
+    order = read_order(path)
+    boat = read_boat(boat_of(path, order))
+    try:
+        return draft(order, boat, shipped_catalogue())
+    except DraftError as error:
+        raise DocumentError(path, error.place, error.problem) from error
+
+
+def _open_or_exit(path: Path) -> Draft:
+    try:
+        return open_draft(path)
+    except DocumentError as error:
+        click.echo(f"vivid-loom: {error}", err=True)
+        sys.exit(BAD_INPUT)
+
+
+@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__)
+def main() -> None:
+    """Draft a boat's wiring from one customer order, and say why."""
+
+
+@main.command("draft")
+@click.argument("order", type=click.Path(path_type=Path))
+@click.option("--out", required=True, type=click.Path(path_type=Path), help="folder to write to")
+@click.option("--only", default="", help="comma-separated parts, e.g. schedule,cutlist,packet")
+def draft_command(order: Path, out: Path, only: str) -> None:
+    """Write the build packet of ORDER."""
+    drafted = _open_or_exit(order)
+    parts = frozenset(part.strip() for part in only.split(",") if part.strip())
+    try:
+        files = packet_files(drafted, parts)
+    except KeyError as error:
+        click.echo(f"vivid-loom: --only: {error.args[0]}", err=True)
+        sys.exit(BAD_INPUT)
+    try:
+        out.mkdir(parents=True, exist_ok=True)
+        for name, data in files.items():
+            write_atomically(out / name, data)
+    except OSError as error:
+        click.echo(f"vivid-loom: {out}: cannot be written: {error.strerror}", err=True)
+        sys.exit(BAD_INPUT)
+    click.echo(f"{len(files)} files in {out}")
+
+
+@main.command("check")
+@click.argument("order", type=click.Path(path_type=Path))
+def check_command(order: Path) -> None:
+    """Print the findings of ORDER; exit 1 if any is an error."""
+    drafted = _open_or_exit(order)
+    for finding in drafted.findings:
+        click.echo(f"{finding.severity:6} {finding.code} {finding.sentence()}")
+    errors = sum(finding.severity == "error" for finding in drafted.findings)
+    click.echo(f"{errors} errors, {len(drafted.findings) - errors} to judge or note")
+    sys.exit(1 if errors else 0)
+
+
+@main.command("diff")
+@click.argument("first", type=click.Path(path_type=Path))
+@click.argument("second", type=click.Path(path_type=Path))
+def diff_command(first: Path, second: Path) -> None:
+    """Say what differs between the schedules of two orders; exit 1 if anything does."""
+    before, after = (_open_or_exit(path) for path in (first, second))
+    columns = packet_tables(before)[0].columns
+    old = {row[0]: row for row in packet_tables(before)[0].rows}
+    new = {row[0]: row for row in packet_tables(after)[0].rows}
+    changed = False
+    for name in sorted(old | new):
+        if name not in new or name not in old:
+            changed = True
+            click.echo(f"{name}: {'removed' if name in old else 'added'}")
+            continue
+        cells = zip(columns, old[name], new[name], strict=True)
+        for column, was, now in cells:
+            if was != now:
+                changed = True
+                click.echo(f"{name}: {column} {was or '—'} → {now or '—'}")
+    sys.exit(1 if changed else 0)
+
+
+@main.command("schemas")
+@click.argument("folder", type=click.Path(path_type=Path), default=Path("docs/formats"))
+def schemas_command(folder: Path) -> None:
+    """Write the JSON Schemas of the file formats to FOLDER."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for record_type, kind, version in (
+        (Order, ORDER_FORMAT, ORDER_VERSION),
+        (Boat, BOAT_FORMAT, BOAT_VERSION),
+        (Catalogue, CATALOGUE_FORMAT, CATALOGUE_VERSION),
+    ):
+        schema = json.dumps(schema_of(record_type, kind, version), indent=1, ensure_ascii=False)
+        write_atomically(folder / f"{kind}.schema.json", f"{schema}\n".encode())
+
+
+def _offscreen_if_no_display() -> bool:
+    if os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"):
+        return False
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    return True
+
+
+@main.command("run")
+@click.argument("order", required=False, type=click.Path(path_type=Path))
+def run_command(order: Path | None) -> None:
+    """Open the application, on ORDER if one is given."""
+    from vivid_loom.desktop.application import run
+
+    if _offscreen_if_no_display():
+        click.echo("vivid-loom: there is no display; use 'shots DIR' to render offscreen", err=True)
+        sys.exit(3)
+    sys.exit(run(order or DEMO_ORDER))
+
+
+@main.command("demo")
+@click.option("--shots", type=click.Path(path_type=Path), help="render the screens to a folder")
+def demo_command(shots: Path | None) -> None:
+    """Open the application on the demo order."""
+    no_display = _offscreen_if_no_display()
+    from vivid_loom.desktop.application import run
+    from vivid_loom.desktop.shots import take_shots
+
+    if shots or no_display:
+        folder = shots or Path("out/shots")
+        if no_display:
+            click.echo(f"There is no display: rendering the demo order offscreen to {folder}.")
+        for path in take_shots(folder):
+            click.echo(str(path))
+        return
+    sys.exit(run(DEMO_ORDER))
+
+
+@main.command("shots")
+@click.argument("folder", type=click.Path(path_type=Path), default=Path("docs/screenshots"))
+def shots_command(folder: Path) -> None:
+    """Render every main view of the demo order to FOLDER."""
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from vivid_loom.desktop.shots import take_shots
+
+    for path in take_shots(folder):
+        click.echo(str(path))
+
+
+if __name__ == "__main__":
+    main()

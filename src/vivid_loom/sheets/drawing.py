@@ -1,0 +1,70 @@
+"""The display list: primitives in page units that every backend plays alike."""
+
+from pathlib import Path
+from typing import Final, Literal, NamedTuple
+
+__all__ = ["FONTS", "Circle", "Line", "Page", "Primitive", "Rect", "Text"]
+
+_FONT_FOLDER: Final = Path(__file__).parent.parent / "assets" / "fonts"
+FONTS: Final = {
+    "B612": _FONT_FOLDER / "B612-Regular.ttf",
+    "B612-Bold": _FONT_FOLDER / "B612-Bold.ttf",
+}
+
+
+class Line(NamedTuple):
+    """A polyline; ``dash`` alternates drawn and left-out lengths, () for a full line."""
+
+    points: tuple[tuple[float, float], ...]
+    colour: str
+    width: float
+    dash: tuple[float, ...] = ()
+    cap: Literal["butt", "round"] = "butt"
+
+
+class Rect(NamedTuple):
+    """A rectangle; '' for no fill or no outline."""
+
+    x: float
+    y: float
+    w: float
+    h: float
+    fill: str = ""
+    stroke: str = ""
+    width: float = 0.0
+    radius: float = 0.0
+
+
+class Circle(NamedTuple):
+    """A disc."""
+
+    x: float
+    y: float
+    r: float
+    fill: str = ""
+    stroke: str = ""
+    width: float = 0.0
+
+
+class Text(NamedTuple):
+    """One line of text; ``x, y`` is its anchor on the baseline, ``size`` the em height."""
+
+    x: float
+    y: float
+    text: str
+    size: float
+    colour: str = "#1c1e22"
+    bold: bool = False
+    anchor: Literal["start", "middle", "end"] = "start"
+
+
+Primitive = Line | Rect | Circle | Text
+
+
+class Page(NamedTuple):
+    """One sheet of paper, in mm, origin top left."""
+
+    title: str
+    width_mm: float
+    height_mm: float
+    items: tuple[Primitive, ...]

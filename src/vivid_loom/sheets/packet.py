@@ -1,0 +1,209 @@
+"""The build packet: what is printed, page by page, and the files beside it."""
+
+import datetime
+import json
+from collections.abc import Callable, Sequence
+
+from vivid_loom.drafting import Draft
+from vivid_loom.order import due_date
+from vivid_loom.sheets import build_lists, stores
+from vivid_loom.sheets.cautions import CAUTIONS, SHORT_CAUTION
+from vivid_loom.sheets.csv_file import csv_bytes
+from vivid_loom.sheets.drawing import Page, Primitive, Rect, Text
+from vivid_loom.sheets.layout import (
+    HEIGHT_MM,
+    MARGIN_MM,
+    WIDTH_MM,
+    Column,
+    Setting,
+    boxed,
+    frame,
+    paginate,
+    paragraphs,
+)
+from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.schedule import schedule
+from vivid_loom.sheets.table import Table
+
+__all__ = ["due_text", "packet_files", "packet_pages", "packet_tables"]
+
+
+def packet_tables(draft: Draft) -> tuple[Table, ...]:
+    """Return every table of the packet, in the order it is printed."""
+    return (
+        schedule(draft), build_lists.cut_list(draft), build_lists.end_procedures(draft),
+        build_lists.landings(draft), build_lists.connectors(draft), build_lists.labels(draft),
+        stores.materials(draft), stores.fuse_chart(draft), stores.findings_table(draft),
+    )  # fmt: skip
+
+
+def _setting(draft: Draft) -> Setting:
+    order = draft.aboard.order
+    return Setting(
+        f"{draft.aboard.boat.name} · hull {order.hull} · revision {order.revision}", SHORT_CAUTION
+    )
+
+
+def due_text(draft: Draft) -> str:
+    """Return the harness due date: one working day before the hull's station."""
+    date = due_date(datetime.date.fromisoformat(draft.aboard.order.station_date))
+    return f"{date:%a} {date.day} {date:%b %Y}"
+
+
+def _cover(draft: Draft, setting: Setting) -> Page:
+    order, profile = draft.aboard.order, draft.aboard.profile
+    metres = sum(stores.wire_totals(draft).values())
+    count = {s: sum(f.severity == s for f in draft.findings) for s in ("error", "judge", "note")}
+    left = [
+        (f"{draft.aboard.boat.name} · hull {order.hull}", 9.0, True),
+        (order.title, 5.0, False),
+        (f"For {order.customer}" if order.customer else "", 3.6, False),
+        (f"Harness due {due_text(draft)}; hull at its wiring station {order.station_date}.", 3.6,
+         True),
+        (f"Drafted under {profile.name}: {profile.series.replace('mm2', 'mm²')}, insulation "
+         f"{profile.insulation_c} °C, drop {profile.critical_drop_percent:g} % critical, "
+         f"{profile.other_drop_percent:g} % other, conductor at {profile.conductor_c:g} °C.",
+         3.2, False),
+        (f"{len(draft.circuits)} circuits, {len(draft.feeders)} feeders, "
+         f"{len(draft.assembled.wires)} wires, {len(draft.assembled.plugs)} plugs, "
+         f"{metres:.0f} m of wire.", 3.2, False),
+        (f"Findings: {count['error']} errors, {count['judge']} to judge, {count['note']} notes."
+         + (" Do not build from this packet before the errors are cleared."
+            if count["error"] else ""), 3.2, bool(count["error"])),
+        (f"Notes: {order.notes}" if order.notes else "", 3.2, False),
+    ]  # fmt: skip
+    items: list[Primitive] = frame("Build packet", setting, 1)
+    written, _ = paragraphs([line for line in left if line[0]], MARGIN_MM, 26, 150)
+    items += written
+    items.append(Rect(175, 27, WIDTH_MM - MARGIN_MM - 175, 88, "#fbf3dc", "#8a5a00", 0.5, 1.5))
+    items.append(Text(180, 35, "Cautions", 4.4, "#1c1e22", True))
+    warned, _ = paragraphs([(line, 3.2, False) for line in CAUTIONS], 180, 37, 100)
+    items += warned
+    signs = ("Wiring engineer, date", "Harness builder, date", "Test hand, date")
+    for i, caption in enumerate(signs):
+        items += boxed(MARGIN_MM + i * 92, HEIGHT_MM - 45, 86, 28, caption)
+    return Page("Build packet", WIDTH_MM, HEIGHT_MM, tuple(items))
+
+
+def _at(index: int) -> Callable[[Sequence[str]], str]:
+    return lambda row: row[index]
+
+
+def _schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
+    def figures(row: Sequence[str]) -> str:
+        return f"{float(row[11]):.1f}" if row[11] else "unknown"
+
+    columns = (
+        Column("circuit", 13, _at(0), bold=True),
+        Column("feeds", 43, _at(1)),
+        Column("from", 22, lambda r: r[6]),
+        Column("protection A", 16, lambda r: r[5] or "none", True, True),
+        Column("type", 20, _at(4)),
+        Column("switch", 42, lambda r: f"SW{r[9]} {r[8]}" if r[9] else r[8]),
+        Column("A", 12, figures, True),
+        Column("loop m", 13, lambda r: f"{float(r[14]):.1f}" if r[14] else "", True),
+        Column("gauge", 18, lambda r: r[15] or "not sized", True, True),
+        Column("colour + / −", 20, lambda r: f"{r[17]}  {r[18]}"),
+        Column("drop % of limit", 20,
+               lambda r: f"{float(r[22]):.2f} of {float(r[23]):g}" if r[22] else "", True),
+        Column("governed by", 22, _at(25)),
+        Column("findings", 12, _at(28)),
+    )  # fmt: skip
+    return paginate("Circuit schedule", columns, schedule(draft).rows, setting, size=2.6)
+
+
+def _cut_pages(draft: Draft, setting: Setting) -> list[Page]:
+    columns = (
+        Column("wire", 21, _at(0), bold=True),
+        Column("gauge", 16, _at(3)),
+        Column("colour", 13, lambda r: f"{r[5]}/{r[6]}" if r[6] else r[5], bold=True),
+        Column("cut mm", 15, _at(17), True, True),
+        Column("from", 30, lambda r: f"{r[7]} {r[8]}"),
+        Column("end, jaw", 41, lambda r: f"{r[9]} · {r[22]}"),
+        Column("strip mm", 11, _at(10), True),
+        Column("to", 30, lambda r: f"{r[11]} {r[12]}"),
+        Column("end, jaw", 41, lambda r: f"{r[13]} · {r[23]}"),
+        Column("strip mm", 11, _at(14), True),
+        Column("maker's lead", 24, _at(25)),
+        Column("along", 20, lambda r: r[15].replace(";", " ")),
+    )
+    pages: list[Page] = []
+    rows = build_lists.cut_list(draft).rows
+    for assembly in draft.aboard.boat.assemblies:
+        mine = [row for row in rows if row[2] == assembly.id]
+        if mine:
+            note = (
+                "Lengths are cut lengths with tails and service loop. Label sleeve and heat-shrink "
+                "go on before the terminal. Tolerance −0/+25 mm under 1 m, −0/+50 mm over."
+            )
+            title = f"Cut list, {assembly.name.lower()}"
+            pages += paginate(title, columns, mine, setting, size=2.5, note=note)
+    return pages
+
+
+def _simple(
+    table: Table, widths: tuple[float, ...], setting: Setting, *, right: tuple[int, ...] = (),
+    size: float = 2.8,
+) -> list[Page]:  # fmt: skip
+    headings = [name.replace("_", " ") for name in table.columns]
+    columns = [
+        Column(heading, width, _at(i), i in right, i == 0)
+        for i, (heading, width) in enumerate(zip(headings, widths, strict=True))
+    ]
+    return paginate(table.title, columns, table.rows, setting, size=size)
+
+
+def packet_pages(draft: Draft) -> tuple[Page, ...]:
+    """Return the printed packet."""
+    setting = _setting(draft)
+    return (
+        _cover(draft, setting),
+        *_schedule_pages(draft, setting),
+        *_cut_pages(draft, setting),
+        *_simple(build_lists.end_procedures(draft), (70, 25, 20, 155), setting, right=(2,)),
+        *_simple(build_lists.landings(draft), (22, 28, 14, 26, 62, 60, 28, 28), setting,
+                 right=(2, 6, 7)),
+        *_simple(build_lists.connectors(draft),
+                 (14, 24, 28, 11, 28, 26, 16, 22, 28, 28, 22, 20), setting, right=(6,)),
+        *_simple(build_lists.labels(draft), (72, 36, 20, 36, 40, 50), setting),
+        *_simple(stores.materials(draft), (50, 110, 26, 16, 26, 26), setting, right=(2, 4, 5)),
+        *_simple(stores.fuse_chart(draft), (26, 18, 100, 30, 40, 40), setting, right=(1, 3),
+                 size=3.4),
+        *_simple(stores.findings_table(draft), (14, 18, 38, 95, 70, 36), setting),
+    )  # fmt: skip
+
+
+def _findings_json(draft: Draft) -> bytes:
+    found = [
+        {
+            "code": f.code, "severity": f.severity, "subjects": list(f.subjects),
+            "title": f.kind.title, "sentence": f.sentence(), "remedy": f.kind.remedy,
+            "source": str(f.kind.source), "values": dict(f.values),
+        }
+        for f in draft.findings
+    ]  # fmt: skip
+    return (json.dumps(found, ensure_ascii=False, indent=1) + "\n").encode()
+
+
+def packet_files(draft: Draft, only: frozenset[str] = frozenset()) -> dict[str, bytes]:
+    """Return file name → contents of the packet; ``only`` keeps the named parts.
+
+    Raises:
+        KeyError: a part that does not exist.
+    """
+    makers = {table.name: (f"{table.name}.csv", table) for table in packet_tables(draft)}
+    names = {*makers, "packet"}
+    if unknown := only - names:
+        raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
+    wanted = only or frozenset(names)
+    files = {
+        file: csv_bytes(table)
+        for name, (file, table) in makers.items()
+        if name in wanted and name != "findings"
+    }
+    if "findings" in wanted:
+        files["findings.json"] = _findings_json(draft)
+    if "packet" in wanted:
+        order = draft.aboard.order
+        files["packet.pdf"] = pdf_bytes(packet_pages(draft), f"Build packet hull {order.hull}")
+    return files
