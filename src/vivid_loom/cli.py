@@ -15,7 +15,7 @@ from vivid_loom.catalogue import (
     Catalogue,
     shipped_catalogue,
 )
-from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
+from vivid_loom.demo import DEMO_ORDER, find_boat
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import ORDER_FORMAT, ORDER_VERSION, Order, read_order
 from vivid_loom.quantities.document import DocumentError, schema_of, write_atomically
@@ -26,12 +26,6 @@ __all__ = ["main", "open_draft"]
 BAD_INPUT = 2
 
 
-def boat_of(order_path: Path, order: Order) -> Path:
-    """Return the boat file an order names: beside it, else among the shipped boats."""
-    beside = order_path.parent / order.boat
-    return beside if beside.exists() else DEMO_FOLDER / Path(order.boat).name
-
-
 def open_draft(path: Path) -> Draft:
     """Read an order with its boat and draft it.
 
@@ -39,7 +33,7 @@ def open_draft(path: Path) -> Draft:
         DocumentError: a file that cannot be taken, or order and boat that do not fit together.
     """
     order = read_order(path)
-    boat = read_boat(boat_of(path, order))
+    boat = read_boat(find_boat(path, order.boat))
     try:
         return draft(order, boat, shipped_catalogue())
     except DraftError as error:

@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import Final
 
-__all__ = ["DEMO_FOLDER", "DEMO_ORDER", "demo_orders"]
+__all__ = ["DEMO_FOLDER", "DEMO_ORDER", "demo_orders", "find_boat"]
 
 DEMO_FOLDER: Final = Path(__file__).parent / "data"
 DEMO_ORDER: Final = DEMO_FOLDER / "hull-0417.loom.json"
@@ -12,3 +12,9 @@ DEMO_ORDER: Final = DEMO_FOLDER / "hull-0417.loom.json"
 def demo_orders() -> tuple[Path, ...]:
     """Return the shipped orders, by file name."""
     return tuple(sorted(DEMO_FOLDER.glob("*.loom.json")))
+
+
+def find_boat(order_path: Path, boat_name: str) -> Path:
+    """Return the boat file an order names: beside the order, else among the shipped boats."""
+    beside = order_path.parent / boat_name
+    return beside if beside.exists() else DEMO_FOLDER / Path(boat_name).name

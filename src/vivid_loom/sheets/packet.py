@@ -98,11 +98,11 @@ def _schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("feeds", 43, _at(1)),
         Column("from", 22, lambda r: r[6]),
         Column("protection A", 16, lambda r: r[5] or "none", True, True),
-        Column("type", 20, _at(4)),
+        Column("type", 21, _at(4)),
         Column("switch", 42, lambda r: f"SW{r[9]} {r[8]}" if r[9] else r[8]),
         Column("A", 12, figures, True),
         Column("loop m", 13, lambda r: f"{float(r[14]):.1f}" if r[14] else "", True),
-        Column("gauge", 18, lambda r: r[15] or "not sized", True, True),
+        Column("gauge", 18, lambda r: r[15] or "not sized", bold=True),
         Column("colour + / −", 20, lambda r: f"{r[17]}  {r[18]}"),
         Column("drop % of limit", 20,
                lambda r: f"{float(r[22]):.2f} of {float(r[23]):g}" if r[22] else "", True),
@@ -113,19 +113,20 @@ def _schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
 
 
 def _cut_pages(draft: Draft, setting: Setting) -> list[Page]:
+    places = {load.id: f"{load.name}," for load in draft.aboard.loads.values()}
     columns = (
         Column("wire", 21, _at(0), bold=True),
         Column("gauge", 16, _at(3)),
         Column("colour", 13, lambda r: f"{r[5]}/{r[6]}" if r[6] else r[5], bold=True),
         Column("cut mm", 15, _at(17), True, True),
-        Column("from", 30, lambda r: f"{r[7]} {r[8]}"),
-        Column("end, jaw", 41, lambda r: f"{r[9]} · {r[22]}"),
+        Column("from", 34, lambda r: f"{places.get(r[7], r[7])} {r[8]}"),
+        Column("end · jaw", 38, lambda r: f"{r[9]} · {r[23]}"),
         Column("strip mm", 11, _at(10), True),
-        Column("to", 30, lambda r: f"{r[11]} {r[12]}"),
-        Column("end, jaw", 41, lambda r: f"{r[13]} · {r[23]}"),
+        Column("to", 34, lambda r: f"{places.get(r[11], r[11])} {r[12]}"),
+        Column("end · jaw", 38, lambda r: f"{r[13]} · {r[24]}"),
         Column("strip mm", 11, _at(14), True),
-        Column("maker's lead", 24, _at(25)),
-        Column("along", 20, lambda r: r[15].replace(";", " ")),
+        Column("maker's lead", 23, _at(25)),
+        Column("along", 18, lambda r: r[15].replace(";", " ")),
     )
     pages: list[Page] = []
     rows = build_lists.cut_list(draft).rows

@@ -1,0 +1,209 @@
+"""The boat end to end, with the selected circuit's real path, and what to do about it."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QPointF
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from vivid_loom.desktop.paint import play
+from vivid_loom.desktop.theme import LIGHT
+from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.quantities import figure, length_text
+from vivid_loom.sheets.drawing import Circle, Line, Primitive, Text
+from vivid_loom.sheets.metrics import fitted, text_width
+from vivid_loom.sheets.stores import wire_totals
+from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.wire_paint import wire_lines
+
+__all__ = ["KeelStrip", "advice"]
+
+Place = Callable[[float, float], tuple[float, float]]
+
+LEFT_W = 268
+RIGHT_W = 250
+
+
+def advice(row: DraftedCircuit) -> str:
+    """Say what would put a circuit right, or how far it is from its limit."""
+    s = row.sized
+    if s is None:
+        return "Look up the current; nothing can be sized without it."
+    if s.gauge.override and s.gauge.value != s.gauge.drafted:
+        return f"Overruled; the draft says {s.gauge.drafted}."
+    if s.protection and s.protection.override and s.protection.value != s.protection.drafted:
+        return f"Overruled; the draft says {figure(s.protection.drafted)} A."
+    if s.drop_percent > s.drop_limit_percent:
+        better = next((a for a in s.gauge.alternatives if a.acceptable), None)
+        return f"{better.value} {better.verdict}" if better else "No stocked size reaches it."
+    thinner = s.gauge.alternatives[0] if s.gauge.alternatives else None
+    return f"{thinner.value} {thinner.verdict}" if thinner else ""
+
+
+def _profile(draft: Draft, box: tuple[float, float, float, float]) -> Place:
+    """Return a function from (x, z) in m to the strip, to scale."""
+    hull = draft.aboard.boat.hull
+    left, top, width, height = box
+    xs = [s.x_m for s in draft.aboard.boat.stations] + [0.0, hull.length_m]
+    zs = [s.z_m for s in draft.aboard.boat.stations] + [z for _, z in (*hull.sheer, *hull.house)]
+    scale = min(width / (max(xs) - min(xs)), height / max(zs))
+    shift = left + (width - scale * (max(xs) - min(xs))) / 2
+    return lambda x, z: (shift + (x - min(xs)) * scale, top + height - z * scale)
+
+
+def hull_outline(draft: Draft, at: Place) -> list[tuple[float, float]]:
+    """Return the outline of hull and house in the strip."""
+    hull = draft.aboard.boat.hull
+    deck = list(hull.sheer)
+    if hull.house:
+        first, last = hull.house[0][0], hull.house[-1][0]
+        deck = (
+            [p for p in hull.sheer if p[0] < first]
+            + list(hull.house)
+            + [p for p in hull.sheer if p[0] > last]
+        )
+    return [at(x, z) for x, z in [*deck, *reversed(hull.keel)]]
+
+
+class KeelStrip(QWidget):
+    """Shows where the selection runs. Never edits."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("keel")
+        self.setFixedHeight(138)
+        self.setAccessibleName("Keel strip: the selected circuit's path through the boat")
+        self._tones = LIGHT
+        self._draft: Draft | None = None
+        self._selected = ""
+
+    def set_tones(self, tones: Tones) -> None:
+        """Use a theme's neutral colours."""
+        self._tones = tones
+        self.update()
+
+    def show_selection(self, draft: Draft, circuit_id: str) -> None:
+        """Show a circuit of a draft; '' for none."""
+        self._draft, self._selected = draft, circuit_id
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        t = self._tones
+        painter.fillRect(self.rect(), QColor(t.page))
+        play(painter, [Line(((0, 0.5), (self.width(), 0.5)), t.rule, 1)])
+        if self._draft is None:
+            return
+        box = (LEFT_W + 10.0, 16.0, self.width() - LEFT_W - RIGHT_W - 20.0, self.height() - 36.0)
+        at = _profile(self._draft, box)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(QColor(t.part))
+        painter.setPen(QColor(t.quiet))
+        outline = hull_outline(self._draft, at)
+        painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in outline]))
+        play(painter, self._trunks(at))
+        row = self._draft.circuit(self._selected)
+        play(painter, [*self._totals(), *(self._selection(row, at) if row else self._hint())])
+
+    def _trunks(self, at: Place) -> list[Primitive]:
+        assert self._draft is not None
+        boat, t = self._draft.aboard.boat, self._tones
+        place = {s.id: at(s.x_m, s.z_m) for s in boat.stations}
+        count: dict[str, int] = {}
+        for wire in self._draft.assembled.wires:
+            for run in wire.runs:
+                count[run] = count.get(run, 0) + 1
+        return [
+            Line((place[r.ends[0]], place[r.ends[1]]), t.rule, 1.5 + 0.35 * count[r.id] ** 0.8,
+                 (), "round")
+            for r in boat.runs
+            if r.id in count
+        ]  # fmt: skip
+
+    def _selection(self, row: DraftedCircuit, at: Place) -> list[Primitive]:
+        assert self._draft is not None
+        t, draft = self._tones, self._draft
+        station = {s.id: s for s in draft.aboard.boat.stations}
+        items: list[Primitive] = []
+        for leg, path in zip(row.planned.plan.legs, row.paths, strict=True):
+            points = tuple(at(station[s].x_m, station[s].z_m) for s in path.stations)
+            colour = row.colours.negative if leg.live == "return" else row.colours.positive
+            shift = 2.2 if leg.live == "return" else -1.4
+            moved = tuple((x, y + shift) for x, y in points)
+            if len(moved) > 1:
+                items += wire_lines(moved, colour.value, 2.4, t.wire_edge)
+        first = row.planned.plan.legs[0].start
+        loads = row.planned.loads
+        last_station = draft.aboard.loads[loads[-1]].station if loads else (
+            row.planned.plan.legs[0].end.station
+        )
+        last = draft.aboard.loads[loads[-1]].name if loads else row.planned.feeds
+        ends = ((first.station, f"{first.place} {first.name}"), (last_station, last))
+        drawn: list[tuple[float, float]] = []
+        for name, text in ends:
+            x, y = at(station[name].x_m, station[name].z_m)
+            items.append(Circle(x, y, 4, t.part, t.ink, 1.4))
+            label_y = y - 8 if not any(abs(y - 8 - ly) < 12 and abs(x - lx) < 120
+                                       for lx, ly in drawn) else y + 17  # fmt: skip
+            drawn.append((x, label_y))
+            half = text_width(text, 11) / 2
+            middle = min(max(x, LEFT_W + half), self.width() - RIGHT_W - half)
+            items.append(Text(middle, label_y, text, 11, t.ink, False, "middle"))
+        return items + self._words(row)
+
+    def _words(self, row: DraftedCircuit) -> list[Primitive]:
+        assert self._draft is not None
+        t, units = self._tones, self._draft.aboard.profile.units
+        title = fitted(f"{row.planned.label}  {row.id}", LEFT_W - 20, 13, bold=True)
+        items: list[Primitive] = [Text(14, 24, title, 13, t.ink, True)]
+        plugs = len({end.place for w in row.wires for end in (w.start, w.end)
+                     if end.kind == "plug"})  # fmt: skip
+        length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
+        home = row.planned.bus or "—"
+        lines = [
+            f"{row.planned.plan.legs[0].start.place} → {', '.join(row.planned.loads) or row.planned.feeds}"
+            f" → {home}",
+            f"{length} loop, {plugs} plug{'s' if plugs != 1 else ''}, {len(row.wires)} wires",
+        ]
+        for i, line in enumerate(lines):
+            items.append(Text(14, 44 + 18 * i, fitted(line, LEFT_W - 20, 11.5), 11.5, t.quiet))
+        told = advice(row)
+        items.append(Text(14, 90, fitted(told, LEFT_W + 60, 11.5, bold=True), 11.5, t.focus, True))
+        keys = "W: why, with every step"
+        overruled = row.sized and (
+            row.sized.gauge.override or (row.sized.protection and row.sized.protection.override)
+        )
+        if overruled:
+            keys = "Enter: back to the draft    W: why"
+        items.append(Text(14, 110, keys, 11.5, t.quiet))
+        return items
+
+    def _hint(self) -> list[Primitive]:
+        return [
+            Text(14, 24, "Nothing selected", 13, self._tones.ink, True),
+            Text(14, 44, "Pick a thread to see where it runs.", 11.5, self._tones.quiet),
+        ]
+
+    def _totals(self) -> list[Primitive]:
+        assert self._draft is not None
+        draft, t = self._draft, self._tones
+        totals = wire_totals(draft)
+        stock = {wire.gauge: wire.mass_kg_per_km for wire in draft.catalogue.wires}
+        mass = sum(m * stock[gauge] / 1000 for (gauge, _), m in totals.items())
+        x = self.width() - RIGHT_W + 14
+        main = draft.feeders[0]
+        helm = next((f for f in draft.feeders if f.planned.feeds == "HFB"), main)
+        rating = helm.sized.protection.value if helm.sized and helm.sized.protection else None
+        carries = helm.sized.current_a if helm.sized else None
+        lines = (
+            f"{length_text(sum(totals.values()), draft.aboard.profile.units)} wire · "
+            f"{mass:.1f} kg",
+            f"{len(draft.assembled.wires)} wires · {2 * len(draft.assembled.wires)} ends · "
+            f"{len(draft.assembled.plugs)} plugs",
+            f"{helm.planned.label} {figure(carries)} A of {figure(rating)} A",
+        )
+        items: list[Primitive] = [Text(x, 24, "Order totals", 13, t.ink, True)]
+        for i, line in enumerate(lines):
+            items.append(Text(x, 44 + 18 * i, fitted(line, RIGHT_W - 20, 11.5), 11.5, t.quiet))
+        items.append(Text(x, 110, "aft 0 m at the left, stem at the right", 10, t.quiet))
+        return items

@@ -1,0 +1,74 @@
+"""Light and dark: neutral pages, so that wire colours stand out."""
+
+from typing import Final
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+from vivid_loom.sheets.drawing import FONTS
+from vivid_loom.sheets.threads import Tones
+
+__all__ = ["DARK", "LIGHT", "apply_theme", "font"]
+
+LIGHT: Final = Tones(
+    page="#f4f2ed", ink="#1b1d21", quiet="#5f6368", rule="#d6d1c6", band="#e9e4da",
+    part="#fdfcf9", wire_edge="#4a4d52", alarm="#a3211b", warn="#8a5a00", bar="#868a90",
+    focus="#2b4a78",
+)  # fmt: skip
+DARK: Final = Tones(
+    page="#24272c", ink="#eceae4", quiet="#a6a9ae", rule="#3c4047", band="#2d3138",
+    part="#33373e", wire_edge="#c9ccd1", alarm="#ff8a80", warn="#e6b450", bar="#8d9299",
+    focus="#8fb4ea",
+)  # fmt: skip
+
+
+def font(pixels: float, *, bold: bool = False) -> QFont:
+    """Return the application's type at a pixel size."""
+    made = QFont("B612")
+    made.setPixelSize(max(1, round(pixels)))
+    made.setBold(bold)
+    return made
+
+
+def _style_sheet(t: Tones) -> str:
+    return f"""
+    * {{ font-family: B612; font-size: 12px; }}
+    QMainWindow, QWidget {{ background: {t.page}; color: {t.ink}; }}
+    QToolTip {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule}; }}
+    QListView, QTableView, QTextBrowser, QTreeView, QLineEdit, QComboBox, QScrollArea,
+    QAbstractItemView {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule};
+        selection-background-color: {t.band}; selection-color: {t.ink}; }}
+    QLineEdit, QComboBox {{ padding: 4px 6px; border-radius: 4px; }}
+    QLineEdit:focus, QComboBox:focus, QListView:focus, QTableView:focus, QTextBrowser:focus
+        {{ border: 2px solid {t.focus}; }}
+    QHeaderView::section {{ background: {t.page}; color: {t.quiet}; border: 0;
+        border-bottom: 1px solid {t.rule}; padding: 5px 6px; }}
+    QTableView {{ gridline-color: {t.rule}; }}
+    QPushButton {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule};
+        border-radius: 5px; padding: 5px 12px; }}
+    QPushButton:hover {{ background: {t.band}; }}
+    QPushButton:focus, QCheckBox:focus {{ border: 2px solid {t.focus}; }}
+    QPushButton:disabled {{ color: {t.quiet}; }}
+    QLabel[quiet="true"] {{ color: {t.quiet}; }}
+    QLabel[title="true"] {{ font-size: 15px; font-weight: bold; }}
+    QLabel[caution="true"] {{ border: 1px solid {t.warn}; border-radius: 5px; padding: 6px; }}
+    QMenuBar, QMenu, QStatusBar {{ background: {t.page}; color: {t.ink}; }}
+    QMenuBar::item:selected, QMenu::item:selected {{ background: {t.band}; }}
+    """
+
+
+def apply_theme(app: QApplication, tones: Tones) -> None:
+    """Dress the application in a theme, with the shipped fonts."""
+    for path in FONTS.values():
+        QFontDatabase.addApplicationFont(str(path))
+    app.setStyle("Fusion")
+    palette = QPalette()
+    for role, colour in (
+        (QPalette.ColorRole.Window, tones.page), (QPalette.ColorRole.Base, tones.part),
+        (QPalette.ColorRole.Text, tones.ink), (QPalette.ColorRole.WindowText, tones.ink),
+        (QPalette.ColorRole.Button, tones.part), (QPalette.ColorRole.ButtonText, tones.ink),
+        (QPalette.ColorRole.Highlight, tones.focus),
+    ):  # fmt: skip
+        palette.setColor(role, QColor(colour))
+    app.setPalette(palette)
+    app.setStyleSheet(_style_sheet(tones))

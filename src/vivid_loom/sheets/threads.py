@@ -1,0 +1,242 @@
+"""Circuits as threads: each a closed loop strung on the boat, aft on the left.
+
+Pure layout in screen units; the desktop and the packet play the same primitives.
+"""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.quantities import figure
+from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.metrics import text_width
+from vivid_loom.sheets.wire_paint import BLADE_HUES, wire_lines, wire_width
+from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.protection import BLADE_COLOURS
+
+__all__ = ["Axis", "Band", "Tones", "boat_axis", "thread"]
+
+
+class Tones(NamedTuple):
+    """The neutral colours of a page; insulation colours are never among them."""
+
+    page: str
+    ink: str
+    quiet: str
+    rule: str
+    band: str
+    part: str  # fill of chips, pills and loads
+    wire_edge: str
+    alarm: str
+    warn: str
+    bar: str
+    focus: str
+
+
+class Band(NamedTuple):
+    """One area's stretch of the axis."""
+
+    name: str
+    from_m: float
+    to_m: float
+    left: float
+    right: float
+
+
+class Axis(NamedTuple):
+    """The boat as a horizontal axis, crowded areas wider than their metres."""
+
+    bands: tuple[Band, ...]
+
+    def at(self, x_m: float) -> float:
+        """Return the place of a distance from the transom."""
+        for band in self.bands:
+            if x_m <= band.to_m or band is self.bands[-1]:
+                share = (x_m - band.from_m) / (band.to_m - band.from_m)
+                inset = 12.0
+                span = band.right - band.left - 2 * inset
+                return band.left + inset + span * min(1.0, max(0.0, share))
+        raise AssertionError("an axis has bands")
+
+
+def boat_axis(draft: Draft, left: float, right: float) -> Axis:
+    """Share the width: half by metres, half by how much is wired in each area."""
+    boat = draft.aboard.boat
+    areas = sorted((a for a in boat.areas if a.axis), key=lambda a: a.from_m)
+    station_x = {station.id: station.x_m for station in boat.stations}
+    points = [station_x[end.station] for wire in draft.assembled.wires
+              for end in (wire.start, wire.end)]  # fmt: skip
+    counts = [1 + sum(a.from_m <= x < a.to_m for x in points) for a in areas]
+    metres = [a.to_m - a.from_m for a in areas]
+    shares = [
+        0.55 * m / sum(metres) + 0.45 * c / sum(counts)
+        for m, c in zip(metres, counts, strict=True)
+    ]
+    least = min(0.12, 1.0 / len(areas))
+    shares = [max(least, share) for share in shares]
+    bands: list[Band] = []
+    x = left
+    for area, share in zip(areas, shares, strict=True):
+        width = (right - left) * share / sum(shares)
+        bands.append(Band(area.name, area.from_m, area.to_m, x, x + width))
+        x += width
+    return Axis(tuple(bands))
+
+
+class _Strand(NamedTuple):
+    """One drawn wire of a thread."""
+
+    points: tuple[tuple[float, float], ...]
+    colour: InsulationColour
+
+
+def _chip(x: float, y: float, row: DraftedCircuit, tones: Tones) -> tuple[list[Primitive], float]:
+    protection = row.sized.protection if row.sized else None
+    text = figure(protection.value) if protection else "none" if row.sized else "?"
+    width = 20 + text_width(text, 11, bold=True)
+    stripe = tones.quiet
+    if protection and row.planned.family == "blade fuse":
+        stripe = BLADE_HUES[BLADE_COLOURS.get(protection.value, "grey")]
+    edge = tones.ink if protection else tones.alarm
+    items: list[Primitive] = [
+        Rect(x, y - 9, width, 18, tones.part, edge, 1.2, 3.5),
+        Rect(x + 4, y - 5.5, 4.5, 11, stripe, tones.ink, 0.5, 0.5),
+        Text(x + 13, y + 4, text, 11, tones.ink if protection else tones.alarm, True),
+    ]
+    return items, width
+
+
+def _pill_text(row: DraftedCircuit) -> str:
+    request = row.planned.request
+    if request is None or request.contact is None:
+        return ""
+    throws = request.contact.throws
+    side = "both" if len(throws) == 2 else throws[0]
+    position = str(row.planned.position or "?")
+    double = request.pattern == "navigation_anchor" or len(throws) == 2
+    return f"{position} {side}" if double else position
+
+
+def _pill(x: float, y: float, text: str, tones: Tones) -> tuple[list[Primitive], float]:
+    width = 16 + text_width(text, 10.5)
+    return [
+        Rect(x, y - 9, width, 18, tones.part, tones.ink, 1.2, 9),
+        Text(x + width / 2, y + 3.8, text, 10.5, tones.ink, False, "middle"),
+    ], width
+
+
+def _plug_xs(draft: Draft, row: DraftedCircuit, axis: Axis) -> list[float]:
+    station_x = {station.id: station.x_m for station in draft.aboard.boat.stations}
+    return sorted({
+        axis.at(station_x[end.station])
+        for wire in row.wires
+        for end in (wire.start, wire.end)
+        if end.kind == "plug"
+    })  # fmt: skip
+
+
+def _spread(xs: Sequence[float], clear_of: tuple[float, float], gap: float) -> list[float]:
+    """Move load boxes apart, and off the chip and pill between ``clear_of``."""
+    low, high = clear_of
+    middle = (low + high) / 2
+    forward = sorted(x for x in xs if x >= middle)
+    aft = sorted((x for x in xs if x < middle), reverse=True)
+    result: list[float] = []
+    edge = high + gap
+    for x in forward:
+        edge = max(edge, x)
+        result.append(edge)
+        edge += gap
+    edge = low - gap
+    for x in aft:
+        edge = min(edge, x)
+        result.append(edge)
+        edge -= gap
+    return sorted(result)
+
+
+def thread(
+    draft: Draft, row: DraftedCircuit, axis: Axis, middle: float, tones: Tones
+) -> tuple[Primitive, ...]:
+    """Lay out one circuit around the line y = ``middle``.
+
+    Chip: protection. Pill: helm position. Double bar: plug between harnesses. Box: load. Dot:
+    where the return lands. Wires run at their insulation colour, wider with their copper.
+    """
+    boat = draft.aboard.boat
+    station_x = {station.id: station.x_m for station in boat.stations}
+    legs = row.planned.plan.legs
+    upper, inner, lower = middle - 8, middle + 0.5, middle + 9.5
+    width = wire_width(area_mm2(row.sized.gauge.value)) if row.sized else 1.6
+    chip_x = axis.at(station_x[legs[0].start.station])
+    chip, chip_w = _chip(chip_x, upper, row, tones)
+    text = _pill_text(row)
+    pill: list[Primitive] = []
+    pill_l = pill_r = chip_x + chip_w
+    if text:
+        at = axis.at(station_x[boat.helm.station])
+        pill_l = max(at, chip_x + chip_w + 12)
+        pill, pill_w = _pill(pill_l, upper, text, tones)
+        pill_r = pill_l + pill_w
+    if row.planned.feeds:
+        ends = [axis.at(station_x[legs[0].end.station])]
+    else:
+        ends = [axis.at(station_x[draft.aboard.loads[n].station]) for n in row.planned.loads]
+    boxes = _spread(ends, (chip_x, pill_r), 17)
+    strands = _strands(row, boxes, chip_x, chip_x + chip_w, pill_l, pill_r, (upper, inner, lower),
+                       bool(text))  # fmt: skip
+    home = next((leg for leg in legs if leg.live == "return"), None)
+    dot_x = chip_x + 4
+    if home is not None:
+        bus_x = axis.at(station_x[legs[-1].end.station]) if row.planned.feeds else axis.at(
+            next(station_x[b.station] for b in boat.return_buses if b.id == row.planned.bus)
+        )
+        dot_x = bus_x + 2
+    items: list[Primitive] = []
+    if home is not None:
+        low, high = min(dot_x, *boxes), max(dot_x, *boxes)
+        back = _Strand(((low, lower), (high, lower)), row.colours.negative.value)
+        strands = [*strands, back]
+    for strand in strands:
+        items += wire_lines(strand.points, strand.colour, width, tones.wire_edge)
+    for x in _plug_xs(draft, row, axis):
+        for shift in (-3.2, 1.2):
+            items.append(Rect(x + shift, upper - 6, 2.4, lower - upper + 12, tones.part,
+                              tones.ink, 0.8))  # fmt: skip
+    if home is not None:
+        items.append(Circle(dot_x, lower, 3.2, tones.part, tones.ink, 1.2))
+    for x in boxes:
+        items.append(
+            Rect(x - 6, upper - 6, 12, lower - upper + 12, tones.part, tones.ink, 1.4, 3)
+        )
+    return (*items, *pill, *chip)
+
+
+def _strands(
+    row: DraftedCircuit, boxes: Sequence[float], chip_l: float, chip_r: float, pill_l: float,
+    pill_r: float, levels: tuple[float, float, float], has_pill: bool,
+) -> list[_Strand]:  # fmt: skip
+    upper, inner, _ = levels
+    plus = row.colours.positive.value
+    manual = row.colours.manual.value if row.colours.manual else plus
+    ahead = [x for x in boxes if x > pill_r]
+    aft = [x for x in boxes if x <= pill_r]
+    strands: list[_Strand] = []
+    feed = manual
+    if has_pill:
+        strands.append(_Strand(((chip_r, upper), (pill_l, upper)), feed))
+    start = pill_r if has_pill else chip_r
+    if ahead:
+        strands.append(_Strand(((start, upper), (max(ahead), upper)), feed))
+    if aft and has_pill:
+        turn = (pill_l + pill_r) / 2
+        strands.append(_Strand(((turn, upper), (turn, inner), (min(aft), inner)), feed))
+    elif aft:
+        strands.append(_Strand(((chip_l, upper), (min(aft), upper)), plus))
+    if row.colours.manual:
+        target = max(ahead) if ahead else min(aft)
+        y = inner if ahead else upper
+        from_x = chip_r if ahead else chip_l
+        strands.append(_Strand(((from_x, y), (target, y)), plus))
+    return strands
