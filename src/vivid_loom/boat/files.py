@@ -58,8 +58,11 @@ def _supply_loops(boat: Boat) -> Iterator[Problem]:
     for i, supply in enumerate(boat.supplies):
         last = by_id[boat.supply_chain(supply.id)[-1]]
         if last.fed_from != boat.battery.id:
-            yield f"supplies[{i}].fed_from", (
-                f"found {supply.id!r} feeding itself in a circle, expected a chain to the battery"
+            yield (
+                f"supplies[{i}].fed_from",
+                (
+                    f"found {supply.id!r} feeding itself in a circle, expected a chain to the battery"
+                ),
             )
 
 
@@ -72,8 +75,9 @@ def fit_problems(fit: Fit, boat: Boat, place: str) -> Iterator[Problem]:
     for i, load in enumerate(fit.loads):
         where = f"{place}.loads[{i}]"
         if load.station not in stations:
-            yield f"{where}.station", (
-                f"found unknown station {load.station!r}, expected one of the boat's stations"
+            yield (
+                f"{where}.station",
+                (f"found unknown station {load.station!r}, expected one of the boat's stations"),
             )
         for name, text in (
             ("maker_smallest", load.maker_smallest),

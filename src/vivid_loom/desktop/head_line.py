@@ -39,8 +39,9 @@ class HeadLine(QWidget):
         for widget in (self.title, self.subtitle):
             layout.addWidget(widget)
         layout.addStretch(1)
-        for widget in (self.due, self.state, self.findings, find, self.units):
-            layout.addWidget(widget)
+        right: tuple[QWidget, ...] = (self.due, self.state, self.findings, find, self.units)
+        for part in right:
+            layout.addWidget(part)
         self.findings.clicked.connect(self.findings_asked)
         find.clicked.connect(self.find_asked)
 

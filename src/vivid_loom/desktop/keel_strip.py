@@ -8,20 +8,20 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.theme import LIGHT
+from vivid_loom.desktop.threads_view import NAMES_W, figures_width
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure, length_text
-from vivid_loom.sheets.drawing import Circle, Line, Primitive, Text
-from vivid_loom.sheets.metrics import fitted, text_width
+from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 from vivid_loom.sheets.stores import wire_totals
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.threads import Tones, boat_axis
 from vivid_loom.sheets.wire_paint import wire_lines
 
 __all__ = ["KeelStrip", "advice"]
 
 Place = Callable[[float, float], tuple[float, float]]
 
-LEFT_W = 268
-RIGHT_W = 250
+SCROLLBAR_W = 12  # the threads above leave this much at their right
 
 
 def advice(row: DraftedCircuit) -> str:
@@ -40,15 +40,17 @@ def advice(row: DraftedCircuit) -> str:
     return f"{thinner.value} {thinner.verdict}" if thinner else ""
 
 
-def _profile(draft: Draft, box: tuple[float, float, float, float]) -> Place:
-    """Return a function from (x, z) in m to the strip, to scale."""
+def _profile(draft: Draft, left: float, right: float, height: float) -> Place:
+    """Return a function from (x, z) in m to the strip.
+
+    Along the boat it is the axis of the threads above, so that places stand under each other;
+    upwards it is to its own scale.
+    """
     hull = draft.aboard.boat.hull
-    left, top, width, height = box
-    xs = [s.x_m for s in draft.aboard.boat.stations] + [0.0, hull.length_m]
-    zs = [s.z_m for s in draft.aboard.boat.stations] + [z for _, z in (*hull.sheer, *hull.house)]
-    scale = min(width / (max(xs) - min(xs)), height / max(zs))
-    shift = left + (width - scale * (max(xs) - min(xs))) / 2
-    return lambda x, z: (shift + (x - min(xs)) * scale, top + height - z * scale)
+    axis = boat_axis(draft, left, right)
+    top = max(z for _, z in ((s.x_m, s.z_m) for s in draft.aboard.boat.stations))
+    scale = (height - 34.0) / max(top, *(z for _, z in (*hull.sheer, *hull.house)))
+    return lambda x, z: (axis.at(x), height - 12.0 - z * scale)
 
 
 def hull_outline(draft: Draft, at: Place) -> list[tuple[float, float]]:
@@ -94,8 +96,9 @@ class KeelStrip(QWidget):
         play(painter, [Line(((0, 0.5), (self.width(), 0.5)), t.rule, 1)])
         if self._draft is None:
             return
-        box = (LEFT_W + 10.0, 16.0, self.width() - LEFT_W - RIGHT_W - 20.0, self.height() - 36.0)
-        at = _profile(self._draft, box)
+        right = float(self.width() - SCROLLBAR_W)
+        right -= figures_width(right)
+        at = _profile(self._draft, NAMES_W, right, self.height())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(QColor(t.part))
         painter.setPen(QColor(t.quiet))
@@ -134,8 +137,10 @@ class KeelStrip(QWidget):
                 items += wire_lines(moved, colour.value, 2.4, t.wire_edge)
         first = row.planned.plan.legs[0].start
         loads = row.planned.loads
-        last_station = draft.aboard.loads[loads[-1]].station if loads else (
-            row.planned.plan.legs[0].end.station
+        last_station = (
+            draft.aboard.loads[loads[-1]].station
+            if loads
+            else (row.planned.plan.legs[0].end.station)
         )
         last = draft.aboard.loads[loads[-1]].name if loads else row.planned.feeds
         ends = ((first.station, f"{first.place} {first.name}"), (last_station, last))
@@ -147,35 +152,37 @@ class KeelStrip(QWidget):
                                        for lx, ly in drawn) else y + 17  # fmt: skip
             drawn.append((x, label_y))
             half = text_width(text, 11) / 2
-            middle = min(max(x, LEFT_W + half), self.width() - RIGHT_W - half)
+            right = self.width() - figures_width(self.width() - SCROLLBAR_W)
+            middle = min(max(x, NAMES_W + half), right - half)
+            items.append(Rect(middle - half - 3, label_y - 10, 2 * half + 6, 13, t.part, "", 0, 3))
             items.append(Text(middle, label_y, text, 11, t.ink, False, "middle"))
         return items + self._words(row)
 
     def _words(self, row: DraftedCircuit) -> list[Primitive]:
         assert self._draft is not None
         t, units = self._tones, self._draft.aboard.profile.units
-        title = fitted(f"{row.planned.label}  {row.id}", LEFT_W - 20, 13, bold=True)
+        title = fitted(f"{row.planned.label}  {row.id}", NAMES_W - 20, 13, bold=True)
         items: list[Primitive] = [Text(14, 24, title, 13, t.ink, True)]
         plugs = len({end.place for w in row.wires for end in (w.start, w.end)
                      if end.kind == "plug"})  # fmt: skip
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
         home = row.planned.bus or "—"
+        source = row.planned.plan.legs[0].start.place
         lines = [
-            f"{row.planned.plan.legs[0].start.place} → {', '.join(row.planned.loads) or row.planned.feeds}"
-            f" → {home}",
+            f"{source} → {', '.join(row.planned.loads) or row.planned.feeds} → {home}",
             f"{length} loop, {plugs} plug{'s' if plugs != 1 else ''}, {len(row.wires)} wires",
         ]
         for i, line in enumerate(lines):
-            items.append(Text(14, 44 + 18 * i, fitted(line, LEFT_W - 20, 11.5), 11.5, t.quiet))
-        told = advice(row)
-        items.append(Text(14, 90, fitted(told, LEFT_W + 60, 11.5, bold=True), 11.5, t.focus, True))
-        keys = "W: why, with every step"
+            items.append(Text(14, 44 + 18 * i, fitted(line, NAMES_W - 20, 11.5), 11.5, t.quiet))
+        told = wrapped(advice(row), NAMES_W - 20, 11.5, bold=True)[:3]
+        items += [Text(14, 82 + 15 * i, line, 11.5, t.focus, True) for i, line in enumerate(told)]
+        keys = "W: why, step by step"
         overruled = row.sized and (
             row.sized.gauge.override or (row.sized.protection and row.sized.protection.override)
         )
         if overruled:
-            keys = "Enter: back to the draft    W: why"
-        items.append(Text(14, 110, keys, 11.5, t.quiet))
+            keys = "Enter: back to the draft"
+        items.append(Text(14, 129, keys, 11, t.quiet))
         return items
 
     def _hint(self) -> list[Primitive]:
@@ -190,20 +197,24 @@ class KeelStrip(QWidget):
         totals = wire_totals(draft)
         stock = {wire.gauge: wire.mass_kg_per_km for wire in draft.catalogue.wires}
         mass = sum(m * stock[gauge] / 1000 for (gauge, _), m in totals.items())
-        x = self.width() - RIGHT_W + 14
+        right_w = figures_width(self.width() - SCROLLBAR_W)
+        x = self.width() - right_w + 14
         main = draft.feeders[0]
         helm = next((f for f in draft.feeders if f.planned.feeds == "HFB"), main)
         rating = helm.sized.protection.value if helm.sized and helm.sized.protection else None
         carries = helm.sized.current_a if helm.sized else None
         lines = (
-            f"{length_text(sum(totals.values()), draft.aboard.profile.units)} wire · "
-            f"{mass:.1f} kg",
+            f"{length_text(sum(totals.values()), draft.aboard.profile.units)} wire · {mass:.1f} kg",
             f"{len(draft.assembled.wires)} wires · {2 * len(draft.assembled.wires)} ends · "
             f"{len(draft.assembled.plugs)} plugs",
             f"{helm.planned.label} {figure(carries)} A of {figure(rating)} A",
         )
         items: list[Primitive] = [Text(x, 24, "Order totals", 13, t.ink, True)]
         for i, line in enumerate(lines):
-            items.append(Text(x, 44 + 18 * i, fitted(line, RIGHT_W - 20, 11.5), 11.5, t.quiet))
-        items.append(Text(x, 110, "aft 0 m at the left, stem at the right", 10, t.quiet))
+            items.append(Text(x, 44 + 18 * i, fitted(line, right_w - 20, 11.5), 11.5, t.quiet))
+        items.append(
+            Text(
+                x, 110, fitted("Aft at the left, stem at the right.", right_w - 20, 11), 11, t.quiet
+            )
+        )
         return items

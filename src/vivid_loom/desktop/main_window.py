@@ -19,8 +19,8 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.demo import demo_orders
-from vivid_loom.desktop.findings_list import FindingsList
 from vivid_loom.desktop.finder import Finder
+from vivid_loom.desktop.findings_list import FindingsList
 from vivid_loom.desktop.head_line import HeadLine
 from vivid_loom.desktop.keel_strip import KeelStrip
 from vivid_loom.desktop.loads_view import LoadsView
@@ -42,6 +42,7 @@ from vivid_loom.order import (
     use_profile,
 )
 from vivid_loom.quantities.document import DocumentError
+from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.threads import Tones
 
 __all__ = ["MainWindow"]
@@ -107,14 +108,11 @@ class MainWindow(QMainWindow):
         column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        inner = QHBoxLayout()
-        inner.setSpacing(0)
-        inner.addWidget(self.stages, 1)
-        inner.addWidget(self.why)
-        column.addLayout(inner, 1)
+        column.addWidget(self.stages, 1)
         column.addWidget(self.keel)
         middle.addWidget(self.rail)
         middle.addLayout(column, 1)
+        middle.addWidget(self.why)
         page = QWidget()
         whole = QVBoxLayout(page)
         whole.setContentsMargins(0, 0, 0, 0)
@@ -122,7 +120,8 @@ class MainWindow(QMainWindow):
         whole.addWidget(self.head)
         whole.addLayout(middle, 1)
         self.setCentralWidget(page)
-        self.message = QLabel("")
+        self.message = QLabel(SHORT_CAUTION)
+        self.message.setProperty("quiet", True)
         self.statusBar().addWidget(self.message, 1)
 
     def _action(self, text: str, keys: str | QKeySequence.StandardKey, slot) -> QAction:  # type: ignore[no-untyped-def]
@@ -219,6 +218,13 @@ class MainWindow(QMainWindow):
         self.keel.show_selection(draft, circuit_id)
         if self.why.isVisible():
             self.why.show_circuit(draft, circuit_id)
+        row = draft.circuit(circuit_id)
+        supplies = {supply.id: supply for supply in self.session.boat.supplies}
+        fed_by = supplies.get(row.planned.feeds or row.planned.source) if row else None
+        if row and fed_by and fed_by.level == "battery_direct":
+            self.say(f"Caution: {row.planned.label} stays live with the battery switch off.")
+        elif row:
+            self.say(SHORT_CAUTION)
 
     def _rearrange(self) -> None:
         group = GROUPS[self.group.currentIndex()]
@@ -363,7 +369,7 @@ class MainWindow(QMainWindow):
         try:
             self.session.save(path)
         except OSError as error:
-            self.say(f"Cannot save {path}: {error.strerror}. Nothing is lost; choose another place.")
+            self.say(f"Cannot save {path}: {error.strerror}. Nothing is lost.")
             return False
         self.say(f"Saved {path}")
         self._draft_changed()

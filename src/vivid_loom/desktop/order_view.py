@@ -8,12 +8,12 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QListWidget,
     QListWidgetItem,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -50,12 +50,14 @@ def _small(text: str) -> QLabel:
     label = QLabel(text)
     label.setProperty("quiet", True)
     label.setWordWrap(True)
+    label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
     return label
 
 
 def _title(text: str) -> QLabel:
     label = QLabel(text)
     label.setProperty("title", True)
+    label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
     return label
 
 
@@ -85,10 +87,12 @@ class OrderView(QWidget):
         self.heading = _title("")
         self.notes = _small("")
         self._options = QWidget()
-        self._grid = QGridLayout(self._options)
-        self._grid.setColumnStretch(0, 1)
-        self._grid.setColumnStretch(1, 1)
-        self._grid.setHorizontalSpacing(26)
+        self._columns = (QVBoxLayout(), QVBoxLayout())
+        side_by_side = QHBoxLayout(self._options)
+        side_by_side.setSpacing(26)
+        for column in self._columns:
+            column.setSpacing(3)
+            side_by_side.addLayout(column, 1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(self._options)
@@ -167,22 +171,18 @@ class OrderView(QWidget):
             box.setToolTip(problem or "")
 
     def _build(self, options: Sequence[Option]) -> None:
-        while item := self._grid.takeAt(0):
-            if widget := item.widget():
-                widget.deleteLater()
+        for column in self._columns:
+            while item := column.takeAt(0):
+                if widget := item.widget():
+                    widget.deleteLater()
         self.boxes = {}
         names = {option.id: option.name for option in options}
-        groups = sorted({option.group for option in options})
-        heights = [0, 0]
-        for group in groups:
-            side = heights.index(min(heights))
-            self._grid.addWidget(_title(group), heights[side], side)
-            heights[side] += 1
+        filled = [0, 0]
+        for group in sorted({option.group for option in options}):
+            side = filled.index(min(filled))
+            column = self._columns[side]
+            column.addWidget(_title(group))
             for option in (o for o in options if o.group == group):
-                cell = QWidget()
-                column = QVBoxLayout(cell)
-                column.setContentsMargins(0, 0, 0, 6)
-                column.setSpacing(1)
                 box = QCheckBox(option.name)
                 box.setObjectName(f"option_{option.id}")
                 box.toggled.connect(
@@ -191,9 +191,9 @@ class OrderView(QWidget):
                 self.boxes[option.id] = box
                 column.addWidget(box)
                 column.addWidget(_small(f"{option.text} It {effect_text(option, names)}."))
-                self._grid.addWidget(cell, heights[side], side)
-                heights[side] += 1
-        self._grid.setRowStretch(max(heights), 1)
+                filled[side] += 1
+        for column in self._columns:
+            column.addStretch(1)
 
 
 def _with_required(options: Sequence[Option], option_id: str) -> set[str]:

@@ -81,10 +81,10 @@ class PacketView(QWidget):
         self.state.setWordWrap(True)
         self.state.setFixedWidth(210)
         self.paper = _Paper()
-        self.scroll = QScrollArea()
-        self.scroll.setWidget(self.paper)
-        self.scroll.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self.scroll.setAccessibleName("Page preview")
+        self.frame = QScrollArea()
+        self.frame.setWidget(self.paper)
+        self.frame.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.frame.setAccessibleName("Page preview")
         left = QVBoxLayout()
         left.addWidget(self.list, 1)
         left.addWidget(self.state)
@@ -92,7 +92,7 @@ class PacketView(QWidget):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 12, 16, 12)
         layout.addLayout(left)
-        layout.addWidget(self.scroll, 1)
+        layout.addWidget(self.frame, 1)
         self.list.currentRowChanged.connect(self._show)
         self.export.clicked.connect(self._ask_folder)
 
@@ -132,7 +132,7 @@ class PacketView(QWidget):
 
     def _show(self, row: int) -> None:
         if 0 <= row < len(self._pages):
-            self.paper.show_page(self._pages[row], self.scroll.viewport().width() - 4)
+            self.paper.show_page(self._pages[row], self.frame.width() - 18)
 
     def _ask_folder(self) -> None:
         folder = QFileDialog.getExistingDirectory(self, "Folder for the packet")

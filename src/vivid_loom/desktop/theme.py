@@ -43,6 +43,18 @@ def _style_sheet(t: Tones) -> str:
         {{ border: 2px solid {t.focus}; }}
     QHeaderView::section {{ background: {t.page}; color: {t.quiet}; border: 0;
         border-bottom: 1px solid {t.rule}; padding: 5px 6px; }}
+    QComboBox::drop-down {{ border: 0; width: 18px; }}
+    QComboBox::down-arrow {{ width: 0; height: 0; border-left: 4px solid {t.part};
+        border-right: 4px solid {t.part}; border-top: 5px solid {t.quiet}; margin-right: 6px; }}
+    QTableView::item {{ padding: 0 7px; }}
+    QListView::item {{ padding: 4px 6px; }}
+    QListView::item:selected {{ background: {t.band}; color: {t.ink}; }}
+    QScrollBar:vertical {{ background: {t.page}; width: 12px; margin: 0; border: 0; }}
+    QScrollBar:horizontal {{ background: {t.page}; height: 12px; margin: 0; border: 0; }}
+    QScrollBar::handle {{ background: {t.rule}; border-radius: 4px; margin: 2px;
+        min-height: 24px; min-width: 24px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QScrollBar::add-page, QScrollBar::sub-page {{ background: {t.page}; }}
     QTableView {{ gridline-color: {t.rule}; }}
     QPushButton {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule};
         border-radius: 5px; padding: 5px 12px; }}

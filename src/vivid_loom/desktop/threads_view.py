@@ -12,16 +12,18 @@ from vivid_loom.desktop.theme import LIGHT
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
-from vivid_loom.sheets.metrics import fitted
+from vivid_loom.sheets.metrics import fitted, text_width
 from vivid_loom.sheets.threads import Axis, Tones, boat_axis, thread
 
 __all__ = ["GROUPS", "SORTS", "ThreadsView", "arrange"]
 
-NAMES_W = 196
-FIGURES_W = 372
+NAMES_W = 210
+FIGURES_W = 404
+NARROW_FIGURES_W = 246  # without loop length and reason, when the why drawer takes the width
+NARROW_BELOW = 1000
 HEADER_H = 32
 GROUP_H = 24
-ROW_H = 43
+ROW_H = 41
 
 Key = Callable[[DraftedCircuit], tuple[float, str] | tuple[str, str]]
 
@@ -106,6 +108,11 @@ def _subtitle(draft: Draft, row: DraftedCircuit) -> str:
     }[level]
 
 
+def figures_width(width: float) -> float:
+    """Return the width of the figures in a view so wide."""
+    return FIGURES_W if width >= NARROW_BELOW else NARROW_FIGURES_W
+
+
 def findings_of(draft: Draft, circuit_id: str) -> tuple[str, str]:
     """Return severity and code of a circuit's worst finding, '' for none."""
     for finding in draft.findings:
@@ -116,6 +123,7 @@ def findings_of(draft: Draft, circuit_id: str) -> tuple[str, str]:
 
 def mark(x: float, y: float, severity: str, tones: Tones) -> list[Primitive]:
     """Return the shape of a severity: a lozenge for errors, a wedge for judgements."""
+    points: tuple[tuple[float, float], ...]
     if severity == "error":
         points = ((x, y - 5), (x + 5, y), (x, y + 5), (x - 5, y), (x, y - 5), (x + 5, y))
         return [Line(points, tones.alarm, 2.6)]
@@ -124,13 +132,15 @@ def mark(x: float, y: float, severity: str, tones: Tones) -> list[Primitive]:
 
 
 def figures_of(
-    draft: Draft, row: DraftedCircuit, right: float, middle: float, tones: Tones
+    draft: Draft, row: DraftedCircuit, width: float, middle: float, tones: Tones
 ) -> list[Primitive]:
     """Return the figures of a row, right-aligned in their columns, and its margin bar."""
     base = middle + 4
-    x = right - FIGURES_W
+    wide = width >= NARROW_BELOW
+    x = width - figures_width(width)
     severity, title = findings_of(draft, row.id)
     words_x = x + 262
+    back = 0 if wide else 46  # the loop column's room
     if row.sized is None:
         return [
             *mark(x + 16, middle, "error", tones),
@@ -139,22 +149,25 @@ def figures_of(
     s = row.sized
     over = s.drop_percent > s.drop_limit_percent
     used = min(1.0, s.drop_percent / s.drop_limit_percent)
-    bar_x, bar_w = x + 204, 48
+    bar_x, bar_w = x + 204 - back, 48
     units = draft.aboard.profile.units
     length = length_text(s.loop_length_m, units).split(" ")[0]
     items: list[Primitive] = [
         Text(x + 38, base, figure(s.current_a), 12, tones.ink, False, "end"),
-        Text(x + 80, base, length, 12, tones.ink, False, "end"),
-        Text(x + 148, base, str(s.gauge.value), 12, tones.ink, True, "end"),
-        Text(x + 194, base, f"{s.drop_percent:.1f} %", 12, tones.alarm if over else tones.ink,
-             over, "end"),
+        Text(x + 84, base, length if wide else "", 12, tones.ink, False, "end"),
+        Text(x + 148 - back, base, str(s.gauge.value), 12, tones.ink, True, "end"),
+        Text(x + 194 - back, base, f"{s.drop_percent:.1f} %", 12,
+             tones.alarm if over else tones.ink, over, "end"),
         Rect(bar_x, middle - 3, bar_w, 6, "", tones.rule, 1.0, 3),
         Rect(bar_x, middle - 3, max(3.0, bar_w * used), 6, tones.alarm if over else tones.bar,
              "", 0, 3),
         Line(((bar_x + bar_w, middle - 9), (bar_x + bar_w, middle + 9)), tones.ink, 1.2),
     ]  # fmt: skip
     if s.gauge.override or (s.protection and s.protection.override):
-        items.append(Text(x + 152, base, "*", 13, tones.focus, True))
+        at = x + 144 - back - text_width(str(s.gauge.value), 12, bold=True)
+        items.append(Text(at, base + 2, "*", 14, tones.focus, True, "end"))
+    if not wide:
+        return items + (mark(width - 16, middle, severity, tones) if severity else [])
     if severity:
         items += mark(words_x + 5, middle, severity, tones)
         colour = tones.alarm if severity == "error" else tones.warn
@@ -185,6 +198,7 @@ class ThreadsView(QAbstractScrollArea):
         self.setAccessibleName("Threads: circuits from source to load and home")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self._tones = LIGHT
         self._draft: Draft | None = None
         self._group, self._sort, self._search = "source", "circuit", ""
@@ -251,7 +265,9 @@ class ThreadsView(QAbstractScrollArea):
 
     def _boat_axis(self, draft: Draft) -> Axis:
         if self._axis is None:
-            self._axis = boat_axis(draft, NAMES_W, self.viewport().width() - FIGURES_W)
+            self._axis = boat_axis(
+                draft, NAMES_W, self.viewport().width() - figures_width(self.viewport().width())
+            )
         return self._axis
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -286,9 +302,11 @@ class ThreadsView(QAbstractScrollArea):
 
     def _paint_header(self, painter: QPainter, axis: Axis, width: int) -> None:
         t = self._tones
+        figures_w = figures_width(width)
+        x = width - figures_w
         items: list[Primitive] = [
             Rect(0, 0, NAMES_W, HEADER_H, t.page),
-            Rect(width - FIGURES_W, 0, FIGURES_W, HEADER_H, t.page),
+            Rect(x, 0, figures_w, HEADER_H, t.page),
         ]
         count = len(self.visible_ids())
         items.append(Text(14, 21, f"{count} circuits", 11, t.quiet))
@@ -296,14 +314,18 @@ class ThreadsView(QAbstractScrollArea):
             name = fitted(band.name, band.right - band.left - 4, 11)
             middle = (band.left + band.right) / 2
             items.append(Text(middle, 21, name, 11, t.quiet, False, "middle"))
-        x = width - FIGURES_W
         assert self._draft is not None
         unit = self._draft.aboard.profile.units
-        for at, name, anchor in (
-            (38, "A", "end"), (80, f"loop {unit}", "end"), (148, "gauge", "end"),
-            (194, "drop", "end"), (204, "of limit", "start"), (262, "why", "start"),
-        ):  # fmt: skip
-            items.append(Text(x + at, 21, name, 11, t.quiet, False, anchor))  # type: ignore[arg-type]
+        wide = width >= NARROW_BELOW
+        back = 0 if wide else 46
+        items += [
+            Text(x + 38, 21, "A", 11, t.quiet, False, "end"),
+            Text(x + 84, 21, f"loop {unit}" if wide else "", 11, t.quiet, False, "end"),
+            Text(x + 148 - back, 21, "gauge", 11, t.quiet, False, "end"),
+            Text(x + 194 - back, 21, "drop", 11, t.quiet, False, "end"),
+            Text(x + 204 - back, 21, "of limit", 11, t.quiet),
+            Text(x + 262, 21, "why" if wide else "", 11, t.quiet),
+        ]
         items.append(Line(((0, HEADER_H - 0.5), (width, HEADER_H - 0.5)), t.rule, 1))
         play(painter, items)
 

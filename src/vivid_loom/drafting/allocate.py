@@ -136,9 +136,7 @@ def _choose_bus(
     elif aboard.profile.negatives == "main":
         order = list(buses.values())[:1]
     else:
-        order = sorted(
-            buses.values(), key=lambda b: (routes.distance_m(station, b.station), b.id)
-        )
+        order = sorted(buses.values(), key=lambda b: (routes.distance_m(station, b.station), b.id))
     bus = next((b for b in order if used.screws[b.id] < b.screws), None)
     if bus is None:
         return order[0], 0
@@ -151,9 +149,7 @@ def _contact_points(request: CircuitRequest, position: int, station: str) -> tup
         return ()
     place = switch_place(position, request.contact.switch)
     names = ["C", *("U" if throw == "up" else "D" for throw in request.contact.throws)]
-    return tuple(
-        Point(place, f"{request.contact.pole}{name}", station, "tab") for name in names
-    )
+    return tuple(Point(place, f"{request.contact.pole}{name}", station, "tab") for name in names)
 
 
 def _plan_circuit(

@@ -3,7 +3,7 @@
 import math
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from itertools import groupby
+from itertools import groupby, pairwise
 from typing import NamedTuple
 
 from vivid_loom.boat import Lead, Run
@@ -144,17 +144,11 @@ class _Builder:
         words = _lead_words(lead, point.name)
         return End(point.place, point.name, point.kind, point.station, done, label, words)
 
-    def add(
-        self, planned: Planned, sized: Sized, colours: Colours, paths: Sequence[Path]
-    ) -> None:
+    def add(self, planned: Planned, sized: Sized, colours: Colours, paths: Sequence[Path]) -> None:
         """Cut every leg of a circuit."""
-        meeting = Counter(
-            point for leg in planned.plan.legs for point in (leg.start, leg.end)
-        )
+        meeting = Counter(point for leg in planned.plan.legs for point in (leg.start, leg.end))
         rating = sized.protection.value if sized.protection else 0.0
-        safety = next(
-            (s for name in planned.loads if (s := self.aboard.loads[name].safety)), ""
-        )
+        safety = next((s for name in planned.loads if (s := self.aboard.loads[name].safety)), "")
         for leg, path in zip(planned.plan.legs, paths, strict=True):
             amps = sum(self.aboard.loads[planned.loads[i]].running_a or 0.0 for i in leg.carries)
             if not leg.carries:
@@ -174,7 +168,7 @@ class _Builder:
         ids = [f"{base}{letters[i]}".strip() for i in range(len(pieces))]
         jumper = leg.id.startswith("J")
         joints: list[tuple[End, End]] = []
-        for i, (before, after) in enumerate(zip(pieces, pieces[1:], strict=False)):
+        for i, (before, after) in enumerate(pairwise(pieces)):
             live_first = leg.live != "return"
             assert contact is not None
             cavity = self.board.cavity(

@@ -40,9 +40,7 @@ def _decide(
             value = InsulationColour.parse(override.value)
         except ValueError as error:
             raise DraftError(f"overrides.{subject}.{field}", str(error)) from error
-    return Decision(
-        value=value, drafted=drafted, governed_by=why, steps=(step,), override=override
-    )
+    return Decision(value=value, drafted=drafted, governed_by=why, steps=(step,), override=override)
 
 
 def _function_colour(function: str) -> tuple[InsulationColour, Step]:
@@ -64,9 +62,7 @@ def colour(planned: Planned, aboard: Aboard) -> Colours:
     Raises:
         DraftError: an override that is no colour code.
     """
-    function = (
-        aboard.loads[planned.loads[0]].function if planned.loads else "positive_main"
-    )
+    function = aboard.loads[planned.loads[0]].function if planned.loads else "positive_main"
     shown, step = _function_colour(function)
     positive = _decide(aboard, planned.id, "positive_colour", shown, "function", step)
     minus = InsulationColour(aboard.profile.negative_colour)

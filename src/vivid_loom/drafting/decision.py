@@ -8,7 +8,7 @@ from vivid_loom.standards.source import Source
 
 __all__ = ["Alternative", "Decision", "Step"]
 
-T = TypeVar("T")
+T_co = TypeVar("T_co", covariant=True)
 
 
 class Step(NamedTuple):
@@ -34,7 +34,7 @@ class Alternative(NamedTuple):
 
 
 @record
-class Decision(Generic[T]):
+class Decision(Generic[T_co]):
     """A drafted value with its reasons.
 
     Attributes:
@@ -43,8 +43,8 @@ class Decision(Generic[T]):
         governed_by: the limit that decided, in one or two words.
     """
 
-    value: T
-    drafted: T
+    value: T_co
+    drafted: T_co
     governed_by: str
     steps: tuple[Step, ...] = ()
     alternatives: tuple[Alternative, ...] = ()

@@ -51,9 +51,7 @@ class Ladder(NamedTuple):
             return self.gauges.index(Gauge.parse(text))
         except ValueError:
             sizes = ", ".join(str(gauge) for gauge in self.gauges)
-            raise DraftError(
-                place, f"found {text!r}, expected a stocked size: {sizes}"
-            ) from None
+            raise DraftError(place, f"found {text!r}, expected a stocked size: {sizes}") from None
 
 
 def ladder_of(catalogue: Catalogue, profile: Profile) -> Ladder:

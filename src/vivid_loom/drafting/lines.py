@@ -158,8 +158,7 @@ def lines_of(
         limit = percent / 100 * boat.nominal_v
         rows.append((total, rating, moment, limit, heat_factor(paths, boat, profile)))
         maker = max(
-            ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest")
-            for n in circuit.loads
+            ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
         )
         floors.append((maker, least, shop, _contact_floor(rating, ladder, paths)))
         heavy = kinds[circuit.source] == "bus"

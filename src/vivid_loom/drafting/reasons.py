@@ -46,6 +46,12 @@ class Sized:
     drop_limit_percent: float
 
 
+def _n(value: float) -> str:
+    """Write a number as one keys it into a pocket calculator: six figures, no exponent."""
+    text = f"{value:.6g}"
+    return f"{value:.10f}".rstrip("0") if "e-" in text else f"{value:.0f}" if "e" in text else text
+
+
 def _sum(parts: Sequence[str]) -> str:
     return " + ".join(parts) if parts else "0"
 
@@ -72,7 +78,7 @@ def _resistance_step(gauge: Gauge, conductor_c: float) -> Step:
 def _ampacity_step(gauge: Gauge, factor: float, free_a: float, aboard: Aboard, why: str) -> Step:
     return Step(
         f"ampacity of {gauge}, {aboard.profile.insulation_c} °C insulation{why}",
-        f"{free_a:g} × {factor:.6g}",
+        f"{free_a:g} × {_n(factor)}",
         free_a * factor,
         "A",
         ampacity.source(gauge),
@@ -124,9 +130,7 @@ def _neighbours(
     for other in (rung - 1, rung + 1):
         if not 0 <= other < len(ladder.gauges):
             continue
-        volts = float(
-            lines.moment_am[index] * ladder.ohm_per_m[other] + sizes.feeder_v[index]
-        )
+        volts = float(lines.moment_am[index] * ladder.ohm_per_m[other] + sizes.feeder_v[index])
         percent = 100 * volts / nominal_v
         failing = _failing(lines, sizes, index, other)
         if other > lines.cap[index]:
@@ -163,17 +167,17 @@ def sized_circuit(
     shared = shared_feeder_v(circuit.source, circuit.bus, needs, sizes.feeders, aboard, ladder)
     free_a, factor = float(ladder.free_air_a[rung]), float(sizes.factor[index])
     current = float(lines.current_a[index])
-    steps = (
-        Step("current of the loads", _sum([f"{load.running_a:.6g}" for load in loads]), current,
+    steps: tuple[Step, ...] = (
+        Step("current of the loads", _sum([_n(load.running_a or 0.0) for load in loads]), current,
              "A"),
         Step("current × length of every leg there and back, A·m",
-             _sum([f"{amps[i]:.6g} × {paths[i].length_m:.6g}" for i in legs]), moment, "A·m"),
+             _sum([f"{_n(amps[i])} × {_n(paths[i].length_m)}" for i in legs]), moment, "A·m"),
         _resistance_step(gauge, aboard.profile.conductor_c),
         Step("shared feeders at demand: " + ", ".join(leg[0] for leg in shared),
-             _sum([f"{a:.6g} × {o:.6g}" for _, a, o, _ in shared]), feeder_v, "V"),
-        Step("drop from battery to the worst load and back", f"{moment:.6g} × {ohm:.6g} + "
-             f"{feeder_v:.6g}", drop_v, "V", drop.DROP_SOURCE),
-        Step(f"of {nominal:g} V; limit {limit_percent:g} %", f"{drop_v:.6g} / {nominal:g} × 100",
+             _sum([f"{_n(a)} × {_n(o)}" for _, a, o, _ in shared]), feeder_v, "V"),
+        Step("drop from battery to the worst load and back", f"{_n(moment)} × {_n(ohm)} + "
+             f"{_n(feeder_v)}", drop_v, "V", drop.DROP_SOURCE),
+        Step(f"of {nominal:g} V; limit {limit_percent:g} %", f"{_n(drop_v)} / {nominal:g} × 100",
              drop_v / nominal * 100, "%", drop.DROP_SOURCE),
         _ampacity_step(gauge, factor, free_a, aboard, _factor_words(sizes, index)),
         Step(f"smallest allowed {smallest.smallest_separate(aboard.profile.series)}, shop floor "
@@ -212,20 +216,18 @@ def sized_feeder(
     """Open up one feeder: demand, return, its own share of the drop."""
     gauge, nominal = ladder.gauges[size.rung], aboard.boat.nominal_v
     ohm, free_a = float(ladder.ohm_per_m[size.rung]), float(ladder.free_air_a[size.rung])
-    upstream = sum(
-        sizes.feeders[other].drop_v for other in aboard.boat.supply_chain(name)[1:]
-    )
+    upstream = sum(sizes.feeders[other].drop_v for other in aboard.boat.supply_chain(name)[1:])
     total_v = size.drop_v + upstream
     d = need.out
-    steps = (
+    steps: tuple[Step, ...] = (
         Step("demand: A-loads plus the larger of 10 % of the B-loads or the largest of them",
-             f"{d.a_sum_a:.6g} + {max(0.1 * d.b_sum_a, d.b_largest_a):.6g}", d.total_a, "A",
+             f"{_n(d.a_sum_a)} + {_n(max(0.1 * d.b_sum_a, d.b_largest_a))}", d.total_a, "A",
              demand.DEMAND_SOURCE),
-        Step("everything on at once", f"{d.a_sum_a:.6g} + {d.b_sum_a:.6g}", d.everything_a, "A"),
+        Step("everything on at once", f"{_n(d.a_sum_a)} + {_n(d.b_sum_a)}", d.everything_a, "A"),
         _resistance_step(gauge, aboard.profile.conductor_c),
         Step("drop of this feeder at demand, there and home",
-             f"({d.total_a:.6g} × {size.out_m:.6g} + {need.home.total_a:.6g} × "
-             f"{size.home_m:.6g}) × {ohm:.6g}", size.drop_v, "V", drop.DROP_SOURCE),
+             f"({_n(d.total_a)} × {_n(size.out_m)} + {_n(need.home.total_a)} × "
+             f"{_n(size.home_m)}) × {_n(ohm)}", size.drop_v, "V", drop.DROP_SOURCE),
         Step(f"its share of the critical limit is {size.share_v:.3f} V, by length along the "
              "chain of feeders", source=OUR_CHOICE),
         _ampacity_step(gauge, size.factor, free_a, aboard, ""),

@@ -78,7 +78,9 @@ def _fits(order: Order, boat: Boat) -> Iterator[tuple[Fit, tuple[str, ...]]]:
     yield order.extra, order.removed
 
 
-def _with_joins(circuits: dict[str, CircuitRequest], boat: Boat, order: Order) -> dict[str, CircuitRequest]:
+def _with_joins(
+    circuits: dict[str, CircuitRequest], boat: Boat, order: Order
+) -> dict[str, CircuitRequest]:
 
     for option_id in sorted(order.options):
         option = boat.option(option_id)
@@ -105,9 +107,7 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
     if pattern.needs_contact and circuit.contact is None:
         raise DraftError(f"{place}.contact", f"found none, expected one: {pattern.title}")
     if circuit.contact and circuit.contact.switch not in aboard.switches:
-        raise DraftError(
-            f"{place}.contact", f"found unknown switch {circuit.contact.switch!r}"
-        )
+        raise DraftError(f"{place}.contact", f"found unknown switch {circuit.contact.switch!r}")
     for load_id in circuit.loads:
         for function in pattern.plus_leads or (circuit.lead,):
             if aboard.loads[load_id].lead(function) is None:
@@ -148,9 +148,11 @@ def _aboard(
     switches: dict[str, SwitchRequest],
 ) -> Aboard:
 
-    known = {load.id for load in boat.fit.loads} | {
-        load.id for option in boat.options for load in option.adds.loads
-    } | {load.id for load in order.extra.loads}
+    known = (
+        {load.id for load in boat.fit.loads}
+        | {load.id for option in boat.options for load in option.adds.loads}
+        | {load.id for load in order.extra.loads}
+    )
     kept: list[CircuitRequest] = []
     for circuit in sorted(circuits.values(), key=lambda c: c.id):
         for load_id in circuit.loads:

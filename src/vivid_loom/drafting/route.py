@@ -1,5 +1,6 @@
 """Stage 3, route: shortest permitted path along measured runs."""
 
+import itertools
 from typing import NamedTuple
 
 import numpy as np
@@ -89,7 +90,7 @@ class RouteMap:
         while trail[-1] != first:
             trail.append(before[trail[-1]])
         trail.reverse()
-        runs = tuple(self._runs[pair] for pair in zip(trail, trail[1:], strict=False))
+        runs = tuple(self._runs[pair] for pair in itertools.pairwise(trail))
         return Path(tuple(self._names[i] for i in trail), runs, sum(r.length_m for r in runs))
 
 

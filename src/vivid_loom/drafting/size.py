@@ -130,8 +130,7 @@ def _size_feeders(
 ) -> dict[str, FeederSize]:  # fmt: skip
     profile, boat = aboard.profile, aboard.boat
     lengths = {
-        name: sum(path.length_m for path in paths[need.planned.id])
-        for name, need in needs.items()
+        name: sum(path.length_m for path in paths[need.planned.id]) for name, need in needs.items()
     }
     whole = {
         name: max(
@@ -170,9 +169,7 @@ def _size_feeders(
         place = f"overrides.{need.planned.id}.gauge"
         rung = ladder.exactly(override.value, place) if override else drafted
         drop_v = moment * float(ladder.ohm_per_m[rung])
-        sized[name] = FeederSize(
-            rung, drafted, needed, out_m, home_m, factor, share_v, drop_v
-        )
+        sized[name] = FeederSize(rung, drafted, needed, out_m, home_m, factor, share_v, drop_v)
     return sized
 
 
@@ -242,6 +239,4 @@ def size(
         bundled_with = np.where(fresh < bundle, numbers, bundled_with)
         rung, bundle = drafted, np.minimum(bundle, fresh)
     standing = _forced(lines, aboard, ladder, drafted)
-    return Sizes(
-        standing, drafted, needed, factor, bundle, bundled_with, feeder_v, feeders, passes
-    )
+    return Sizes(standing, drafted, needed, factor, bundle, bundled_with, feeder_v, feeders, passes)

@@ -46,10 +46,7 @@ def _lit(uses: tuple[ContactUse, ...], circuits: dict[str, Planned]) -> dict[str
     return {
         lever: tuple(
             sorted(
-                load
-                for use in uses
-                if lever in use.throws
-                for load in circuits[use.circuit].loads
+                load for use in uses if lever in use.throws for load in circuits[use.circuit].loads
             )
         )
         for lever in ("up", "centre", "down")

@@ -89,7 +89,7 @@ def write_atomically(path: Path, data: bytes) -> None:
             os.fsync(stream.fileno())
         mode = path.stat().st_mode & 0o777 if path.exists() else 0o644
         Path(temporary).chmod(mode)
-        os.replace(temporary, path)
+        Path(temporary).replace(path)
     except BaseException:
         Path(temporary).unlink(missing_ok=True)
         raise

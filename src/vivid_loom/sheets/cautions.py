@@ -15,7 +15,8 @@ CAUTIONS: Final = (
     "Circuits on the always-live block stay live with the battery switch off.",
     "Ventilate petrol spaces before switching anything; fuel-vapour spaces take ignition-protected "
     "parts only. Keep an extinguisher to hand.",
-    "Mains power (AC shore supply) is outside what this sheet sizes; it belongs to licensed people.",
+    "Mains power (AC shore supply) is outside what this sheet sizes; it belongs to licensed "
+    "people.",
     "Local codes, class rules and the device makers' instructions overrule this sheet.",
     "The engineer who signs answers for the result.",
 )

@@ -47,7 +47,11 @@ def frame(title: str, setting: Setting, number: int) -> list[Primitive]:
 
 
 def _row_items(
-    cells: Sequence[tuple[str, ...]], columns: Sequence[Column], y: float, size: float, leading: float
+    cells: Sequence[tuple[str, ...]],
+    columns: Sequence[Column],
+    y: float,
+    size: float,
+    leading: float,
 ) -> list[Primitive]:
     items: list[Primitive] = []
     x = MARGIN_MM

@@ -23,7 +23,7 @@ def _style(canvas: Canvas, fill: str, stroke: str, width: float) -> None:
 
 def _draw(canvas: Canvas, item: Primitive, height_mm: float) -> None:
     def y(value: float) -> float:
-        return (height_mm - value) * mm
+        return float((height_mm - value) * mm)
 
     if isinstance(item, Line):
         _style(canvas, "", item.colour, item.width)

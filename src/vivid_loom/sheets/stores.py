@@ -35,9 +35,7 @@ def materials(draft: Draft) -> Table:
             "wire", f"{gauge} {colour}", f"{metres:.2f}", "m",
             f"{metres * wire.mass_kg_per_km / 1000:.3f}", f"{metres * wire.price_per_m:.2f}",
         ))  # fmt: skip
-    ends = Counter(
-        end.termination.kind for w in draft.assembled.wires for end in (w.start, w.end)
-    )
+    ends = Counter(end.termination.kind for w in draft.assembled.wires for end in (w.start, w.end))
     rows += _counted("termination", ends)
     shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)
     rows += _counted("plug pair with wedges", shells)

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.drawing import Circle, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import text_width
 from vivid_loom.sheets.wire_paint import BLADE_HUES, wire_lines, wire_width
 from vivid_loom.standards.colours import InsulationColour
@@ -70,8 +70,7 @@ def boat_axis(draft: Draft, left: float, right: float) -> Axis:
     counts = [1 + sum(a.from_m <= x < a.to_m for x in points) for a in areas]
     metres = [a.to_m - a.from_m for a in areas]
     shares = [
-        0.55 * m / sum(metres) + 0.45 * c / sum(counts)
-        for m, c in zip(metres, counts, strict=True)
+        0.55 * m / sum(metres) + 0.45 * c / sum(counts) for m, c in zip(metres, counts, strict=True)
     ]
     least = min(0.12, 1.0 / len(areas))
     shares = [max(least, share) for share in shares]
@@ -136,24 +135,44 @@ def _plug_xs(draft: Draft, row: DraftedCircuit, axis: Axis) -> list[float]:
     })  # fmt: skip
 
 
-def _spread(xs: Sequence[float], clear_of: tuple[float, float], gap: float) -> list[float]:
-    """Move load boxes apart, and off the chip and pill between ``clear_of``."""
+def _spread(
+    loads: Sequence[tuple[float, bool]], clear_of: tuple[float, float], gap: float
+) -> tuple[list[float], list[float]]:
+    """Keep load boxes apart, and off the chip and pill between ``clear_of``.
+
+    Args:
+        loads: wanted place of each box, and whether it lies ahead of its feed in the boat.
+
+    Returns:
+        Places of the boxes aft of the feed and of those ahead of it.
+    """
     low, high = clear_of
-    middle = (low + high) / 2
-    forward = sorted(x for x in xs if x >= middle)
-    aft = sorted((x for x in xs if x < middle), reverse=True)
-    result: list[float] = []
+    ahead: list[float] = []
     edge = high + gap
-    for x in forward:
+    for x in sorted(x for x, forward in loads if forward):
         edge = max(edge, x)
-        result.append(edge)
+        ahead.append(edge)
         edge += gap
+    aft: list[float] = []
     edge = low - gap
-    for x in aft:
+    for x in sorted((x for x, forward in loads if not forward), reverse=True):
         edge = min(edge, x)
-        result.append(edge)
+        aft.append(edge)
         edge -= gap
-    return sorted(result)
+    return aft, ahead
+
+
+def _clear_bars(xs: Sequence[float], low: float, high: float, chip: tuple[float, float],
+                pill: tuple[float, float]) -> list[float]:  # fmt: skip
+    """Keep plug bars on their wires: between the ends, and off the chip and pill."""
+    bars: list[float] = []
+    for wanted in xs:
+        x = min(max(wanted, low + 9), high - 9)
+        for left, right in (chip, pill):
+            if left - 5 < x < right + 5:
+                x = left - 8 if low < left - 16 and wanted <= (left + right) / 2 else right + 8
+        bars.append(x)
+    return bars
 
 
 def thread(
@@ -179,18 +198,26 @@ def thread(
         pill_l = max(at, chip_x + chip_w + 12)
         pill, pill_w = _pill(pill_l, upper, text, tones)
         pill_r = pill_l + pill_w
-    if row.planned.feeds:
-        ends = [axis.at(station_x[legs[0].end.station])]
-    else:
-        ends = [axis.at(station_x[draft.aboard.loads[n].station]) for n in row.planned.loads]
-    boxes = _spread(ends, (chip_x, pill_r), 17)
-    strands = _strands(row, boxes, chip_x, chip_x + chip_w, pill_l, pill_r, (upper, inner, lower),
-                       bool(text))  # fmt: skip
+    feed_m = station_x[boat.helm.station if text else legs[0].start.station]
+    ends_m = (
+        [station_x[legs[0].end.station]]
+        if row.planned.feeds
+        else [station_x[draft.aboard.loads[name].station] for name in row.planned.loads]
+    )
+    places = [(axis.at(x), x >= feed_m - 0.02) for x in ends_m]
+    aft, ahead = _spread(places, (chip_x, pill_r), 17)
+    boxes = [*aft, *ahead]
+    strands = _strands(row, (aft, ahead), (chip_x, chip_x + chip_w), (pill_l, pill_r),
+                       (upper, inner))  # fmt: skip
     home = next((leg for leg in legs if leg.live == "return"), None)
     dot_x = chip_x + 4
     if home is not None:
-        bus_x = axis.at(station_x[legs[-1].end.station]) if row.planned.feeds else axis.at(
-            next(station_x[b.station] for b in boat.return_buses if b.id == row.planned.bus)
+        bus_x = (
+            axis.at(station_x[legs[-1].end.station])
+            if row.planned.feeds
+            else axis.at(
+                next(station_x[b.station] for b in boat.return_buses if b.id == row.planned.bus)
+            )
         )
         dot_x = bus_x + 2
     items: list[Primitive] = []
@@ -200,43 +227,41 @@ def thread(
         strands = [*strands, back]
     for strand in strands:
         items += wire_lines(strand.points, strand.colour, width, tones.wire_edge)
-    for x in _plug_xs(draft, row, axis):
+    reach = [x for strand in strands for x, _ in strand.points]
+    pill_span = (pill_l, pill_r) if text else (chip_x, chip_x + chip_w)
+    bars = _clear_bars(_plug_xs(draft, row, axis), min(reach), max(reach),
+                       (chip_x, chip_x + chip_w), pill_span)  # fmt: skip
+    for x in bars:
         for shift in (-3.2, 1.2):
             items.append(Rect(x + shift, upper - 6, 2.4, lower - upper + 12, tones.part,
                               tones.ink, 0.8))  # fmt: skip
     if home is not None:
         items.append(Circle(dot_x, lower, 3.2, tones.part, tones.ink, 1.2))
     for x in boxes:
-        items.append(
-            Rect(x - 6, upper - 6, 12, lower - upper + 12, tones.part, tones.ink, 1.4, 3)
-        )
+        items.append(Rect(x - 6, upper - 6, 12, lower - upper + 12, tones.part, tones.ink, 1.4, 3))
     return (*items, *pill, *chip)
 
 
 def _strands(
-    row: DraftedCircuit, boxes: Sequence[float], chip_l: float, chip_r: float, pill_l: float,
-    pill_r: float, levels: tuple[float, float, float], has_pill: bool,
+    row: DraftedCircuit, boxes: tuple[list[float], list[float]], chip: tuple[float, float],
+    pill: tuple[float, float], levels: tuple[float, float],
 ) -> list[_Strand]:  # fmt: skip
-    upper, inner, _ = levels
+    aft, ahead = boxes
+    upper, inner = levels
+    has_pill = pill[0] > chip[1]
     plus = row.colours.positive.value
-    manual = row.colours.manual.value if row.colours.manual else plus
-    ahead = [x for x in boxes if x > pill_r]
-    aft = [x for x in boxes if x <= pill_r]
+    feed = row.colours.manual.value if row.colours.manual else plus
     strands: list[_Strand] = []
-    feed = manual
     if has_pill:
-        strands.append(_Strand(((chip_r, upper), (pill_l, upper)), feed))
-    start = pill_r if has_pill else chip_r
+        strands.append(_Strand(((chip[1], upper), (pill[0], upper)), feed))
     if ahead:
-        strands.append(_Strand(((start, upper), (max(ahead), upper)), feed))
+        strands.append(_Strand(((pill[1], upper), (max(ahead), upper)), feed))
     if aft and has_pill:
-        turn = (pill_l + pill_r) / 2
+        turn = (pill[0] + pill[1]) / 2
         strands.append(_Strand(((turn, upper), (turn, inner), (min(aft), inner)), feed))
     elif aft:
-        strands.append(_Strand(((chip_l, upper), (min(aft), upper)), plus))
-    if row.colours.manual:
-        target = max(ahead) if ahead else min(aft)
-        y = inner if ahead else upper
-        from_x = chip_r if ahead else chip_l
-        strands.append(_Strand(((from_x, y), (target, y)), plus))
+        strands.append(_Strand(((chip[0], upper), (min(aft), upper)), plus))
+    if row.colours.manual:  # the automatic lead goes straight from the same way
+        y, start = (inner, chip[1]) if ahead else (upper, chip[0])
+        strands.append(_Strand(((start, y), (max(ahead) if ahead else min(aft), y)), plus))
     return strands

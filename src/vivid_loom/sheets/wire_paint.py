@@ -1,5 +1,6 @@
 """How an insulation colour looks: the same hues on screen and paper."""
 
+import math
 from typing import Final
 
 from vivid_loom.sheets.drawing import Line
@@ -22,7 +23,7 @@ BLADE_HUES: Final = {
 
 def wire_width(area_mm2: float) -> float:
     """Return the drawn width for a copper area: grows with the diameter, kept readable."""
-    return min(7.5, 2.2 + 0.72 * (area_mm2**0.5 - 1.0))
+    return min(7.5, 2.2 + 0.72 * (math.sqrt(area_mm2) - 1.0))
 
 
 def wire_lines(
@@ -34,7 +35,5 @@ def wire_lines(
         Line(points, WIRE_HUES[colour.base], width),
     ]
     if colour.tracer:
-        lines.append(
-            Line(points, WIRE_HUES[colour.tracer], max(1.0, width * 0.5), (5.0, 5.0))
-        )
+        lines.append(Line(points, WIRE_HUES[colour.tracer], max(1.0, width * 0.5), (5.0, 5.0)))
     return tuple(lines)

@@ -74,10 +74,7 @@ def ampacity_a(gauge: Gauge, insulation_c: int) -> float:
         NotInTableError: the size or the insulation rating is not printed.
     """
     columns = AWG_COLUMNS_C if gauge.series == "AWG" else MM2_COLUMNS_C
-    if gauge.series == "AWG":
-        row = AWG_ROWS_A.get(int(gauge.size))
-    else:
-        row = MM2_ROWS_A.get(gauge.size)
+    row = AWG_ROWS_A.get(int(gauge.size)) if gauge.series == "AWG" else MM2_ROWS_A.get(gauge.size)
     if row is None or insulation_c not in columns:
         raise NotInTableError(source(gauge), f"{gauge} at {insulation_c} °C")
     return float(row[columns.index(insulation_c)])
@@ -97,6 +94,7 @@ def engine_space_factor(series: str, insulation_c: int) -> float:
 
 def bundle_factor(loaded_conductors: int, school: Literal["ABYC", "ISO"] = "ABYC") -> float:
     """Return the reduction for a number of loaded conductors in one bundle."""
+    steps: tuple[tuple[int, float], ...]
     if school == "ISO":
         steps = ((25, 0.5), (7, 0.6), (4, 0.7))
     else:

@@ -70,7 +70,7 @@ _CLASS5_OHM_PER_M: Final = {row.area_mm2: row.ohm_per_km / 1000 for row in CLASS
 
 def awg_diameter_mm(number: float) -> float:
     """Return the solid diameter of an AWG number (1/0 is 0, 2/0 is −1), in mm. ASTM B258."""
-    return 0.127 * 92.0 ** ((36.0 - number) / 39.0)
+    return 0.127 * math.pow(92.0, (36.0 - number) / 39.0)
 
 
 def area_mm2(gauge: Gauge) -> float:

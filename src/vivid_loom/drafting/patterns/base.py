@@ -82,7 +82,9 @@ def lead(places: Places, index: int, function: str) -> Point:
     return Point(places.loads[index], function, places.stations[index], "lead")
 
 
-def chain(places: Places, start: Point, first_leg: int, live: Literal["source", "switched"]) -> Plan:
+def chain(
+    places: Places, start: Point, first_leg: int, live: Literal["source", "switched"]
+) -> Plan:
     """Return the conductors from ``start`` through all loads in turn and home again.
 
     Positive legs come first, then the returns; each carries the loads beyond it.
@@ -100,9 +102,7 @@ def chain(places: Places, start: Point, first_leg: int, live: Literal["source", 
         from_ = lead(places, i, "minus")
         legs.append(Leg(f"N{i + 1}", from_, back, tuple(range(i, count)), "return"))
         back = from_
-    paths = tuple(
-        (i, (*range(i + 1), *range(count, count + i + 1))) for i in range(count)
-    )
+    paths = tuple((i, (*range(i + 1), *range(count, count + i + 1))) for i in range(count))
     return Plan(tuple(legs), paths)
 
 
