@@ -61,7 +61,7 @@ def _supply_loops(boat: Boat) -> Iterator[Problem]:
             yield (
                 f"supplies[{i}].fed_from",
                 (
-                    f"found {supply.id!r} feeding itself in a circle, expected a chain to the battery"
+                    f"found {supply.id!r} in a feed circle, expected a chain to the battery"
                 ),
             )
 

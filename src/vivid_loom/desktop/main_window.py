@@ -163,7 +163,7 @@ class MainWindow(QMainWindow):
         s.draft_changed.connect(self._draft_changed)
         s.circuit_selected.connect(self._selection_changed)
         s.edit_refused.connect(self.say)
-        s.undo_stack.cleanChanged.connect(lambda _: self._draft_changed())
+        s.undo_stack.cleanChanged.connect(self._clean_changed)
         self.rail.stage_picked.connect(self.open_stage)
         self.threads.circuit_picked.connect(s.select)
         self.threads.why_asked.connect(self.open_why)
@@ -200,6 +200,9 @@ class MainWindow(QMainWindow):
         self.packet_view.set_draft(draft)
         self._selection_changed(self.session.selected)
         self._mark_stages()
+
+    def _clean_changed(self, clean: bool) -> None:
+        self.head.set_draft(self.session.draft, modified=not clean)
 
     def _queue(self) -> tuple[Path, ...]:
         beside = sorted(self.session.path.parent.glob("*.loom.json"))
@@ -290,7 +293,7 @@ class MainWindow(QMainWindow):
         """Give an overruled gauge or protection of the selection back to the draft."""
         subject = self.session.selected
         for field in ("gauge", "protection_a"):
-            if self.session.order.override(subject, field):  # type: ignore[arg-type]
+            if self.session.order.override(subject, field):
                 self._clear_override(subject, field)
                 return
         self.open_why(subject)

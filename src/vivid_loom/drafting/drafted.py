@@ -1,5 +1,7 @@
 """The draft: everything computed from one order."""
 
+from functools import cached_property
+
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.allocate import Allocation, Planned
 from vivid_loom.drafting.assemble import Assembled, Wire
@@ -54,4 +56,8 @@ class Draft:
 
     def circuit(self, circuit_id: str) -> DraftedCircuit | None:
         """Return the circuit or feeder with this id."""
-        return next((row for row in self.rows if row.id == circuit_id), None)
+        return self._by_id.get(circuit_id)
+
+    @cached_property
+    def _by_id(self) -> dict[str, DraftedCircuit]:
+        return {row.id: row for row in self.rows}

@@ -62,6 +62,11 @@ def helm_switches(
         DraftError: a part the catalogue does not have, or a pole or throw the part lacks.
     """
     circuits = {c.id: c for c in allocation.circuits}
+    wired: dict[str, list[ContactUse]] = {}
+    for circuit in allocation.circuits:
+        if circuit.request and (contact := circuit.request.contact):
+            use = ContactUse(circuit.id, contact.pole, contact.throws)
+            wired.setdefault(contact.switch, []).append(use)
     found: list[HelmSwitch] = []
     for request in aboard.switches.values():
         part = catalogue.switch(request.part)
@@ -71,11 +76,7 @@ def helm_switches(
                 f"switches.{request.id}.part",
                 f"found unknown part {request.part!r}, expected one of {known}",
             )
-        uses = tuple(
-            ContactUse(c.id, contact.pole, contact.throws)
-            for c in allocation.circuits
-            if c.request and (contact := c.request.contact) and contact.switch == request.id
-        )
+        uses = tuple(wired.get(request.id, ()))
         for use in uses:
             if use.pole > part.poles or len(use.throws) > part.throws:
                 raise DraftError(

@@ -1,6 +1,7 @@
 """Conductor geometry and resistance: AWG and mm² series."""
 
 import math
+from functools import cache
 from typing import Final, NamedTuple
 
 from vivid_loom.quantities import Gauge
@@ -73,6 +74,7 @@ def awg_diameter_mm(number: float) -> float:
     return 0.127 * math.pow(92.0, (36.0 - number) / 39.0)
 
 
+@cache
 def area_mm2(gauge: Gauge) -> float:
     """Return the copper cross-section in mm²."""
     if gauge.series == "mm2":
@@ -101,6 +103,7 @@ def ohm_per_m(gauge: Gauge, conductor_c: float) -> float:
     return at_table * warm / (1.0 + ALPHA_20_PER_K * (table_c - 20.0))
 
 
+@cache
 def size_steps(thin: Gauge, thick: Gauge) -> int:
     """Return how many trade sizes lie between two gauges (16 to 12 AWG: 2; 12 to 6: 3).
 
