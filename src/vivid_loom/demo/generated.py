@@ -43,7 +43,8 @@ def _geography(rng: random.Random, count: int) -> tuple[tuple[Station, ...], tup
             Station(id=f"s{i}", name=f"Station {i}", area=area, x_m=x, y_m=0.0, z_m=1.0)
         )
         if i:
-            back = max(0, i - rng.randint(1, 3))
+            # a trunk is some dozen runs long however many stations hang on it
+            back = max(0, i - rng.randint(1, max(3, count // 6)))
             runs.append(
                 Run(
                     id=f"r{i}",

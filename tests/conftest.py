@@ -1,0 +1,52 @@
+"""Shared demo data and the drafts made from it."""
+
+import os
+from functools import cache
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from vivid_loom.boat import Boat, read_boat
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER, demo_orders, find_boat
+from vivid_loom.drafting import Draft, draft
+from vivid_loom.order import Order, read_order
+
+
+@cache
+def drafted(path: Path) -> Draft:
+    """Return the draft of a shipped order, made once."""
+    order = read_order(path)
+    return draft(order, read_boat(find_boat(path, order.boat)), shipped_catalogue())
+
+
+@pytest.fixture(scope="session")
+def boat() -> Boat:
+    """QH-86."""
+    return read_boat(DEMO_FOLDER / "qh-86.boat.json")
+
+
+@pytest.fixture(scope="session")
+def order() -> Order:
+    """Hull 0417, the full deck package."""
+    return read_order(DEMO_ORDER)
+
+
+@pytest.fixture(scope="session")
+def full() -> Draft:
+    """Draft of hull 0417."""
+    return drafted(DEMO_ORDER)
+
+
+@pytest.fixture(scope="session")
+def mistakes() -> Draft:
+    """Draft of hull 0423, the order with planted mistakes."""
+    return drafted(DEMO_FOLDER / "hull-0423.loom.json")
+
+
+@pytest.fixture(params=demo_orders(), ids=lambda path: path.name[:9], scope="session")
+def any_draft(request: pytest.FixtureRequest) -> Draft:
+    """Draft of each shipped order."""
+    return drafted(request.param)

@@ -1,0 +1,106 @@
+import itertools
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from vivid_loom.quantities import Gauge
+from vivid_loom.standards import ampacity, conductor, protection, terminals
+from vivid_loom.standards.colours import (
+    CODES,
+    FUNCTION_COLOURS,
+    FUNCTION_TRACERS,
+    InsulationColour,
+    colour_name,
+)
+from vivid_loom.standards.demand import feeder_demand
+from vivid_loom.standards.source import NotInTableError
+
+AWG = conductor.SIZING_LADDER["AWG"]
+MM2 = conductor.SIZING_LADDER["mm2"]
+
+
+@pytest.mark.parametrize("ladder", [AWG, MM2])
+def test_thicker_wire_resists_less_and_bears_more(ladder: tuple[Gauge, ...]) -> None:
+    for thin, thick in itertools.pairwise(ladder):
+        assert conductor.area_mm2(thin) < conductor.area_mm2(thick)
+        assert conductor.ohm_per_m(thin, 50) > conductor.ohm_per_m(thick, 50)
+        for rating in (60, 90, 105, 125, 200):
+            assert ampacity.ampacity_a(thin, rating) < ampacity.ampacity_a(thick, rating)
+
+
+def test_hotter_insulation_never_bears_less() -> None:
+    for rows in (ampacity.AWG_ROWS_A.values(), ampacity.MM2_ROWS_A.values()):
+        for row in rows:
+            assert list(row) == sorted(row)
+    assert len(ampacity.AWG_ROWS_A) == 15
+
+
+@pytest.mark.parametrize("gauge", [*AWG, *MM2], ids=str)
+def test_area_times_resistance_is_near_copper(gauge: Gauge) -> None:
+    resistivity = conductor.ohm_per_m(gauge, 20) * conductor.area_mm2(gauge) * 1e-6
+    assert resistivity == pytest.approx(1.7241e-8, rel=0.2)
+    assert resistivity > 1.72e-8
+
+
+def test_tables_are_not_interpolated() -> None:
+    for call in (
+        lambda: conductor.ohm_per_m(Gauge("AWG", 13), 50),
+        lambda: conductor.ohm_per_m(Gauge("mm2", 3), 50),
+        lambda: ampacity.ampacity_a(Gauge("AWG", 16), 100),
+        lambda: ampacity.engine_space_factor("mm2", 60),
+        lambda: terminals.tensile_n(Gauge("mm2", 50)),
+    ):
+        with pytest.raises(NotInTableError):
+            call()
+
+
+@given(st.floats(31, 104))
+def test_a_hotter_place_reduces(ambient_c: float) -> None:
+    assert 0 < ampacity.ambient_factor(105, ambient_c) < 1
+
+
+def test_ambient_factor_edges() -> None:
+    assert ampacity.ambient_factor(105, 30) == 1
+    assert ampacity.ambient_factor(105, 10) == 1
+    assert ampacity.ambient_factor(105, 50) == pytest.approx((55 / 75) ** 0.5)
+    with pytest.raises(ValueError, match="reaches"):
+        ampacity.ambient_factor(75, 75)
+
+
+def test_ratings_are_sorted_and_the_next_one_is_found() -> None:
+    for ratings in protection.RATINGS_A.values():
+        assert list(ratings) == sorted(set(ratings))
+    assert protection.next_rating_a("blade fuse", 4.75) == 5
+    assert protection.next_rating_a("blade fuse", 5) == 5
+    assert protection.next_rating_a("blade fuse", 41) is None
+
+
+def test_blades_have_a_colour_each() -> None:
+    assert tuple(protection.BLADE_COLOURS) == protection.RATINGS_A["blade fuse"]
+    assert len(set(protection.BLADE_COLOURS.values())) == len(protection.BLADE_COLOURS)
+
+
+def test_every_scheme_colour_is_known_and_green_means_bonding() -> None:
+    for text in FUNCTION_COLOURS.values():
+        assert InsulationColour.parse(text).base not in ("GN", "BK", "YE")
+    assert set(FUNCTION_TRACERS.values()) <= set(CODES)
+    assert colour_name(InsulationColour.parse("bn/ye")) == "brown with yellow tracer"
+    with pytest.raises(ValueError, match="expected codes"):
+        InsulationColour.parse("XX")
+
+
+@given(st.lists(st.tuples(st.sampled_from("AB"), st.floats(0, 100)), max_size=8))
+def test_demand_lies_between_the_largest_load_and_the_sum(loads: list[tuple[str, float]]) -> None:
+    demand = feeder_demand(loads)  # type: ignore[arg-type]
+    total = sum(a for _, a in loads)
+    assert max([a for _, a in loads], default=0) - 1e-9 <= demand.total_a <= total + 1e-9
+    assert demand.everything_a == pytest.approx(total)
+
+
+def test_contacts_bear_what_they_say() -> None:
+    contact = terminals.contact_for(Gauge("AWG", 16), 10)
+    assert contact and contact.size == 16
+    assert terminals.contact_for(Gauge("AWG", 16), 15) is None  # size 12 takes 14 AWG and up
+    heavier = terminals.contact_for(Gauge("AWG", 14), 15)
+    assert heavier and heavier.size == 12
