@@ -1,0 +1,223 @@
+"""The three demo orders, stage by stage."""
+
+import dataclasses
+import re
+
+import pytest
+
+from vivid_loom.boat import Boat, Run
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.drafting import Decision, Draft, DraftError, draft
+from vivid_loom.drafting.route import RouteMap
+from vivid_loom.order import Order, Override
+
+
+def test_clean_orders_have_no_error() -> None:
+    from tests.conftest import drafted
+
+    from vivid_loom.demo import DEMO_FOLDER
+
+    for hull in ("0417", "0421"):
+        done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
+        assert not [f.sentence() for f in done.findings if f.severity == "error"]
+
+
+PLANTED = {
+    ("A01", "E01"), ("A02", "E03"), ("A03", "E02"), ("A04", "E04"), ("A05", "orphan"),
+    ("A07", "mystery"), ("A08", "E06"), ("A09", "C05"), ("A10", "hull_lamp"), ("A12", "E08"),
+    ("A13", "dry_lamp"), ("L01", "E05"), ("L02", "E04"), ("L02", "E07"), ("P01", "F04"),
+    ("P02", "F01"), ("P03", "HB"), ("P06", "F02"), ("S01", "C08"), ("S01", "C29"), ("S02", "C16"),
+    ("S03", "C10"), ("S04", "C20"), ("S05", "C08"), ("S05", "C24"), ("S06", "C08"),
+    ("S07", "C08"), ("S07", "C24"), ("S07", "C29"), ("S08", "E10"), ("S10", "C08"),
+    ("S10", "C10"), ("S10", "C16"), ("S10", "C20"), ("S10", "C24"), ("S10", "C29"),
+}  # fmt: skip
+
+
+def test_every_planted_mistake_is_found_and_nothing_else(mistakes: Draft) -> None:
+    assert {(f.code, f.subjects[0]) for f in mistakes.findings} == PLANTED
+
+
+def test_an_unknown_current_is_never_zero(mistakes: Draft) -> None:
+    row = mistakes.circuit("E05")
+    assert row is not None
+    assert row.sized is None and not row.wires
+
+
+def decisions(done: Draft) -> list[tuple[str, Decision[object]]]:
+    found: list[tuple[str, Decision[object]]] = []
+    for row in done.rows:
+        if row.sized:
+            found.append((row.id, row.sized.gauge))
+            if row.sized.protection:
+                found.append((row.id, row.sized.protection))
+        found += [(row.id, row.colours.positive), (row.id, row.colours.negative)]
+    return found
+
+
+def test_a_pocket_calculator_arrives_at_every_printed_figure(any_draft: Draft) -> None:
+    checked = 0
+    for name, decision in decisions(any_draft):
+        for step in decision.steps:
+            if step.formula:
+                assert re.fullmatch(r"[0-9.+−×/() ]+", step.formula), (name, step)
+                keyed = step.formula.replace("×", "*").replace("−", "-")
+                assert eval(keyed) == pytest.approx(step.result, rel=2e-4, abs=1e-9), (name, step)
+                checked += 1
+    assert checked > 200
+
+
+def test_every_decision_says_what_governed_it(any_draft: Draft) -> None:
+    for _, decision in decisions(any_draft):
+        assert decision.governed_by
+        assert decision.steps
+        if decision.value != decision.drafted:
+            assert decision.override and decision.override.reason
+
+
+def test_the_last_step_of_a_drop_is_the_scheduled_drop(full: Draft) -> None:
+    for row in full.circuits:
+        assert row.sized
+        percent = next(s for s in row.sized.gauge.steps if s.unit == "%")
+        assert percent.result == pytest.approx(row.sized.drop_percent)
+
+
+def test_emergency_switches_come_first(any_draft: Draft) -> None:
+    ranks = [switch.request.rank for switch in any_draft.switches if switch.position]
+    assert ranks == sorted(ranks)
+    positions = [switch.position for switch in any_draft.switches]
+    assert len(set(positions)) == len(positions)
+
+
+def test_both_leads_of_an_automatic_pump_leave_one_live_way(full: Draft) -> None:
+    row = full.circuit("C02")
+    assert row is not None
+    legs = {leg.id: leg for leg in row.planned.plan.legs}
+    assert legs["A1"].start == legs["M1"].start
+    assert legs["A1"].start.place == "ALB"
+    assert row.colours.manual and row.colours.manual.value != row.colours.positive.value
+
+
+def test_chained_lamps_carry_what_hangs_behind_them(full: Draft) -> None:
+    wires = {w.leg: w.current_a for w in full.assembled.wires if w.circuit == "C16"}
+    assert [wires[k] for k in ("P1", "P2", "P3")] == pytest.approx([1.2, 0.8, 0.4])
+    assert [wires[k] for k in ("N1", "N2", "N3")] == pytest.approx([1.2, 0.8, 0.4])
+
+
+def test_side_lights_are_dark_at_anchor(full: Draft) -> None:
+    nav = next(s for s in full.switches if s.request.id == "s_nav")
+    lit = dict(nav.lit)
+    assert lit["up"] == ("all_round", "side_p", "side_s")
+    assert lit["down"] == ("all_round",)
+    assert lit["centre"] == ()
+
+
+def test_lever_up_makes_the_lower_terminals_live(full: Draft) -> None:
+    nav = next(s for s in full.switches if s.request.id == "s_nav")
+    assert nav.tab_place("1U") == "lower row"
+    assert nav.tab_place("2D") == "upper row"
+
+
+def test_pumps_never_share_a_plug(full: Draft) -> None:
+    for plug in full.assembled.plugs:
+        pumps = {c.circuit for c in plug.cavities} & {"C02", "C03", "C38"}
+        assert len(pumps) <= 1
+
+
+def test_plugs_of_one_shell_at_one_station_are_keyed_apart(any_draft: Draft) -> None:
+    keys = [(p.station, p.contact, p.ways, p.key) for p in any_draft.assembled.plugs]
+    assert len(set(keys)) == len(keys)
+
+
+def test_no_wire_takes_the_forbidden_sump_run(any_draft: Draft) -> None:
+    assert not [w.id for w in any_draft.assembled.wires if "N01" in w.runs]
+
+
+def changed(order: Order, **fields: object) -> Order:
+    return dataclasses.replace(order, **fields)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"options": ("wings",)}, "unknown option 'wings'"),
+        ({"options": ("autopilot",)}, "without 'plotter_pack'"),
+        ({"options": ("hailer", "stereo")}, "excludes"),
+    ],
+)
+def test_options_that_cannot_stand_are_refused(
+    order: Order, boat: Boat, fields: dict[str, object], words: str
+) -> None:
+    with pytest.raises(DraftError, match=words):
+        draft(changed(order, **fields), boat, shipped_catalogue())
+
+
+def test_options_in_a_circle_are_refused(order: Order, boat: Boat) -> None:
+    options = tuple(
+        dataclasses.replace(o, requires=("autopilot",)) if o.id == "plotter_pack" else o
+        for o in boat.options
+    )
+    with pytest.raises(DraftError, match="circle: autopilot → plotter_pack → autopilot"):
+        draft(order, dataclasses.replace(boat, options=options), shipped_catalogue())
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "words"),
+    [
+        ("gauge", "20 AWG", "stocked size"),
+        ("gauge", "thick", "stocked size"),
+        ("protection_a", "lots", "amps such as"),
+        ("protection_a", "-5", "amps such as"),
+        ("positive_colour", "MAUVE", "expected codes"),
+    ],
+)
+def test_an_override_that_means_nothing_is_refused(
+    order: Order, boat: Boat, field: str, value: str, words: str
+) -> None:
+    override = Override(subject="C08", field=field, value=value, reason="r", initials="i")  # type: ignore[arg-type]
+    with pytest.raises(DraftError, match=words):
+        draft(changed(order, overrides=(override,)), boat, shipped_catalogue())
+
+
+def test_an_unreachable_station_is_named(order: Order, boat: Boat) -> None:
+    runs = tuple(run for run in boat.runs if run.id != "D07")
+    cut = tuple(r if r.id != "D02" else dataclasses.replace(r, permitted=False) for r in runs)
+    with pytest.raises(DraftError, match="'helm|'dash|'alb") as caught:
+        draft(order, dataclasses.replace(boat, runs=cut), shipped_catalogue())
+    assert caught.value.place == "stations.hauler"
+
+
+def test_a_switch_part_nobody_stocks_is_named(order: Order, boat: Boat) -> None:
+    switches = tuple(
+        dataclasses.replace(s, part="lever-77") if s.id == "s_horn" else s
+        for s in boat.fit.switches
+    )
+    fit = dataclasses.replace(boat.fit, switches=switches)
+    with pytest.raises(DraftError, match="unknown part 'lever-77'"):
+        draft(order, dataclasses.replace(boat, fit=fit), shipped_catalogue())
+
+
+def test_what_runs_short_is_reported_and_never_doubled(order: Order, boat: Boat) -> None:
+    supplies = tuple(
+        dataclasses.replace(s, ways=3) if s.id == "HFB" else s for s in boat.supplies
+    )
+    helm = dataclasses.replace(boat.helm, positions=4)
+    small = dataclasses.replace(boat, supplies=supplies, helm=helm)
+    done = draft(order, small, shipped_catalogue())
+    kinds = {dict(f.values)["kind"] for f in done.findings if f.code == "P05"}
+    assert kinds == {"way", "position"}
+    ways = [(r.planned.source, r.planned.way) for r in done.circuits if r.planned.way]
+    assert len(set(ways)) == len(ways)
+
+
+def test_of_two_runs_between_stations_the_shorter_is_taken(boat: Boat) -> None:
+    longer = Run(id="Z9", ends=("helm", "dash"), length_m=9.0, harness="console", area="wheelhouse")
+    routes = RouteMap(boat.stations, (longer, *boat.runs))
+    assert [r.id for r in routes.path("helm", "dash").runs] == ["K06"]
+
+
+def test_changing_a_school_and_back_gives_the_same_draft(order: Order, boat: Boat) -> None:
+    catalogue = shipped_catalogue()
+    there = draft(changed(order, profile="iso"), boat, catalogue)
+    back = draft(changed(order, profile="shop"), boat, catalogue)
+    assert there.circuits[0].sized != back.circuits[0].sized
+    assert back == draft(order, boat, catalogue)
