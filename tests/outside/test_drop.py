@@ -1,0 +1,93 @@
+"""Voltage drop against both handbook forms and a handbook-style chart."""
+
+import math
+
+import pytest
+
+from vivid_loom.quantities import Gauge
+from vivid_loom.standards import conductor
+from vivid_loom.standards.drop import iso_drop_v, required_circular_mils
+
+CHART_C = 29.0  # K = 10.75 is copper at about this temperature
+# gauges of the 12 V conductor charts of ABYC E-11 by (A, loop ft), from memory
+CHART_3_PERCENT = {
+    (5, 10): 18, (5, 15): 16, (5, 20): 14, (5, 25): 12, (5, 30): 12, (5, 40): 10, (5, 50): 10,
+    (10, 10): 14, (10, 15): 12, (10, 20): 10, (10, 25): 10, (10, 30): 10, (10, 40): 8,
+    (10, 50): 6, (15, 10): 12, (15, 15): 10, (15, 20): 10, (15, 25): 8, (15, 30): 8, (15, 40): 6,
+    (20, 10): 10, (20, 15): 10, (20, 20): 8, (20, 25): 6, (20, 30): 6, (20, 40): 6, (25, 10): 10,
+    (25, 15): 8, (25, 20): 6, (25, 25): 6,
+}  # fmt: skip
+CHART_10_PERCENT = {
+    (5, 30): 18, (5, 50): 16, (10, 20): 16, (10, 25): 16, (10, 30): 14, (10, 40): 14, (10, 50): 12,
+    (15, 15): 16, (15, 20): 14, (15, 25): 14, (15, 30): 12, (15, 40): 12, (15, 50): 10,
+    (20, 10): 16, (20, 15): 14, (20, 20): 14, (20, 25): 12, (20, 30): 12, (20, 40): 10,
+    (20, 50): 10, (25, 20): 12, (25, 30): 10, (25, 40): 10,
+}  # fmt: skip
+# ratio of the stranded table to the chart's solid copper at its own temperature
+STRANDING = 1.025
+
+
+def smallest_gauge(amps: float, loop_ft: float, percent: float) -> int:
+    """Pick from our own resistances at the chart's temperature, without stranding."""
+    for number in (18, 16, 14, 12, 10, 8, 6, 4, 2, 0):
+        ohm = conductor.ohm_per_m(Gauge("AWG", number), CHART_C) / STRANDING
+        if amps * loop_ft * 0.3048 * ohm <= percent / 100 * 12:
+            return number
+    raise AssertionError("off the chart")
+
+
+# SAE J1127/J1128 areas in circular mils (from memory): 10 to 12 % less copper than AWG of the
+# same number. The published charts are reproduced to the cell by these areas.
+SAE_CIRCULAR_MILS = {18: 1537, 16: 2336, 14: 3702, 12: 5833, 10: 9343, 8: 14810, 6: 24538}
+CELLS = [
+    *((cell, 3.0, gauge) for cell, gauge in CHART_3_PERCENT.items()),
+    *((cell, 10.0, gauge) for cell, gauge in CHART_10_PERCENT.items()),
+]
+
+
+@pytest.mark.parametrize(("cell", "percent", "gauge"), CELLS)
+def test_chart_cells(cell: tuple[int, int], percent: float, gauge: int) -> None:
+    """The chart is the circular-mil form over SAE areas; ours, over AWG areas at the chart's
+    temperature, agrees wherever the extra copper does not tip the cell."""
+    need = required_circular_mils(cell[0], cell[1], percent / 100 * 12)
+    assert next(n for n, cm in SAE_CIRCULAR_MILS.items() if cm >= need) == gauge
+    ours = smallest_gauge(*cell, percent)
+    if ours != gauge:
+        assert ours == gauge + 2
+        awg = conductor.area_mm2(Gauge("AWG", ours)) / 5.067e-4
+        assert SAE_CIRCULAR_MILS[ours] < need <= awg
+
+
+def test_our_own_temperature_makes_no_chart_cell_thinner() -> None:
+    """At the profile's 50 °C boundary cells move up, never down, against the same copper."""
+    for (amps, feet), percent, _ in CELLS:
+        at_chart = smallest_gauge(amps, feet, percent)
+        for number in (18, 16, 14, 12, 10, 8, 6, 4):
+            ohm = conductor.ohm_per_m(Gauge("AWG", number), 50)
+            if amps * feet * 0.3048 * ohm <= percent / 100 * 12:
+                assert number <= at_chart
+                break
+
+
+def test_8_awg_carries_50_a_within_3_percent_to_11_feet() -> None:
+    """Handbook form: 16510 CM = 10.75 × 50 × L / 0.36 gives L = 11.06 ft."""
+    reach = 16510 * 0.36 / (10.75 * 50)
+    assert reach == pytest.approx(11.06, abs=0.005)
+    assert required_circular_mils(50, reach, 0.36) == pytest.approx(16510)
+
+
+def test_20_a_over_20_feet_of_10_awg_drop_3_45_percent() -> None:
+    """Handbook form: E = 10.75 × 20 × 20 / 10380."""
+    assert 10.75 * 20 * 20 / 10380 / 12 * 100 == pytest.approx(3.45, abs=0.005)
+    ours = conductor.ohm_per_m(Gauge("AWG", 10), CHART_C) * 20 * 0.3048 * 20 / 12 * 100
+    assert ours == pytest.approx(3.45 * STRANDING, rel=0.015)
+
+
+def test_ours_is_the_stricter_beside_isos_form() -> None:
+    """ISO 13297's constant is below even cold copper (1.7241e-8 at 20 °C)."""
+    for gauge in conductor.SIZING_LADDER["mm2"]:
+        ours = conductor.ohm_per_m(gauge, 50) * 10
+        assert iso_drop_v(1, 10, gauge.size) < ours
+        assert iso_drop_v(1, 10, gauge.size) > 0.65 * ours
+    cold = 1.7241e-8 * (1 + 0.00393 * (8 - 20)) * 1e6
+    assert math.isclose(cold, 0.0164, rel_tol=0.01)

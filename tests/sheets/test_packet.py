@@ -1,0 +1,117 @@
+import csv
+import io
+
+import pypdf
+import pytest
+from tests.checker import packet_problems
+
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets import packet_files, packet_pages
+from vivid_loom.sheets.csv_file import csv_bytes, neutral
+from vivid_loom.sheets.drawing import Text
+from vivid_loom.sheets.metrics import fitted, text_width, wrapped
+from vivid_loom.sheets.table import Table
+
+SCHEDULE = (
+    "circuit_id,label,pattern,source,protection_type,protection_rating_a,protection_place,"
+    "protection_distance_mm,switch,helm_position,loads,current_a,peak_current_a,nominal_v,"
+    "loop_length_m,gauge,area_mm2,positive_colour,negative_colour,ampacity_a,derating,drop_v,"
+    "drop_percent,drop_limit_percent,return_bus,governed_by,overridden,evidence,findings"
+)
+CUTLIST = (
+    "wire_id,circuit_id,harness,gauge,area_mm2,colour,tracer,from_place,from_point,"
+    "from_termination,from_strip_mm,to_place,to_point,to_termination,to_strip_mm,path,"
+    "routed_length_mm,cut_length_mm,label_from,label_to,current_a,cable_id,core,from_jaw,to_jaw,"
+    "device_lead"
+)
+LANDING = "place,point,order,wire_id,terminal,label,expected_off_v,expected_on_v"
+
+
+def rows(files: dict[str, bytes], name: str) -> list[dict[str, str]]:
+    return list(csv.DictReader(io.StringIO(files[name].decode())))
+
+
+@pytest.fixture(scope="module")
+def files(full: Draft) -> dict[str, bytes]:
+    return packet_files(full)
+
+
+def test_columns_are_the_documented_ones(files: dict[str, bytes]) -> None:
+    for name, columns in (("schedule", SCHEDULE), ("cutlist", CUTLIST), ("landing", LANDING)):
+        assert files[f"{name}.csv"].decode().splitlines()[0] == columns
+
+
+def test_the_clean_packets_pass_the_independent_checker(any_draft: Draft) -> None:
+    if not any(f.severity == "error" for f in any_draft.findings):
+        assert packet_problems(packet_files(any_draft), any_draft.aboard.boat) == []
+
+
+def test_the_checker_sees_the_planted_mistakes(mistakes: Draft) -> None:
+    text = "\n".join(packet_problems(packet_files(mistakes), mistakes.aboard.boat))
+    for words in ("C16 is protected above", "C08 drops too much", "E05 is not sized", "F04 has no"):
+        assert words in text
+
+
+def test_every_cavity_is_filled_or_sealed_once(files: dict[str, bytes], full: Draft) -> None:
+    cavities = [(r["plug"], r["cavity"]) for r in rows(files, "connectors.csv")]
+    assert len(set(cavities)) == len(cavities) == sum(p.ways for p in full.assembled.plugs)
+
+
+def test_voltages_to_expect_with_everything_off(files: dict[str, bytes]) -> None:
+    found = {(r["place"], r["point"]): r for r in rows(files, "landing.csv")}
+    assert found[("ALB", "way 1")]["expected_off_v"] == "12"
+    assert found[("HFB", "way 1")]["expected_off_v"] == "0"
+    assert found[("HFB", "way 1")]["expected_on_v"] == "12"
+    assert found[("NB0", "screw 1")]["expected_on_v"] == "0"
+    assert found[("SW1", "1U")]["expected_off_v"] == "0"
+    assert found[("SW1", "1C")]["expected_off_v"] == "12"
+
+
+def test_materials_add_up_to_the_cut_list(files: dict[str, bytes]) -> None:
+    cut = sum(float(r["cut_length_mm"]) for r in rows(files, "cutlist.csv")) / 1000
+    wire = [r for r in rows(files, "materials.csv") if r["kind"] == "wire"]
+    assert sum(float(r["quantity"]) for r in wire) == pytest.approx(cut, abs=0.01 * len(wire))
+    ends = [r for r in rows(files, "materials.csv") if r["kind"] == "termination"]
+    assert sum(int(r["quantity"]) for r in ends) == 2 * len(rows(files, "cutlist.csv"))
+
+
+def test_the_pdf_says_what_the_lists_say(files: dict[str, bytes], full: Draft) -> None:
+    reader = pypdf.PdfReader(io.BytesIO(files["packet.pdf"]))
+    text = "\n".join(page.extract_text() for page in reader.pages)
+    assert len(reader.pages) == len(packet_pages(full))
+    for words in ("hull 0417", "minus off first", "Cut list, deck harness", "Fuse chart"):
+        assert words in text
+    for wire in full.assembled.wires:
+        assert wire.id in text
+
+
+def test_nothing_is_printed_off_the_page(any_draft: Draft) -> None:
+    for page in packet_pages(any_draft):
+        for item in page.items:
+            if isinstance(item, Text):
+                width = text_width(item.text, item.size, bold=item.bold)
+                left = item.x - {"start": 0.0, "middle": width / 2, "end": width}[item.anchor]
+                assert left > 5 and left + width < page.width_mm - 5, (page.title, item.text)
+                assert 5 < item.y < page.height_mm - 3, (page.title, item.text)
+
+
+def test_only_named_parts_are_written(full: Draft) -> None:
+    assert set(packet_files(full, frozenset({"schedule"}))) == {"schedule.csv"}
+    with pytest.raises(KeyError, match="sketch"):
+        packet_files(full, frozenset({"sketch"}))
+
+
+def test_no_cell_can_start_a_formula() -> None:
+    assert [neutral(c) for c in ("=1+1", "+3", "-3", "@x", "C01", "")] == [
+        "'=1+1", "'+3", "'-3", "'@x", "C01", "",
+    ]  # fmt: skip
+    data = csv_bytes(Table("t", "t", ("a",), (('=HYPERLINK("x")',),)))
+    assert data.splitlines()[1].startswith(b"\"'=")
+
+
+def test_wrapping_loses_nothing() -> None:
+    text = "a quite long sentence with averyveryveryverylongwordindeed in it"
+    lines = wrapped(text, 20, 3)
+    assert "".join(lines).replace(" ", "") == text.replace(" ", "")
+    assert all(text_width(line, 3) <= 20 for line in lines)
+    assert fitted("abcdefghijkl", 12, 3).endswith("…")

@@ -1,0 +1,78 @@
+import json
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from vivid_loom.cli import main
+from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
+
+MISTAKES = str(DEMO_FOLDER / "hull-0423.loom.json")
+
+
+def run(*words: str) -> tuple[int, str]:
+    result = CliRunner().invoke(main, list(words))
+    return result.exit_code, result.output
+
+
+def test_draft_writes_the_whole_packet(tmp_path: Path) -> None:
+    code, text = run("draft", str(DEMO_ORDER), "--out", str(tmp_path / "p"))
+    assert code == 0, text
+    names = {path.name for path in (tmp_path / "p").iterdir()}
+    assert {"schedule.csv", "cutlist.csv", "landing.csv", "packet.pdf", "findings.json"} <= names
+    json.loads((tmp_path / "p" / "findings.json").read_text())
+
+
+def test_check_exits_1_on_errors_and_0_without() -> None:
+    code, text = run("check", MISTAKES)
+    assert code == 1
+    assert "C16 is protected at 30 A; its 16 AWG bears 25 A here." in text
+    assert run("check", str(DEMO_ORDER))[0] == 0
+
+
+def broken(tmp_path: Path, **change: object) -> Path:
+    data = json.loads(DEMO_ORDER.read_text())
+    data.update(change)
+    path = tmp_path / "order.loom.json"
+    path.write_text(json.dumps(data))
+    return path
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"hull": None}, "hull: found None"),
+        ({"boat": "none.boat.json"}, "none.boat.json: cannot be read"),
+        ({"options": ["wings"]}, "options: found unknown option 'wings'"),
+        ({"options": ["autopilot"]}, "without 'plotter_pack'"),
+    ],
+)
+def test_bad_input_gets_one_clear_error_and_nothing_is_written(
+    tmp_path: Path, change: dict[str, object], words: str
+) -> None:
+    path = broken(tmp_path, **change)
+    out = tmp_path / "out"
+    code, text = run("draft", str(path), "--out", str(out))
+    assert code == 2
+    assert words in text
+    assert len(text.strip().splitlines()) == 1
+    assert not out.exists()
+
+
+def test_an_unknown_part_writes_nothing(tmp_path: Path) -> None:
+    code, text = run("draft", str(DEMO_ORDER), "--out", str(tmp_path / "o"), "--only", "sketch")
+    assert code == 2 and "sketch" in text
+    assert not (tmp_path / "o").exists()
+
+
+def test_diff_names_what_moved(tmp_path: Path) -> None:
+    path = broken(tmp_path, options=[])
+    code, text = run("diff", str(DEMO_ORDER), str(path))
+    assert code == 1
+    assert "C30: removed" in text
+    assert run("diff", str(DEMO_ORDER), str(DEMO_ORDER)) == (0, "")
+
+
+def test_schemas_are_written(tmp_path: Path) -> None:
+    assert run("schemas", str(tmp_path))[0] == 0
+    assert len(list(tmp_path.glob("*.schema.json"))) == 3
