@@ -14,7 +14,6 @@ from vivid_loom.order import Order, Override
 
 def test_clean_orders_have_no_error() -> None:
     from tests.conftest import drafted
-
     from vivid_loom.demo import DEMO_FOLDER
 
     for hull in ("0417", "0421"):
@@ -197,9 +196,7 @@ def test_a_switch_part_nobody_stocks_is_named(order: Order, boat: Boat) -> None:
 
 
 def test_what_runs_short_is_reported_and_never_doubled(order: Order, boat: Boat) -> None:
-    supplies = tuple(
-        dataclasses.replace(s, ways=3) if s.id == "HFB" else s for s in boat.supplies
-    )
+    supplies = tuple(dataclasses.replace(s, ways=3) if s.id == "HFB" else s for s in boat.supplies)
     helm = dataclasses.replace(boat.helm, positions=4)
     small = dataclasses.replace(boat, supplies=supplies, helm=helm)
     done = draft(order, small, shipped_catalogue())

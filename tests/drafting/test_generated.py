@@ -5,8 +5,8 @@ import dataclasses
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.checker import packet_problems
 
+from tests.checker import packet_problems
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import Draft, draft

@@ -3,8 +3,8 @@ import io
 
 import pypdf
 import pytest
-from tests.checker import packet_problems
 
+from tests.checker import packet_problems
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets import packet_files, packet_pages
 from vivid_loom.sheets.csv_file import csv_bytes, neutral

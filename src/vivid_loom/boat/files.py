@@ -60,9 +60,7 @@ def _supply_loops(boat: Boat) -> Iterator[Problem]:
         if last.fed_from != boat.battery.id:
             yield (
                 f"supplies[{i}].fed_from",
-                (
-                    f"found {supply.id!r} in a feed circle, expected a chain to the battery"
-                ),
+                (f"found {supply.id!r} in a feed circle, expected a chain to the battery"),
             )
 
 

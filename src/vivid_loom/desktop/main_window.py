@@ -198,7 +198,7 @@ class MainWindow(QMainWindow):
         self.loads_view.set_draft(draft)
         self.threads.set_draft(draft)
         self.packet_view.set_draft(draft)
-        self._selection_changed(self.session.selected)
+        self._show_selection(self.session.selected)
         self._mark_stages()
 
     def _clean_changed(self, clean: bool) -> None:
@@ -215,13 +215,16 @@ class MainWindow(QMainWindow):
         marks = ("", str(unknown or ""), str(errors or ""), "")
         self.rail.set_state(self.stages.currentIndex(), marks)
 
-    def _selection_changed(self, circuit_id: str) -> None:
+    def _show_selection(self, circuit_id: str) -> None:
         draft = self.session.draft
         self.threads.set_selected(circuit_id)
         self.keel.show_selection(draft, circuit_id)
         if self.why.isVisible():
             self.why.show_circuit(draft, circuit_id)
-        row = draft.circuit(circuit_id)
+
+    def _selection_changed(self, circuit_id: str) -> None:
+        self._show_selection(circuit_id)
+        row = self.session.draft.circuit(circuit_id)
         supplies = {supply.id: supply for supply in self.session.boat.supplies}
         fed_by = supplies.get(row.planned.feeds or row.planned.source) if row else None
         if row and fed_by and fed_by.level == "battery_direct":

@@ -1,5 +1,6 @@
 """Light and dark: neutral pages, so that wire colours stand out."""
 
+from functools import cache
 from typing import Final
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -69,11 +70,20 @@ def _style_sheet(t: Tones) -> str:
     """
 
 
-def apply_theme(app: QApplication, tones: Tones) -> None:
-    """Dress the application in a theme, with the shipped fonts."""
+@cache
+def _load_fonts() -> None:
     for path in FONTS.values():
         QFontDatabase.addApplicationFont(str(path))
-    app.setStyle("Fusion")
+    QApplication.setStyle("Fusion")
+
+
+def apply_theme(app: QApplication, tones: Tones) -> None:
+    """Dress the application in a theme, with the shipped fonts; styling anew is slow, so a
+    theme that is already on is left alone.
+    """
+    _load_fonts()
+    if app.styleSheet() == _style_sheet(tones):
+        return
     palette = QPalette()
     for role, colour in (
         (QPalette.ColorRole.Window, tones.page), (QPalette.ColorRole.Base, tones.part),

@@ -1,0 +1,286 @@
+"""The real window, offscreen: open, choose, look, overrule, undo, save, export."""
+
+import dataclasses
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QApplication, QMessageBox
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
+from vivid_loom.desktop.finder import Finder, targets
+from vivid_loom.desktop.main_window import THREADS, MainWindow
+from vivid_loom.desktop.session import Session
+from vivid_loom.desktop.theme import DARK
+from vivid_loom.desktop.threads_view import GROUPS, SORTS, arrange
+from vivid_loom.desktop.why_drawer import why_html
+from vivid_loom.order import read_order, write_order
+
+
+@pytest.fixture
+def window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[MainWindow]:
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Discard)
+    shown = MainWindow(Session(DEMO_ORDER))
+    shown.resize(1280, 800)
+    shown.show()
+    qtbot.waitExposed(shown)
+    yield shown
+    shown.close()
+    shown.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+def gauge(window: MainWindow, circuit: str) -> str:
+    row = window.session.draft.circuit(circuit)
+    assert row is not None and row.sized is not None
+    return str(row.sized.gauge.value)
+
+
+def test_the_demo_opens_on_threads_with_something_selected(window: MainWindow) -> None:
+    assert window.stages.currentIndex() == THREADS
+    assert window.session.selected
+    assert len(window.threads.visible_ids()) == len(window.session.draft.rows)
+
+
+def test_ticking_an_option_adds_its_circuits_and_undo_takes_them_away(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    window.open_stage(0)
+    box = window.order_view.boxes["fore_pump"]
+    assert box.isChecked()
+    qtbot.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(8, box.height() // 2))
+    assert window.session.draft.circuit("C38") is None
+    assert "drop Fore bilge pump" in window.message.text()
+    assert window.session.undo_stack.undoText() == "drop Fore bilge pump"
+    window.session.undo_stack.undo()
+    assert window.session.draft.circuit("C38") is not None
+    assert box.isChecked()
+
+
+def test_an_option_brings_what_it_requires(window: MainWindow) -> None:
+    for option in ("autopilot", "plotter_pack"):
+        window.order_view.boxes[option].setChecked(False)
+    assert "plotter_pack" not in window.session.order.options
+    window.order_view.boxes["autopilot"].setChecked(True)
+    assert {"autopilot", "plotter_pack"} <= set(window.session.order.options)
+    assert window.order_view.boxes["plotter_pack"].isChecked()
+
+
+def test_an_option_that_something_requires_cannot_be_dropped(window: MainWindow) -> None:
+    window.order_view.boxes["plotter_pack"].setChecked(False)
+    assert "requires" in window.message.text()
+    assert window.order_view.boxes["plotter_pack"].isChecked()
+
+
+def test_an_excluded_option_is_disabled_and_says_why(window: MainWindow) -> None:
+    box = window.order_view.boxes["stereo"]
+    assert not box.isEnabled()
+    assert "excludes" in box.toolTip()
+
+
+def test_overruling_a_gauge_needs_reason_and_initials_and_can_be_undone(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    before = gauge(window, "C08")
+    window.open_why("C08")
+    window.why.value.setCurrentText("10 AWG")
+    qtbot.mouseClick(window.why.take, Qt.MouseButton.LeftButton)
+    assert gauge(window, "C08") == before
+    assert "needs a reason" in window.why.note.text()
+    qtbot.keyClicks(window.why.reason, "spare spool")
+    qtbot.keyClicks(window.why.initials, "TK")
+    qtbot.mouseClick(window.why.take, Qt.MouseButton.LeftButton)
+    assert gauge(window, "C08") == "10 AWG"
+    assert "spare spool" in window.why.text.toPlainText()
+    assert "(unsaved)" in window.head.subtitle.text()
+    window.session.undo_stack.undo()
+    assert gauge(window, "C08") == before
+    window.session.undo_stack.redo()
+    window.threads.setFocus()
+    window.take_advice()
+    assert gauge(window, "C08") == before
+
+
+@pytest.mark.parametrize(
+    ("field", "value"),
+    [("Protection", "10"), ("Positive colour", "VT/WH"), ("Helm position", "20")],
+)
+def test_every_other_value_can_be_overruled(
+    window: MainWindow, qtbot: QtBot, field: str, value: str
+) -> None:
+    window.open_why("C08")
+    window.why.field.setCurrentText(field)
+    window.why.value.setCurrentText(value)
+    window.why.reason.setText("because")
+    window.why.initials.setText("TK")
+    qtbot.mouseClick(window.why.take, Qt.MouseButton.LeftButton)
+    row = window.session.draft.circuit("C08")
+    assert row and row.sized and row.sized.protection
+    got = {
+        "Protection": f"{row.sized.protection.value:g}",
+        "Positive colour": str(row.colours.positive.value),
+        "Helm position": str(row.planned.position),
+    }
+    assert got[field] == value
+    qtbot.mouseClick(window.why.give_back, Qt.MouseButton.LeftButton)
+    assert not window.session.order.overrides
+
+
+def test_an_override_that_means_nothing_is_refused_in_words(window: MainWindow) -> None:
+    window.open_why("C08")
+    window.why.value.setCurrentText("thick")
+    window.why.reason.setText("r")
+    window.why.initials.setText("i")
+    window.why.take.click()
+    assert "expected a stocked size" in window.message.text()
+    assert not window.session.order.overrides
+
+
+def test_keys_walk_the_threads_and_open_why(window: MainWindow, qtbot: QtBot) -> None:
+    ids = window.threads.visible_ids()
+    window.threads.setFocus()
+    qtbot.keyClick(window.threads, Qt.Key.Key_End)
+    assert window.session.selected == ids[-1]
+    qtbot.keyClick(window.threads, Qt.Key.Key_Up)
+    assert window.session.selected == ids[-2]
+    qtbot.keyClick(window.threads, Qt.Key.Key_W)
+    assert window.why.isVisible()
+    assert ids[-2] in window.why.text.toPlainText()
+
+
+def test_a_click_selects_the_row_under_it(window: MainWindow, qtbot: QtBot) -> None:
+    wanted = window.threads.visible_ids()[2]
+    port = window.threads.viewport()
+    y = next(y for y in range(40, 600, 5) if window.threads.circuit_at(QPoint(300, y)) == wanted)
+    qtbot.mouseClick(port, Qt.MouseButton.LeftButton, pos=QPoint(300, y + 4))
+    assert window.session.selected == wanted
+
+
+def test_filter_group_and_sort(window: MainWindow, qtbot: QtBot) -> None:
+    qtbot.keyClicks(window.search, "bilge pump")
+    assert window.threads.visible_ids() == ["C02", "C03", "C38"]
+    window.search.clear()
+    draft = window.session.draft
+    for group in GROUPS:
+        for sort in SORTS:
+            shown = arrange(draft, group, sort, "")
+            assert len([s for s in shown if s.circuit]) == len(draft.rows)
+    window.sort.setCurrentIndex(list(SORTS).index("least margin"))
+    window.group.setCurrentIndex(GROUPS.index("none"))
+    spent = [
+        row.sized.drop_percent / row.sized.drop_limit_percent
+        for name in window.threads.visible_ids()
+        if (row := draft.circuit(name)) and row.sized
+    ]
+    assert spent == sorted(spent, reverse=True)
+
+
+def test_the_profile_redrafts_in_metric(window: MainWindow) -> None:
+    window.order_view.profile_chosen.emit("iso")
+    assert gauge(window, "C08").endswith("mm²")
+    assert "mm²" in window.head.units.text()
+
+
+def test_loads_are_listed_with_their_evidence_and_copy_as_tsv(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    window.open_stage(1)
+    model = window.loads_view.model
+    assert model.rowCount() == len(window.session.draft.aboard.loads)
+    assert model.rows[0][4] == "estimate"
+    window.loads_view.table.selectRow(0)
+    assert window.session.selected == model.circuits[0]
+    qtbot.keyClick(window.loads_view.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    assert QGuiApplication.clipboard().text().split("\t")[0] == model.rows[0][0]
+
+
+def test_findings_jump_to_their_place(window: MainWindow) -> None:
+    window.open_order(DEMO_FOLDER / "hull-0423.loom.json")
+    assert "27 errors" in window.head.findings.text()
+    window._jump("orphan")
+    assert window.stages.currentIndex() == 1
+    window._jump("HB")
+    assert window.session.selected == "F03"
+
+
+def test_the_finder_finds_wires_loads_and_findings(window: MainWindow, qtbot: QtBot) -> None:
+    finder = Finder(window.session.draft, window)
+    chosen: list[str] = []
+    finder.target_chosen.connect(chosen.append)
+    finder.show()
+    finder.activateWindow()
+    finder.line.setFocus()
+    qtbot.waitUntil(finder.line.hasFocus)
+    qtbot.keyClicks(finder.line, "load radar")
+    qtbot.keyClick(finder.line, Qt.Key.Key_Down)
+    qtbot.keyClick(finder.line, Qt.Key.Key_Up)
+    qtbot.keyClick(finder.line, Qt.Key.Key_Return)
+    assert chosen == ["C30"]
+    kinds = {target.text.split(" ")[0] for target in targets(window.session.draft)}
+    assert kinds >= {"circuit", "load", "wire", "plug"}
+
+
+def test_the_packet_is_shown_and_exported(window: MainWindow, tmp_path: Path) -> None:
+    window.open_stage(3)
+    assert window.packet_view.list.count() > 20
+    window.packet_view.export_to(tmp_path)
+    assert (tmp_path / "packet.pdf").read_bytes().startswith(b"%PDF")
+    assert "files written" in window.message.text()
+    window.packet_view.export_to(tmp_path / "missing")
+    assert "Cannot write" in window.message.text()
+
+
+def test_saving_and_opening_again(window: MainWindow, tmp_path: Path) -> None:
+    window.order_view.boxes["radar"].setChecked(False)
+    path = tmp_path / "mine.loom.json"
+    assert window._save_to(path)
+    assert "radar" not in read_order(path).options
+    assert window.session.undo_stack.isClean()
+    before = DEMO_ORDER.read_bytes()
+    assert window.session.path == path and DEMO_ORDER.read_bytes() == before
+    assert not window._save_to(tmp_path / "no" / "such.loom.json")
+    assert "Nothing is lost" in window.message.text()
+
+
+def test_a_bad_order_leaves_the_open_one(window: MainWindow, tmp_path: Path) -> None:
+    bad = tmp_path / "bad.loom.json"
+    bad.write_text("{")
+    window.open_order(bad)
+    assert "bad.loom.json" in window.message.text()
+    assert window.session.path == DEMO_ORDER
+
+
+def test_a_boat_of_ones_own_is_saved_beside_the_order(
+    window: MainWindow, tmp_path: Path, qtbot: QtBot
+) -> None:
+    own = tmp_path / "own"
+    own.mkdir()
+    (own / "mine.boat.json").write_bytes((DEMO_FOLDER / "qh-86.boat.json").read_bytes())
+    order = read_order(DEMO_ORDER)
+    write_order(own / "a.loom.json", dataclasses.replace(order, boat="mine.boat.json"))
+    window.open_order(own / "a.loom.json")
+    (tmp_path / "else").mkdir()
+    assert window._save_to(tmp_path / "else" / "a.loom.json")
+    assert (tmp_path / "else" / "mine.boat.json").exists()
+
+
+def test_text_from_files_is_shown_as_text(window: MainWindow) -> None:
+    draft = window.session.draft
+    row = draft.circuit("C08")
+    assert row is not None
+    evil = dataclasses.replace(row.planned, label="<img src=x>")
+    html = why_html(draft, dataclasses.replace(row, planned=evil))
+    assert "<img" not in html and "&lt;img" in html
+
+
+def test_both_themes_paint_every_stage_at_the_smallest_size(window: MainWindow) -> None:
+    window.use_theme(DARK)
+    window.resize(1024, 700)
+    for index in range(window.stages.count()):
+        window.open_stage(index)
+        assert not window.grab().isNull()
+    window.toggle_why()
+    assert not window.grab().isNull()
