@@ -180,7 +180,7 @@ def test_an_override_that_means_nothing_is_refused(
 def test_an_unreachable_station_is_named(order: Order, boat: Boat) -> None:
     runs = tuple(run for run in boat.runs if run.id != "D07")
     cut = tuple(r if r.id != "D02" else dataclasses.replace(r, permitted=False) for r in runs)
-    with pytest.raises(DraftError, match="'helm|'dash|'alb") as caught:
+    with pytest.raises(DraftError, match="cannot be reached") as caught:
         draft(order, dataclasses.replace(boat, runs=cut), shipped_catalogue())
     assert caught.value.place == "stations.hauler"
 

@@ -68,7 +68,7 @@ def test_abyc_colours() -> None:
 
 def straight_boat(metres: float, amps: float, drop: str, gauge_floor: str) -> Draft:
     """One load at the end of one run from a helm block that stands at the battery."""
-    order, boat = generated(0, 1)
+    _, boat = generated(0, 1)
     request = dataclasses.replace(
         boat.fit.circuits[0], pattern="device_switched", level="unswitched", contact=None,
         loads=("p",),

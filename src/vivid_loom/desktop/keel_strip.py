@@ -166,10 +166,11 @@ class KeelStrip(QWidget):
         plugs = len({end.place for w in row.wires for end in (w.start, w.end)
                      if end.kind == "plug"})  # fmt: skip
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
-        home = row.planned.bus or "—"
+        home = row.planned.bus or "return elsewhere"
+        names = ", ".join(self._draft.aboard.loads[name].name for name in row.planned.loads)
         source = row.planned.plan.legs[0].start.place
         lines = [
-            f"{source} → {', '.join(row.planned.loads) or row.planned.feeds} → {home}",
+            f"{source} → {names or row.planned.feeds} → {home}",
             f"{length} loop, {plugs} plug{'s' if plugs != 1 else ''}, {len(row.wires)} wires",
         ]
         for i, line in enumerate(lines):

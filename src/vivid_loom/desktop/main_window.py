@@ -122,6 +122,8 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(page)
         self.message = QLabel(SHORT_CAUTION)
         self.message.setProperty("quiet", True)
+        self.message.setContentsMargins(14, 0, 0, 0)
+        self.statusBar().setSizeGripEnabled(False)
         self.statusBar().addWidget(self.message, 1)
 
     def _action(self, text: str, keys: str | QKeySequence.StandardKey, slot) -> QAction:  # type: ignore[no-untyped-def]
