@@ -127,12 +127,20 @@ def _choose_supply(
 
 
 def _choose_bus(
-    station: str, request: CircuitRequest, aboard: Aboard, routes: RouteMap, used: _Counters
+    station: str,
+    request: CircuitRequest,
+    supply: Supply,
+    aboard: Aboard,
+    routes: RouteMap,
+    used: _Counters,
 ) -> tuple[ReturnBus, int]:
     buses = {bus.id: bus for bus in aboard.boat.return_buses}
     forced = aboard.order.override(request.id, "return_bus")
+    beside = home_bus(aboard.boat, supply) if supply.kind == "bus" else None
     if forced and forced.value in buses:
         order = [buses[forced.value]]
+    elif beside:  # what a heavy bus feeds goes home beside it, not through an area's negative
+        order = [beside]
     elif aboard.profile.negatives == "main":
         order = list(buses.values())[:1]
     else:
@@ -169,7 +177,7 @@ def _plan_circuit(
         request.loads, key=lambda n: (routes.distance_m(feed, aboard.loads[n].station), n)
     )
     stations = tuple(aboard.loads[name].station for name in ordered)
-    bus, screw = _choose_bus(stations[0], request, aboard, routes, used)
+    bus, screw = _choose_bus(stations[0], request, supply, aboard, routes, used)
     if not screw:
         short.append(Shortage("screw", request.id, bus.id))
     position = positions.get(request.contact.switch, 0) if request.contact else 0
@@ -180,7 +188,11 @@ def _plan_circuit(
         contact=_contact_points(request, position, helm),
         loads=tuple(ordered),
         stations=stations,
-        home=Point(bus.id, f"screw {screw}", bus.station, "screw"),
+        home=(
+            Point(bus.id, f"stud {screw}", bus.station, "stud")
+            if supply.kind == "bus"
+            else Point(bus.id, f"screw {screw}", bus.station, "screw")
+        ),
         lead=request.lead,
     )
     planned = Planned(
@@ -216,10 +228,13 @@ def _why_here(
     }[supply.level]
     chosen = "named in the order" if request.supply else "nearest with a free way"
     metres = routes.distance_m(first_station, bus.station)
+    if supply.kind == "bus":
+        home = "beside its heavy bus"
+    else:
+        home = "nearest area bus" if aboard.profile.negatives == "nearest" else "main bus"
     return (
         f"{supply.name}: {level}; {chosen}",
-        f"{bus.name}: {'nearest area bus' if aboard.profile.negatives == 'nearest' else 'main bus'}"
-        f", {metres:.1f} m from the first load",
+        f"{bus.name}: {home}, {metres:.1f} m from the first load",
     )
 
 

@@ -126,7 +126,7 @@ def _drop_rungs(lines: Lines, feeder_v: Floats, ladder: Ladder) -> Ints:
 
 def _size_feeders(
     needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard,
-    ladder: Ladder,
+    ladder: Ladder, branch_floor: dict[str, int],
 ) -> dict[str, FeederSize]:  # fmt: skip
     profile, boat = aboard.profile, aboard.boat
     lengths = {
@@ -163,6 +163,7 @@ def _size_feeders(
             ("protection", reach(rating)),
             ("return", reach(max(need.return_a, need.home.total_a)) if need.planned.bus else 0),
             ("drop", int(np.searchsorted(-ladder.ohm_per_m, -permitted * (1 + 1e-12)))),
+            ("branch drop", branch_floor.get(name, 0)),
         )
         drafted = min(top, max(rung for _, rung in needed))
         override = aboard.order.override(need.planned.id, "gauge")
@@ -190,6 +191,49 @@ def shared_feeder_v(
     return legs
 
 
+def _feeder_volts(
+    lines: Lines, needs: dict[str, FeederNeed], feeders: dict[str, FeederSize], aboard: Aboard,
+    ladder: Ladder,
+) -> Floats:  # fmt: skip
+    pairs = sorted({(c.source, c.bus) for c in lines.circuits})
+    shared = {
+        pair: sum(leg[3] for leg in shared_feeder_v(*pair, needs, feeders, aboard, ladder))
+        for pair in pairs
+    }
+    return np.array([shared[(c.source, c.bus)] for c in lines.circuits])
+
+
+def _settle_feeders(
+    lines: Lines, needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]],
+    aboard: Aboard, ladder: Ladder,
+) -> tuple[dict[str, FeederSize], Floats]:  # fmt: skip
+    """Thicken feeders, the one with the greatest drop first, while a branch cannot hold its
+    limit with the thickest wire its terminals take but could behind a better feeder.
+    """
+    top = len(ladder.gauges) - 1
+    floor: dict[str, int] = {}
+    best = lines.moment_am * ladder.ohm_per_m[np.minimum(lines.cap, top)]
+    thickest = _size_feeders(needs, paths, aboard, ladder, dict.fromkeys(needs, top))
+    within_reach = best + _feeder_volts(lines, needs, thickest, aboard, ladder) <= lines.limit_v
+    drafted = [aboard.order.override(c.id, "gauge") is None for c in lines.circuits]
+    counts = within_reach & np.array(drafted, dtype=bool)
+    while True:
+        feeders = _size_feeders(needs, paths, aboard, ladder, floor)
+        feeder_v = _feeder_volts(lines, needs, feeders, aboard, ladder)
+        short = counts & (best + feeder_v > lines.limit_v)
+        grown = False
+        for index in np.flatnonzero(short)[:1]:
+            circuit = lines.circuits[index]
+            chain = {*aboard.boat.supply_chain(circuit.source), *return_chain(circuit.bus, aboard)}
+            free = [n for n in sorted(chain) if feeders[n].drafted < top]
+            if free:
+                worst = max(free, key=lambda n: (feeders[n].drop_v, n))
+                floor[worst] = feeders[worst].drafted + 1
+                grown = True
+        if not grown:
+            return feeders, feeder_v
+
+
 def _forced(lines: Lines, aboard: Aboard, ladder: Ladder, drafted: Ints) -> Ints:
     rung = drafted.copy()
     for index, circuit in enumerate(lines.circuits):
@@ -212,13 +256,7 @@ def size(
     Raises:
         DraftError: an override that is no stocked gauge.
     """
-    feeders = _size_feeders(needs, feeder_paths, aboard, ladder)
-    pairs = {(c.source, c.bus) for c in lines.circuits}
-    shared = {
-        pair: sum(leg[3] for leg in shared_feeder_v(*pair, needs, feeders, aboard, ladder))
-        for pair in sorted(pairs)
-    }
-    feeder_v = np.array([shared[(c.source, c.bus)] for c in lines.circuits])
+    feeders, feeder_v = _settle_feeders(lines, needs, feeder_paths, aboard, ladder)
     maker, least, shop, contact = lines.floor
     top = len(ladder.gauges) - 1
     rung = np.zeros(len(lines.circuits), dtype=np.int64)

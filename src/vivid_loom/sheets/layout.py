@@ -57,7 +57,7 @@ def _row_items(
     x = MARGIN_MM
     for lines, column in zip(cells, columns, strict=True):
         for i, line in enumerate(lines):
-            at = x + column.width_mm - 2 if column.right else x
+            at = x + column.width_mm - 3.5 if column.right else x
             anchor = "end" if column.right else "start"
             baseline = y + size + i * leading
             items.append(Text(at, baseline, line, size, INK, column.bold, anchor))  # type: ignore[arg-type]
@@ -70,10 +70,10 @@ def _headings(columns: Sequence[Column], y: float) -> tuple[list[Primitive], flo
     x = MARGIN_MM
     deepest = 1
     for column in columns:
-        lines = wrapped(column.heading, column.width_mm - 2, 2.5)
+        lines = wrapped(column.heading, column.width_mm - 3.5, 2.5)
         deepest = max(deepest, len(lines))
         for i, line in enumerate(lines):
-            at = x + column.width_mm - 2 if column.right else x
+            at = x + column.width_mm - 3.5 if column.right else x
             anchor = "end" if column.right else "start"
             items.append(Text(at, y + 2.5 + i * 3.0, line, 2.5, QUIET, False, anchor))  # type: ignore[arg-type]
         x += column.width_mm
@@ -98,7 +98,7 @@ def paginate(
 
     for row in [*rows] or [()]:
         cells = [
-            wrapped(column.cell(row), column.width_mm - 2, size, bold=column.bold)
+            wrapped(column.cell(row), column.width_mm - 3.5, size, bold=column.bold)
             for column in columns
         ] if row else [()] * len(columns)  # fmt: skip
         height = max((len(lines) for lines in cells), default=1) * leading + 1.5

@@ -34,6 +34,7 @@ def packet_tables(draft: Draft) -> tuple[Table, ...]:
         schedule(draft), build_lists.cut_list(draft), build_lists.end_procedures(draft),
         build_lists.landings(draft), build_lists.connectors(draft), build_lists.labels(draft),
         stores.materials(draft), stores.fuse_chart(draft), stores.findings_table(draft),
+        stores.switch_table(draft),
     )  # fmt: skip
 
 
@@ -112,6 +113,25 @@ def _schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
     return paginate("Circuit schedule", columns, schedule(draft).rows, setting, size=2.6)
 
 
+def _end_words(termination: str, jaw: str) -> str:
+    """Name the jaw where the termination does not name it already."""
+    return termination if jaw in termination or "contact" in jaw else f"{termination} · {jaw}"
+
+
+def _label_pages(draft: Draft, setting: Setting) -> list[Page]:
+    rows = [
+        (wire.id, wire.harness, wire.start.label, wire.end.label)
+        for wire in sorted(draft.assembled.wires, key=lambda w: w.harness)
+    ]
+    columns = (
+        Column("wire", 40, _at(0), bold=True),
+        Column("harness", 33, _at(1)),
+        Column("label at its first end", 100, _at(2)),
+        Column("label at its other end", 100, _at(3)),
+    )
+    return paginate("Labels", columns, rows, setting)
+
+
 def _cut_pages(draft: Draft, setting: Setting) -> list[Page]:
     places = {load.id: f"{load.name}," for load in draft.aboard.loads.values()}
     columns = (
@@ -120,10 +140,10 @@ def _cut_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("colour", 13, lambda r: f"{r[5]}/{r[6]}" if r[6] else r[5], bold=True),
         Column("cut mm", 15, _at(17), True, True),
         Column("from", 34, lambda r: f"{places.get(r[7], r[7])} {r[8]}"),
-        Column("end · jaw", 38, lambda r: f"{r[9]} · {r[23]}"),
+        Column("end · jaw", 38, lambda r: _end_words(r[9], r[23])),
         Column("strip mm", 11, _at(10), True),
         Column("to", 34, lambda r: f"{places.get(r[11], r[11])} {r[12]}"),
-        Column("end · jaw", 38, lambda r: f"{r[13]} · {r[24]}"),
+        Column("end · jaw", 38, lambda r: _end_words(r[13], r[24])),
         Column("strip mm", 11, _at(14), True),
         Column("maker's lead", 23, _at(25)),
         Column("along", 18, lambda r: r[15].replace(";", " ")),
@@ -166,7 +186,9 @@ def packet_pages(draft: Draft) -> tuple[Page, ...]:
                  right=(2, 6, 7)),
         *_simple(build_lists.connectors(draft),
                  (14, 24, 28, 11, 28, 26, 16, 22, 28, 28, 22, 20), setting, right=(6,)),
-        *_simple(build_lists.labels(draft), (72, 36, 20, 36, 40, 50), setting),
+        *_simple(stores.switch_table(draft), (18, 44, 62, 22, 30, 22, 36, 38), setting,
+                 right=(0,)),
+        *_label_pages(draft, setting),
         *_simple(stores.materials(draft), (50, 110, 26, 16, 26, 26), setting, right=(2, 4, 5)),
         *_simple(stores.fuse_chart(draft), (26, 18, 100, 30, 40, 40), setting, right=(1, 3),
                  size=3.4),

@@ -8,7 +8,7 @@ from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.protection import BLADE_COLOURS
 
-__all__ = ["findings_table", "fuse_chart", "materials", "wire_totals"]
+__all__ = ["findings_table", "fuse_chart", "materials", "switch_table", "wire_totals"]
 
 MATERIAL_COLUMNS: Final = ("kind", "item", "quantity", "unit", "mass_kg", "price")
 
@@ -66,6 +66,24 @@ def fuse_chart(draft: Draft) -> Table:
         rows.append((row.planned.source, way, row.planned.label, rating, colour, row.id))
     columns = ("block", "way", "feeds", "rating_a", "blade_colour", "circuit_id")
     return Table("fusechart", "Fuse chart", columns, tuple(rows))
+
+
+def switch_table(draft: Draft) -> Table:
+    """Return what lands on each tab of each helm switch, and when it is live."""
+    rows: list[tuple[str, ...]] = []
+    for switch in draft.switches:
+        position = str(switch.position) if switch.position else ""
+        legend, part = switch.request.legend, f"{switch.part.name}, {switch.part.arrangement}"
+        for use in switch.uses:
+            tabs = {f"{use.pole}C": "fed"}
+            for throw in use.throws:
+                tabs[f"{use.pole}{throw[0].upper()}"] = f"lever {throw}"
+            for tab, live in tabs.items():
+                place = switch.tab_place(tab)
+                rows.append((position, legend, part, tab, place, use.circuit, live,
+                             switch.part.action))  # fmt: skip
+    columns = ("position", "legend", "switch", "tab", "row", "circuit_id", "live", "action")
+    return Table("switches", "Helm switches", columns, tuple(rows))
 
 
 def findings_table(draft: Draft) -> Table:
