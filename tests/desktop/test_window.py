@@ -199,7 +199,7 @@ def test_loads_are_listed_with_their_evidence_and_copy_as_tsv(
 
 def test_findings_jump_to_their_place(window: MainWindow) -> None:
     window.open_order(DEMO_FOLDER / "hull-0423.loom.json")
-    assert "27 errors" in window.head.findings.text()
+    assert "28 errors" in window.head.findings.text()
     window._jump("orphan")
     assert window.stages.currentIndex() == 1
     window._jump("HB")

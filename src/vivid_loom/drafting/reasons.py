@@ -228,8 +228,8 @@ def sized_feeder(
         Step("drop of this feeder at demand, there and home",
              f"({_n(d.total_a)} × {_n(size.out_m)} + {_n(need.home.total_a)} × "
              f"{_n(size.home_m)}) × {_n(ohm)}", size.drop_v, "V", drop.DROP_SOURCE),
-        Step(f"its share of the critical limit is {size.share_v:.3f} V, by length along the "
-             "chain of feeders", source=OUR_CHOICE),
+        Step(f"it may use {size.share_v:.3f} V of the critical limit: shared for least copper "
+             "along the chain; a loop under 1 m takes no part", source=OUR_CHOICE),
         _ampacity_step(gauge, size.factor, free_a, aboard, ""),
     )  # fmt: skip
     if need.return_a:

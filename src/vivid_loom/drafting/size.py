@@ -4,6 +4,7 @@ Sizes, loaded bundles and feeder drops depend on one another. Rungs only ever ri
 factors only ever fall from pass to pass, so the iteration ends.
 """
 
+import math
 from typing import NamedTuple
 
 import numpy as np
@@ -26,6 +27,7 @@ CONSTRAINTS = (
 )  # fmt: skip
 """Names of the rows of ``Sizes.needed``; of two that ask for the same rung, the later governs."""
 
+SHORT_FEEDER_M = 1.0  # a shorter loop is not worth copper for drop; our choice
 LOADED_SHARE = 0.3  # of ampacity; below it a conductor does not count as loaded
 
 
@@ -129,12 +131,16 @@ def _size_feeders(
     ladder: Ladder, branch_floor: dict[str, int],
 ) -> dict[str, FeederSize]:  # fmt: skip
     profile, boat = aboard.profile, aboard.boat
-    lengths = {
-        name: sum(path.length_m for path in paths[need.planned.id]) for name, need in needs.items()
+    # least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L
+    weights = {
+        name: math.sqrt(need.out.total_a) * loop_m
+        if (loop_m := sum(path.length_m for path in paths[need.planned.id])) >= SHORT_FEEDER_M
+        else 0.0
+        for name, need in needs.items()
     }
     whole = {
         name: max(
-            sum(lengths[link] for link in boat.supply_chain(other))
+            sum(weights[link] for link in boat.supply_chain(other))
             for other in needs
             if name in boat.supply_chain(other)
         )
@@ -148,7 +154,7 @@ def _size_feeders(
         out_m = paths[need.planned.id][0].length_m
         home_m = sum(path.length_m for path in paths[need.planned.id][1:])
         factor = heat_factor(paths[need.planned.id], boat, profile)
-        share_v = limit_v * lengths[name] / whole[name]
+        share_v = limit_v * weights[name] / whole[name] if weights[name] else limit_v
         moment = need.out.total_a * out_m + need.home.total_a * home_m
         permitted = share_v / moment if moment > 0 else np.inf
 
@@ -203,12 +209,20 @@ def _feeder_volts(
     return np.array([shared[(c.source, c.bus)] for c in lines.circuits])
 
 
+def _gain_per_copper(feeder: FeederSize, ladder: Ladder) -> float:
+    """Return the volts a feeder's next size saves per mm² and m of copper it adds."""
+    now, then = feeder.drafted, feeder.drafted + 1
+    saved = feeder.drop_v * (1 - float(ladder.ohm_per_m[then] / ladder.ohm_per_m[now]))
+    copper = (ladder.area_mm2[then] - ladder.area_mm2[now]) * (feeder.out_m + feeder.home_m)
+    return saved / copper
+
+
 def _settle_feeders(
     lines: Lines, needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]],
     aboard: Aboard, ladder: Ladder,
 ) -> tuple[dict[str, FeederSize], Floats]:  # fmt: skip
-    """Thicken feeders, the one with the greatest drop first, while a branch cannot hold its
-    limit with the thickest wire its terminals take but could behind a better feeder.
+    """Thicken feeders, the one that gains most for its copper first, while a branch cannot hold
+    its limit with the thickest wire its terminals take but could behind a better feeder.
     """
     top = len(ladder.gauges) - 1
     floor: dict[str, int] = {}
@@ -227,8 +241,8 @@ def _settle_feeders(
             chain = {*aboard.boat.supply_chain(circuit.source), *return_chain(circuit.bus, aboard)}
             free = [n for n in sorted(chain) if feeders[n].drafted < top]
             if free:
-                worst = max(free, key=lambda n: (feeders[n].drop_v, n))
-                floor[worst] = feeders[worst].drafted + 1
+                chosen = max(free, key=lambda n: (_gain_per_copper(feeders[n], ladder), n))
+                floor[chosen] = feeders[chosen].drafted + 1
                 grown = True
         if not grown:
             return feeders, feeder_v
