@@ -8,6 +8,7 @@ import pytest
 from vivid_loom.boat import Boat, Run
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Decision, Draft, DraftError, draft
+from vivid_loom.drafting.assemble import cut_decision
 from vivid_loom.drafting.route import RouteMap
 from vivid_loom.order import Order, Override
 
@@ -25,7 +26,8 @@ PLANTED = {
     ("A01", "E01"), ("A02", "E03"), ("A03", "E02"), ("A04", "E04"), ("A05", "orphan"),
     ("A07", "mystery"), ("A08", "E06"), ("A09", "C05"), ("A10", "hull_lamp"), ("A12", "E08"),
     ("A13", "dry_lamp"), ("L01", "E05"), ("L02", "E04"), ("L02", "E07"), ("P01", "F04"),
-    ("P02", "F01"), ("P03", "HB"), ("P06", "F02"), ("S01", "C08"), ("S01", "C24"), ("S01", "C29"), ("S02", "C16"),
+    ("P02", "F01"), ("P03", "HB"), ("P06", "F02"), ("S01", "C08"), ("S01", "C24"), ("S01", "C29"),
+    ("S02", "C16"),
     ("S03", "C10"), ("S04", "C20"), ("S05", "C08"), ("S05", "C24"), ("S06", "C08"),
     ("S07", "C08"), ("S07", "C24"), ("S07", "C29"), ("S08", "E10"), ("S10", "C08"),
     ("S10", "C10"), ("S10", "C16"), ("S10", "C20"), ("S10", "C24"), ("S10", "C29"),
@@ -167,6 +169,9 @@ def test_options_in_a_circle_are_refused(order: Order, boat: Boat) -> None:
         ("protection_a", "lots", "amps such as"),
         ("protection_a", "-5", "amps such as"),
         ("positive_colour", "MAUVE", "expected codes"),
+        ("supply", "GEN", "expected one of ALB"),
+        ("return_bus", "NB9", "expected one of NB0"),
+        ("helm_position", "1", "no switch 'C08'"),
     ],
 )
 def test_an_override_that_means_nothing_is_refused(
@@ -175,6 +180,38 @@ def test_an_override_that_means_nothing_is_refused(
     override = Override(subject="C08", field=field, value=value, reason="r", initials="i")  # type: ignore[arg-type]
     with pytest.raises(DraftError, match=words):
         draft(changed(order, overrides=(override,)), boat, shipped_catalogue())
+
+
+def test_two_switches_cannot_be_put_on_one_position(order: Order, boat: Boat) -> None:
+    overrides = tuple(
+        Override(subject=s, field="helm_position", value="7", reason="r", initials="i")
+        for s in ("s_horn", "s_nav")
+    )
+    with pytest.raises(DraftError, match="position 7 given to 's_horn' too"):
+        draft(changed(order, overrides=overrides), boat, shipped_catalogue())
+
+
+def test_a_circuit_goes_where_the_engineer_puts_it(order: Order, boat: Boat) -> None:
+    overrides = tuple(
+        Override(subject=s, field=f, value=v, reason="r", initials="i")  # type: ignore[arg-type]
+        for s, f, v in (("C08", "return_bus", "NB1"), ("C10", "supply", "IGN"),
+                        ("s_nav", "helm_position", "20"))
+    )  # fmt: skip
+    done = draft(changed(order, overrides=overrides), boat, shipped_catalogue())
+    nav, tank, vhf = (done.circuit(c) for c in ("C05", "C08", "C10"))
+    assert nav and tank and vhf
+    assert (nav.planned.position, tank.planned.bus, vhf.planned.source) == (20, "NB1", "IGN")
+    named = dict(vhf.planned.places)
+    assert named["Fed from"].override and named["Fed from"].value.startswith("IGN way")
+
+
+def test_cut_lengths_add_up_and_are_rounded_up(any_draft: Draft) -> None:
+    step = any_draft.aboard.profile.cut_step_mm
+    for wire in any_draft.assembled.wires:
+        first = cut_decision(wire, any_draft.aboard.profile).steps[0]
+        raw = eval(first.formula.replace("×", "*"))
+        assert raw == pytest.approx(first.result, abs=0.01)
+        assert -1e-6 <= wire.cut_mm - raw < step + 1e-6
 
 
 def test_an_unreachable_station_is_named(order: Order, boat: Boat) -> None:

@@ -19,7 +19,7 @@ from vivid_loom.desktop.paint import play
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets import Page, packet_files, packet_pages
-from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect
+from vivid_loom.sheets.drawing import moved
 
 __all__ = ["PacketView"]
 
@@ -44,20 +44,7 @@ class _Paper(QWidget):
         painter.fillRect(self.rect(), QColor("#ffffff"))
         if self._page is not None:
             painter.scale(self._scale / 4, self._scale / 4)
-            play(painter, (_scaled(item, 4.0) for item in self._page.items))
-
-
-def _scaled(item: Primitive, k: float) -> Primitive:
-    """Return a primitive enlarged, so that type keeps its shape when painted small."""
-    if isinstance(item, Line):
-        points = tuple((x * k, y * k) for x, y in item.points)
-        return item._replace(points=points, width=item.width * k)
-    if isinstance(item, Rect):
-        return Rect(item.x * k, item.y * k, item.w * k, item.h * k, item.fill, item.stroke,
-                    item.width * k, item.radius * k)  # fmt: skip
-    if isinstance(item, Circle):
-        return item._replace(x=item.x * k, y=item.y * k, r=item.r * k, width=item.width * k)
-    return item._replace(x=item.x * k, y=item.y * k, size=item.size * k)
+            play(painter, (moved(item, 0.0, 0.0, 4.0) for item in self._page.items))
 
 
 class PacketView(QWidget):

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.drafting import Decision, Draft, DraftedCircuit
+from vivid_loom.drafting.assemble import cut_decision
 from vivid_loom.order import Override, OverrideField
 from vivid_loom.quantities import figure
 from vivid_loom.standards.colours import CODES, colour_name
@@ -81,8 +82,8 @@ def why_html(draft: Draft, row: DraftedCircuit) -> str:
         if decision:
             value = f"{decision.value} {colour_name(decision.value)}"
             parts.append(_decision_html(name, value, decision))
-    parts.append("<h3>Place</h3>")
-    parts += [f"<p>{escape(line)}</p>" for line in row.planned.why_here]
+    for name, place in row.planned.places:
+        parts.append(_decision_html(name, place.value, place))
     parts.append("<h3>Loads</h3>")
     for name in row.planned.loads:
         load = draft.aboard.loads[name]
@@ -91,12 +92,14 @@ def why_html(draft: Draft, row: DraftedCircuit) -> str:
         parts.append(f"<p>{escape(load.name)}, {amps} ({escape(evidence.strip())})</p>")
     parts.append("<h3>Wires</h3>")
     for wire in row.wires:
+        cut = cut_decision(wire, draft.aboard.profile)
         parts.append(
-            f"<p>{wire.id} {wire.gauge} {wire.colour}, cut {wire.cut_mm:g} mm<br>"
+            f"<p><b>{wire.id}</b> {wire.gauge} {wire.colour}<br>"
+            f"&nbsp;&nbsp;{cut.steps[0].formula} → cut <b>{wire.cut_mm:g} mm</b><br>"
             f"&nbsp;&nbsp;{escape(wire.start.place)} {wire.start.point}: "
-            f"{wire.start.termination.kind}<br>"
+            f"{wire.start.termination.kind} ({wire.start.termination.why})<br>"
             f"&nbsp;&nbsp;{escape(wire.end.place)} {wire.end.point}: "
-            f"{wire.end.termination.kind}</p>"
+            f"{wire.end.termination.kind} ({wire.end.termination.why})</p>"
         )
     return "".join(parts)
 

@@ -5,8 +5,10 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from vivid_loom.boat import Boat, CircuitRequest, ReturnBus, Supply
+from vivid_loom.drafting.decision import Decision
 from vivid_loom.drafting.patterns import PATTERNS, Places, Plan, Point
 from vivid_loom.drafting.patterns.feeder import feeder_plan
+from vivid_loom.drafting.placing import placing
 from vivid_loom.drafting.protect import WantedRating, wanted_rating
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import RouteMap
@@ -34,7 +36,7 @@ class Planned:
         loads: ids in the order met along the run.
         bus: return bus.
         position: helm position; 0 without a switch.
-        why_here: why this block and bus, in words.
+        places: the decisions on block and way, return bus and helm position.
     """
 
     id: str
@@ -50,7 +52,7 @@ class Planned:
     feeds: str = ""
     request: CircuitRequest | None = None
     position: int = 0
-    why_here: tuple[str, ...] = ()
+    places: tuple[tuple[str, Decision[str]], ...] = ()
 
 
 @record
@@ -208,34 +210,9 @@ def _plan_circuit(
         family=supply.family,
         request=request,
         position=position,
-        why_here=_why_here(request, supply, bus, aboard, routes, stations[0]),
+        places=placing(request, supply, way, bus, screw, position, aboard, routes),
     )
     return planned, short
-
-
-def _why_here(
-    request: CircuitRequest,
-    supply: Supply,
-    bus: ReturnBus,
-    aboard: Aboard,
-    routes: RouteMap,
-    first_station: str,
-) -> tuple[str, ...]:
-    level = {
-        "battery_direct": "alive with everything off",
-        "unswitched": "behind the battery switch",
-        "ignition": "behind the key",
-    }[supply.level]
-    chosen = "named in the order" if request.supply else "nearest with a free way"
-    metres = routes.distance_m(first_station, bus.station)
-    if supply.kind == "bus":
-        home = "beside its heavy bus"
-    else:
-        home = "nearest area bus" if aboard.profile.negatives == "nearest" else "main bus"
-    return (
-        f"{supply.name}: {level}; {chosen}",
-        f"{bus.name}: {home}, {metres:.1f} m from the first load",
-    )
 
 
 def home_bus(boat: Boat, supply: Supply) -> ReturnBus | None:

@@ -9,16 +9,19 @@ from typing import NamedTuple
 from vivid_loom.boat import Lead, Run
 from vivid_loom.drafting.allocate import Planned
 from vivid_loom.drafting.colour import Colours
+from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.drafting.plugs import Plug, PlugBoard
 from vivid_loom.drafting.reasons import Sized
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.drafting.terminate import Termination, terminate_plug, terminate_point
+from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, record
 from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.standards.source import OUR_CHOICE
 
-__all__ = ["Assembled", "End", "Wire", "assemble"]
+__all__ = ["Assembled", "End", "Wire", "assemble", "cut_decision"]
 
 
 class End(NamedTuple):
@@ -112,6 +115,26 @@ def _lead_words(lead: Lead | None, function: str) -> str:
     return " ".join(word for word in words if word)
 
 
+def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
+    """Open up a wire's cut length: run, service loops, tails and strips, rounded up."""
+    loops = sum(end.kind == "lead" for end in (wire.start, wire.end))
+    jumper = wire.leg.startswith("J")
+    parts = [f"{wire.routed_m * 1000:.6g}"]
+    if not jumper:
+        parts += [f"{loops} × {profile.service_loop_mm:g}", f"2 × {profile.tail_mm:g}"]
+    parts += [f"{end.termination.strip_mm:g}" for end in (wire.start, wire.end)]
+    raw = wire.routed_m * 1000 + sum(e.termination.strip_mm for e in (wire.start, wire.end))
+    if not jumper:
+        raw += loops * profile.service_loop_mm + 2 * profile.tail_mm
+    steps = (
+        Step("run, service loops, tails, strips", " + ".join(parts), raw, "mm", OUR_CHOICE),
+        Step(f"rounded up to the shop's {profile.cut_step_mm:g} mm", source=OUR_CHOICE),
+    )
+    return Decision(
+        value=wire.cut_mm, drafted=wire.cut_mm, governed_by="routed length", steps=steps
+    )
+
+
 def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) -> float:
     profile = aboard.profile
     if leg.id.startswith("J"):
@@ -152,7 +175,7 @@ class _Builder:
         for leg, path in zip(planned.plan.legs, paths, strict=True):
             amps = sum(self.aboard.loads[planned.loads[i]].running_a or 0.0 for i in leg.carries)
             if not leg.carries:
-                amps = sized.current_a
+                amps = sized.home_a if leg.live == "return" else sized.current_a
             self._add_leg(planned, leg, path, sized, colours, meeting, rating, safety, amps)
 
     def _add_leg(

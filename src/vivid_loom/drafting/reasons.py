@@ -31,6 +31,7 @@ class Sized:
         ampacity_a: of the conductor here, derated.
         derating: heat × bundling.
         drop_v: from the battery to the worst load and back.
+        home_a: demand on a feeder's return; 0 for circuits, whose legs say what they carry.
         loop_length_m: along the worst path, there and back, without the feeders.
     """
 
@@ -44,6 +45,7 @@ class Sized:
     drop_v: float
     drop_percent: float
     drop_limit_percent: float
+    home_a: float = 0.0
 
 
 def _n(value: float) -> str:
@@ -267,4 +269,5 @@ def sized_feeder(
         loop_length_m=size.out_m + size.home_m, drop_v=total_v,
         drop_percent=total_v / nominal * 100,
         drop_limit_percent=aboard.profile.critical_drop_percent,
+        home_a=need.home.total_a,
     )  # fmt: skip

@@ -117,6 +117,34 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
                 )
 
 
+def _check_overrides(aboard: Aboard) -> None:
+    """Refuse overrides of what is not aboard, or to a place the boat does not have."""
+    boat = aboard.boat
+    feeders = {f"F{i:02d}" for i in range(1, len(boat.supplies) + 1)}
+    circuits = {circuit.id for circuit in aboard.circuits} | feeders
+    places = {
+        "supply": {supply.id for supply in boat.supplies if supply.ways},
+        "return_bus": {bus.id for bus in boat.return_buses},
+        "helm_position": {str(p) for p in range(1, boat.helm.positions + 1)},
+    }
+    taken: dict[str, str] = {}
+    for override in aboard.order.overrides:
+        place = f"overrides.{override.subject}.{override.field}"
+        helm = override.field == "helm_position"
+        if override.subject not in (set(aboard.switches) if helm else circuits):
+            kind = "switch" if helm else "circuit or feeder"
+            raise DraftError(place, f"found no {kind} {override.subject!r} aboard")
+        known = places.get(override.field)
+        if known is not None and override.value not in known:
+            raise DraftError(
+                place, f"found {override.value!r}, expected one of {', '.join(sorted(known))}"
+            )
+        if helm and taken.setdefault(override.value, override.subject) != override.subject:
+            raise DraftError(
+                place, f"found position {override.value} given to {taken[override.value]!r} too"
+            )
+
+
 def resolve(order: Order, boat: Boat) -> Aboard:
     """Apply options and the order's own changes to the standard fit.
 
@@ -174,4 +202,5 @@ def _aboard(
     )
     for circuit in kept:
         _check_circuit(circuit, aboard, {s.id for s in boat.supplies})
+    _check_overrides(aboard)
     return aboard

@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import Final, Literal, NamedTuple
 
-__all__ = ["FONTS", "Circle", "Line", "Page", "Primitive", "Rect", "Text"]
+__all__ = ["FONTS", "Circle", "Line", "Page", "Primitive", "Rect", "Text", "moved"]
 
 _FONT_FOLDER: Final = Path(__file__).parent.parent / "assets" / "fonts"
 FONTS: Final = {
@@ -59,6 +59,23 @@ class Text(NamedTuple):
 
 
 Primitive = Line | Rect | Circle | Text
+
+
+def moved(item: Primitive, dx: float, dy: float, scale: float) -> Primitive:
+    """Return a primitive scaled about the origin, then shifted."""
+    if isinstance(item, Line):
+        points = tuple((x * scale + dx, y * scale + dy) for x, y in item.points)
+        dash = tuple(length * scale for length in item.dash)
+        return item._replace(points=points, width=item.width * scale, dash=dash)
+    x, y = item.x * scale + dx, item.y * scale + dy
+    if isinstance(item, Text):
+        return item._replace(x=x, y=y, size=item.size * scale)
+    if isinstance(item, Circle):
+        return item._replace(x=x, y=y, r=item.r * scale, width=item.width * scale)
+    return item._replace(
+        x=x, y=y, w=item.w * scale, h=item.h * scale, width=item.width * scale,
+        radius=item.radius * scale,
+    )  # fmt: skip
 
 
 class Page(NamedTuple):

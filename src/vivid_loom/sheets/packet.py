@@ -24,6 +24,7 @@ from vivid_loom.sheets.layout import (
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.schedule import schedule
 from vivid_loom.sheets.table import Table
+from vivid_loom.sheets.thread_pages import thread_pages
 
 __all__ = ["due_text", "packet_files", "packet_pages", "packet_tables"]
 
@@ -179,6 +180,7 @@ def packet_pages(draft: Draft) -> tuple[Page, ...]:
     setting = _setting(draft)
     return (
         _cover(draft, setting),
+        *thread_pages(draft, setting),
         *_schedule_pages(draft, setting),
         *_cut_pages(draft, setting),
         *_simple(build_lists.end_procedures(draft), (70, 25, 20, 155), setting, right=(2,)),

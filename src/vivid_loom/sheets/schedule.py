@@ -46,7 +46,8 @@ def protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
         supply = supplies[row.planned.feeds]
         if supply.feed_family is None:
             return "", ""
-        return f"{row.planned.source} output", number(supply.feed_distance_mm)
+        start = row.planned.plan.legs[0].start
+        return f"{start.place} {start.name}", number(supply.feed_distance_mm)
     supply = supplies[row.planned.source]
     return f"{supply.id} way {row.planned.way}", number(supply.way_distance_mm)
 
