@@ -15,7 +15,7 @@ from vivid_loom.desktop.finder import Finder, targets
 from vivid_loom.desktop.main_window import THREADS, MainWindow
 from vivid_loom.desktop.session import Session
 from vivid_loom.desktop.theme import DARK
-from vivid_loom.desktop.threads_view import GROUPS, SORTS, arrange
+from vivid_loom.desktop.thread_rows import GROUPS, SORTS, arrange
 from vivid_loom.desktop.why_drawer import why_html
 from vivid_loom.order import read_order, write_order
 
@@ -160,16 +160,16 @@ def test_a_click_selects_the_row_under_it(window: MainWindow, qtbot: QtBot) -> N
 
 
 def test_filter_group_and_sort(window: MainWindow, qtbot: QtBot) -> None:
-    qtbot.keyClicks(window.search, "bilge pump")
+    qtbot.keyClicks(window.threads_stage.search, "bilge pump")
     assert window.threads.visible_ids() == ["C02", "C03", "C38"]
-    window.search.clear()
+    window.threads_stage.search.clear()
     draft = window.session.draft
     for group in GROUPS:
         for sort in SORTS:
             shown = arrange(draft, group, sort, "")
             assert len([s for s in shown if s.circuit]) == len(draft.rows)
-    window.sort.setCurrentIndex(list(SORTS).index("least margin"))
-    window.group.setCurrentIndex(GROUPS.index("none"))
+    window.threads_stage.sort.setCurrentIndex(list(SORTS).index("least margin"))
+    window.threads_stage.group.setCurrentIndex(GROUPS.index("none"))
     spent = [
         row.sized.drop_percent / row.sized.drop_limit_percent
         for name in window.threads.visible_ids()

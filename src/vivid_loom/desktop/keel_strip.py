@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.theme import LIGHT
-from vivid_loom.desktop.threads_view import NAMES_W, figures_width
+from vivid_loom.desktop.thread_figures import NAMES_W, figures_width
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
@@ -167,10 +167,11 @@ class KeelStrip(QWidget):
                      if end.kind == "plug"})  # fmt: skip
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
         home = row.planned.bus or "return elsewhere"
-        names = ", ".join(self._draft.aboard.loads[name].name for name in row.planned.loads)
         source = row.planned.plan.legs[0].start.place
+        count = len(row.planned.loads)
+        end = f"{count} load{'s' if count != 1 else ''}"
         lines = [
-            f"{source} → {names or row.planned.feeds} → {home}",
+            f"{source} → {row.planned.feeds or end} → {home}",
             f"{length} loop, {plugs} plug{'s' if plugs != 1 else ''}, {len(row.wires)} wires",
         ]
         for i, line in enumerate(lines):

@@ -6,11 +6,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
-    QComboBox,
     QFileDialog,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QMainWindow,
     QMessageBox,
     QStackedWidget,
@@ -24,12 +22,13 @@ from vivid_loom.desktop.findings_list import FindingsList
 from vivid_loom.desktop.head_line import HeadLine
 from vivid_loom.desktop.keel_strip import KeelStrip
 from vivid_loom.desktop.loads_view import LoadsView
+from vivid_loom.desktop.menus import make_menus
 from vivid_loom.desktop.order_view import OrderView
 from vivid_loom.desktop.packet_view import PacketView
 from vivid_loom.desktop.session import Session
-from vivid_loom.desktop.stage_rail import STAGES, StageRail
+from vivid_loom.desktop.stage_rail import StageRail
 from vivid_loom.desktop.theme import DARK, LIGHT, apply_theme
-from vivid_loom.desktop.threads_view import GROUPS, SORTS, ThreadsView
+from vivid_loom.desktop.threads_stage import ThreadsStage
 from vivid_loom.desktop.why_drawer import WhyDrawer
 from vivid_loom.drafting import DraftError
 from vivid_loom.order import (
@@ -65,13 +64,14 @@ class MainWindow(QMainWindow):
         self.why = WhyDrawer()
         self.order_view = OrderView()
         self.loads_view = LoadsView()
-        self.threads = ThreadsView()
+        self.threads_stage = ThreadsStage()
+        self.threads = self.threads_stage.threads
         self.packet_view = PacketView()
         self.stages = QStackedWidget()
-        for view in (self.order_view, self.loads_view, self._threads_stage(), self.packet_view):
+        for view in (self.order_view, self.loads_view, self.threads_stage, self.packet_view):
             self.stages.addWidget(view)
         self._lay_out()
-        self._make_menus()
+        make_menus(self)
         self._connect()
         self.why.hide()
         self.use_theme(LIGHT)
@@ -79,27 +79,6 @@ class MainWindow(QMainWindow):
         self.open_stage(THREADS)
         rows = self.threads.visible_ids()
         self.session.select(rows[0] if rows else "")
-
-    def _threads_stage(self) -> QWidget:
-        stage = QWidget()
-        self.group = QComboBox()
-        self.group.addItems([f"Group: {name}" for name in GROUPS])
-        self.sort = QComboBox()
-        self.sort.addItems([f"Sort: {name}" for name in SORTS])
-        self.search = QLineEdit()
-        self.search.setPlaceholderText("Filter: name, circuit, gauge, block, finding code")
-        self.search.setClearButtonEnabled(True)
-        bar = QHBoxLayout()
-        bar.setContentsMargins(14, 6, 14, 4)
-        bar.addWidget(self.group)
-        bar.addWidget(self.sort)
-        bar.addWidget(self.search, 1)
-        layout = QVBoxLayout(stage)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addLayout(bar)
-        layout.addWidget(self.threads, 1)
-        return stage
 
     def _lay_out(self) -> None:
         middle = QHBoxLayout()
@@ -126,40 +105,6 @@ class MainWindow(QMainWindow):
         self.statusBar().setSizeGripEnabled(False)
         self.statusBar().addWidget(self.message, 1)
 
-    def _action(self, text: str, keys: str | QKeySequence.StandardKey, slot) -> QAction:  # type: ignore[no-untyped-def]
-        action = QAction(text, self)
-        action.setShortcut(QKeySequence(keys))
-        action.triggered.connect(slot)
-        return action
-
-    def _make_menus(self) -> None:
-        file_menu = self.menuBar().addMenu("&File")
-        standard = QKeySequence.StandardKey
-        file_menu.addAction(self._action("&Open order…", standard.Open, self._ask_open))
-        file_menu.addAction(self._action("&Save", standard.Save, self.save))
-        file_menu.addAction(self._action("Save &as…", standard.SaveAs, self._ask_save_as))
-        file_menu.addAction(self._action("&Quit", standard.Quit, self.close))
-        edit = self.menuBar().addMenu("&Edit")
-        undo = self.session.undo_stack.createUndoAction(self, "Undo:")
-        undo.setShortcut(QKeySequence(standard.Undo))
-        redo = self.session.undo_stack.createRedoAction(self, "Redo:")
-        redo.setShortcut(QKeySequence(standard.Redo))
-        edit.addActions([undo, redo])
-        edit.addAction(self._action("&Find anything…", "Ctrl+K", self.find_anything))
-        view = self.menuBar().addMenu("&View")
-        for index, stage in enumerate(STAGES):
-            view.addAction(
-                self._action(stage.name, f"Ctrl+{stage.number}",
-                             lambda _=False, i=index: self.open_stage(i))
-            )  # fmt: skip
-        view.addSeparator()
-        view.addAction(self._action("&Why drawer", "Ctrl+Y", self.toggle_why))
-        view.addAction(self._action("Fold &keel strip", "Ctrl+B", self._fold_keel))
-        view.addAction(self._action("&Findings…", "Ctrl+F", self.show_findings))
-        self.dark_action = self._action("&Dark theme", "Ctrl+D", self._toggle_theme)
-        self.dark_action.setCheckable(True)
-        view.addAction(self.dark_action)
-
     def _connect(self) -> None:
         s = self.session
         s.draft_changed.connect(self._draft_changed)
@@ -179,9 +124,6 @@ class MainWindow(QMainWindow):
         self.why.closed.connect(self.why.hide)
         self.head.findings_asked.connect(self.show_findings)
         self.head.find_asked.connect(self.find_anything)
-        for box in (self.group, self.sort):
-            box.currentIndexChanged.connect(self._rearrange)
-        self.search.textChanged.connect(self._rearrange)
         take = QAction("Take what the strip says", self)
         take.setShortcuts([QKeySequence(Qt.Key.Key_Return), QKeySequence(Qt.Key.Key_Enter)])
         take.setShortcutContext(Qt.ShortcutContext.WidgetShortcut)
@@ -233,11 +175,6 @@ class MainWindow(QMainWindow):
             self.say(f"Caution: {row.planned.label} stays live with the battery switch off.")
         elif row:
             self.say(SHORT_CAUTION)
-
-    def _rearrange(self) -> None:
-        group = GROUPS[self.group.currentIndex()]
-        sort = list(SORTS)[self.sort.currentIndex()]
-        self.threads.set_arrangement(group, sort, self.search.text())
 
     def open_stage(self, index: int) -> None:
         """Show a stage."""
@@ -319,7 +256,7 @@ class MainWindow(QMainWindow):
         draft = self.session.draft
         if draft.circuit(subject):
             self.open_stage(THREADS)
-            self.search.clear()
+            self.threads_stage.search.clear()
             self.session.select(subject)
         elif subject in draft.aboard.loads:
             self.open_stage(1)
@@ -330,10 +267,10 @@ class MainWindow(QMainWindow):
             if feeder:
                 self._jump(feeder)
 
-    def _fold_keel(self) -> None:
+    def fold_keel(self) -> None:
         self.keel.setVisible(not self.keel.isVisible())
 
-    def _toggle_theme(self, dark: bool) -> None:
+    def toggle_theme(self, dark: bool) -> None:
         self.use_theme(DARK if dark else LIGHT)
 
     def use_theme(self, tones: Tones) -> None:
@@ -356,7 +293,7 @@ class MainWindow(QMainWindow):
         rows = self.threads.visible_ids()
         self.session.select(rows[0] if rows else "")
 
-    def _ask_open(self) -> None:
+    def ask_open(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Open order", "", "Orders (*.loom.json)")
         if name:
             self.open_order(Path(name))
@@ -364,10 +301,10 @@ class MainWindow(QMainWindow):
     def save(self) -> bool:
         """Save in place; shipped demo orders are saved under another name."""
         if self.session.is_demo:
-            return self._ask_save_as()
+            return self.ask_save_as()
         return self._save_to(self.session.path)
 
-    def _ask_save_as(self) -> bool:
+    def ask_save_as(self) -> bool:
         name, _ = QFileDialog.getSaveFileName(
             self, "Save order", str(Path.home() / self.session.path.name), "Orders (*.loom.json)"
         )
