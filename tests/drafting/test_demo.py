@@ -255,3 +255,13 @@ def test_changing_a_school_and_back_gives_the_same_draft(order: Order, boat: Boa
     back = draft(changed(order, profile="shop"), boat, catalogue)
     assert there.circuits[0].sized != back.circuits[0].sized
     assert back == draft(order, boat, catalogue)
+
+
+@pytest.mark.parametrize("name", ["F01", "X3", "SW1", "HFB", "NB0", "BAT", "horn", " "])
+def test_ids_the_sheets_would_confuse_are_refused(order: Order, boat: Boat, name: str) -> None:
+    circuits = tuple(
+        dataclasses.replace(c, id=name) if c.id == "C10" else c for c in boat.fit.circuits
+    )
+    fit = dataclasses.replace(boat.fit, circuits=circuits)
+    with pytest.raises(DraftError, match="found id"):
+        draft(order, dataclasses.replace(boat, fit=fit), shipped_catalogue())

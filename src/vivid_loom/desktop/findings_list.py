@@ -22,6 +22,7 @@ class FindingsList(QDialog):
         self.resize(760, 460)
         self.list = QListWidget()
         self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.remedy = QLabel()
         self.remedy.setWordWrap(True)
         layout = QVBoxLayout(self)

@@ -1,12 +1,28 @@
 """Which hull, due when, in what state, with how many findings."""
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QIcon, QPainter, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from vivid_loom.desktop.paint import play
+from vivid_loom.desktop.theme import LIGHT
+from vivid_loom.desktop.thread_figures import mark
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets import due_text
+from vivid_loom.sheets.threads import Tones
 
 __all__ = ["HeadLine"]
+
+
+def _severity_icon(severity: str, tones: Tones) -> QIcon:
+    """Return the shape of a severity, as it stands beside a row."""
+    picture = QPixmap(28, 28)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.scale(2, 2)
+    play(painter, mark(7, 7, severity, tones))
+    painter.end()
+    return QIcon(picture)
 
 
 class HeadLine(QWidget):
@@ -32,18 +48,29 @@ class HeadLine(QWidget):
         self.findings.setObjectName("findings")
         self.units = QLabel()
         self.units.setProperty("quiet", True)
-        find = QPushButton("Find anything    Ctrl+K")
+        self.seek = QPushButton()
+        self.tones = LIGHT
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 4, 14, 4)
         layout.setSpacing(16)
         for widget in (self.title, self.subtitle):
             layout.addWidget(widget)
         layout.addStretch(1)
-        right: tuple[QWidget, ...] = (self.due, self.state, self.findings, find, self.units)
+        right: tuple[QWidget, ...] = (self.due, self.state, self.findings, self.seek, self.units)
         for part in right:
             layout.addWidget(part)
         self.findings.clicked.connect(self.findings_asked)
-        find.clicked.connect(self.find_asked)
+        self.seek.clicked.connect(self.find_asked)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        roomy = self.width() >= 1180
+        self.subtitle.setVisible(roomy)
+        self.seek.setText("Find anything    Ctrl+K" if roomy else "Find  Ctrl+K")
+
+    def set_tones(self, tones: Tones) -> None:
+        """Use a theme's neutral colours."""
+        self.tones = tones
 
     def set_draft(self, draft: Draft, *, modified: bool) -> None:
         """Show an order's heading."""
@@ -55,6 +82,8 @@ class HeadLine(QWidget):
         errors = sum(f.severity == "error" for f in draft.findings)
         judge = sum(f.severity == "judge" for f in draft.findings)
         self.findings.setText(
-            f"◆ {errors} errors   ▲ {judge} to judge" if errors or judge else "no findings open"
+            f"{errors} errors · {judge} to judge" if errors or judge else "no findings open"
         )
+        severity = "error" if errors else "judge" if judge else ""
+        self.findings.setIcon(_severity_icon(severity, self.tones) if severity else QIcon())
         self.units.setText(f"{profile.series.replace('mm2', 'mm²')} · {profile.units}")

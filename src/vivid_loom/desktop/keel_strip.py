@@ -148,8 +148,10 @@ class KeelStrip(QWidget):
         for name, text in ends:
             x, y = at(station[name].x_m, station[name].z_m)
             items.append(Circle(x, y, 4, t.part, t.ink, 1.4))
-            label_y = y - 8 if not any(abs(y - 8 - ly) < 12 and abs(x - lx) < 120
-                                       for lx, ly in drawn) else y + 17  # fmt: skip
+            low = y > 0.55 * self.height() and y + 17 < self.height() - 2
+            label_y = y + 17 if low else y - 8
+            if any(abs(label_y - ly) < 12 and abs(x - lx) < 120 for lx, ly in drawn):
+                label_y = y - 8 if low else y + 17
             drawn.append((x, label_y))
             half = text_width(text, 11) / 2
             right = self.width() - figures_width(self.width() - SCROLLBAR_W)

@@ -278,7 +278,7 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         apply_theme(app, tones)
-        for view in (self.rail, self.threads, self.keel, self.loads_view):
+        for view in (self.head, self.rail, self.threads, self.keel, self.loads_view):
             view.set_tones(tones)
 
     def open_order(self, path: Path) -> None:

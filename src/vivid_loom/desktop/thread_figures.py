@@ -6,7 +6,15 @@ from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width
 from vivid_loom.sheets.threads import Tones
 
-__all__ = ["FIGURES_W", "NAMES_W", "NARROW_BELOW", "figures_of", "figures_width", "names_of"]
+__all__ = [
+    "FIGURES_W",
+    "NAMES_W",
+    "NARROW_BELOW",
+    "figures_of",
+    "figures_width",
+    "mark",
+    "names_of",
+]
 
 NAMES_W = 210
 FIGURES_W = 404

@@ -1,6 +1,7 @@
 """Stage 1, resolve: standard fit + options + the order's own → what is aboard."""
 
 import dataclasses
+import re
 from collections.abc import Iterable, Iterator, Sequence
 from typing import TypeVar
 
@@ -26,6 +27,7 @@ class Aboard:
     unfed: tuple[str, ...]
 
 
+_DRAFTED = re.compile(r"(F|X|SW)\d+$")
 Item = TypeVar("Item", Load, CircuitRequest, SwitchRequest)
 
 
@@ -117,6 +119,28 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
                 )
 
 
+def _check_names(aboard: Aboard) -> None:
+    """Refuse ids that the sheets would confuse with one another."""
+    boat = aboard.boat
+    taken = {boat.battery.id: "battery"}
+    for kind, names in (
+        ("supply", [supply.id for supply in boat.supplies]),
+        ("return bus", [bus.id for bus in boat.return_buses]),
+        ("load", list(aboard.loads)),
+        ("circuit", [circuit.id for circuit in aboard.circuits]),
+    ):
+        for name in names:
+            place = f"{kind.replace(' ', '_')}.{name}"
+            if not name.strip() or _DRAFTED.match(name):
+                raise DraftError(
+                    place, f"found id {name!r}, expected one that is not blank and not like the "
+                    "draft's own F01, X1 or SW1"
+                )  # fmt: skip
+            if name in taken:
+                raise DraftError(place, f"found id {name!r}, which a {taken[name]} has already")
+            taken[name] = kind
+
+
 def _check_overrides(aboard: Aboard) -> None:
     """Refuse overrides of what is not aboard, or to a place the boat does not have."""
     boat = aboard.boat
@@ -202,5 +226,6 @@ def _aboard(
     )
     for circuit in kept:
         _check_circuit(circuit, aboard, {s.id for s in boat.supplies})
+    _check_names(aboard)
     _check_overrides(aboard)
     return aboard
