@@ -1,5 +1,6 @@
 import csv
 import io
+import json
 
 import pypdf
 import pytest
@@ -93,6 +94,17 @@ def test_nothing_is_printed_off_the_page(any_draft: Draft) -> None:
                 left = item.x - {"start": 0.0, "middle": width / 2, "end": width}[item.anchor]
                 assert left > 5 and left + width < page.width_mm - 5, (page.title, item.text)
                 assert 5 < item.y < page.height_mm - 3, (page.title, item.text)
+
+
+def test_the_draft_as_json_holds_every_decision(files: dict[str, bytes], full: Draft) -> None:
+    data = json.loads(files["draft.json"])
+    assert [row["id"] for row in data["circuits"]] == [row.id for row in full.rows]
+    tank = next(row for row in data["circuits"] if row["id"] == "C08")["decisions"]
+    assert set(tank) >= {"gauge", "protection_a", "fed_from", "return", "helm_position"}
+    assert tank["gauge"]["value"] == "14 AWG"
+    assert all(step["text"] for decision in tank.values() for step in decision["steps"])
+    wires = {name for row in data["circuits"] for name in row["wires"]}
+    assert wires == {wire.id for wire in full.assembled.wires}
 
 
 def test_only_named_parts_are_written(full: Draft) -> None:

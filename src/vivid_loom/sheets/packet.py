@@ -9,6 +9,7 @@ from vivid_loom.order import due_date
 from vivid_loom.sheets import build_lists, stores
 from vivid_loom.sheets.cautions import CAUTIONS, SHORT_CAUTION
 from vivid_loom.sheets.csv_file import csv_bytes
+from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page, Primitive, Rect, Text
 from vivid_loom.sheets.layout import (
     HEIGHT_MM,
@@ -217,7 +218,7 @@ def packet_files(draft: Draft, only: frozenset[str] = frozenset()) -> dict[str, 
         KeyError: a part that does not exist.
     """
     makers = {table.name: (f"{table.name}.csv", table) for table in packet_tables(draft)}
-    names = {*makers, "packet"}
+    names = {*makers, "packet", "draft"}
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
@@ -228,6 +229,8 @@ def packet_files(draft: Draft, only: frozenset[str] = frozenset()) -> dict[str, 
     }
     if "findings" in wanted:
         files["findings.json"] = _findings_json(draft)
+    if "draft" in wanted:
+        files["draft.json"] = draft_json_bytes(draft)
     if "packet" in wanted:
         order = draft.aboard.order
         files["packet.pdf"] = pdf_bytes(packet_pages(draft), f"Build packet hull {order.hull}")
