@@ -1,0 +1,105 @@
+"""Drop by another route: nodal analysis of the cut list instead of sums along paths.
+
+Reference: Ho, Ruehli, Brennan 1975, IEEE Trans. Circuits Syst. 22(6), resistive part; solved with
+NumPy. Resistances come from copper's resistivity (IEC 60028) and the table's own stranding ratio,
+worked out here per size, so neither the drop code nor its arrays take part.
+"""
+
+import csv
+import io
+from collections.abc import Sequence
+
+import numpy as np
+import pytest
+
+from vivid_loom.drafting import Draft
+from vivid_loom.quantities import Gauge
+from vivid_loom.sheets import packet_files
+from vivid_loom.standards import conductor
+
+Row = dict[str, str]
+
+
+def ohm(wire: Row, conductor_c: float) -> float:
+    gauge = Gauge.parse(wire["gauge"])
+    stranding = conductor.ohm_per_m(gauge, 20) * conductor.area_mm2(gauge) / 1.7241e-2
+    resistivity = 1.7241e-8 * (1 + 0.00393 * (conductor_c - 20)) * stranding
+    return resistivity * float(wire["routed_length_mm"]) / 1000 / (float(wire["area_mm2"]) * 1e-6)
+
+
+def potentials(
+    wires: Sequence[Row], injected: dict[str, float], fixed: set[str], conductor_c: float
+) -> dict[str, float]:
+    """Return the potential of every point with the ``fixed`` ones at zero."""
+    names = sorted({f"{w[f'{s}_place']} {w[f'{s}_point']}" for w in wires for s in ("from", "to")})
+    at = {name: i for i, name in enumerate(names)}
+    matrix = np.zeros((len(names), len(names)))
+    for wire in wires:
+        i, j = (at[f"{wire[f'{s}_place']} {wire[f'{s}_point']}"] for s in ("from", "to"))
+        siemens = 1.0 / ohm(wire, conductor_c)
+        matrix[[i, j], [i, j]] += siemens
+        matrix[[i, j], [j, i]] -= siemens
+    for name in (n for n in names if n.startswith("SW") and not n.endswith("C")):
+        common = f"{name[:-1]}C"
+        if common in at:
+            i, j = at[name], at[common]
+            matrix[[i, j], [i, j]] += 1e7
+            matrix[[i, j], [j, i]] -= 1e7
+    current = np.array([injected.get(name, 0.0) for name in names])
+    free = [i for i, name in enumerate(names) if name not in fixed]
+    found = np.zeros(len(names))
+    found[free] = np.linalg.solve(matrix[np.ix_(free, free)], current[free])
+    return dict(zip(names, found.tolist(), strict=True))
+
+
+def own_drop_v(done: Draft, circuit: str, wires: Sequence[Row]) -> float:
+    """Solve one circuit from its way to its bus, at its own current."""
+    row = done.circuit(circuit)
+    assert row is not None
+    mine = [w for w in wires if w["circuit_id"] == circuit and not w["wire_id"].endswith("-J1")]
+    lead = "plus"
+    if row.planned.pattern == "pump_auto_manual":  # the manual path alone: the float is open
+        lead = "manual"
+        mine = [w for w in mine if "-A1" not in w["wire_id"]]
+    injected: dict[str, float] = {}
+    for name in row.planned.loads:
+        amps = done.aboard.loads[name].running_a or 0.0
+        injected[f"{name} {lead}"] = -amps
+        injected[f"{name} minus"] = amps
+    way = row.planned.plan.legs[0].start
+    home = next(leg.end for leg in row.planned.plan.legs if leg.end.place == row.planned.bus)
+    fixed = {f"{way.place} {way.name}", f"{home.place} {home.name}"}
+    volts = potentials(mine, injected, fixed, done.aboard.profile.conductor_c)
+    return max(volts[f"{n} minus"] - volts[f"{n} {lead}"] for n in row.planned.loads)
+
+
+def test_every_circuit_drops_what_the_nodal_solution_says(any_draft: Draft) -> None:
+    files = packet_files(any_draft, frozenset({"cutlist"}))
+    wires = list(csv.DictReader(io.StringIO(files["cutlist.csv"].decode())))
+    checked = 0
+    for row in any_draft.circuits:
+        leads = row.planned.request.lead if row.planned.request else ""
+        if row.sized is None or leads != "plus":
+            continue
+        feeders = next(s for s in row.sized.gauge.steps if s.text.startswith("shared feeders"))
+        assert feeders.result is not None
+        own = row.sized.drop_v - feeders.result
+        assert own_drop_v(any_draft, row.id, wires) == pytest.approx(own, rel=1e-3), row.id
+        checked += 1
+    assert checked > 25
+
+
+def test_feeders_drop_what_ohms_law_says(any_draft: Draft) -> None:
+    """One resistor there and one home, each at its own demand."""
+    files = packet_files(any_draft, frozenset({"cutlist"}))
+    wires = list(csv.DictReader(io.StringIO(files["cutlist.csv"].decode())))
+    alone: dict[str, float] = {}
+    for row in any_draft.feeders:
+        mine = [w for w in wires if w["circuit_id"] == row.id]
+        alone[row.planned.feeds] = sum(
+            float(w["current_a"]) * ohm(w, any_draft.aboard.profile.conductor_c) for w in mine
+        )
+    for row in any_draft.feeders:
+        chain = any_draft.aboard.boat.supply_chain(row.planned.feeds)
+        assert row.sized is not None
+        assert row.sized.drop_v == pytest.approx(sum(alone[name] for name in chain), rel=2e-3)
