@@ -152,6 +152,13 @@ def _factor_words(sizes: Sizes, index: int) -> str:
     return words
 
 
+def _passes_note(index: int, sizes: Sizes) -> tuple[Step, ...]:
+    if sizes.passes <= 2 or sizes.bundle[index] == 1:
+        return ()
+    note = f"bundle and gauge settled after {sizes.passes} passes"
+    return (Step(note, source=ampacity.BUNDLE_SOURCE),)
+
+
 def sized_circuit(
     index: int, lines: Lines, sizes: Sizes, paths: tuple[Path, ...],
     needs: dict[str, FeederNeed], aboard: Aboard, ladder: Ladder,
@@ -185,9 +192,7 @@ def sized_circuit(
         Step(f"smallest allowed {smallest.smallest_separate(aboard.profile.series)}, shop floor "
              f"{aboard.profile.shop_floor}", source=smallest.SMALLEST_SOURCE),
     )  # fmt: skip
-    if sizes.passes > 2 and sizes.bundle[index] < 1:
-        note = f"bundle and gauge settled after {sizes.passes} passes"
-        steps = (*steps, Step(note, source=ampacity.BUNDLE_SOURCE))
+    steps += _passes_note(index, sizes)
     gauge_decision = Decision(
         value=gauge, drafted=ladder.gauges[int(sizes.drafted[index])],
         governed_by=_governing(sizes.needed[:, index].tolist()), steps=steps,
@@ -208,6 +213,23 @@ def sized_circuit(
         ampacity_a=free_a * factor, derating=factor,
         loop_length_m=sum(paths[i].length_m for i in legs), drop_v=drop_v,
         drop_percent=drop_v / nominal * 100, drop_limit_percent=limit_percent,
+    )  # fmt: skip
+
+
+def _feeder_protection(need: FeederNeed, bears_a: float, aboard: Aboard) -> Decision[float] | None:
+    family, demand_a = need.supply.feed_family, need.out.total_a
+    if family is None or need.rating_a != need.rating_a:
+        return None
+    wanted = Step(
+        f"next standard rating from demand {figure(demand_a)} A and the largest device behind "
+        f"it, {figure(need.largest_a)} A", source=protection.RATING_SOURCE,
+    )  # fmt: skip
+    least = max(demand_a, need.largest_a)
+    drafted = protection.next_rating_a(family, least) or need.rating_a
+    return _protection_decision(
+        drafted, need.rating_a, "demand" if demand_a >= need.largest_a else "selectivity",
+        (wanted,), bears_a, family, aboard.order.override(need.planned.id, "protection_a"),
+        "more than needed",
     )  # fmt: skip
 
 
@@ -250,19 +272,7 @@ def sized_feeder(
         governed_by=[n for n, rung in size.needed if rung == top][-1], steps=steps,
         alternatives=thinner, override=aboard.order.override(need.planned.id, "gauge"),
     )  # fmt: skip
-    protect = None
-    if need.rating_a == need.rating_a and need.supply.feed_family:
-        wanted = Step(
-            f"next standard rating from demand {figure(d.total_a)} A and the largest device "
-            f"behind it, {figure(need.largest_a)} A", source=protection.RATING_SOURCE,
-        )  # fmt: skip
-        least = max(d.total_a, need.largest_a)
-        drafted = protection.next_rating_a(need.supply.feed_family, least) or need.rating_a
-        protect = _protection_decision(
-            drafted, need.rating_a, "demand" if d.total_a >= need.largest_a else "selectivity",
-            (wanted,), free_a * size.factor, need.supply.feed_family,
-            aboard.order.override(need.planned.id, "protection_a"), "more than needed",
-        )  # fmt: skip
+    protect = _feeder_protection(need, free_a * size.factor, aboard)
     return Sized(
         gauge=gauge_decision, protection=protect, current_a=d.total_a, peak_a=d.everything_a,
         ampacity_a=free_a * size.factor, derating=size.factor,

@@ -175,6 +175,17 @@ def _clear_bars(xs: Sequence[float], low: float, high: float, chip: tuple[float,
     return bars
 
 
+def _home_x(draft: Draft, row: DraftedCircuit, axis: Axis) -> float | None:
+    """Return where the return lands; None where none runs beside the positive."""
+    home = next((leg for leg in row.planned.plan.legs if leg.live == "return"), None)
+    if home is None:
+        return None
+    buses = {bus.id: bus.station for bus in draft.aboard.boat.return_buses}
+    at = home.end.station if row.planned.feeds else buses[row.planned.bus]
+    station = next(s for s in draft.aboard.boat.stations if s.id == at)
+    return axis.at(station.x_m) + 2
+
+
 def thread(
     draft: Draft, row: DraftedCircuit, axis: Axis, middle: float, tones: Tones
 ) -> tuple[Primitive, ...]:
@@ -209,19 +220,9 @@ def thread(
     boxes = [*aft, *ahead]
     strands = _strands(row, (aft, ahead), (chip_x, chip_x + chip_w), (pill_l, pill_r),
                        (upper, inner))  # fmt: skip
-    home = next((leg for leg in legs if leg.live == "return"), None)
-    dot_x = chip_x + 4
-    if home is not None:
-        bus_x = (
-            axis.at(station_x[legs[-1].end.station])
-            if row.planned.feeds
-            else axis.at(
-                next(station_x[b.station] for b in boat.return_buses if b.id == row.planned.bus)
-            )
-        )
-        dot_x = bus_x + 2
+    dot_x = _home_x(draft, row, axis)
     items: list[Primitive] = []
-    if home is not None:
+    if dot_x is not None:
         low, high = min(dot_x, *boxes), max(dot_x, *boxes)
         back = _Strand(((low, lower), (high, lower)), row.colours.negative.value)
         strands = [*strands, back]
@@ -235,7 +236,7 @@ def thread(
         for shift in (-3.2, 1.2):
             items.append(Rect(x + shift, upper - 6, 2.4, lower - upper + 12, tones.part,
                               tones.ink, 0.8))  # fmt: skip
-    if home is not None:
+    if dot_x is not None:
         items.append(Circle(dot_x, lower, 3.2, tones.part, tones.ink, 1.2))
     for x in boxes:
         items.append(Rect(x - 6, upper - 6, 12, lower - upper + 12, tones.part, tones.ink, 1.4, 3))
