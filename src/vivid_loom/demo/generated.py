@@ -25,6 +25,7 @@ from vivid_loom.order import Order
 
 __all__ = ["generated"]
 
+TRUNK = 12
 _TAIL = {"ending": "tail", "colour": "RD", "gauge": "16 AWG", "length_mm": 200.0}
 
 
@@ -33,22 +34,26 @@ def _leads(*functions: str) -> tuple[Lead, ...]:
 
 
 def _geography(rng: random.Random, count: int) -> tuple[tuple[Station, ...], tuple[Run, ...]]:
+    """Lay a trunk of twelve stations, aft to fore, and hang every other one on it.
+
+    The trunk does not grow with the boat, so that circuits of all sizes pass alike many runs.
+    """
     areas = ("aft", "middle", "fore")
     stations: list[Station] = []
     runs: list[Run] = []
     for i in range(count):
-        area = areas[min(2, 3 * i // count)]
-        x = 10.0 * i / count
+        on = i - 1 if i < TRUNK else rng.randrange(TRUNK)
+        place = i if i < TRUNK else on
+        area = areas[3 * place // TRUNK]
+        x = 10.0 * (place + 0.5) / TRUNK
         stations.append(
             Station(id=f"s{i}", name=f"Station {i}", area=area, x_m=x, y_m=0.0, z_m=1.0)
         )
         if i:
-            # a trunk is some dozen runs long however many stations hang on it
-            back = max(0, i - rng.randint(1, max(3, count // 6)))
             runs.append(
                 Run(
                     id=f"r{i}",
-                    ends=(f"s{back}", f"s{i}"),
+                    ends=(f"s{on}", f"s{i}"),
                     length_m=round(rng.uniform(0.2, 1.6), 2),
                     harness=area,
                     area=area,
@@ -123,7 +128,7 @@ def generated(seed: int, circuits: int, profile: str = "shop") -> tuple[Order, B
     rng = random.Random(seed)
     count = 14 + circuits // 20
     stations, runs = _geography(rng, count)
-    battery, helm = f"s{count // 3}", f"s{count // 2}"
+    battery, helm = "s4", "s6"
     areas = tuple(
         Area(
             id=name,

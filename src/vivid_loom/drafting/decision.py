@@ -1,12 +1,13 @@
 """What every assignment is: a value that can be opened."""
 
-from typing import Generic, NamedTuple, TypeVar
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any, Generic, NamedTuple, TypeVar
 
 from vivid_loom.order import Override
 from vivid_loom.quantities import record
 from vivid_loom.standards.source import Source
 
-__all__ = ["Alternative", "Decision", "Step"]
+__all__ = ["Alternative", "Decision", "Lazy", "Step"]
 
 T_co = TypeVar("T_co", covariant=True)
 
@@ -33,6 +34,36 @@ class Alternative(NamedTuple):
     acceptable: bool
 
 
+class Lazy(Sequence[T_co]):
+    """A tuple made when first looked at: most reasons of a draft are never read."""
+
+    __slots__ = ("_made", "_make")
+
+    def __init__(self, make: Callable[[], tuple[T_co, ...]]) -> None:
+        self._make: Callable[[], tuple[T_co, ...]] | None = make
+        self._made: tuple[T_co, ...] = ()
+
+    def _tuple(self) -> tuple[T_co, ...]:
+        if self._make is not None:
+            self._made, self._make = self._make(), None
+        return self._made
+
+    def __getitem__(self, index: Any) -> Any:
+        return self._tuple()[index]
+
+    def __len__(self) -> int:
+        return len(self._tuple())
+
+    def __iter__(self) -> Iterator[T_co]:
+        return iter(self._tuple())
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Lazy | tuple) and self._tuple() == tuple(other)
+
+    def __hash__(self) -> int:
+        return hash(self._tuple())
+
+
 @record
 class Decision(Generic[T_co]):
     """A drafted value with its reasons.
@@ -46,6 +77,6 @@ class Decision(Generic[T_co]):
     value: T_co
     drafted: T_co
     governed_by: str
-    steps: tuple[Step, ...] = ()
-    alternatives: tuple[Alternative, ...] = ()
+    steps: Sequence[Step] = ()
+    alternatives: Sequence[Alternative] = ()
     override: Override | None = None

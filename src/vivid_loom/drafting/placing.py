@@ -1,7 +1,7 @@
 """Why a circuit hangs where it hangs: block and way, return bus, helm position."""
 
 from vivid_loom.boat import CircuitRequest, ReturnBus, Supply
-from vivid_loom.drafting.decision import Alternative, Decision, Step
+from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import RouteMap
 from vivid_loom.standards.source import OUR_CHOICE, Source
@@ -27,14 +27,16 @@ def _block(
         Step(f"{supply.name} is {_LEVELS[supply.level]}, as the circuit asks", source=OUR_CHOICE),
         Step(f"{routes.distance_m(supply.station, station):.2f} m from the first load"),
     )
-    others = tuple(
-        Alternative(
-            other.id,
-            f"{_LEVELS[other.level]}, {routes.distance_m(other.station, station):.2f} m away",
-            other.level == request.level,
+    others = Lazy(
+        lambda: tuple(
+            Alternative(
+                other.id,
+                f"{_LEVELS[other.level]}, {routes.distance_m(other.station, station):.2f} m away",
+                other.level == request.level,
+            )
+            for other in aboard.boat.supplies
+            if other.ways and other.id != supply.id
         )
-        for other in aboard.boat.supplies
-        if other.ways and other.id != supply.id
     )
     value = f"{supply.id} way {way}" if way else f"{supply.id}, no way free"
     return Decision(

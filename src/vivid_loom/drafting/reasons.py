@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from vivid_loom.drafting.decision import Alternative, Decision, Step
+from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.ladder import Ladder
 from vivid_loom.drafting.lines import Lines, leg_amps, worst_path
@@ -159,11 +159,10 @@ def _passes_note(index: int, sizes: Sizes) -> tuple[Step, ...]:
     return (Step(note, source=ampacity.BUNDLE_SOURCE),)
 
 
-def sized_circuit(
+def _circuit_steps(
     index: int, lines: Lines, sizes: Sizes, paths: tuple[Path, ...],
     needs: dict[str, FeederNeed], aboard: Aboard, ladder: Ladder,
-) -> Sized:  # fmt: skip
-    """Open up one line of the fixed point."""
+) -> tuple[Step, ...]:  # fmt: skip
     circuit, rung = lines.circuits[index], int(sizes.rung[index])
     gauge, nominal = ladder.gauges[rung], aboard.boat.nominal_v
     loads = [aboard.loads[name] for name in circuit.loads]
@@ -175,10 +174,9 @@ def sized_circuit(
     limit_percent = float(lines.limit_v[index]) / nominal * 100
     shared = shared_feeder_v(circuit.source, circuit.bus, needs, sizes.feeders, aboard, ladder)
     free_a, factor = float(ladder.free_air_a[rung]), float(sizes.factor[index])
-    current = float(lines.current_a[index])
-    steps: tuple[Step, ...] = (
-        Step("current of the loads", _sum([_n(load.running_a or 0.0) for load in loads]), current,
-             "A"),
+    return (
+        Step("current of the loads", _sum([_n(load.running_a or 0.0) for load in loads]),
+             float(lines.current_a[index]), "A"),
         Step("current × length of every leg there and back, A·m",
              _sum([f"{_n(amps[i])} × {_n(paths[i].length_m)}" for i in legs]), moment, "A·m"),
         _resistance_step(gauge, aboard.profile.conductor_c),
@@ -191,28 +189,43 @@ def sized_circuit(
         _ampacity_step(gauge, factor, free_a, aboard, _factor_words(sizes, index)),
         Step(f"smallest allowed {smallest.smallest_separate(aboard.profile.series)}, shop floor "
              f"{aboard.profile.shop_floor}", source=smallest.SMALLEST_SOURCE),
+        *_passes_note(index, sizes),
     )  # fmt: skip
-    steps += _passes_note(index, sizes)
+
+
+def sized_circuit(
+    index: int, lines: Lines, sizes: Sizes, paths: tuple[Path, ...],
+    needs: dict[str, FeederNeed], aboard: Aboard, ladder: Ladder,
+) -> Sized:  # fmt: skip
+    """Open up one line of the fixed point."""
+    circuit, rung = lines.circuits[index], int(sizes.rung[index])
+    nominal = aboard.boat.nominal_v
+    loads = [aboard.loads[name] for name in circuit.loads]
+    _, legs = worst_path(circuit, paths, leg_amps(circuit, aboard.loads))
+    drop_v = float(lines.moment_am[index] * ladder.ohm_per_m[rung] + sizes.feeder_v[index])
+    bears_a = float(ladder.free_air_a[rung] * sizes.factor[index])
     gauge_decision = Decision(
-        value=gauge, drafted=ladder.gauges[int(sizes.drafted[index])],
-        governed_by=_governing(sizes.needed[:, index].tolist()), steps=steps,
-        alternatives=_neighbours(lines, sizes, index, ladder, nominal),
+        value=ladder.gauges[rung], drafted=ladder.gauges[int(sizes.drafted[index])],
+        governed_by=_governing(sizes.needed[:, index].tolist()),
+        steps=Lazy(lambda: _circuit_steps(index, lines, sizes, paths, needs, aboard, ladder)),
+        alternatives=Lazy(lambda: _neighbours(lines, sizes, index, ladder, nominal)),
         override=aboard.order.override(circuit.id, "gauge"),
     )  # fmt: skip
     protect = None
     if circuit.wanted and lines.rating_a[index] == lines.rating_a[index]:
         protect = _protection_decision(
             circuit.wanted.rating_a, float(lines.rating_a[index]), circuit.wanted.why,
-            circuit.wanted.steps, allowed_rating_a(free_a * factor, aboard.profile.tolerance),
+            circuit.wanted.steps, allowed_rating_a(bears_a, aboard.profile.tolerance),
             circuit.family, aboard.order.override(circuit.id, "protection_a"),
             "more than the maker allows" if circuit.wanted.why == "maker" else "more than needed",
         )  # fmt: skip
     return Sized(
-        gauge=gauge_decision, protection=protect, current_a=current,
+        gauge=gauge_decision, protection=protect, current_a=float(lines.current_a[index]),
         peak_a=sum(load.peak_a or load.running_a or 0.0 for load in loads),
-        ampacity_a=free_a * factor, derating=factor,
+        ampacity_a=bears_a, derating=float(sizes.factor[index]),
         loop_length_m=sum(paths[i].length_m for i in legs), drop_v=drop_v,
-        drop_percent=drop_v / nominal * 100, drop_limit_percent=limit_percent,
+        drop_percent=drop_v / nominal * 100,
+        drop_limit_percent=float(lines.limit_v[index]) / nominal * 100,
     )  # fmt: skip
 
 
