@@ -168,13 +168,12 @@ class KeelStrip(QWidget):
         plugs = len({end.place for w in row.wires for end in (w.start, w.end)
                      if end.kind == "plug"})  # fmt: skip
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
-        home = row.planned.bus or "return elsewhere"
         source = row.planned.plan.legs[0].start.place
         count = len(row.planned.loads)
-        end = f"{count} load{'s' if count != 1 else ''}"
+        end = row.planned.feeds or f"{count} load{'s' if count != 1 else ''}"
         lines = [
-            f"{source} → {row.planned.feeds or end} → {home}",
-            f"{length} loop, {plugs} plug{'s' if plugs != 1 else ''}, {len(row.wires)} wires",
+            " → ".join(part for part in (source, end, row.planned.bus) if part),
+            f"{length} loop, {plugs} plug{'s' if plugs != 1 else ''}, {len(row.wires)} wire{'s' if len(row.wires) != 1 else ''}",
         ]
         for i, line in enumerate(lines):
             items.append(Text(14, 44 + 18 * i, fitted(line, NAMES_W - 20, 11.5), 11.5, t.quiet))
