@@ -53,6 +53,10 @@ def _profile(draft: Draft, left: float, right: float, height: float) -> Place:
     return lambda x, z: (axis.at(x), height - 12.0 - z * scale)
 
 
+def _counted(count: int, noun: str) -> str:
+    return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
+
+
 def hull_outline(draft: Draft, at: Place) -> list[tuple[float, float]]:
     """Return the outline of hull and house in the strip."""
     hull = draft.aboard.boat.hull
@@ -169,11 +173,10 @@ class KeelStrip(QWidget):
                      if end.kind == "plug"})  # fmt: skip
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
         source = row.planned.plan.legs[0].start.place
-        count = len(row.planned.loads)
-        end = row.planned.feeds or f"{count} load{'s' if count != 1 else ''}"
+        end = row.planned.feeds or _counted(len(row.planned.loads), "load")
         lines = [
             " → ".join(part for part in (source, end, row.planned.bus) if part),
-            f"{length} loop, {plugs} plug{'s' if plugs != 1 else ''}, {len(row.wires)} wire{'s' if len(row.wires) != 1 else ''}",
+            f"{length} loop, {_counted(plugs, 'plug')}, {_counted(len(row.wires), 'wire')}",
         ]
         for i, line in enumerate(lines):
             items.append(Text(14, 44 + 18 * i, fitted(line, NAMES_W - 20, 11.5), 11.5, t.quiet))
