@@ -68,6 +68,18 @@ def test_voltages_to_expect_with_everything_off(files: dict[str, bytes]) -> None
     assert found[("SW1", "1C")]["expected_off_v"] == "12"
 
 
+def test_landings_are_read_in_order_and_lugs_fit_their_studs(files: dict[str, bytes]) -> None:
+    found = rows(files, "landing.csv")
+    screws = [int(r["point"].split()[1]) for r in found if r["point"].startswith("screw")
+              and r["place"] == "NB1"]  # fmt: skip
+    assert screws == sorted(screws) and screws[-1] > 10
+    for row in found:
+        if "stud" in row["point"] or "post" in row["point"]:
+            assert row["terminal"].split()[-1] in ("M6", "M8", "M10"), row
+        elif row["place"].startswith("NB"):
+            assert row["terminal"].endswith("ring M4"), row
+
+
 def test_materials_add_up_to_the_cut_list(files: dict[str, bytes]) -> None:
     cut = sum(float(r["cut_length_mm"]) for r in rows(files, "cutlist.csv")) / 1000
     wire = [r for r in rows(files, "materials.csv") if r["kind"] == "wire"]

@@ -155,13 +155,13 @@ class _Builder:
         self.home_harness = home_harness
         self.board = PlugBoard()
         self.wires: list[Wire] = []
-        self.studs: dict[str, str] = {}
+        self.studs: dict[tuple[str, str], str] = {}
 
     def _end(self, point: Point, gauge: Gauge, meeting: int, wire: str, *, piggy: bool) -> End:
-        if point.place not in self.studs or point.kind in ("way", "screw"):
-            self.studs[point.place] = _stud(point, self.aboard)
+        if (point.place, point.kind) not in self.studs:
+            self.studs[point.place, point.kind] = _stud(point, self.aboard)
         lead = _lead_of(point, self.aboard)
-        stud = self.studs[point.place]
+        stud = self.studs[point.place, point.kind]
         done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
         label = f"{wire} {point.place} {point.name}"
         words = _lead_words(lead, point.name)

@@ -4,7 +4,7 @@ from typing import Literal, NamedTuple
 
 from vivid_loom.standards.source import Source
 
-__all__ = ["Finding", "FindingKind", "Severity"]
+__all__ = ["Finding", "FindingKind", "Severity", "words"]
 
 Severity = Literal["error", "judge", "note"]
 
@@ -50,3 +50,8 @@ class Finding(NamedTuple):
     def sentence(self) -> str:
         """Return the finding in words."""
         return self.kind.sentence.format_map({"it": self.subjects[0], **dict(self.values)})
+
+
+def words(**values: object) -> tuple[tuple[str, str], ...]:
+    """Return what fills a finding's sentence, as text."""
+    return tuple((key, str(value)) for key, value in values.items())

@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 
 from vivid_loom.drafting.drafted import Draft
-from vivid_loom.drafting.findings import Finding, FindingKind
+from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.patterns import PATTERNS
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
@@ -92,10 +92,6 @@ LATER = FindingKind(
 _WATER = ("dry", "spray", "submersible")
 
 
-def _v(**values: object) -> tuple[tuple[str, str], ...]:
-    return tuple((key, str(value)) for key, value in values.items())
-
-
 def _feeds(draft: Draft) -> dict[tuple[str, str], list[str]]:
     feeds: dict[tuple[str, str], list[str]] = defaultdict(list)
     for row in draft.circuits:
@@ -112,7 +108,9 @@ def leads(draft: Draft) -> Iterator[Finding]:
     feeds = _feeds(draft)
     for load in draft.aboard.loads.values():
         for lead in load.leads:
-            values = _v(name=load.name, lead=lead.function, colour=lead.colour or "without colour")
+            values = words(
+                name=load.name, lead=lead.function, colour=lead.colour or "without colour"
+            )
             if lead.function == "unknown":
                 yield Finding(UNKNOWN_LEAD, (load.id,), values)
             if lead.function not in ("plus", "automatic", "manual", "sense"):
@@ -121,7 +119,7 @@ def leads(draft: Draft) -> Iterator[Finding]:
             if not found:
                 yield Finding(NOT_FED, (load.id,), values)
             elif len(found) > 1:
-                listed = _v(name=load.name, lead=lead.function, circuits=" and ".join(found))
+                listed = words(name=load.name, lead=lead.function, circuits=" and ".join(found))
                 yield Finding(FED_TWICE, (found[0], load.id), listed)
 
 
@@ -134,20 +132,19 @@ def pumps(draft: Draft) -> Iterator[Finding]:
         manual = [draft.circuit(c) for c in feeds.get((load.id, "manual"), [])]
         for row in automatic:
             if row and level[row.planned.source] != "battery_direct":
-                yield Finding(PUMP_BEHIND, (row.id, load.id), _v(name=load.name))
+                yield Finding(PUMP_BEHIND, (row.id, load.id), words(name=load.name))
             for other in manual:
                 if row and other and level[other.planned.source] != level[row.planned.source]:
-                    yield Finding(
-                        BACK_FEED, (other.id, load.id),
-                        _v(name=load.name, first=row.planned.source, second=other.planned.source),
-                    )  # fmt: skip
+                    first, second = row.planned.source, other.planned.source
+                    named = words(name=load.name, first=first, second=second)
+                    yield Finding(BACK_FEED, (other.id, load.id), named)
         both = {r.id: r for r in (*automatic, *manual) if r}
         total = sum(r.sized.protection.value for r in both.values()
                     if r.sized and r.sized.protection)  # fmt: skip
         if len(both) > 1 and load.maker_fuse_a and total > load.maker_fuse_a:
             yield Finding(
                 TWO_FEEDS, (min(both), load.id),
-                _v(name=load.name, sum=f"{total:g}", maximum=f"{load.maker_fuse_a:g}"),
+                words(name=load.name, sum=f"{total:g}", maximum=f"{load.maker_fuse_a:g}"),
             )  # fmt: skip
 
 
@@ -159,7 +156,7 @@ def standing(draft: Draft) -> Iterator[Finding]:
         for name in row.planned.loads:
             load = draft.aboard.loads[name]
             if level[row.planned.source] == "battery_direct" and load.function in drains:
-                yield Finding(STANDING, (row.id, name), _v(name=load.name))
+                yield Finding(STANDING, (row.id, name), words(name=load.name))
 
 
 def poles(draft: Draft) -> Iterator[Finding]:
@@ -169,7 +166,7 @@ def poles(draft: Draft) -> Iterator[Finding]:
         if switch.part.poles == 2 and len(fed) == 1:
             yield Finding(
                 HALF_DEAD, (switch.uses[0].circuit, switch.request.id),
-                _v(legend=switch.request.legend, arrangement=switch.part.arrangement,
+                words(legend=switch.request.legend, arrangement=switch.part.arrangement,
                    pole=min(fed)),
             )  # fmt: skip
 
@@ -185,7 +182,7 @@ def lights(draft: Draft) -> Iterator[Finding]:
                     if load.lit_in and (name in lit) != (lever in load.lit_in):
                         yield Finding(
                             WRONG_LIGHT, (use.circuit, switch.request.id),
-                            _v(legend=switch.request.legend, lever=lever, name=load.name,
+                            words(legend=switch.request.legend, lever=lever, name=load.name,
                                is_now="lit" if name in lit else "dark",
                                must="lit" if lever in load.lit_in else "dark"),
                         )  # fmt: skip
@@ -198,16 +195,16 @@ def places(draft: Draft) -> Iterator[Finding]:
     for load in draft.aboard.loads.values():
         area = where[load.station]
         if load.return_path == "hull":
-            yield Finding(HULL_RETURN, (load.id,), _v(name=load.name))
+            yield Finding(HULL_RETURN, (load.id,), words(name=load.name))
         if area.fuel_vapour and not load.ignition_protected:
-            yield Finding(SPARKS, (load.id,), _v(name=load.name, area=area.name))
+            yield Finding(SPARKS, (load.id,), words(name=load.name, area=area.name))
         if _WATER.index(load.ingress) < _WATER.index(area.water):
             yield Finding(
                 WET, (load.id,),
-                _v(name=load.name, stands=load.ingress, area=area.name, asks=area.water),
+                words(name=load.name, stands=load.ingress, area=area.name, asks=area.water),
             )  # fmt: skip
         if load.state == "wired_for_later":
-            yield Finding(LATER, (load.id,), _v(name=load.name))
+            yield Finding(LATER, (load.id,), words(name=load.name))
 
 
 def independence(draft: Draft) -> Iterator[Finding]:
@@ -221,7 +218,7 @@ def independence(draft: Draft) -> Iterator[Finding]:
         for names in groups.values():
             if len(names) > 1 and loads[names[0]].safety != "navigation":
                 shown = " and ".join(loads[n].name for n in names)
-                yield Finding(TOGETHER, (row.id, *names), _v(names=shown, what="one device"))
+                yield Finding(TOGETHER, (row.id, *names), words(names=shown, what="one device"))
 
 
 def bilge_runs(draft: Draft) -> Iterator[Finding]:
@@ -232,7 +229,7 @@ def bilge_runs(draft: Draft) -> Iterator[Finding]:
         own = {area[draft.aboard.loads[name].station] for name in row.planned.loads}
         for name in sorted({run.id for path in row.paths for run in path.runs} & set(low)):
             if low[name].area not in own:
-                yield Finding(LOW_COPPER, (row.id, name), _v(run=name))
+                yield Finding(LOW_COPPER, (row.id, name), words(run=name))
 
 
 RULES = (leads, pumps, standing, poles, lights, places, independence, bilge_runs)

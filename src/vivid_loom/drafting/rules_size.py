@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from vivid_loom.drafting.drafted import Draft
-from vivid_loom.drafting.findings import Finding, FindingKind
+from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.size import allowed_rating_a
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import drop, protection, smallest, terminals
@@ -79,20 +79,16 @@ SHUNNED = FindingKind(
 )  # fmt: skip
 
 
-def _v(**values: object) -> tuple[tuple[str, str], ...]:
-    return tuple((key, str(value)) for key, value in values.items())
-
-
 def currents(draft: Draft) -> Iterator[Finding]:
     """Unknown and estimated currents."""
     for row in draft.circuits:
         for name in row.planned.loads:
             load = draft.aboard.loads[name]
             if load.running_a is None:
-                yield Finding(CURRENT_UNKNOWN, (row.id, name), _v(name=load.name))
+                yield Finding(CURRENT_UNKNOWN, (row.id, name), words(name=load.name))
             elif load.evidence.kind in ("estimate", "unknown"):
                 amps = figure(load.running_a)
-                yield Finding(ESTIMATE, (row.id, name), _v(name=load.name, amps=amps))
+                yield Finding(ESTIMATE, (row.id, name), words(name=load.name, amps=amps))
 
 
 def drops(draft: Draft) -> Iterator[Finding]:
@@ -102,7 +98,7 @@ def drops(draft: Draft) -> Iterator[Finding]:
         if s and s.drop_percent > s.drop_limit_percent * (1 + 1e-9):
             yield Finding(
                 DROP_OVER, (row.id,),
-                _v(drop=figure(s.drop_percent), gauge=s.gauge.value,
+                words(drop=figure(s.drop_percent), gauge=s.gauge.value,
                    limit=figure(s.drop_limit_percent)),
             )  # fmt: skip
 
@@ -118,18 +114,18 @@ def protections(draft: Draft) -> Iterator[Finding]:
             if row.planned.request:
                 yield Finding(
                     UNSIZABLE, (row.id,),
-                    _v(family=row.planned.family, amps=figure(s.current_a)),
+                    words(family=row.planned.family, amps=figure(s.current_a)),
                 )  # fmt: skip
             continue
         rating = s.protection.value
         if rating > allowed_rating_a(s.ampacity_a, tolerance) + 1e-9:
             yield Finding(
                 OVER_WIRE, (row.id,),
-                _v(rating=figure(rating), gauge=s.gauge.value, ampacity=figure(s.ampacity_a)),
+                words(rating=figure(rating), gauge=s.gauge.value, ampacity=figure(s.ampacity_a)),
             )  # fmt: skip
         if rating < s.current_a:
             yield Finding(
-                UNDER_LOAD, (row.id,), _v(rating=figure(rating), amps=figure(s.current_a))
+                UNDER_LOAD, (row.id,), words(rating=figure(rating), amps=figure(s.current_a))
             )
 
 
@@ -144,12 +140,12 @@ def makers(draft: Draft) -> Iterator[Finding]:
             if load.maker_fuse_a and rating > load.maker_fuse_a + 1e-9:
                 yield Finding(
                     OVER_MAKER, (row.id, name),
-                    _v(rating=figure(rating), name=load.name, maximum=figure(load.maker_fuse_a)),
+                    words(rating=figure(rating), name=load.name, maximum=figure(load.maker_fuse_a)),
                 )  # fmt: skip
             if load.maker_smallest and _thinner(s.gauge.value, load.maker_smallest):
                 yield Finding(
                     UNDER_MAKER, (row.id, name),
-                    _v(gauge=s.gauge.value, name=load.name, smallest=load.maker_smallest),
+                    words(gauge=s.gauge.value, name=load.name, smallest=load.maker_smallest),
                 )  # fmt: skip
 
 
@@ -165,9 +161,9 @@ def floors(draft: Draft) -> Iterator[Finding]:
     least = smallest.smallest_separate(profile.series)
     for row in draft.rows:
         if row.sized and _thinner(row.sized.gauge.value, str(least)):
-            yield Finding(TOO_THIN, (row.id,), _v(gauge=row.sized.gauge.value, least=least))
+            yield Finding(TOO_THIN, (row.id,), words(gauge=row.sized.gauge.value, least=least))
         elif row.sized and _thinner(row.sized.gauge.value, profile.shop_floor):
-            values = _v(gauge=row.sized.gauge.value, floor=profile.shop_floor)
+            values = words(gauge=row.sized.gauge.value, floor=profile.shop_floor)
             yield Finding(SHUNNED, (row.id,), values)
 
 
@@ -180,7 +176,7 @@ def plug_contacts(draft: Draft) -> Iterator[Finding]:
             if rating > plug.contact_max_a:
                 yield Finding(
                     PLUG_OVER, (circuit, plug.id),
-                    _v(plug=plug.id, bears=figure(plug.contact_max_a), rating=figure(rating)),
+                    words(plug=plug.id, bears=figure(plug.contact_max_a), rating=figure(rating)),
                 )  # fmt: skip
 
 
@@ -197,7 +193,7 @@ def switch_contacts(draft: Draft) -> Iterator[Finding]:
             if row.sized.current_a > bears or rating > switch.part.rated_a:
                 yield Finding(
                     CONTACT_OVER, (row.id, switch.request.id),
-                    _v(amps=figure(row.sized.current_a), rating=figure(rating),
+                    words(amps=figure(row.sized.current_a), rating=figure(rating),
                        switch=switch.part.name, bears=figure(bears)),
                 )  # fmt: skip
 
@@ -208,7 +204,7 @@ def overrides(draft: Draft) -> Iterator[Finding]:
         field = o.field.removesuffix("_a").replace("_", " ")
         yield Finding(
             OVERRULED, (o.subject,),
-            _v(field=field, value=o.value, initials=o.initials, reason=o.reason),
+            words(field=field, value=o.value, initials=o.initials, reason=o.reason),
         )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from vivid_loom.drafting.drafted import Draft
-from vivid_loom.drafting.findings import Finding, FindingKind
+from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.quantities import figure
 from vivid_loom.standards import protection, terminals
 from vivid_loom.standards.source import OUR_CHOICE
@@ -60,10 +60,6 @@ STUD_FULL = FindingKind(
 )  # fmt: skip
 
 
-def _v(**values: object) -> tuple[tuple[str, str], ...]:
-    return tuple((key, str(value)) for key, value in values.items())
-
-
 def feeder_protection(draft: Draft) -> Iterator[Finding]:
     """Every feeder is protected, and near its source."""
     boat = draft.aboard.boat
@@ -71,7 +67,7 @@ def feeder_protection(draft: Draft) -> Iterator[Finding]:
         supply, feeder = need.supply, need.planned
         if supply.feed_family is None or need.rating_a != need.rating_a:
             yield Finding(
-                NO_MAIN, (feeder.id, supply.id), _v(name=supply.name, source=supply.fed_from)
+                NO_MAIN, (feeder.id, supply.id), words(name=supply.name, source=supply.fed_from)
             )
             continue
         rule = protection.distance_limit_mm(
@@ -83,7 +79,7 @@ def feeder_protection(draft: Draft) -> Iterator[Finding]:
         if supply.feed_distance_mm > rule.limit_mm and not enclosed:
             yield Finding(
                 FAR, (feeder.id, supply.id),
-                _v(distance=figure(supply.feed_distance_mm, 4), source=supply.fed_from,
+                words(distance=figure(supply.feed_distance_mm, 4), source=supply.fed_from,
                    rule=rule.wording, limit=figure(rule.limit_mm, 5)),
             )  # fmt: skip
 
@@ -95,7 +91,7 @@ def capacities(draft: Draft) -> Iterator[Finding]:
         if need.out.total_a > need.supply.total_max_a:
             yield Finding(
                 BLOCK_OVER, (need.supply.id,),
-                _v(name=need.supply.name, bears=figure(need.supply.total_max_a),
+                words(name=need.supply.name, bears=figure(need.supply.total_max_a),
                    demand=figure(need.out.total_a)),
             )  # fmt: skip
     for row in draft.circuits:
@@ -103,11 +99,11 @@ def capacities(draft: Draft) -> Iterator[Finding]:
         if row.sized and row.sized.protection and row.sized.protection.value > supply.way_max_a:
             yield Finding(
                 WAY_OVER, (row.id, supply.id),
-                _v(rating=figure(row.sized.protection.value), name=supply.name,
+                words(rating=figure(row.sized.protection.value), name=supply.name,
                    bears=figure(supply.way_max_a)),
             )  # fmt: skip
     for short in draft.allocation.shortages:
-        yield Finding(SHORT, (short.subject,), _v(kind=short.kind, where=short.where))
+        yield Finding(SHORT, (short.subject,), words(kind=short.kind, where=short.where))
 
 
 def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
@@ -123,7 +119,7 @@ def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
         if rating < least:
             yield Finding(
                 INTERRUPT, (need.planned.id,),
-                _v(family=family, rating=figure(rating), cca=figure(cranking, 4),
+                words(family=family, rating=figure(rating), cca=figure(cranking, 4),
                    least=figure(least, 4)),
             )  # fmt: skip
 
@@ -136,7 +132,7 @@ def reach(draft: Draft) -> Iterator[Finding]:
     used = {row.planned.source for row in draft.circuits}
     for supply in boat.supplies:
         if supply.id in used and not where[supply.station].at_sea:
-            values = _v(name=supply.name, area=where[supply.station].name)
+            values = words(name=supply.name, area=where[supply.station].name)
             yield Finding(NOT_REACHED, (supply.id,), values)
 
 
@@ -147,7 +143,7 @@ def returns(draft: Draft) -> Iterator[Finding]:
         if row.sized and row.planned.bus and need.return_a > row.sized.ampacity_a + 1e-9:
             yield Finding(
                 RETURN_OVER, (row.id,),
-                _v(amps=figure(need.return_a), gauge=row.sized.gauge.value,
+                words(amps=figure(need.return_a), gauge=row.sized.gauge.value,
                    ampacity=figure(row.sized.ampacity_a)),
             )  # fmt: skip
 
@@ -163,7 +159,7 @@ def points(draft: Draft) -> Iterator[Finding]:
         pair = kind in ("tab", "way")
         most = terminals.MAX_CONDUCTORS_PER_TAB if pair else terminals.MAX_RINGS_PER_STUD
         if count > most:
-            yield Finding(STUD_FULL, (place,), _v(point=point, count=count, most=most))
+            yield Finding(STUD_FULL, (place,), words(point=point, count=count, most=most))
 
 
 RULES = (feeder_protection, capacities, interrupt_ratings, reach, returns, points)

@@ -1,5 +1,6 @@
 """Lists a harness builder works from: cut list, landings, connectors, labels."""
 
+import re
 from collections import defaultdict
 from typing import Final
 
@@ -65,13 +66,24 @@ def _by_point(draft: Draft) -> dict[tuple[str, str], list[tuple[Wire, End]]]:
     return points
 
 
+def _in_reading_order(item: tuple[tuple[str, str], object]) -> tuple[tuple[str, int, str], ...]:
+    """Sort 'screw 9' before 'screw 10', and 'SW2' before 'SW10'."""
+
+    def key(text: str) -> tuple[str, int, str]:
+        match = re.match(r"(\D*)(\d*)(.*)", text)
+        assert match is not None
+        return match[1], int(match[2] or 0), match[3]
+
+    return tuple(key(text) for text in item[0])
+
+
 def landings(draft: Draft) -> Table:
     """Return what lands where, largest terminal at the bottom, with the voltages to expect.
 
     Off: battery switch and every switch off. On: battery switch and the circuit's switch on.
     """
     rows: list[tuple[str, ...]] = []
-    for (place, point), ends in sorted(_by_point(draft).items()):
+    for (place, point), ends in sorted(_by_point(draft).items(), key=_in_reading_order):
         stacked = sorted(ends, key=lambda item: (-area_mm2(item[0].gauge), item[0].id))
         for order, (wire, end) in enumerate(stacked, 1):
             off, on = _expected_v(draft, wire)
