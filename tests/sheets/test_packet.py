@@ -80,6 +80,16 @@ def test_landings_are_read_in_order_and_lugs_fit_their_studs(files: dict[str, by
             assert row["terminal"].endswith("ring M4"), row
 
 
+def test_every_end_of_the_cut_list_has_its_jaw_and_strip(files: dict[str, bytes]) -> None:
+    steps = {(r["end"], r["jaw"], r["strip_mm"]) for r in rows(files, "ends.csv")}
+    for row in rows(files, "cutlist.csv"):
+        for side in ("from", "to"):
+            end = (row[f"{side}_termination"], row[f"{side}_jaw"], row[f"{side}_strip_mm"])
+            assert end in steps
+            if end[0].startswith("lug"):
+                assert row["gauge"] in end[0]
+
+
 def test_materials_add_up_to_the_cut_list(files: dict[str, bytes]) -> None:
     cut = sum(float(r["cut_length_mm"]) for r in rows(files, "cutlist.csv")) / 1000
     wire = [r for r in rows(files, "materials.csv") if r["kind"] == "wire"]

@@ -22,7 +22,7 @@ class Termination(NamedTuple):
 
 def _ring(gauge: Gauge, stud: str) -> Termination:
     barrel = terminals.barrel_for(gauge)
-    kind = f"lug {stud}" if barrel.colour == "bare" else f"{barrel.colour} ring {stud}"
+    kind = f"lug {gauge} {stud}" if barrel.colour == "bare" else f"{barrel.colour} ring {stud}"
     return Termination(kind, barrel.strip_mm, barrel.jaw, f"{gauge} takes {barrel.colour}")
 
 

@@ -129,13 +129,13 @@ def labels(draft: Draft) -> Table:
 def end_procedures(draft: Draft) -> Table:
     """Return the steps of each kind of end, in the order a builder does them."""
     profile = draft.aboard.profile
-    kinds: dict[str, tuple[str, float]] = {}
+    ends: set[tuple[str, str, float]] = set()
     for wire in draft.assembled.wires:
         for end in (wire.start, wire.end):
             done = end.termination
-            kinds.setdefault(done.kind, (done.jaw, done.strip_mm))
+            ends.add((done.kind, done.jaw, done.strip_mm))
     rows = []
-    for kind, (jaw, strip) in sorted(kinds.items()):
+    for kind, jaw, strip in sorted(ends):
         steps = end_steps(
             kind, grease=profile.grease == "at_landing", shrink_now=profile.shrink == "at_once"
         )
