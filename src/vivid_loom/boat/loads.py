@@ -2,9 +2,9 @@
 
 from typing import Annotated, Literal
 
-from annotated_types import Ge, Gt
+from annotated_types import Ge, Gt, Le
 
-from vivid_loom.boat.supply import Level
+from vivid_loom.boat.supply import DeviceFamily, Level
 from vivid_loom.quantities import record
 
 __all__ = [
@@ -15,11 +15,14 @@ __all__ = [
     "LeadFunction",
     "Load",
     "LoadState",
+    "MakerLength",
+    "Scenario",
     "SwitchRequest",
 ]
 
 Positive = Annotated[float, Gt(0)]
 LeadFunction = Literal["plus", "minus", "automatic", "manual", "sense", "unused", "unknown"]
+Scenario = Literal["under way by day", "under way by night", "at anchor", "moored and left"]
 LoadState = Literal["fitted", "wired_for_later", "owner_supplied", "provisional_place"]
 
 
@@ -51,13 +54,33 @@ class Evidence:
 
 
 @record
+class MakerLength:
+    """A row of a maker's own table: up to this loop length, at least this gauge.
+
+    Makers print lengths one way or there and back; here it is always the whole loop.
+    """
+
+    loop_length_m: Positive
+    gauge: str
+
+
+@record
 class Load:
     """A consumer.
 
     Attributes:
         running_a: continuous current in A; None while nobody has looked it up.
         peak_a: starting or short-time peak.
+        locked_rotor_a: with the shaft held.
         maker_fuse_a: the maker's single figure, which is a maximum.
+        maker_fuse_best_a: what the maker recommends below that maximum.
+        fuse_families: kinds of device the maker allows; () for any.
+        maker_lengths: the maker's own length → gauge table.
+        duty_percent: share of the time it draws its running current while it is in use.
+        longest_on_min: a short-time motor may run this long at a stretch; None for continuous.
+        output_w, efficiency_percent: of a converter; its running current is drawn on top of
+            the loss.
+        hours: hours a day in use, by scenario, where the function's usual figure does not fit.
         maker_smallest: the thinnest wire the maker allows.
         demand: 'A' runs when it must, 'B' now and then.
         drop: 'critical' (3 %) or 'other' (10 %).
@@ -77,7 +100,11 @@ class Load:
     evidence: Evidence
     leads: tuple[Lead, ...]
     peak_a: Positive | None = None
+    locked_rotor_a: Positive | None = None
     maker_fuse_a: Positive | None = None
+    maker_fuse_best_a: Positive | None = None
+    fuse_families: tuple[DeviceFamily, ...] = ()
+    maker_lengths: tuple[MakerLength, ...] = ()
     maker_smallest: str | None = None
     demand: Literal["A", "B"] = "B"
     drop: Literal["critical", "other"] = "other"
@@ -88,6 +115,11 @@ class Load:
     ignition_protected: bool = False
     safety: str = ""
     lit_in: tuple[Literal["up", "down"], ...] = ()
+    duty_percent: Annotated[float, Gt(0), Le(100)] = 100.0
+    longest_on_min: Positive | None = None
+    output_w: Positive | None = None
+    efficiency_percent: Annotated[float, Gt(0), Le(100)] | None = None
+    hours: tuple[tuple[Scenario, Annotated[float, Ge(0), Le(24)]], ...] = ()
 
     def lead(self, function: LeadFunction) -> Lead | None:
         """Return the first lead of this function."""

@@ -89,7 +89,7 @@ def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
     for harness, group in groupby(path.runs, key=lambda run: run.harness):
         runs = tuple(group)
         stations = path.stations[at : at + len(runs) + 1]
-        pieces.append(_Piece(harness, runs, stations, sum(run.length_m for run in runs)))
+        pieces.append(_Piece(harness, runs, stations, sum(run.wire_m for run in runs)))
         at += len(runs)
     return pieces
 

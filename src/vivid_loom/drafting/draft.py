@@ -37,11 +37,12 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         DraftError: order, boat and catalogue do not make one whole.
     """
     aboard = resolve(order, boat)
+    boat = aboard.boat
     routes = _routes(boat.stations, boat.runs)
     allocation = allocate(aboard, routes)
     ladder = ladder_of(catalogue, aboard.profile)
     planned = (*allocation.feeders, *allocation.circuits)
-    paths = {item.id: routed(item.plan, routes) for item in planned}
+    paths = {item.id: routed(item.plan, routes, order.way(item.id)) for item in planned}
     lines = lines_of(allocation.circuits, paths, aboard, ladder)
     needs = feeder_needs(allocation, aboard)
     sizes = size(lines, needs, paths, aboard, ladder)

@@ -5,11 +5,21 @@ import re
 from collections.abc import Iterable, Iterator, Sequence
 from typing import TypeVar
 
-from vivid_loom.boat import Boat, CircuitRequest, Fit, Load, Option, SwitchRequest, fit_problems
+from vivid_loom.boat import (
+    Boat,
+    CircuitRequest,
+    Fit,
+    Load,
+    Option,
+    SwitchRequest,
+    changed_boat,
+    check_boat,
+    fit_problems,
+)
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.patterns import PATTERNS
 from vivid_loom.order import Order, Profile
-from vivid_loom.quantities import record
+from vivid_loom.quantities import Gauge, GaugeError, record
 
 __all__ = ["Aboard", "option_problem", "resolve"]
 
@@ -77,7 +87,7 @@ def _fits(order: Order, boat: Boat) -> Iterator[tuple[Fit, tuple[str, ...]]]:
         option = boat.option(option_id)
         assert option is not None  # option_problem has looked
         yield option.adds, option.removes
-    yield order.extra, order.removed
+    yield order.added, order.removed
 
 
 def _with_joins(
@@ -169,6 +179,32 @@ def _check_overrides(aboard: Aboard) -> None:
             )
 
 
+def _as_ordered(order: Order, boat: Boat) -> Boat:
+    """Return the model as this hull has it."""
+    changed = changed_boat(boat, order.hull_changes)
+    if changed is not boat and (problem := check_boat(changed)):
+        raise DraftError(f"hull_changes.{problem[0]}", problem[1])
+    return changed
+
+
+def _check_ways(aboard: Aboard) -> None:
+    """Refuse ways of circuits that are not aboard, or through unknown stations."""
+    stations = {station.id for station in aboard.boat.stations}
+    for via in aboard.order.ways:
+        for name in via.stations:
+            if name not in stations:
+                raise DraftError(f"ways.{via.circuit}", f"found unknown station {name!r}")
+    for spare in aboard.order.spares:
+        for name in (spare.start, spare.end):
+            if name not in stations:
+                raise DraftError(f"spares.{spare.id}", f"found unknown station {name!r}")
+        if spare.kind == "conductor":
+            try:
+                Gauge.parse(spare.gauge)
+            except GaugeError as error:
+                raise DraftError(f"spares.{spare.id}.gauge", str(error)) from error
+
+
 def resolve(order: Order, boat: Boat) -> Aboard:
     """Apply options and the order's own changes to the standard fit.
 
@@ -176,18 +212,21 @@ def resolve(order: Order, boat: Boat) -> Aboard:
         DraftError: options that cannot stand together, unknown names, a circuit without what
             its pattern needs.
     """
+    boat = _as_ordered(order, boat)
     if problem := option_problem(boat, order.options):
         raise DraftError("options", problem)
     loads = {load.id: load for load in boat.fit.loads}
     circuits = {circuit.id: circuit for circuit in boat.fit.circuits}
     switches = {switch.id: switch for switch in boat.fit.switches}
-    if bad := next(fit_problems(order.extra, boat, "extra"), None):
-        raise DraftError(*bad)
+    for fit, field in ((order.added, "added"), (Fit(loads=order.changed_loads), "changed")):
+        if bad := next(fit_problems(fit, boat, field), None):
+            raise DraftError(bad[0].replace("changed.loads", "changed_loads"), bad[1])
     for adds, removed in _fits(order, boat):
         removes = set(removed)
         loads = _merged(loads.values(), adds.loads, removes)
         circuits = _merged(circuits.values(), adds.circuits, removes)
         switches = _merged(switches.values(), adds.switches, removes)
+    loads.update({load.id: load for load in order.changed_loads if load.id in loads})
     circuits = _with_joins(circuits, boat, order)
     return _aboard(order, boat, loads, circuits, switches)
 
@@ -203,7 +242,7 @@ def _aboard(
     known = (
         {load.id for load in boat.fit.loads}
         | {load.id for option in boat.options for load in option.adds.loads}
-        | {load.id for load in order.extra.loads}
+        | {load.id for load in order.added.loads}
     )
     kept: list[CircuitRequest] = []
     for circuit in sorted(circuits.values(), key=lambda c: c.id):
@@ -228,4 +267,5 @@ def _aboard(
         _check_circuit(circuit, aboard, {s.id for s in boat.supplies})
     _check_names(aboard)
     _check_overrides(aboard)
+    _check_ways(aboard)
     return aboard

@@ -9,7 +9,7 @@ from scipy.sparse.csgraph import dijkstra
 
 from vivid_loom.boat import Run, Station
 from vivid_loom.drafting.errors import DraftError
-from vivid_loom.drafting.patterns import Plan
+from vivid_loom.drafting.patterns import Leg, Plan
 
 __all__ = ["JUMPER_M", "SAME_PLACE_M", "Path", "RouteMap", "routed"]
 
@@ -46,10 +46,10 @@ class RouteMap:
                 i, j = (self._index[end] for end in run.ends)
                 for key in ((i, j), (j, i)):
                     kept = self._runs.get(key)
-                    if kept is None or run.length_m < kept.length_m:
+                    if kept is None or run.wire_m < kept.wire_m:
                         self._runs[key] = run
         keys = np.array(list(self._runs), dtype=np.int64).reshape(-1, 2)
-        lengths = [run.length_m for run in self._runs.values()]
+        lengths = [run.wire_m for run in self._runs.values()]
         size = (len(self._names), len(self._names))
         self._graph = csr_array((lengths, (keys[:, 0], keys[:, 1])), shape=size)
         self._from: dict[int, tuple[list[float], list[int]]] = {}
@@ -91,18 +91,49 @@ class RouteMap:
             trail.append(before[trail[-1]])
         trail.reverse()
         runs = tuple(self._runs[pair] for pair in itertools.pairwise(trail))
-        return Path(tuple(self._names[i] for i in trail), runs, sum(r.length_m for r in runs))
+        return Path(tuple(self._names[i] for i in trail), runs, sum(r.wire_m for r in runs))
 
 
-def routed(plan: Plan, routes: RouteMap) -> tuple[Path, ...]:
+def _by_way(start: str, end: str, via: tuple[str, ...], routes: RouteMap) -> Path:
+    """Return the shortest path that calls at ``via`` in order."""
+    calls = [start, *(station for station in via if station not in (start, end)), end]
+    parts = [routes.path(a, b) for a, b in itertools.pairwise(calls)]
+    stations = (start, *(name for part in parts for name in part.stations[1:]))
+    return Path(
+        stations,
+        tuple(run for part in parts for run in part.runs),
+        sum(part.length_m for part in parts),
+    )
+
+
+def _is_sent(leg: Leg, loads: bool) -> bool:
+    """Tell whether a leg follows its circuit's way: those that join the loads to the rest.
+
+    Leads from way to switch and from load to load keep the short way; a feeder goes whole.
+    """
+    if not loads:
+        return True
+    return (leg.start.kind == "lead") != (leg.end.kind == "lead")
+
+
+def routed(plan: Plan, routes: RouteMap, via: tuple[str, ...] = ()) -> tuple[Path, ...]:
     """Return the path of every leg of a circuit, in the order of its plan.
+
+    Args:
+        via: stations the circuit is sent by way of, in the order met from its source; plus and
+            return take them alike, so that they can share a loom.
 
     Raises:
         DraftError: an end cannot be reached.
     """
-    return tuple(
-        Path((leg.start.station,), (), JUMPER_M)
-        if leg.id.startswith("J")
-        else routes.path(leg.start.station, leg.end.station)
-        for leg in plan.legs
-    )
+    loads = any("lead" in (leg.start.kind, leg.end.kind) for leg in plan.legs)
+    paths: list[Path] = []
+    for leg in plan.legs:
+        if leg.id.startswith("J"):
+            paths.append(Path((leg.start.station,), (), JUMPER_M))
+        elif via and _is_sent(leg, loads):
+            order = via[::-1] if leg.live == "return" else via
+            paths.append(_by_way(leg.start.station, leg.end.station, order, routes))
+        else:
+            paths.append(routes.path(leg.start.station, leg.end.station))
+    return tuple(paths)

@@ -1,12 +1,15 @@
 """Pure edits: each takes an order and returns the next one, with a name for the undo list."""
 
 import dataclasses
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
 
 from vivid_loom.order.profile import PROFILES
-from vivid_loom.order.records import Order, Override, OverrideField
+from vivid_loom.order.records import Order, Override, OverrideField, Revision, Wish
 
-__all__ = ["Edit", "choose_option", "clear_override", "drop_option", "set_override", "use_profile"]
+__all__ = [
+    "Edit", "change_profile", "choose_option", "choose_options", "clear_override", "drop_option",
+    "issue_revision", "set_heading", "set_override", "set_wishes", "use_profile",
+]  # fmt: skip
 
 Edit = tuple[str, Callable[[Order], Order]]
 
@@ -16,6 +19,16 @@ def choose_option(option_id: str, name: str) -> Edit:
 
     def apply(order: Order) -> Order:
         return dataclasses.replace(order, options=tuple(sorted({*order.options, option_id})))
+
+    return f"choose {name}", apply
+
+
+def choose_options(option_ids: Iterable[str], name: str) -> Edit:
+    """Tick an option together with all it requires."""
+    chosen = set(option_ids)
+
+    def apply(order: Order) -> Order:
+        return dataclasses.replace(order, options=tuple(sorted({*order.options, *chosen})))
 
     return f"choose {name}", apply
 
@@ -62,3 +75,42 @@ def use_profile(profile_id: str) -> Edit:
         return dataclasses.replace(order, profile=profile_id, profile_changes=())
 
     return f"draft under {PROFILES[profile_id].name}", apply
+
+
+def change_profile(field: str, value: str | float | int, words: str) -> Edit:
+    """Depart from the profile in one choice; its own value takes the departure back."""
+
+    def apply(order: Order) -> Order:
+        changes = {name: kept for name, kept in order.profile_changes if name != field}
+        if value != getattr(PROFILES[order.profile], field):
+            changes[field] = value
+        return dataclasses.replace(order, profile_changes=tuple(sorted(changes.items())))
+
+    return f"set {words}", apply
+
+
+def set_heading(
+    *, title: str, customer: str, notes: str, station_date: str
+) -> Edit:  # fmt: skip
+    """Change what the order is called, for whom and for when."""
+
+    def apply(order: Order) -> Order:
+        return dataclasses.replace(
+            order, title=title, customer=customer, notes=notes, station_date=station_date
+        )
+
+    return "change the order's heading", apply
+
+
+def set_wishes(wishes: Sequence[Wish], what: str) -> Edit:
+    """Change the list of the customer's wishes."""
+    return what, lambda order: dataclasses.replace(order, wishes=tuple(wishes))
+
+
+def issue_revision(revision: Revision) -> Edit:
+    """Record that the sheets were issued."""
+
+    def apply(order: Order) -> Order:
+        return dataclasses.replace(order, revisions=(*order.revisions, revision))
+
+    return f"issue revision {revision.number}", apply

@@ -2,19 +2,39 @@
 
 import datetime
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
 from pydantic import TypeAdapter, ValidationError
 
 from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.order.records import Order
 from vivid_loom.quantities import Gauge
-from vivid_loom.quantities.document import DocumentError, read_document, write_document
+from vivid_loom.quantities.document import (
+    DocumentError,
+    document_text,
+    parsed_document,
+    read_document,
+    write_atomically,
+)
 
-__all__ = ["ORDER_FORMAT", "ORDER_VERSION", "read_order", "write_order"]
+__all__ = [
+    "ORDER_FORMAT", "ORDER_VERSION", "order_text", "parse_order", "read_order", "write_order",
+]  # fmt: skip
 
 ORDER_FORMAT: Final = "vivid-loom-order"
-ORDER_VERSION: Final = 1
+ORDER_VERSION: Final = 2
+
+
+def _from_1(body: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 called the order's own loads ``extra`` and kept a bare revision number."""
+    body = dict(body)
+    body.pop("revision", None)
+    if "extra" in body:
+        body["added"] = body.pop("extra")
+    return body
+
+
+MIGRATIONS: Final = {1: _from_1}
 
 
 def _check_profile(path: Path, order: Order) -> None:
@@ -39,13 +59,7 @@ def _check_profile(path: Path, order: Order) -> None:
         raise DocumentError(path, "profile_changes", str(error)) from error
 
 
-def read_order(path: Path) -> Order:
-    """Read an order file.
-
-    Raises:
-        DocumentError: see ``read_document``; also a bad date, profile or profile change.
-    """
-    order = read_document(path, Order, ORDER_FORMAT, ORDER_VERSION)
+def _checked(path: Path, order: Order) -> Order:
     try:
         datetime.date.fromisoformat(order.station_date)
     except ValueError as error:
@@ -56,6 +70,31 @@ def read_order(path: Path) -> Order:
     return order
 
 
+def parse_order(path: Path, text: str) -> Order:
+    """Return the order that ``text`` holds; ``path`` is for the error only.
+
+    Raises:
+        DocumentError: see ``parsed_document``; also a bad date, profile or profile change.
+    """
+    order = parsed_document(path, text, Order, ORDER_FORMAT, ORDER_VERSION, MIGRATIONS)
+    return _checked(path, order)
+
+
+def read_order(path: Path) -> Order:
+    """Read an order file; an older version is brought up to this one.
+
+    Raises:
+        DocumentError: see ``read_document``; also a bad date, profile or profile change.
+    """
+    order = read_document(path, Order, ORDER_FORMAT, ORDER_VERSION, MIGRATIONS)
+    return _checked(path, order)
+
+
+def order_text(order: Order) -> str:
+    """Return the text of an order file."""
+    return document_text(order, ORDER_FORMAT, ORDER_VERSION)
+
+
 def write_order(path: Path, order: Order) -> None:
     """Write an order file, atomically."""
-    write_document(path, order, ORDER_FORMAT, ORDER_VERSION)
+    write_atomically(path, order_text(order).encode())

@@ -1,13 +1,17 @@
 """The order: only what people decided."""
 
 import dataclasses
-from typing import Literal
+from typing import Annotated, Literal
 
-from vivid_loom.boat import Fit
+from annotated_types import Ge, Gt
+
+from vivid_loom.boat import Fit, HullChanges, Load
 from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.quantities import record
 
-__all__ = ["Order", "Override", "OverrideField"]
+__all__ = [
+    "BuiltWire", "Order", "Override", "OverrideField", "Revision", "Spare", "Via", "Wish",
+]  # fmt: skip
 
 OverrideField = Literal[
     "gauge", "protection_a", "positive_colour", "negative_colour", "helm_position", "supply",
@@ -33,6 +37,79 @@ class Override:
 
 
 @record
+class Via:
+    """A circuit or feeder that goes by way of stations, in the order met from its source."""
+
+    circuit: str
+    stations: tuple[str, ...]
+
+
+@record
+class Spare:
+    """Spare conductors or a pull line, laid now for what comes later; capped and labelled.
+
+    Attributes:
+        start, end: stations.
+        gauge: '' for a pull line.
+    """
+
+    id: str
+    label: str
+    kind: Literal["conductor", "pull line"]
+    start: str
+    end: str
+    count: Annotated[int, Gt(0)] = 1
+    gauge: str = ""
+    colour: str = "WH"
+
+
+@record
+class Wish:
+    """Something the customer asked for, and what became of it; '' while it stands open."""
+
+    text: str
+    answer: str = ""
+
+
+@record
+class Revision:
+    """One issue of the order's sheets.
+
+    Attributes:
+        digest: of the schedule and cut list as issued, so that a later look can tell a change.
+    """
+
+    number: Annotated[int, Gt(0)]
+    date: str
+    initials: str
+    text: str
+    digest: str
+
+
+@record
+class BuiltWire:
+    """A conductor that lies in the boat, as built.
+
+    Attributes:
+        start, end: place and point, e.g. 'HFB way 3'.
+        state: 'as drawn', 'differs' where the builder had to depart from the sheet, 'capped'
+            where it lies cut and capped, 'removed' where it came out.
+        note: what differs, and who says so.
+    """
+
+    id: str
+    circuit: str
+    start: str
+    end: str
+    gauge: str
+    colour: str
+    length_mm: Annotated[float, Ge(0)]
+    runs: tuple[str, ...] = ()
+    state: Literal["as drawn", "differs", "capped", "removed"] = "as drawn"
+    note: str = ""
+
+
+@record
 class Order:
     """A customer order for one hull.
 
@@ -41,8 +118,14 @@ class Order:
         station_date: ISO date on which the hull reaches its wiring station.
         profile: id of a shipped profile.
         profile_changes: fields in which this order departs from it.
-        extra: loads, circuits and switches of this order alone.
+        added: loads, circuits and switches of this order alone.
+        changed_loads: the model's or an option's loads with this order's figures or place;
+            they count only while they are aboard.
         removed: ids of standard loads, circuits or switches left out.
+        hull_changes: runs measured on this hull, its own stations and blocks.
+        ways: circuits that do not take the shortest way.
+        based_on: hull whose as-built wires this order changes; '' for a new boat.
+        built: conductors that lie in the boat. Empty while the order is only designed.
     """
 
     hull: str
@@ -52,13 +135,29 @@ class Order:
     customer: str = ""
     notes: str = ""
     state: Literal["drafting", "checked", "released", "built", "tested", "handed_over"] = "drafting"
-    revision: int = 1
     profile: str = "shop"
     profile_changes: tuple[tuple[str, str | float | int], ...] = ()
     options: tuple[str, ...] = ()
-    extra: Fit = Fit()
+    wishes: tuple[Wish, ...] = ()
+    revisions: tuple[Revision, ...] = ()
+    added: Fit = Fit()
+    changed_loads: tuple[Load, ...] = ()
     removed: tuple[str, ...] = ()
     overrides: tuple[Override, ...] = ()
+    hull_changes: HullChanges = HullChanges()
+    ways: tuple[Via, ...] = ()
+    spares: tuple[Spare, ...] = ()
+    based_on: str = ""
+    built: tuple[BuiltWire, ...] = ()
+
+    @property
+    def revision(self) -> int:
+        """Number of the revision being worked on: one more than the last issued."""
+        return self.revisions[-1].number + 1 if self.revisions else 1
+
+    def way(self, circuit_id: str) -> tuple[str, ...]:
+        """Return the stations a circuit was sent by way of."""
+        return next((via.stations for via in self.ways if via.circuit == circuit_id), ())
 
     def effective_profile(self) -> Profile:
         """Return the named profile with this order's changes."""

@@ -3,14 +3,31 @@
 import json
 import os
 import tempfile
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
-__all__ = ["DocumentError", "read_document", "schema_of", "write_atomically", "write_document"]
+__all__ = [
+    "DocumentError", "Migration", "document_text", "parsed_document", "read_document", "schema_of",
+    "write_atomically", "write_document",
+]  # fmt: skip
 
 T = TypeVar("T")
+
+Migration = Callable[[dict[str, Any]], dict[str, Any]]
+"""Body of a file of one version → body of the next."""
+
+
+_adapters: dict[type[Any], TypeAdapter[Any]] = {}
+
+
+def _adapter(record_type: type[Any]) -> TypeAdapter[Any]:
+    """Return pydantic's reader of a record; making one takes far longer than using it."""
+    if record_type not in _adapters:
+        _adapters[record_type] = TypeAdapter(record_type)
+    return _adapters[record_type]
 
 
 class DocumentError(ValueError):
@@ -42,17 +59,26 @@ def _check_heading(path: Path, data: Any, kind: str, version: int) -> None:
         )
 
 
-def read_document(path: Path, record_type: type[T], kind: str, version: int) -> T:
-    """Read a JSON file into ``record_type``.
+def _migrated(
+    body: dict[str, Any], found: int, version: int, migrations: Mapping[int, Migration]
+) -> dict[str, Any]:
+    for step in range(found, version):
+        body = migrations[step](body)
+    return body
+
+
+def parsed_document(
+    path: Path, text: str, record_type: type[T], kind: str, version: int,
+    migrations: Mapping[int, Migration] = {},
+) -> T:  # fmt: skip
+    """Return the record that ``text`` holds; ``path`` is for the error only.
+
+    Args:
+        migrations: by the version they start from; older files are brought up step by step.
 
     Raises:
-        DocumentError: unreadable, not JSON, another format, a newer version, a bad field.
+        DocumentError: not JSON, another format, a newer version, a bad field.
     """
-    try:
-        text = path.read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
-        raise DocumentError(path, "", f"cannot be read: {reason}") from error
     try:
         data = json.loads(text)
     except (json.JSONDecodeError, RecursionError) as error:
@@ -60,8 +86,9 @@ def read_document(path: Path, record_type: type[T], kind: str, version: int) -> 
         raise DocumentError(path, place, f"found broken JSON ({error}), expected JSON") from error
     _check_heading(path, data, kind, version)
     body = {key: value for key, value in data.items() if key not in ("format", "version")}
+    body = _migrated(body, data["version"], version, migrations)
     try:
-        return TypeAdapter(record_type).validate_json(json.dumps(body), strict=True)
+        record: T = _adapter(record_type).validate_json(json.dumps(body), strict=True)
     except ValidationError as error:
         first = error.errors()[0]
         found = first.get("input")
@@ -69,12 +96,29 @@ def read_document(path: Path, record_type: type[T], kind: str, version: int) -> 
         raise DocumentError(
             path, _place(first["loc"]), f"found {shown}, expected: {first['msg']}"
         ) from error
+    return record
+
+
+def read_document(
+    path: Path, record_type: type[T], kind: str, version: int,
+    migrations: Mapping[int, Migration] = {},
+) -> T:  # fmt: skip
+    """Read a JSON file into ``record_type``.
+
+    Raises:
+        DocumentError: unreadable, or see ``parsed_document``.
+    """
+    try:
+        text = path.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        reason = getattr(error, "strerror", None) or str(error)
+        raise DocumentError(path, "", f"cannot be read: {reason}") from error
+    return parsed_document(path, text, record_type, kind, version, migrations)
 
 
 def document_text(value: object, kind: str, version: int) -> str:
     """Return the canonical JSON of a record: sorted, stable, defaults left out."""
-    adapter: TypeAdapter[Any] = TypeAdapter(type(value))
-    body = adapter.dump_python(value, mode="json", exclude_defaults=True)
+    body = _adapter(type(value)).dump_python(value, mode="json", exclude_defaults=True)
     document = {"format": kind, "version": version, **body}
     return json.dumps(document, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
 

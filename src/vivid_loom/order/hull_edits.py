@@ -1,0 +1,165 @@
+"""Edits of the boat as this hull has it: stations, measured runs, ways, blocks."""
+
+import dataclasses
+from collections.abc import Callable
+
+from vivid_loom.boat import Boat, HullChanges, Run, Station, Supply
+from vivid_loom.order.edits import Edit
+from vivid_loom.order.records import Order, Via
+
+__all__ = [
+    "add_run", "change_run", "change_station", "change_supply", "fit_helm", "join_runs",
+    "remove_run", "send_by_way", "split_run", "take_hull",
+]  # fmt: skip
+
+
+def _edit(name: str, change: Callable[[HullChanges], HullChanges]) -> Edit:
+    return name, lambda order: dataclasses.replace(order, hull_changes=change(order.hull_changes))
+
+
+def _with_runs(changes: HullChanges, *runs: Run) -> HullChanges:
+    merged = {run.id: run for run in (*changes.runs, *runs)}
+    back = {run.id for run in runs}
+    return dataclasses.replace(
+        changes,
+        runs=tuple(merged.values()),
+        removed_runs=tuple(name for name in changes.removed_runs if name not in back),
+    )
+
+
+def _without_run(changes: HullChanges, run_id: str) -> HullChanges:
+    return dataclasses.replace(
+        changes,
+        runs=tuple(run for run in changes.runs if run.id != run_id),
+        removed_runs=tuple(sorted({*changes.removed_runs, run_id})),
+    )
+
+
+def _with_station(changes: HullChanges, station: Station) -> HullChanges:
+    merged = {item.id: item for item in (*changes.stations, station)}
+    return dataclasses.replace(changes, stations=tuple(merged.values()))
+
+
+def change_station(station: Station, *, new: bool = False) -> Edit:
+    """Put a station elsewhere, rename it, or add one."""
+    name = f"{'add' if new else 'change'} station {station.name}"
+    return _edit(name, lambda changes: _with_station(changes, station))
+
+
+def add_run(run: Run) -> Edit:
+    """Lay a new run."""
+    return _edit(f"add run {run.id}", lambda changes: _with_runs(changes, run))
+
+
+def change_run(run: Run, what: str) -> Edit:
+    """Change a run: its measured length, enclosure, bore, supports."""
+    return _edit(f"set {what} of run {run.id}", lambda changes: _with_runs(changes, run))
+
+
+def remove_run(run: Run) -> Edit:
+    """Take a run out; wires go another way, or the edit is refused where there is none."""
+    return _edit(f"remove run {run.id}", lambda changes: _without_run(changes, run.id))
+
+
+def split_run(run: Run, station: Station, first_m: float) -> Edit:
+    """Put a new station on a run, ``first_m`` of its length from its first end.
+
+    Raises:
+        ValueError: a length that does not lie on the run.
+    """
+    if not 0 < first_m < run.length_m:
+        raise ValueError(f"found {first_m:g} m, expected a length within {run.length_m:g} m")
+    rest_m = round(run.length_m - first_m, 6)
+    halves = (
+        dataclasses.replace(run, id=f"{run.id}a", ends=(run.ends[0], station.id),
+                            length_m=first_m),
+        dataclasses.replace(run, id=f"{run.id}b", ends=(station.id, run.ends[1]),
+                            length_m=rest_m, swing=None),
+    )  # fmt: skip
+
+    def apply(changes: HullChanges) -> HullChanges:
+        return _with_runs(_without_run(_with_station(changes, station), run.id), *halves)
+
+    return _edit(f"split run {run.id} at {station.name}", apply)
+
+
+def join_runs(first: Run, second: Run) -> Edit:
+    """Make one run of two that meet; the station between them is passed over.
+
+    Raises:
+        ValueError: runs that do not meet, or that lie in different harnesses.
+    """
+    shared = set(first.ends) & set(second.ends)
+    if len(shared) != 1:
+        raise ValueError(f"found {first.id} and {second.id}, expected two runs that meet")
+    if first.harness != second.harness:
+        raise ValueError(f"{first.id} and {second.id} lie in different harnesses")
+    (middle,) = shared
+    outer = [next(end for end in run.ends if end != middle) for run in (first, second)]
+    joined = dataclasses.replace(
+        first,
+        id=f"{first.id}+{second.id}",
+        ends=(outer[0], outer[1]),
+        length_m=round(first.length_m + second.length_m, 6),
+        permitted=first.permitted and second.permitted,
+        low=first.low or second.low,
+        near=(*first.near, *second.near),
+        swing=first.swing or second.swing,
+    )
+
+    def apply(changes: HullChanges) -> HullChanges:
+        return _with_runs(_without_run(_without_run(changes, first.id), second.id), joined)
+
+    return _edit(f"join runs {first.id} and {second.id}", apply)
+
+
+def send_by_way(circuit_id: str, label: str, stations: tuple[Station, ...]) -> Edit:
+    """Send a circuit by way of stations; none for the shortest way."""
+    name = " and ".join(s.name for s in stations)
+    text = f"send {label} by way of {name}" if stations else f"send {label} the shortest way"
+
+    def apply(order: Order) -> Order:
+        ways = {via.circuit: via for via in order.ways}
+        ways.pop(circuit_id, None)
+        if stations:
+            ways[circuit_id] = Via(circuit=circuit_id, stations=tuple(s.id for s in stations))
+        return dataclasses.replace(order, ways=tuple(ways[key] for key in sorted(ways)))
+
+    return text, apply
+
+
+def change_supply(supply: Supply) -> Edit:
+    """Fit another block or panel in a supply's place, or one more."""
+
+    def apply(changes: HullChanges) -> HullChanges:
+        merged = {item.id: item for item in (*changes.supplies, supply)}
+        return dataclasses.replace(changes, supplies=tuple(merged.values()))
+
+    return _edit(f"fit {supply.name} with {supply.ways} ways", apply)
+
+
+def fit_helm(positions: int) -> Edit:
+    """Fit a helm panel of another size."""
+
+    def apply(changes: HullChanges) -> HullChanges:
+        return dataclasses.replace(changes, helm_positions=positions)
+
+    return _edit(f"fit a helm panel with {positions} positions", apply)
+
+
+def take_hull(boat: Boat, changes: HullChanges) -> Edit:
+    """Take over stations and runs that were measured elsewhere, as one edit."""
+    known = {run.id for run in boat.runs}
+    kept = {run.id for run in changes.runs}
+
+    def apply(before: HullChanges) -> HullChanges:
+        for station in changes.stations:
+            before = _with_station(before, station)
+        before = _with_runs(before, *changes.runs)
+        for name in changes.removed_runs:
+            if name in known and name not in kept:
+                before = _without_run(before, name)
+        return before
+
+    count = len(changes.stations), len(changes.runs)
+    return _edit(f"take {count[0]} stations and {count[1]} measured runs", apply)

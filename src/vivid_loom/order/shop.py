@@ -1,0 +1,54 @@
+"""The shop: its closed days and the bench hours it can give a day."""
+
+import datetime
+from pathlib import Path
+from typing import Annotated, Final
+
+from annotated_types import Gt
+
+from vivid_loom.quantities import record
+from vivid_loom.quantities.document import DocumentError, read_document
+
+__all__ = ["SHOP_FORMAT", "SHOP_VERSION", "Shop", "read_shop"]
+
+SHOP_FORMAT: Final = "vivid-loom-shop"
+SHOP_VERSION: Final = 1
+
+
+@record
+class Shop:
+    """One shop's calendar, kept as ``shop.json`` beside its orders.
+
+    Attributes:
+        closed: ISO dates on which nobody works, besides Saturdays and Sundays.
+        bench_hours: hours of harness bench that one working day gives.
+    """
+
+    name: str = "Shop"
+    closed: tuple[str, ...] = ()
+    bench_hours: Annotated[float, Gt(0)] = 8.0
+
+    @property
+    def closed_days(self) -> frozenset[datetime.date]:
+        """Closed days as dates."""
+        return frozenset(datetime.date.fromisoformat(day) for day in self.closed)
+
+
+def read_shop(folder: Path) -> Shop:
+    """Return the shop of a folder of orders; a plain one where it has no ``shop.json``.
+
+    Raises:
+        DocumentError: a file that cannot be taken; also a day that is no date.
+    """
+    path = folder / "shop.json"
+    if not path.exists():
+        return Shop()
+    shop = read_document(path, Shop, SHOP_FORMAT, SHOP_VERSION)
+    for index, day in enumerate(shop.closed):
+        try:
+            datetime.date.fromisoformat(day)
+        except ValueError as error:
+            raise DocumentError(
+                path, f"closed[{index}]", f"found {day!r}, expected a date like 2026-12-24"
+            ) from error
+    return shop
