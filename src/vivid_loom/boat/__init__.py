@@ -10,6 +10,14 @@ from vivid_loom.boat.files import (
     read_boat,
     write_boat,
 )
+from vivid_loom.boat.generic_loads import (
+    LOADS_FORMAT,
+    LOADS_VERSION,
+    Feeding,
+    GenericLoad,
+    GenericLoads,
+    generic_loads,
+)
 from vivid_loom.boat.geography import Area, Enclosure, Hazard, Hull, Near, Run, Station, Swing
 from vivid_loom.boat.loads import (
     CircuitRequest,
@@ -24,21 +32,29 @@ from vivid_loom.boat.loads import (
     SwitchRequest,
 )
 from vivid_loom.boat.shape import parametric_hull, plan_outline
+from vivid_loom.boat.skeleton import BoatPlan, PlannedArea, skeleton, usual_areas
 from vivid_loom.boat.supply import Battery, DeviceFamily, HelmPanel, Level, ReturnBus, Supply
+from vivid_loom.boat.survey import Survey, read_survey
 
 __all__ = [
     "BOAT_FORMAT",
     "BOAT_VERSION",
+    "LOADS_FORMAT",
+    "LOADS_VERSION",
     "Area",
     "Assembly",
     "Battery",
     "Boat",
+    "BoatPlan",
     "CircuitRequest",
     "ContactRequest",
     "DeviceFamily",
     "Enclosure",
     "Evidence",
+    "Feeding",
     "Fit",
+    "GenericLoad",
+    "GenericLoads",
     "Hazard",
     "HelmPanel",
     "Hull",
@@ -51,18 +67,24 @@ __all__ = [
     "MakerLength",
     "Near",
     "Option",
+    "PlannedArea",
     "ReturnBus",
     "Run",
     "Scenario",
     "Station",
     "Supply",
+    "Survey",
     "Swing",
     "SwitchRequest",
     "changed_boat",
     "check_boat",
     "fit_problems",
+    "generic_loads",
     "parametric_hull",
     "plan_outline",
     "read_boat",
+    "read_survey",
+    "skeleton",
+    "usual_areas",
     "write_boat",
 ]

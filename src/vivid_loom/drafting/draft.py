@@ -9,6 +9,7 @@ from vivid_loom.drafting.allocate import Planned, allocate
 from vivid_loom.drafting.assemble import Wire, assemble
 from vivid_loom.drafting.colour import colour
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.existing import reuse
 from vivid_loom.drafting.feeders import feeder_needs
 from vivid_loom.drafting.ladder import ladder_of
 from vivid_loom.drafting.lines import lines_of
@@ -16,6 +17,7 @@ from vivid_loom.drafting.reasons import Sized, sized_circuit, sized_feeder
 from vivid_loom.drafting.resolve import resolve
 from vivid_loom.drafting.route import RouteMap, routed
 from vivid_loom.drafting.size import size
+from vivid_loom.drafting.spares import drafted_spares
 from vivid_loom.drafting.switch import helm_switches
 from vivid_loom.drafting.verify import verify
 from vivid_loom.order import Order
@@ -73,5 +75,6 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         feeders=tuple(drafted(f) for f in allocation.feeders),
         circuits=tuple(drafted(c) for c in allocation.circuits),
         needs=needs, switches=switches, assembled=assembled,
+        spares=drafted_spares(aboard, routes, ladder), reuse=reuse(assembled, order),
     )  # fmt: skip
     return dataclasses.replace(whole, findings=verify(whole))

@@ -6,11 +6,13 @@ from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.allocate import Allocation, Planned
 from vivid_loom.drafting.assemble import Assembled, Wire
 from vivid_loom.drafting.colour import Colours
+from vivid_loom.drafting.existing import Reuse
 from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.findings import Finding
 from vivid_loom.drafting.reasons import Sized
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
+from vivid_loom.drafting.spares import DraftedSpare
 from vivid_loom.drafting.switch import HelmSwitch
 from vivid_loom.quantities import record
 
@@ -47,6 +49,8 @@ class Draft:
     needs: dict[str, FeederNeed]
     switches: tuple[HelmSwitch, ...]
     assembled: Assembled
+    spares: tuple[DraftedSpare, ...] = ()
+    reuse: Reuse = Reuse({}, ())
     findings: tuple[Finding, ...] = ()
 
     @property

@@ -26,6 +26,8 @@ class Profile:
         cut_step_mm: cut lengths are rounded up to it.
         tail_mm: allowance at each end for landing and one re-termination.
         service_loop_mm: slack left at each device.
+        tie_spacing_mm: between supports, where a run asks for none of its own.
+        growth_percent: room kept in loom and conduit for wires to come, by area.
     """
 
     id: str
@@ -51,6 +53,7 @@ class Profile:
     tail_mm: Annotated[float, Ge(0)] = 80.0
     service_loop_mm: Annotated[float, Ge(0)] = 150.0
     tie_spacing_mm: Positive = 300.0
+    growth_percent: Annotated[float, Ge(0), Le(200)] = 25.0
 
 
 PROFILES: Final[dict[str, Profile]] = {

@@ -2,7 +2,7 @@
 
 from vivid_loom.quantities.formatting import figure, gauge_for_ladder, length_text
 from vivid_loom.quantities.gauge import Gauge, GaugeError, Series
-from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_length_m
+from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_gauge, parse_length_m
 from vivid_loom.quantities.record import record
 
 __all__ = [
@@ -14,6 +14,7 @@ __all__ = [
     "gauge_for_ladder",
     "length_text",
     "parse_amps",
+    "parse_gauge",
     "parse_length_m",
     "record",
 ]

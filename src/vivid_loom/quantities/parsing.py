@@ -3,13 +3,17 @@
 import re
 from typing import Final
 
-__all__ = ["QuantityError", "parse_amps", "parse_length_m"]
+from vivid_loom.quantities.gauge import Gauge, GaugeError
 
-_NUMBER: Final = re.compile(r"^\s*([-+]?\d+(?:[.,]\d+)?)\s*([^\d\s].*?)?\s*$")
+__all__ = ["QuantityError", "parse_amps", "parse_gauge", "parse_length_m"]
+
+_NUMBER: Final = re.compile(r"^\s*([-+]?(?:\d+(?:[.,]\d+)?|[.,]\d+))\s*([^\d\s.,].*?)?\s*$")
+_THOUSANDS: Final = re.compile(r"^[-+]?[1-9]\d{0,2},\d{3}$")
 _METRES: Final = {
     "m": 1.0, "cm": 0.01, "mm": 0.001, "ft": 0.3048, "'": 0.3048, "in": 0.0254, '"': 0.0254,
 }  # fmt: skip
 _AMPS: Final = {"a": 1.0, "ma": 0.001}
+_WATTS: Final = {"w": 1.0, "kw": 1000.0}
 
 
 class QuantityError(ValueError):
@@ -24,6 +28,8 @@ def _split(text: str, expected: str) -> tuple[float, str]:
     match = _NUMBER.match(text)
     if match is None:
         raise QuantityError(text, expected)
+    if _THOUSANDS.match(match.group(1)):  # '1,200' may be 1.2 or 1200: never guessed
+        raise QuantityError(text, f"{expected}, without a thousands sign")
     return float(match.group(1).replace(",", ".")), (match.group(2) or "").strip().lower()
 
 
@@ -41,18 +47,42 @@ def parse_length_m(text: str, default_unit: str = "m") -> float:
     return value * factor
 
 
-def parse_amps(text: str, nominal_v: float) -> float:
+def parse_amps(text: str, nominal_v: float, default_unit: str = "a") -> float:
     """Return the current in A; watts are divided by the nominal voltage.
 
+    Args:
+        default_unit: 'a', 'ma', 'w' or 'kw', for a bare number.
+
     Raises:
-        QuantityError: no number, or a unit other than A, mA or W.
+        QuantityError: no number, or a unit other than A, mA, W or kW.
     """
     expected = "a current such as '3.8 A' or '45 W'"
     value, unit = _split(text, expected)
+    unit = {"amp": "a", "amps": "a", "watt": "w", "watts": "w"}.get(unit, unit) or default_unit
     if value < 0:
         raise QuantityError(text, expected)
-    if unit == "w":
-        return value / nominal_v
-    if (factor := _AMPS.get(unit or "a")) is None:
+    if unit in _WATTS:
+        return value * _WATTS[unit] / nominal_v
+    if (factor := _AMPS.get(unit)) is None:
         raise QuantityError(text, expected)
     return value * factor
+
+
+def parse_gauge(text: str) -> Gauge:
+    """Read a gauge as people write it: '18 ga', '#16', '14', '1.5', '2.5mm2'.
+
+    A bare whole number of the AWG series is AWG; one with a decimal is mm².
+
+    Raises:
+        GaugeError: nothing that names a size.
+    """
+    plain = text.strip().lower().removeprefix("#").strip()
+    plain = re.sub(r"(\d)\s*(?:ga|gauge|g)\.?$", r"\1 AWG", plain)
+    if re.fullmatch(r"\d+|\d/0", plain):
+        plain += " AWG"
+    elif re.fullmatch(r"\d+[.,]\d+", plain):
+        plain += " mm²"
+    try:
+        return Gauge.parse(plain)
+    except GaugeError as error:
+        raise GaugeError(text) from error

@@ -11,20 +11,21 @@ from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
 
-__all__ = ["connectors", "cut_list", "end_procedures", "labels", "landings"]
+__all__ = ["changes", "connectors", "cut_list", "end_procedures", "labels", "landings", "spares"]
 
 CUT_COLUMNS: Final = (
     "wire_id", "circuit_id", "harness", "gauge", "area_mm2", "colour", "tracer", "from_place",
     "from_point", "from_termination", "from_strip_mm", "to_place", "to_point", "to_termination",
     "to_strip_mm", "path", "routed_length_mm", "cut_length_mm", "label_from", "label_to",
     "current_a", "cable_id", "core", "from_jaw", "to_jaw", "device_lead",
+    "conductor_state",
 )  # fmt: skip
 LANDING_COLUMNS: Final = (
     "place", "point", "order", "wire_id", "terminal", "label", "expected_off_v", "expected_on_v",
 )  # fmt: skip
 
 
-def _cut_row(wire: Wire) -> tuple[str, ...]:
+def _cut_row(wire: Wire, kept: frozenset[str]) -> tuple[str, ...]:
     device = " · ".join(end.device_lead for end in (wire.start, wire.end) if end.device_lead)
     return (
         wire.id, wire.circuit, wire.harness, str(wire.gauge), f"{area_mm2(wire.gauge):.3f}",
@@ -36,13 +37,54 @@ def _cut_row(wire: Wire) -> tuple[str, ...]:
         ";".join(wire.runs), f"{wire.routed_m * 1000:.0f}", number(wire.cut_mm),
         wire.start.label, wire.end.label, f"{wire.current_a:.3f}", "", "",
         wire.start.termination.jaw, wire.end.termination.jaw, device,
+        "existing" if wire.id in kept else "new",
     )  # fmt: skip
 
 
 def cut_list(draft: Draft) -> Table:
     """Return every wire to cut, grouped by harness, then in circuit order."""
     wires = sorted(draft.assembled.wires, key=lambda w: w.harness)
-    return Table("cutlist", "Cut list", CUT_COLUMNS, tuple(_cut_row(w) for w in wires))
+    kept = frozenset(draft.reuse.kept)
+    return Table("cutlist", "Cut list", CUT_COLUMNS, tuple(_cut_row(w, kept) for w in wires))
+
+
+def spares(draft: Draft) -> Table:
+    """Return spare conductors and pull lines, one row a piece; capped and labelled."""
+    rows = tuple(
+        (
+            f"{item.id}.{index + 1}" if item.spare.count > 1 else item.id, item.spare.kind,
+            item.spare.label, str(item.gauge or ""), str(item.colour) if item.gauge else "",
+            item.spare.start, item.spare.end, ";".join(run.id for run in item.path.runs),
+            number(item.cut_mm),
+        )
+        for item in draft.spares
+        for index in range(item.spare.count)
+    )  # fmt: skip
+    columns = ("spare_id", "kind", "label", "gauge", "colour", "from_station", "to_station",
+               "path", "cut_length_mm")  # fmt: skip
+    return Table("spares", "Spare conductors and pull lines", columns, rows)
+
+
+def changes(draft: Draft) -> Table:
+    """Return, for a change order, what stays, what is new and what comes off."""
+    rows: list[tuple[str, ...]] = []
+    if draft.aboard.order.built:
+        for wire in draft.assembled.wires:
+            old = draft.reuse.kept.get(wire.id)
+            rows.append((
+                "stays" if old else "new", old.id if old else wire.id, wire.circuit,
+                str(wire.gauge), str(wire.colour), f"{wire.start.place} {wire.start.point}",
+                f"{wire.end.place} {wire.end.point}", number(old.length_mm if old else wire.cut_mm),
+                old.note if old else "",
+            ))  # fmt: skip
+        rows += [
+            ("comes off", b.id, b.circuit, b.gauge, b.colour, b.start, b.end,
+             number(b.length_mm), b.note)
+            for b in draft.reuse.comes_off
+        ]  # fmt: skip
+    columns = ("what", "wire_id", "circuit_id", "gauge", "colour", "from", "to", "length_mm",
+               "note")  # fmt: skip
+    return Table("changes", "Changes to the built boat", columns, tuple(sorted(rows)))
 
 
 def _expected_v(draft: Draft, wire: Wire) -> tuple[str, str]:

@@ -14,10 +14,16 @@ MATERIAL_COLUMNS: Final = ("kind", "item", "quantity", "unit", "mass_kg", "price
 
 
 def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
-    """Return metres to cut by (gauge, colour)."""
+    """Return metres to cut by (gauge, colour); wire that lies in the boat is not cut."""
     totals: Counter[tuple[str, str]] = Counter()
     for wire in draft.assembled.wires:
+        if wire.id in draft.reuse.kept:
+            continue
         totals[(str(wire.gauge), str(wire.colour))] += wire.cut_mm / 1000  # type: ignore[assignment]
+    for item in draft.spares:
+        if item.gauge:
+            metres = item.spare.count * item.cut_mm / 1000
+            totals[(str(item.gauge), str(item.colour))] += metres  # type: ignore[assignment]
     return {key: float(value) for key, value in totals.items()}
 
 
@@ -48,6 +54,9 @@ def materials(draft: Draft) -> Table:
     )
     rows += _counted("protection", devices)
     rows += _counted("switch", Counter(switch.part.name for switch in draft.switches))
+    lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.spares if s.gauge is None)
+    if lines:
+        rows.append(("pull line", "pull line 3 mm", f"{lines:.2f}", "m", "", ""))
     labels = Counter({"wire label sleeve": 2 * len(draft.assembled.wires)})
     rows += _counted("label", labels)
     return Table("materials", "Materials", MATERIAL_COLUMNS, tuple(rows))

@@ -1,0 +1,92 @@
+"""Blocks, panels and helm sized from the load list, for the engineer to take or change."""
+
+import dataclasses
+import math
+from collections import Counter
+from typing import Final, NamedTuple
+
+from vivid_loom.boat import Supply
+from vivid_loom.drafting.decision import Step
+from vivid_loom.drafting.drafted import Draft
+from vivid_loom.standards.source import OUR_CHOICE
+
+__all__ = ["Proposal", "proposals"]
+
+BLOCK_WAYS: Final = (4, 6, 8, 10, 12, 16, 20, 24, 30, 36)
+PANEL_POSITIONS: Final = (4, 6, 8, 10, 12, 16, 20, 24, 28, 32)
+SPARE_SHARE: Final = 0.2  # of what is used, and never fewer than two; our choice
+TOTALS_A: Final = (30.0, 60.0, 100.0, 125.0, 150.0, 200.0, 250.0, 300.0, 400.0)
+
+
+class Proposal(NamedTuple):
+    """One thing to fit.
+
+    Attributes:
+        subject: supply id, or 'helm'.
+        has, wants: ways or positions now and proposed.
+        used: of them in use.
+        supply: the block as proposed; None for the helm.
+        total_a: what the block must bear, now and as proposed.
+        steps: how the figure was found.
+    """
+
+    subject: str
+    name: str
+    has: int
+    wants: int
+    used: int
+    supply: Supply | None
+    total_a: tuple[float, float]
+    steps: tuple[Step, ...]
+
+    @property
+    def changes_anything(self) -> bool:
+        """What is there is too small, or larger than what is needed."""
+        return self.has != self.wants or self.total_a[0] < self.total_a[1]
+
+
+def _sized(used: int, stocked: tuple[int, ...], noun: str) -> tuple[int, tuple[Step, ...]]:
+    spare = max(2, math.ceil(SPARE_SHARE * used))
+    need = used + spare
+    size = next((n for n in stocked if n >= need), need)
+    return size, (
+        Step(f"{noun} in use and spare, {SPARE_SHARE:.0%} and at least two",
+             f"{used} + {spare}", float(need), noun, OUR_CHOICE),
+        Step(f"next size on the shelf: {size} {noun}", source=OUR_CHOICE),
+    )  # fmt: skip
+
+
+def _wanted_ways(draft: Draft) -> Counter[str]:
+    """Count circuits per block, those that found no way with the block they asked for."""
+    used: Counter[str] = Counter(row.planned.source for row in draft.circuits)
+    feeds = Counter(s.fed_from for s in draft.aboard.boat.supplies if s.feed_family == "blade fuse")
+    used.update(feeds)
+    return used
+
+
+def proposals(draft: Draft) -> tuple[Proposal, ...]:
+    """Return what every block and the helm should have; stocked sizes, spares counted."""
+    boat = draft.aboard.boat
+    used = _wanted_ways(draft)
+    found: list[Proposal] = []
+    for supply in boat.supplies:
+        if not supply.ways or supply.kind not in ("fuse_block", "breaker_panel"):
+            continue
+        wants, steps = _sized(used[supply.id], BLOCK_WAYS, "ways")
+        need = draft.needs.get(supply.id)
+        demand = need.out.total_a if need else 0.0
+        total = next((a for a in TOTALS_A if a >= demand), demand)
+        bears = max(total, supply.total_max_a) if supply.total_max_a >= demand else total
+        steps = (*steps, Step("the block must bear the demand of its loads", f"{demand:.5g}",
+                              demand, "A", OUR_CHOICE))  # fmt: skip
+        changed = dataclasses.replace(supply, ways=wants, total_max_a=bears)
+        found.append(
+            Proposal(supply.id, supply.name, supply.ways, wants, used[supply.id], changed,
+                     (supply.total_max_a, bears), steps)
+        )  # fmt: skip
+    wants, steps = _sized(len(draft.aboard.switches), PANEL_POSITIONS, "positions")
+    found.append(
+        Proposal("helm", boat.helm.name, boat.helm.positions, wants, len(draft.aboard.switches),
+                 None, (0.0, 0.0), steps)
+    )  # fmt: skip
+    return tuple(found)

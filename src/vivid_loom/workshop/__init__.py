@@ -1,0 +1,1 @@
+"""What the harness shop works out from a draft: bundle sections, bench hours."""
