@@ -1,12 +1,14 @@
 """Shared demo data and the drafts made from it."""
 
 import os
+import tempfile
 from functools import cache
 from pathlib import Path
 
 import pytest
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="vivid-loom-state-")
 
 from vivid_loom.boat import Boat, read_boat
 from vivid_loom.catalogue import shipped_catalogue

@@ -75,4 +75,4 @@ def test_diff_names_what_moved(tmp_path: Path) -> None:
 
 def test_schemas_are_written(tmp_path: Path) -> None:
     assert run("schemas", str(tmp_path))[0] == 0
-    assert len(list(tmp_path.glob("*.schema.json"))) == 3
+    assert len(list(tmp_path.glob("*.schema.json"))) == 5

@@ -8,36 +8,29 @@ from pathlib import Path
 import click
 
 from vivid_loom import __version__
-from vivid_loom.boat import BOAT_FORMAT, BOAT_VERSION, Boat, read_boat
+from vivid_loom.boat import (
+    BOAT_FORMAT,
+    BOAT_VERSION,
+    LOADS_FORMAT,
+    LOADS_VERSION,
+    Boat,
+    GenericLoads,
+)
 from vivid_loom.catalogue import (
     CATALOGUE_FORMAT,
     CATALOGUE_VERSION,
     Catalogue,
-    shipped_catalogue,
 )
-from vivid_loom.demo import DEMO_ORDER, find_boat
-from vivid_loom.drafting import Draft, DraftError, draft
-from vivid_loom.order import ORDER_FORMAT, ORDER_VERSION, Order, read_order
+from vivid_loom.demo import DEMO_ORDER
+from vivid_loom.drafting import Draft
+from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
+from vivid_loom.order import ORDER_FORMAT, ORDER_VERSION, SHOP_FORMAT, SHOP_VERSION, Order, Shop
 from vivid_loom.quantities.document import DocumentError, schema_of, write_atomically
 from vivid_loom.sheets import packet_files, packet_tables
 
-__all__ = ["main", "open_draft"]
+__all__ = ["main"]
 
 BAD_INPUT = 2
-
-
-def open_draft(path: Path) -> Draft:
-    """Read an order with its boat and draft it.
-
-    Raises:
-        DocumentError: a file that cannot be taken, or order and boat that do not fit together.
-    """
-    order = read_order(path)
-    boat = read_boat(find_boat(path, order.boat))
-    try:
-        return draft(order, boat, shipped_catalogue())
-    except DraftError as error:
-        raise DocumentError(path, error.place, error.problem) from error
 
 
 def _open_or_exit(path: Path) -> Draft:
@@ -112,6 +105,21 @@ def diff_command(first: Path, second: Path) -> None:
     sys.exit(1 if changed else 0)
 
 
+@main.command("queue")
+@click.argument("folder", type=click.Path(path_type=Path, exists=True, file_okay=False))
+def queue_command(folder: Path) -> None:
+    """List the orders in FOLDER by due date, with bench hours and findings."""
+    entries = [with_figures(queue_entry(path)) for path in queue_paths(folder, with_demo=False)]
+    for entry in sorted(entries, key=lambda e: (e.due or "9999", e.path.name)):
+        if entry.problem:
+            click.echo(f"{entry.path.name}: {entry.problem}")
+            continue
+        click.echo(
+            f"due {entry.due}  hull {entry.hull}  {entry.model}  {entry.state}  "
+            f"{entry.hours:.1f} h  {entry.errors} errors  {entry.title}"
+        )
+
+
 @main.command("schemas")
 @click.argument("folder", type=click.Path(path_type=Path), default=Path("docs/formats"))
 def schemas_command(folder: Path) -> None:
@@ -121,6 +129,8 @@ def schemas_command(folder: Path) -> None:
         (Order, ORDER_FORMAT, ORDER_VERSION),
         (Boat, BOAT_FORMAT, BOAT_VERSION),
         (Catalogue, CATALOGUE_FORMAT, CATALOGUE_VERSION),
+        (GenericLoads, LOADS_FORMAT, LOADS_VERSION),
+        (Shop, SHOP_FORMAT, SHOP_VERSION),
     ):
         schema = json.dumps(schema_of(record_type, kind, version), indent=1, ensure_ascii=False)
         write_atomically(folder / f"{kind}.schema.json", f"{schema}\n".encode())

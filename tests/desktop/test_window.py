@@ -12,7 +12,7 @@ from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.finder import Finder, targets
-from vivid_loom.desktop.main_window import THREADS, MainWindow
+from vivid_loom.desktop.main_window import LOADS, PACKET, THREADS, MainWindow
 from vivid_loom.desktop.session import Session
 from vivid_loom.desktop.theme import DARK
 from vivid_loom.desktop.thread_rows import GROUPS, SORTS, arrange
@@ -49,7 +49,7 @@ def test_ticking_an_option_adds_its_circuits_and_undo_takes_them_away(
     window: MainWindow, qtbot: QtBot
 ) -> None:
     window.open_stage(0)
-    box = window.order_view.boxes["fore_pump"]
+    box = window.order_stage.options.boxes["fore_pump"]
     assert box.isChecked()
     qtbot.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(8, box.height() // 2))
     assert window.session.draft.circuit("C38") is None
@@ -62,23 +62,23 @@ def test_ticking_an_option_adds_its_circuits_and_undo_takes_them_away(
 
 def test_an_option_brings_what_it_requires(window: MainWindow) -> None:
     for option in ("autopilot", "plotter_pack"):
-        window.order_view.boxes[option].setChecked(False)
+        window.order_stage.options.boxes[option].setChecked(False)
     assert "plotter_pack" not in window.session.order.options
-    window.order_view.boxes["autopilot"].setChecked(True)
+    window.order_stage.options.boxes["autopilot"].setChecked(True)
     assert {"autopilot", "plotter_pack"} <= set(window.session.order.options)
-    assert window.order_view.boxes["plotter_pack"].isChecked()
+    assert window.order_stage.options.boxes["plotter_pack"].isChecked()
 
 
 def test_an_option_that_something_requires_cannot_be_dropped(window: MainWindow) -> None:
-    window.order_view.boxes["plotter_pack"].setChecked(False)
+    window.order_stage.options.boxes["plotter_pack"].setChecked(False)
     assert "requires" in window.message.text()
-    assert window.order_view.boxes["plotter_pack"].isChecked()
+    assert window.order_stage.options.boxes["plotter_pack"].isChecked()
 
 
 def test_an_excluded_option_is_disabled_and_says_why(window: MainWindow) -> None:
-    box = window.order_view.boxes["stereo"]
+    box = window.order_stage.options.boxes["stereo"]
     assert not box.isEnabled()
-    assert "excludes" in box.toolTip()
+    assert "Not together with Loud hailer" in box.toolTip()
 
 
 def test_overruling_a_gauge_needs_reason_and_initials_and_can_be_undone(
@@ -179,7 +179,9 @@ def test_filter_group_and_sort(window: MainWindow, qtbot: QtBot) -> None:
 
 
 def test_the_profile_redrafts_in_metric(window: MainWindow) -> None:
-    window.order_view.profile_chosen.emit("iso")
+    combo = window.order_stage.profile.profile
+    combo.setCurrentIndex(combo.findData("iso"))
+    combo.activated.emit(combo.currentIndex())
     assert gauge(window, "C08").endswith("mm²")
     assert "mm²" in window.head.units.text()
 
@@ -187,18 +189,18 @@ def test_the_profile_redrafts_in_metric(window: MainWindow) -> None:
 def test_loads_are_listed_with_their_evidence_and_copy_as_tsv(
     window: MainWindow, qtbot: QtBot
 ) -> None:
-    window.open_stage(1)
-    model = window.loads_view.model
+    window.open_stage(LOADS)
+    model, table = window.loads_stage.model, window.loads_stage.table
     assert model.rowCount() == len(window.session.draft.aboard.loads)
-    assert model.rows[0][4] == "estimate"
-    window.loads_view.table.selectRow(0)
-    assert window.session.selected == model.circuits[0]
-    qtbot.keyClick(window.loads_view.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
-    assert QGuiApplication.clipboard().text().split("\t")[0] == model.rows[0][0]
+    assert model.rows[0][5].text == "estimate"
+    table.selectRow(0)
+    assert window.session.selected in model.rows[0][-1].text
+    qtbot.keyClick(table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    assert QGuiApplication.clipboard().text().split("\t")[0] == model.rows[0][0].text
 
 
 def test_findings_jump_to_their_place(window: MainWindow) -> None:
-    window.open_order(DEMO_FOLDER / "hull-0423.loom.json")
+    window.files.open_order(DEMO_FOLDER / "hull-0423.loom.json")
     assert "28 errors" in window.head.findings.text()
     window._jump("orphan")
     assert window.stages.currentIndex() == 1
@@ -224,7 +226,7 @@ def test_the_finder_finds_wires_loads_and_findings(window: MainWindow, qtbot: Qt
 
 
 def test_the_packet_is_shown_and_exported(window: MainWindow, tmp_path: Path) -> None:
-    window.open_stage(3)
+    window.open_stage(PACKET)
     assert window.packet_view.list.count() > 20
     window.packet_view.export_to(tmp_path)
     assert (tmp_path / "packet.pdf").read_bytes().startswith(b"%PDF")
@@ -234,21 +236,21 @@ def test_the_packet_is_shown_and_exported(window: MainWindow, tmp_path: Path) ->
 
 
 def test_saving_and_opening_again(window: MainWindow, tmp_path: Path) -> None:
-    window.order_view.boxes["radar"].setChecked(False)
+    window.order_stage.options.boxes["radar"].setChecked(False)
     path = tmp_path / "mine.loom.json"
-    assert window._save_to(path)
+    assert window.files.save_as(path)
     assert "radar" not in read_order(path).options
     assert window.session.undo_stack.isClean()
     before = DEMO_ORDER.read_bytes()
     assert window.session.path == path and DEMO_ORDER.read_bytes() == before
-    assert not window._save_to(tmp_path / "no" / "such.loom.json")
+    assert not window.files.save_as(tmp_path / "no" / "such.loom.json")
     assert "Nothing is lost" in window.message.text()
 
 
 def test_a_bad_order_leaves_the_open_one(window: MainWindow, tmp_path: Path) -> None:
     bad = tmp_path / "bad.loom.json"
     bad.write_text("{")
-    window.open_order(bad)
+    window.files.open_order(bad)
     assert "bad.loom.json" in window.message.text()
     assert window.session.path == DEMO_ORDER
 
@@ -261,9 +263,9 @@ def test_a_boat_of_ones_own_is_saved_beside_the_order(
     (own / "mine.boat.json").write_bytes((DEMO_FOLDER / "qh-86.boat.json").read_bytes())
     order = read_order(DEMO_ORDER)
     write_order(own / "a.loom.json", dataclasses.replace(order, boat="mine.boat.json"))
-    window.open_order(own / "a.loom.json")
+    window.files.open_order(own / "a.loom.json")
     (tmp_path / "else").mkdir()
-    assert window._save_to(tmp_path / "else" / "a.loom.json")
+    assert window.files.save_as(tmp_path / "else" / "a.loom.json")
     assert (tmp_path / "else" / "mine.boat.json").exists()
 
 

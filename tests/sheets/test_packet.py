@@ -23,7 +23,7 @@ CUTLIST = (
     "wire_id,circuit_id,harness,gauge,area_mm2,colour,tracer,from_place,from_point,"
     "from_termination,from_strip_mm,to_place,to_point,to_termination,to_strip_mm,path,"
     "routed_length_mm,cut_length_mm,label_from,label_to,current_a,cable_id,core,from_jaw,to_jaw,"
-    "device_lead"
+    "device_lead,conductor_state"
 )
 LANDING = "place,point,order,wire_id,terminal,label,expected_off_v,expected_on_v"
 

@@ -42,4 +42,5 @@ def run(order: Path) -> int:
         print(f"vivid-loom: {error}", file=sys.stderr)
         return 2
     window.show()
+    window.files.offer_recovery()
     return app.exec()

@@ -1,5 +1,7 @@
 """Which hull, due when, in what state, with how many findings."""
 
+import datetime
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QIcon, QPainter, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
@@ -8,7 +10,6 @@ from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.theme import LIGHT
 from vivid_loom.desktop.thread_figures import mark
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets import due_text
 from vivid_loom.sheets.threads import Tones
 
 __all__ = ["HeadLine"]
@@ -72,12 +73,12 @@ class HeadLine(QWidget):
         """Use a theme's neutral colours."""
         self.tones = tones
 
-    def set_draft(self, draft: Draft, *, modified: bool) -> None:
+    def set_draft(self, draft: Draft, due: datetime.date, *, modified: bool) -> None:
         """Show an order's heading."""
         order, profile = draft.aboard.order, draft.aboard.profile
         self.title.setText(f"{draft.aboard.boat.name} · hull {order.hull}")
         self.subtitle.setText(order.title + ("  (unsaved)" if modified else ""))
-        self.due.setText(f"harness due {due_text(draft)}")
+        self.due.setText(f"harness due {due:%a} {due.day} {due:%b %Y}")
         self.state.setText(order.state.replace("_", " "))
         errors = sum(f.severity == "error" for f in draft.findings)
         judge = sum(f.severity == "judge" for f in draft.findings)

@@ -11,6 +11,7 @@ from vivid_loom.desktop.theme import LIGHT
 from vivid_loom.desktop.thread_figures import NAMES_W, figures_width
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure, length_text
+from vivid_loom.sheets.boat_plan import profile_outline
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 from vivid_loom.sheets.stores import wire_totals
@@ -57,20 +58,6 @@ def _counted(count: int, noun: str) -> str:
     return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
 
 
-def hull_outline(draft: Draft, at: Place) -> list[tuple[float, float]]:
-    """Return the outline of hull and house in the strip."""
-    hull = draft.aboard.boat.hull
-    deck = list(hull.sheer)
-    if hull.house:
-        first, last = hull.house[0][0], hull.house[-1][0]
-        deck = (
-            [p for p in hull.sheer if p[0] < first]
-            + list(hull.house)
-            + [p for p in hull.sheer if p[0] > last]
-        )
-    return [at(x, z) for x, z in [*deck, *reversed(hull.keel)]]
-
-
 class KeelStrip(QWidget):
     """Shows where the selection runs. Never edits."""
 
@@ -106,7 +93,7 @@ class KeelStrip(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(QColor(t.part))
         painter.setPen(QColor(t.quiet))
-        outline = hull_outline(self._draft, at)
+        outline = [at(x, z) for x, z in profile_outline(self._draft.aboard.boat)]
         painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in outline]))
         play(painter, self._trunks(at))
         row = self._draft.circuit(self._selected)

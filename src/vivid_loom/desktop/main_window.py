@@ -6,47 +6,36 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QMainWindow,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from vivid_loom.demo import demo_orders
+from vivid_loom.desktop.file_actions import FileActions
 from vivid_loom.desktop.finder import Finder
 from vivid_loom.desktop.findings_list import FindingsList
 from vivid_loom.desktop.head_line import HeadLine
 from vivid_loom.desktop.keel_strip import KeelStrip
-from vivid_loom.desktop.loads_view import LoadsView
+from vivid_loom.desktop.loads_stage import LoadsStage
 from vivid_loom.desktop.menus import make_menus
-from vivid_loom.desktop.order_view import OrderView
+from vivid_loom.desktop.order_stage import OrderStage
 from vivid_loom.desktop.packet_view import PacketView
+from vivid_loom.desktop.runs_stage import RunsStage
 from vivid_loom.desktop.session import Session
 from vivid_loom.desktop.stage_rail import StageRail
 from vivid_loom.desktop.theme import DARK, LIGHT, apply_theme
 from vivid_loom.desktop.threads_stage import ThreadsStage
 from vivid_loom.desktop.why_drawer import WhyDrawer
-from vivid_loom.drafting import DraftError
-from vivid_loom.order import (
-    Order,
-    Override,
-    choose_option,
-    clear_override,
-    drop_option,
-    set_override,
-    use_profile,
-)
-from vivid_loom.quantities.document import DocumentError
+from vivid_loom.order import Override, clear_override, set_override
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.threads import Tones
 
-__all__ = ["MainWindow"]
+__all__ = ["LOADS", "ORDER", "PACKET", "RUNS", "THREADS", "MainWindow"]
 
-THREADS = 2
+ORDER, LOADS, RUNS, THREADS, PACKET = range(5)
 
 
 class MainWindow(QMainWindow):
@@ -58,17 +47,21 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Vivid Loom")
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
+        self.tones: Tones = LIGHT
         self.head = HeadLine()
         self.rail = StageRail()
         self.keel = KeelStrip()
         self.why = WhyDrawer()
-        self.order_view = OrderView()
-        self.loads_view = LoadsView()
+        self.files = FileActions(self)
+        self.order_stage = OrderStage(session)
+        self.loads_stage = LoadsStage(session)
+        self.runs_stage = RunsStage(session)
         self.threads_stage = ThreadsStage()
         self.threads = self.threads_stage.threads
         self.packet_view = PacketView()
         self.stages = QStackedWidget()
-        for view in (self.order_view, self.loads_view, self.threads_stage, self.packet_view):
+        for view in (self.order_stage, self.loads_stage, self.runs_stage, self.threads_stage,
+                     self.packet_view):  # fmt: skip
             self.stages.addWidget(view)
         self._lay_out()
         make_menus(self)
@@ -77,8 +70,7 @@ class MainWindow(QMainWindow):
         self.use_theme(LIGHT)
         self._draft_changed()
         self.open_stage(THREADS)
-        rows = self.threads.visible_ids()
-        self.session.select(rows[0] if rows else "")
+        self.order_opened()
 
     def _lay_out(self) -> None:
         middle = QHBoxLayout()
@@ -110,14 +102,21 @@ class MainWindow(QMainWindow):
         s.draft_changed.connect(self._draft_changed)
         s.circuit_selected.connect(self._selection_changed)
         s.edit_refused.connect(self.say)
-        s.undo_stack.cleanChanged.connect(self._clean_changed)
+        s.changed_on_disk.connect(self.files.file_changed)
+        s.undo_stack.cleanChanged.connect(self._show_heading)
         self.rail.stage_picked.connect(self.open_stage)
         self.threads.circuit_picked.connect(s.select)
         self.threads.why_asked.connect(self.open_why)
-        self.loads_view.circuit_picked.connect(s.select)
-        self.order_view.option_toggled.connect(self.toggle_option)
-        self.order_view.profile_chosen.connect(lambda name: self._apply_profile(name))
-        self.order_view.order_opened.connect(lambda path: self.open_order(Path(path)))
+        for stage in (self.order_stage, self.loads_stage, self.runs_stage):
+            stage.said.connect(self.say)
+        for stage in (self.loads_stage, self.runs_stage):
+            stage.circuit_picked.connect(s.select)
+        self.order_stage.order_opened.connect(lambda path: self.files.open_order(Path(path)))
+        self.order_stage.new_asked.connect(self.files.new_order)
+        self.order_stage.duplicate_asked.connect(self.files.duplicate)
+        self.order_stage.boat_asked.connect(self.files.new_boat)
+        self.order_stage.folder_asked.connect(self.files.choose_folder)
+        self.order_stage.change_order_asked.connect(self.files.change_order)
         self.packet_view.exported.connect(self.say)
         self.why.override_asked.connect(self._override)
         self.why.clear_asked.connect(self._clear_override)
@@ -133,35 +132,47 @@ class MainWindow(QMainWindow):
     def say(self, text: str) -> None:
         """Show a message in the status line."""
         self.message.setText(text)
+        self.message.setToolTip(text)
+
+    def order_opened(self) -> None:
+        """Another order stands: select its first thread, and say what is particular."""
+        rows = self.threads.visible_ids()
+        self.session.select(rows[0] if rows else "")
+        if self.session.notice:
+            self.say(self.session.notice)
+
+    def refresh(self) -> None:
+        """Show the order anew, as after saving."""
+        self._draft_changed()
+
+    def _show_heading(self) -> None:
+        clean = self.session.undo_stack.isClean()
+        self.head.set_draft(self.session.draft, self.session.due, modified=not clean)
 
     def _draft_changed(self) -> None:
         draft = self.session.draft
-        self.head.set_draft(draft, modified=not self.session.undo_stack.isClean())
-        self.order_view.set_draft(draft)
-        self.order_view.set_queue(self._queue(), self.session.path)
-        self.loads_view.set_draft(draft)
+        self._show_heading()
+        self.order_stage.set_draft(draft)
+        self.loads_stage.set_draft(draft)
+        self.runs_stage.set_draft(draft)
         self.threads.set_draft(draft)
         self.packet_view.set_draft(draft)
         self._show_selection(self.session.selected)
         self._mark_stages()
 
-    def _clean_changed(self, clean: bool) -> None:
-        self.head.set_draft(self.session.draft, modified=not clean)
-
-    def _queue(self) -> tuple[Path, ...]:
-        beside = sorted(self.session.path.parent.glob("*.loom.json"))
-        return tuple(dict.fromkeys([*beside, *demo_orders()]))
-
     def _mark_stages(self) -> None:
         draft = self.session.draft
         unknown = sum(f.code in ("L01", "L02") for f in draft.findings)
         errors = sum(f.severity == "error" for f in draft.findings)
-        marks = ("", str(unknown or ""), str(errors or ""), "")
+        open_wishes = sum(not wish.answer for wish in draft.aboard.order.wishes)
+        runs = sum(f.code.startswith("R") for f in draft.findings)
+        marks = (str(open_wishes or ""), str(unknown or ""), str(runs or ""), str(errors or ""), "")
         self.rail.set_state(self.stages.currentIndex(), marks)
 
     def _show_selection(self, circuit_id: str) -> None:
         draft = self.session.draft
         self.threads.set_selected(circuit_id)
+        self.runs_stage.show_circuit(circuit_id)
         self.keel.show_selection(draft, circuit_id)
         if self.why.isVisible():
             self.why.show_circuit(draft, circuit_id)
@@ -180,8 +191,8 @@ class MainWindow(QMainWindow):
         """Show a stage."""
         self.stages.setCurrentIndex(index)
         self._mark_stages()
-        focus = (self.order_view.queue, self.loads_view.table, self.threads,
-                 self.packet_view.list)[index]  # fmt: skip
+        focus = (self.order_stage.queue.table, self.loads_stage.table, self.runs_stage.view,
+                 self.threads, self.packet_view.list)[index]  # fmt: skip
         focus.setFocus()
 
     def open_why(self, circuit_id: str) -> None:
@@ -196,32 +207,6 @@ class MainWindow(QMainWindow):
             self.why.hide()
         else:
             self.open_why(self.session.selected)
-
-    def toggle_option(self, option_id: str, on: bool) -> None:
-        """Tick an option with all it requires, or untick it, as one undoable edit."""
-        option = self.session.boat.option(option_id)
-        if option is None:
-            return
-        before = sum(w.cut_mm for w in self.session.draft.assembled.wires)
-        wires = len(self.session.draft.assembled.wires)
-        name, change = (choose_option if on else drop_option)(option_id, option.name)
-
-        def with_required(order: Order) -> Order:
-            order = change(order)
-            for needed in option.requires if on else ():
-                order = choose_option(needed, needed)[1](order)
-            return order
-
-        if not self.session.apply((name, with_required)):
-            self._draft_changed()
-            return
-        after = self.session.draft.assembled.wires
-        metres = (sum(w.cut_mm for w in after) - before) / 1000
-        self.say(f"{name}: {len(after) - wires:+d} wires, {metres:+.1f} m. Ctrl+Z takes it back.")
-
-    def _apply_profile(self, profile_id: str) -> None:
-        if profile_id != self.session.order.profile:
-            self.session.apply(use_profile(profile_id))
 
     def _override(self, override: Override) -> None:
         if self.session.apply(set_override(override)):
@@ -259,18 +244,24 @@ class MainWindow(QMainWindow):
             self.threads_stage.search.clear()
             self.session.select(subject)
         elif subject in draft.aboard.loads:
-            self.open_stage(1)
-            names = [row[0] for row in self.loads_view.model.rows]
-            self.loads_view.table.selectRow(names.index(draft.aboard.loads[subject].name))
+            self.open_stage(LOADS)
+            self.loads_stage.search.clear()
+            self.loads_stage.select_loads((subject,))
+        elif subject in {run.id for run in draft.aboard.boat.runs}:
+            self.open_stage(RUNS)
+            self.runs_stage.view.select(run=subject)
+            self.runs_stage.show_circuit(self.session.selected)
         else:
             feeder = next((f.id for f in draft.feeders if f.planned.feeds == subject), "")
             if feeder:
                 self._jump(feeder)
 
     def fold_keel(self) -> None:
+        """Show or hide the keel strip."""
         self.keel.setVisible(not self.keel.isVisible())
 
     def toggle_theme(self, dark: bool) -> None:
+        """Change between light and dark."""
         self.use_theme(DARK if dark else LIGHT)
 
     def use_theme(self, tones: Tones) -> None:
@@ -278,62 +269,16 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         apply_theme(app, tones)
-        for view in (self.head, self.rail, self.threads, self.keel, self.loads_view):
+        self.tones = tones
+        for view in (self.head, self.rail, self.threads, self.keel, self.order_stage,
+                     self.loads_stage, self.runs_stage):  # fmt: skip
             view.set_tones(tones)
 
-    def open_order(self, path: Path) -> None:
-        """Open another order; unsaved edits are asked about first."""
-        if path.resolve() == self.session.path.resolve() or not self._may_leave():
-            return
-        try:
-            self.session.open(path)
-        except (DocumentError, DraftError) as error:
-            self.say(str(error))
-            return
-        rows = self.threads.visible_ids()
-        self.session.select(rows[0] if rows else "")
-
-    def ask_open(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open order", "", "Orders (*.loom.json)")
-        if name:
-            self.open_order(Path(name))
-
-    def save(self) -> bool:
-        """Save in place; shipped demo orders are saved under another name."""
-        if self.session.is_demo:
-            return self.ask_save_as()
-        return self._save_to(self.session.path)
-
-    def ask_save_as(self) -> bool:
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Save order", str(Path.home() / self.session.path.name), "Orders (*.loom.json)"
-        )
-        return bool(name) and self._save_to(Path(name))
-
-    def _save_to(self, path: Path) -> bool:
-        try:
-            self.session.save(path)
-        except OSError as error:
-            self.say(f"Cannot save {path}: {error.strerror}. Nothing is lost.")
-            return False
-        self.say(f"Saved {path}")
-        self._draft_changed()
-        return True
-
-    def _may_leave(self) -> bool:
-        if self.session.undo_stack.isClean():
-            return True
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self, "Unsaved edits", "Save the edits to this order first?",
-            buttons.Save | buttons.Discard | buttons.Cancel,
-        )  # fmt: skip
-        if answer == buttons.Save:
-            return self.save()
-        return answer == buttons.Discard
-
     def closeEvent(self, event: QCloseEvent) -> None:
-        if self._may_leave():
-            event.accept()
-        else:
+        if not self.files.may_leave():
             event.ignore()
+            return
+        self.order_stage.stop()
+        self.runs_stage.stop()
+        self.session.close()
+        event.accept()

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QMenu
 
 from vivid_loom.desktop.stage_rail import STAGES
 
@@ -22,16 +23,34 @@ def _action(
 ) -> QAction:
     action = QAction(text, window)
     action.setShortcut(QKeySequence(keys))
-    action.triggered.connect(slot)
+    action.triggered.connect(lambda *_: slot())
     return action
+
+
+def _fill_recent(window: MainWindow, menu: QMenu) -> None:
+    menu.clear()
+    for path in window.files.recent():
+        action = menu.addAction(path.name)
+        action.setToolTip(str(path))
+        action.triggered.connect(lambda _=False, p=path: window.files.open_order(p))
+    menu.setToolTipsVisible(True)
 
 
 def make_menus(window: MainWindow) -> None:
     """Give a window its menus; every action has a key."""
+    files = window.files
     file_menu = window.menuBar().addMenu("&File")
-    file_menu.addAction(_action(window, "&Open order…", Standard.Open, window.ask_open))
-    file_menu.addAction(_action(window, "&Save", Standard.Save, window.save))
-    file_menu.addAction(_action(window, "Save &as…", Standard.SaveAs, window.ask_save_as))
+    for text, keys, slot in (
+        ("&New order…", Standard.New, files.new_order),
+        ("&Duplicate order…", "Ctrl+Shift+N", files.duplicate),
+        ("New &boat…", "Ctrl+Alt+N", files.new_boat),
+        ("&Open order…", Standard.Open, files.ask_open),
+        ("&Save", Standard.Save, files.save),
+        ("Save &as…", Standard.SaveAs, files.ask_save_as),
+    ):
+        file_menu.addAction(_action(window, text, keys, slot))
+    recent = file_menu.addMenu("&Recent orders")
+    recent.aboutToShow.connect(lambda: _fill_recent(window, recent))
     file_menu.addAction(_action(window, "&Quit", Standard.Quit, window.close))
     edit = window.menuBar().addMenu("&Edit")
     undo = window.session.undo_stack.createUndoAction(window, "Undo:")
@@ -47,13 +66,15 @@ def make_menus(window: MainWindow) -> None:
                 window,
                 stage.name,
                 f"Ctrl+{stage.number}",
-                lambda _=False, i=index: window.open_stage(i),
+                lambda i=index: window.open_stage(i),
             )
         )
     view.addSeparator()
     view.addAction(_action(window, "&Why drawer", "Ctrl+Y", window.toggle_why))
     view.addAction(_action(window, "Fold &keel strip", "Ctrl+B", window.fold_keel))
     view.addAction(_action(window, "F&indings…", "Ctrl+F", window.show_findings))
-    dark = _action(window, "&Dark theme", "Ctrl+D", window.toggle_theme)
+    dark = QAction("&Dark theme", window)
+    dark.setShortcut(QKeySequence("Ctrl+D"))
     dark.setCheckable(True)
+    dark.toggled.connect(window.toggle_theme)
     view.addAction(dark)

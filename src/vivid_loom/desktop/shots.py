@@ -7,7 +7,7 @@ from PySide6.QtTest import QTest
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
-from vivid_loom.desktop.main_window import THREADS, MainWindow
+from vivid_loom.desktop.main_window import LOADS, ORDER, PACKET, RUNS, THREADS, MainWindow
 from vivid_loom.desktop.theme import DARK, LIGHT
 
 __all__ = ["take_shots"]
@@ -35,14 +35,58 @@ def _dark(window: MainWindow) -> None:
     _threads("C07")(window)
 
 
+def _order(tab: int) -> Callable[[MainWindow], None]:
+    def show(window: MainWindow) -> None:
+        window.open_stage(ORDER)
+        window.order_stage.tabs.setCurrentIndex(tab)
+        job = (window.order_stage.queue.job, window.order_stage.options.job,
+               window.order_stage.profile.job)[tab]  # fmt: skip
+        _until(lambda: not job.running)
+
+    return show
+
+
+def _until(done: Callable[[], bool]) -> None:
+    for _ in range(400):
+        if done():
+            return
+        QTest.qWait(25)
+
+
+def _loads(window: MainWindow) -> None:
+    window.open_stage(LOADS)
+    window.loads_stage.select_loads(("searchlight",))
+
+
+def _runs(window: MainWindow) -> None:
+    window.open_stage(RUNS)
+    window.runs_stage.wait_for_bundles()
+    window.session.select("C16")
+    window.runs_stage.view.select(station="mast")
+    window.runs_stage.show_circuit("C16")
+
+
+def _section(window: MainWindow) -> None:
+    window.open_stage(RUNS)
+    window.runs_stage.measure.setCurrentIndex(1)
+    window.runs_stage.wait_for_bundles()
+    window.session.select("C07")
+    window.runs_stage.view.select(run="K06")
+    window.runs_stage.show_circuit("C07")
+
+
 SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], None]], ...] = (
-    ("order", DEMO_ORDER, _stage(0)),
-    ("loads", DEMO_ORDER, _stage(1)),
+    ("order-queue", DEMO_ORDER, _order(0)),
+    ("order-options", DEMO_ORDER, _order(1)),
+    ("order-profile", DEMO_ORDER, _order(2)),
+    ("loads", DEMO_ORDER, _loads),
+    ("runs", DEMO_ORDER, _runs),
+    ("trunk-section", DEMO_ORDER, _section),
     ("threads", DEMO_ORDER, _threads("C02")),
     ("threads-mistakes", DEMO_FOLDER / "hull-0423.loom.json", _threads("C08")),
     ("threads-dark", DEMO_FOLDER / "hull-0421.loom.json", _dark),
     ("why", DEMO_ORDER, _why),
-    ("packet", DEMO_ORDER, _stage(3)),
+    ("packet", DEMO_ORDER, _stage(PACKET)),
 )
 
 

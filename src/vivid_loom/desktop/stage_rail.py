@@ -23,7 +23,13 @@ class Stage(NamedTuple):
     name: str
 
 
-STAGES = (Stage(1, "Order"), Stage(2, "Loads"), Stage(4, "Threads"), Stage(9, "Packet"))
+STAGES = (
+    Stage(1, "Order"),
+    Stage(2, "Loads"),
+    Stage(3, "Runs"),
+    Stage(4, "Threads"),
+    Stage(9, "Packet"),
+)
 
 
 class StageRail(QWidget):

@@ -39,7 +39,14 @@ def _style_sheet(t: Tones) -> str:
     QListView, QTableView, QTextBrowser, QTreeView, QLineEdit, QComboBox, QScrollArea,
     QAbstractItemView {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule};
         selection-background-color: {t.band}; selection-color: {t.ink}; }}
-    QLineEdit, QComboBox {{ padding: 4px 6px; border-radius: 4px; }}
+    QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox, QDateEdit {{ padding: 4px 6px;
+        border-radius: 4px; }}
+    QSpinBox, QDoubleSpinBox, QDateEdit {{ background: {t.part}; border: 1px solid {t.rule}; }}
+    QTabBar::tab {{ background: {t.page}; color: {t.quiet}; padding: 6px 14px; border: 0;
+        border-bottom: 2px solid {t.rule}; }}
+    QTabBar::tab:selected {{ color: {t.ink}; border-bottom: 2px solid {t.focus}; }}
+    QTabBar::tab:focus {{ background: {t.band}; }}
+    QTabWidget::pane {{ border: 0; }}
     QLineEdit:focus, QComboBox:focus, QListView:focus, QTableView:focus, QTextBrowser:focus
         {{ border: 2px solid {t.focus}; }}
     QHeaderView::section {{ background: {t.page}; color: {t.quiet}; border: 0;
@@ -58,10 +65,14 @@ def _style_sheet(t: Tones) -> str:
     QScrollBar::add-page, QScrollBar::sub-page {{ background: {t.page}; }}
     QTableView {{ gridline-color: {t.rule}; }}
     QPushButton {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule};
-        border-radius: 5px; padding: 5px 12px; }}
+        border-radius: 5px; padding: 5px 9px; }}
     QPushButton:hover {{ background: {t.band}; }}
     QPushButton:focus, QCheckBox:focus {{ border: 2px solid {t.focus}; }}
     QPushButton:disabled {{ color: {t.quiet}; }}
+    QScrollArea[plain="true"] {{ border: 0; background: {t.page}; }}
+    QTableView {{ outline: 0; }}
+    QTableView::item:selected, QTableView::item:focus {{ background: {t.band};
+        color: {t.ink}; }}
     QLabel[quiet="true"] {{ color: {t.quiet}; }}
     QLabel[title="true"] {{ font-size: 15px; font-weight: bold; }}
     QLabel[caution="true"] {{ border: 1px solid {t.warn}; border-radius: 5px; padding: 6px; }}

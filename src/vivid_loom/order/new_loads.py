@@ -18,7 +18,7 @@ from vivid_loom.boat import (
 )
 from vivid_loom.boat.generic_loads import Feeding
 
-__all__ = ["FEEDINGS", "fed", "free_id", "id_from_name", "joined", "missing_leads"]
+__all__ = ["FEEDINGS", "fed", "fed_each", "free_id", "id_from_name", "joined", "missing_leads"]
 
 FEEDINGS: Final[dict[Feeding, tuple[str, Level, str]]] = {
     "own switch": ("device_switched", "unswitched", ""),
@@ -97,6 +97,21 @@ def fed(
         loads=tuple(load.id for load in loads),
     )  # fmt: skip
     return Fit(loads=whole, circuits=(circuit,), switches=switches)
+
+
+def fed_each(loads: Sequence[Load], feeding: Feeding, taken: Iterable[str], rank: int = 2) -> Fit:
+    """Return loads on a new circuit each; see ``fed``."""
+    used = set(taken)
+    fits: list[Fit] = []
+    for load in loads:
+        fits.append(fed([load], feeding, load.name, used, rank))
+        used |= {circuit.id for circuit in fits[-1].circuits}
+        used |= {switch.id for switch in fits[-1].switches}
+    return Fit(
+        loads=tuple(x for fit in fits for x in fit.loads),
+        circuits=tuple(x for fit in fits for x in fit.circuits),
+        switches=tuple(x for fit in fits for x in fit.switches),
+    )
 
 
 def joined(loads: Sequence[Load], circuit: CircuitRequest) -> Fit:

@@ -48,9 +48,13 @@ def _setting(draft: Draft) -> Setting:
     )
 
 
-def due_text(draft: Draft) -> str:
-    """Return the harness due date: one working day before the hull's station."""
-    date = due_date(datetime.date.fromisoformat(draft.aboard.order.station_date))
+def due_text(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> str:
+    """Return the harness due date: one working day before the hull's station.
+
+    Args:
+        closed: days the shop does not work, besides Saturdays and Sundays.
+    """
+    date = due_date(datetime.date.fromisoformat(draft.aboard.order.station_date), closed)
     return f"{date:%a} {date.day} {date:%b %Y}"
 
 

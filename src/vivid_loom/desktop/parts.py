@@ -1,0 +1,62 @@
+"""Small parts that several views share."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QWidget,
+)
+
+__all__ = ["button", "heading", "row_of", "scrolled", "small"]
+
+
+def small(text: str) -> QLabel:
+    """Return quiet wrapped text."""
+    label = QLabel(text)
+    label.setProperty("quiet", True)
+    label.setWordWrap(True)
+    label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+    return label
+
+
+def heading(text: str) -> QLabel:
+    """Return a bold line."""
+    label = QLabel(text)
+    label.setProperty("title", True)
+    label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+    return label
+
+
+def button(text: str, pressed: Callable[[], object], hint: str = "") -> QPushButton:
+    """Return a button; ``hint`` tells what it does, and its key."""
+    made = QPushButton(text)
+    made.setAutoDefault(False)
+    made.setToolTip(hint)
+    made.clicked.connect(lambda: pressed())
+    return made
+
+
+def row_of(*widgets: QWidget, stretch: bool = True) -> QHBoxLayout:
+    """Return widgets side by side, pushed to the left."""
+    layout = QHBoxLayout()
+    layout.setSpacing(8)
+    for widget in widgets:
+        layout.addWidget(widget)
+    if stretch:
+        layout.addStretch(1)
+    return layout
+
+
+def scrolled(inner: QWidget) -> QScrollArea:
+    """Return a widget that scrolls up and down, without a frame."""
+    area = QScrollArea()
+    area.setWidget(inner)
+    area.setWidgetResizable(True)
+    area.setProperty("plain", True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    return area

@@ -1,0 +1,96 @@
+"""Opening orders from disk: one with its boat and draft, or a shop's whole queue."""
+
+import datetime
+from pathlib import Path
+
+from vivid_loom.boat import read_boat
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import demo_orders, find_boat
+from vivid_loom.drafting import Draft, DraftError, draft
+from vivid_loom.order import Order, Shop, due_date, read_order, read_shop
+from vivid_loom.quantities import record
+from vivid_loom.quantities.document import DocumentError
+from vivid_loom.workshop.hours import bench_hours
+
+__all__ = ["QueueEntry", "due_of", "open_draft", "queue_entry", "queue_paths", "with_figures"]
+
+
+@record
+class QueueEntry:
+    """One order of the shop's queue.
+
+    Attributes:
+        due: ISO date; one working day before ``station_date``.
+        hours: estimated bench hours; None while not drafted.
+        errors, to_judge: findings of the draft.
+        problem: why the file cannot be taken; '' where it can.
+    """
+
+    path: Path
+    hull: str = ""
+    model: str = ""
+    title: str = ""
+    state: str = ""
+    station_date: str = ""
+    due: str = ""
+    hours: float | None = None
+    errors: int | None = None
+    to_judge: int | None = None
+    problem: str = ""
+
+
+def due_of(order: Order, shop: Shop) -> datetime.date:
+    """Return the day an order's harness is due."""
+    return due_date(datetime.date.fromisoformat(order.station_date), shop.closed_days)
+
+
+def open_draft(path: Path) -> Draft:
+    """Read an order with its boat and draft it.
+
+    Raises:
+        DocumentError: a file that cannot be taken, or order and boat that do not fit together.
+    """
+    order = read_order(path)
+    boat = read_boat(find_boat(path, order.boat))
+    try:
+        return draft(order, boat, shipped_catalogue())
+    except DraftError as error:
+        raise DocumentError(path, error.place, error.problem) from error
+
+
+def queue_paths(folder: Path, *, with_demo: bool) -> tuple[Path, ...]:
+    """Return the order files of a folder, and the shipped ones where they are asked for."""
+    here = sorted(folder.glob("*.loom.json"))
+    return tuple(dict.fromkeys([*here, *(demo_orders() if with_demo else ())]))
+
+
+def queue_entry(path: Path, shop: Shop | None = None) -> QueueEntry:
+    """Return what an order's file says, without drafting it."""
+    try:
+        order = read_order(path)
+        model = read_boat(find_boat(path, order.boat)).name
+        due = due_of(order, shop or read_shop(path.parent))
+    except DocumentError as error:
+        return QueueEntry(path=path, problem=str(error).removeprefix(f"{path}: "))
+    return QueueEntry(
+        path=path, hull=order.hull, model=model, title=order.title,
+        state=order.state.replace("_", " "), station_date=order.station_date, due=due.isoformat(),
+    )  # fmt: skip
+
+
+def with_figures(entry: QueueEntry) -> QueueEntry:
+    """Return the entry with bench hours and findings, drafting the order."""
+    if entry.problem:
+        return entry
+    try:
+        drafted = open_draft(entry.path)
+    except DocumentError as error:
+        return QueueEntry(**{**vars(entry), "problem": str(error).removeprefix(f"{entry.path}: ")})
+    return QueueEntry(
+        **{
+            **vars(entry),
+            "hours": bench_hours(drafted),
+            "errors": sum(f.severity == "error" for f in drafted.findings),
+            "to_judge": sum(f.severity == "judge" for f in drafted.findings),
+        }
+    )

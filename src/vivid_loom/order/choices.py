@@ -1,0 +1,70 @@
+"""The questions on which the trade disagrees, as choices of the profile."""
+
+from typing import Final, NamedTuple
+
+from vivid_loom.order.profile import Profile
+
+__all__ = ["CHOICES", "Choice", "choice_words"]
+
+Value = str | float | int
+
+
+class Choice(NamedTuple):
+    """One question, its schools as (value, words), and why the default is what it is."""
+
+    field: str
+    question: str
+    schools: tuple[tuple[Value, str], ...]
+    why: str
+
+
+CHOICES: Final = (
+    Choice("negative_colour", "DC negative", (("YE", "yellow"), ("BK", "black")),
+           "Yellow cannot be taken for a live AC wire."),
+    Choice("shop_floor", "Thinnest wire the shop fits",
+           (("18 AWG", "18 AWG"), ("16 AWG", "16 AWG"), ("14 AWG", "14 AWG"),
+            ("1 mm²", "1 mm²"), ("1.5 mm²", "1.5 mm²"), ("2.5 mm²", "2.5 mm²")),
+           "Below it ends break in the crimp."),
+    Choice("insulation_c", "Insulation of the wire, °C",
+           ((60, "60"), (75, "75"), (80, "80"), (90, "90"), (105, "105"), (125, "125")),
+           "Marine wire on the shelf is 105 °C."),
+    Choice("conductor_c", "Conductor temperature for the drop, °C",
+           ((20.0, "20"), (30.0, "30"), (50.0, "50"), (70.0, "70")),
+           "50 °C: warm boat, loaded wire."),
+    Choice("bundling", "Bundled wires count as loaded",
+           (("off", "never"), ("loaded", "those above 30 % of their ampacity"), ("all", "all")),
+           "Below 50 V practice differs; loaded wires are what heats a bundle."),
+    Choice("other_drop_percent", "Drop where it is not critical, %",
+           ((3.0, "3"), (5.0, "5"), (10.0, "10")), "The standards' figure."),
+    Choice("tolerance", "Protection above the ampacity",
+           (("never_above", "never"), ("next_standard", "next standard size up to 150 %")),
+           "The wire is what the device protects."),
+    Choice("negatives", "Negatives go to",
+           (("nearest", "the nearest area bus"), ("main", "the main bus")),
+           "The nearest bus saves wire; its feeder back is sized for it."),
+    Choice("joint", "Joints",
+           (("crimp", "crimp with adhesive shrink"), ("solder", "solder and shrink"),
+            ("crimp_and_solder", "crimp and solder")),
+           "A crimp can be inspected; solder never holds alone."),
+    Choice("shrink", "Heat-shrink",
+           (("at_once", "at once"), ("after_power_up", "after the circuit has been powered")),
+           "Factory harnesses are rung out on the bench."),
+    Choice("grease", "Grease",
+           (("none", "none"), ("at_landing", "at the landing")),
+           "Adhesive does not bond to grease."),
+    Choice("tie_spacing_mm", "Ties and supports, mm",
+           ((150.0, "150"), (230.0, "230"), (300.0, "300"), (450.0, "450")),
+           "300 mm, closer near terminations."),
+    Choice("growth_percent", "Room for growth in loom and conduit, %",
+           ((0.0, "none"), (25.0, "25"), (50.0, "50"), (100.0, "100")),
+           "A conduit that takes no more wire is cut open later."),
+    Choice("spare_allowance_a", "Counted for a spare helm position, A",
+           ((0.0, "0"), (5.0, "5"), (10.0, "10")), "What comes later must find its feeder."),
+    Choice("units", "Lengths shown in", (("m", "metres"), ("ft", "feet")), "By the model."),
+)  # fmt: skip
+
+
+def choice_words(choice: Choice, profile: Profile) -> str:
+    """Return the school that stands, in words; the bare value where it is none of them."""
+    value = getattr(profile, choice.field)
+    return next((words for school, words in choice.schools if school == value), str(value))
