@@ -1,7 +1,7 @@
 """The shop's queue: every order of a folder by due date, with hours and findings."""
 
 import datetime
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Signal
@@ -116,12 +116,7 @@ class OrderQueue(QWidget):
         self._fill()
         waiting = [e for e in self._entries.values() if e.hours is None and not e.problem]
         if waiting:
-            self.job.ask(lambda: self._draft_all(waiting))
-
-    @staticmethod
-    def _draft_all(waiting: Sequence[QueueEntry]) -> Iterator[object]:
-        for entry in waiting:
-            yield with_figures(entry)
+            self.job.ask(lambda: map(with_figures, waiting))
 
     def _take(self, entry: object) -> None:
         assert isinstance(entry, QueueEntry)
