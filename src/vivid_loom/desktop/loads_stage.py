@@ -59,6 +59,9 @@ _EDITABLE = {0: "name", 2: "running_a", 4: "peak_a", 5: "evidence_kind", 6: "mak
 _RANK = {"unknown": 0, "estimate": 1}
 
 
+LAST_COLUMN = 74  # px the circuit column has at least
+
+
 def _urgency(load: Load) -> tuple[int, str]:
     """Sort what must be looked up first."""
     return _RANK.get(load.evidence.kind, 2), load.name
@@ -95,6 +98,7 @@ class LoadsStage(QWidget):
         self.table = TextTable(self.model, "Loads")
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        header.setStretchLastSection(True)
         self.totals, self.work = QLabel(), QLabel()
         self.totals.setWordWrap(True)
         self.totals.setMinimumHeight(32)
@@ -229,11 +233,11 @@ class LoadsStage(QWidget):
         )  # fmt: skip
 
     def _fit_columns(self) -> None:
-        widths = (0, 0, 50, 46, 56, 70, 64, 72, 46, 48, 58, 84)
+        widths = (0, 0, 52, 56, 56, 80, 64, 72, 46, 52, 58, 0)
         for column, width in enumerate(widths):
             if width:
                 self.table.setColumnWidth(column, width)
-        left = max(250, self.table.viewport().width() - sum(widths))
+        left = max(250, self.table.viewport().width() - sum(widths) - LAST_COLUMN)
         self.table.setColumnWidth(0, left * 11 // 20)
         self.table.setColumnWidth(1, left * 9 // 20)
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 from typing import Final
 
-from vivid_loom.drafting import rules_safety, rules_size, rules_supply
+from vivid_loom.drafting import rules_runs, rules_safety, rules_size, rules_supply
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
 
@@ -11,7 +11,9 @@ __all__ = ["RULES", "verify"]
 
 Rule = Callable[[Draft], Iterator[Finding]]
 
-RULES: Final[tuple[Rule, ...]] = (*rules_size.RULES, *rules_supply.RULES, *rules_safety.RULES)
+RULES: Final[tuple[Rule, ...]] = (
+    *rules_size.RULES, *rules_supply.RULES, *rules_safety.RULES, *rules_runs.RULES,
+)  # fmt: skip
 
 _ORDER = {"error": 0, "judge": 1, "note": 2}
 

@@ -1,0 +1,117 @@
+"""Rules about the way wires take: what they pass, what they lie in, where they end."""
+
+import math
+from collections.abc import Iterator
+
+from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.standards.conduit import (
+    CLEARANCE_MM,
+    CLEARANCE_SOURCE,
+    FILL_SOURCE,
+    fill_limit_percent,
+)
+from vivid_loom.standards.source import OUR_CHOICE, Source
+
+__all__ = ["RULES"]
+
+TOO_NEAR = FindingKind(
+    "R01", "error", "run too near to what it passes",
+    "Run {it} passes {what} at {distance} mm; wires keep {least} mm clear.",
+    "Move the run, or shield it and measure the distance again.", CLEARANCE_SOURCE,
+)  # fmt: skip
+COMPASS = FindingKind(
+    "R02", "judge", "wires near a compass",
+    "Run {it} passes the compass at {distance} mm: within {least} mm only twisted pairs go.",
+    "Twist the pairs here, or move the run.", CLEARANCE_SOURCE,
+)  # fmt: skip
+OVERFULL = FindingKind(
+    "R03", "error", "conduit too full",
+    "Run {it}: {count} wires take {fill} % of its {bore} mm conduit, {limit} % is allowed.",
+    "Fit a wider conduit, or send circuits another way.", FILL_SOURCE,
+)  # fmt: skip
+NO_GROWTH = FindingKind(
+    "R04", "judge", "no room for growth",
+    "Run {it}: its {bore} mm bore leaves less than the {growth} % room the profile asks for.",
+    "Fit a wider one now, or lay a spare conductor and a pull line.", OUR_CHOICE,
+)  # fmt: skip
+LOW = FindingKind(
+    "R05", "judge", "wires below bilge water",
+    "Run {it} lies where bilge water reaches, and {circuits} take it without ending there.",
+    "Send them by way of a station above the water.",
+    Source("common practice", "copper through the bilge", "no source"),
+)  # fmt: skip
+IDLE_WAY = FindingKind(
+    "R06", "note", "way of a circuit that is not aboard",
+    "Circuit {it} is sent by way of {stations}, and is not aboard.",
+    "Nothing, or take the way out.", OUR_CHOICE,
+)  # fmt: skip
+LOOM_FULL = 78.0  # % of a loom's bore that round wires can take at best; our choice
+
+
+def _areas_mm2(draft: Draft) -> dict[str, list[float]]:
+    """Return the area over insulation of every wire in each run."""
+    over = {w.gauge: math.pi / 4 * w.diameter_mm**2 for w in draft.catalogue.wires}
+    found: dict[str, list[float]] = {}
+    for wire in draft.assembled.wires:
+        for run in wire.runs:
+            found.setdefault(run, []).append(over[str(wire.gauge)])
+    for spare in draft.spares:
+        if spare.gauge:
+            for passed in spare.path.runs:
+                areas = [over[str(spare.gauge)]] * spare.spare.count
+                found.setdefault(passed.id, []).extend(areas)
+    return found
+
+
+def _clearances(draft: Draft) -> Iterator[Finding]:
+    used = {run for wire in draft.assembled.wires for run in wire.runs}
+    for run in draft.aboard.boat.runs:
+        for near in run.near:
+            least = CLEARANCE_MM[near.what]
+            if run.id not in used or near.distance_mm >= least:
+                continue
+            kind = COMPASS if near.what == "compass" else TOO_NEAR
+            told = words(what=near.what, distance=f"{near.distance_mm:g}", least=f"{least:g}")
+            yield Finding(kind, (run.id,), told)
+
+
+def _fill(draft: Draft) -> Iterator[Finding]:
+    areas = _areas_mm2(draft)
+    growth = draft.aboard.profile.growth_percent
+    for run in draft.aboard.boat.runs:
+        inside = areas.get(run.id)
+        if not inside or run.bore_mm is None or run.enclosure == "open":
+            continue
+        fill = 100 * sum(inside) / (math.pi / 4 * run.bore_mm**2)
+        limit = fill_limit_percent(len(inside)) if run.enclosure == "conduit" else LOOM_FULL
+        if fill > limit:
+            told = words(count=len(inside), fill=f"{fill:.0f}", bore=f"{run.bore_mm:g}",
+                         limit=f"{limit:g}")  # fmt: skip
+            yield Finding(OVERFULL, (run.id,), told)
+        elif fill * (1 + growth / 100) > limit:
+            told = words(bore=f"{run.bore_mm:g}", growth=f"{growth:g}")
+            yield Finding(NO_GROWTH, (run.id,), told)
+
+
+def _low(draft: Draft) -> Iterator[Finding]:
+    """A load in the bilge needs its last run; what merely passes through does not."""
+    for run in draft.aboard.boat.runs:
+        if not run.low:
+            continue
+        passing = sorted({
+            wire.circuit
+            for wire in draft.assembled.wires
+            if run.id in wire.runs and run.id not in (wire.runs[0], wire.runs[-1])
+        })  # fmt: skip
+        if passing:
+            yield Finding(LOW, (run.id, *passing), words(circuits=", ".join(passing)))
+
+
+def _idle_ways(draft: Draft) -> Iterator[Finding]:
+    for via in draft.aboard.order.ways:
+        if draft.circuit(via.circuit) is None:
+            yield Finding(IDLE_WAY, (via.circuit,), words(stations=", ".join(via.stations)))
+
+
+RULES = (_clearances, _fill, _low, _idle_ways)
