@@ -1,36 +1,20 @@
 """The real window, offscreen: open, choose, look, overrule, undo, save, export."""
 
 import dataclasses
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QApplication, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.finder import Finder, targets
 from vivid_loom.desktop.main_window import LOADS, PACKET, THREADS, MainWindow
-from vivid_loom.desktop.session import Session
 from vivid_loom.desktop.theme import DARK
 from vivid_loom.desktop.thread_rows import GROUPS, SORTS, arrange
 from vivid_loom.desktop.why_drawer import why_html
 from vivid_loom.order import read_order, write_order
-
-
-@pytest.fixture
-def window(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> Iterator[MainWindow]:
-    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Discard)
-    shown = MainWindow(Session(DEMO_ORDER))
-    shown.resize(1280, 800)
-    shown.show()
-    qtbot.waitExposed(shown)
-    yield shown
-    shown.close()
-    shown.deleteLater()
-    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 def gauge(window: MainWindow, circuit: str) -> str:

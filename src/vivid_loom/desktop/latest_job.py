@@ -56,7 +56,7 @@ class LatestJob(QObject):
             answers.put((None, True))
 
         self.running = True
-        threading.Thread(target=run, daemon=True).start()
+        threading.Thread(target=run).start()  # joined when the program ends
         self._timer.start()
 
     def _deliver(self) -> None:

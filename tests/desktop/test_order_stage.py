@@ -1,0 +1,222 @@
+"""Taking the order, in the real window: queue, options, profile, papers, as built."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QDate, Qt
+from PySide6.QtWidgets import QDialog
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.boat_dialog import BoatDialog
+from vivid_loom.desktop.main_window import ORDER, MainWindow
+from vivid_loom.desktop.order_dialog import OrderDialog, boat_choices
+from vivid_loom.desktop.theme import LIGHT
+from vivid_loom.order import read_order
+
+Open = Callable[[Path], MainWindow]
+Answer = Callable[[Callable[[QDialog], None]], list[str]]
+
+
+def test_the_queue_fills_with_hours_and_findings(window: MainWindow, qtbot: QtBot) -> None:
+    window.open_stage(ORDER)
+    queue = window.order_stage.queue
+    qtbot.waitUntil(lambda: not queue.job.running, timeout=20000)
+    shown = queue.shown()
+    assert [e.due for e in shown] == sorted(e.due for e in shown)
+    assert {e.hull for e in shown} >= {"0417", "0421", "0423"}
+    assert all(e.hours and e.errors is not None for e in shown)
+    assert next(e for e in shown if e.hull == "0423").errors == 28
+    assert next(e for e in shown if e.hull == "0417").due == "2026-12-04"
+
+
+def test_the_queue_is_searched_and_opened_by_keys(window: MainWindow, qtbot: QtBot) -> None:
+    window.open_stage(ORDER)
+    queue = window.order_stage.queue
+    qtbot.keyClicks(queue.search, "metric")
+    assert [e.hull for e in queue.shown()] == ["0421"]
+    queue.table.selectRow(0)
+    queue.table.setFocus()
+    qtbot.keyClick(queue.table, Qt.Key.Key_Return)
+    assert window.session.order.hull == "0421"
+    assert window.head.title.text().endswith("0421")
+
+
+def test_a_file_that_cannot_be_read_is_listed_with_its_error(
+    open_on: Open, own_order: Path
+) -> None:
+    (own_order.parent / "broken.loom.json").write_text('{"format": "vivid-loom-order"}')
+    window = open_on(own_order)
+    entry = next(e for e in window.order_stage.queue.shown() if e.path.name.startswith("broken"))
+    assert "version" in entry.problem
+
+
+def test_effects_stand_beside_an_option_before_it_is_ticked(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    window.open_stage(ORDER)
+    stage = window.order_stage
+    stage.tabs.setCurrentWidget(stage.options)
+    qtbot.waitUntil(lambda: not stage.options.job.running, timeout=20000)
+    told = stage.options.rows["radar"].effect.text()
+    before = len(window.session.draft.assembled.wires)
+    stage.options.rows["radar"].box.setChecked(False)
+    gone = before - len(window.session.draft.assembled.wires)
+    assert told.startswith("Dropping it") and f"−{gone} wires" in told and "−42 W" in told
+    assert f"−{gone} wires" in window.message.text()
+    qtbot.waitUntil(lambda: not stage.options.job.running, timeout=20000)
+    assert f"Ticking it: +{gone} wires" in stage.options.rows["radar"].effect.text()
+    assert "Loud hailer" in stage.options.rows["stereo"].effect.text()
+
+
+def test_a_choice_of_the_profile_says_what_it_changes_and_can_be_undone(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    window.open_stage(ORDER)
+    stage = window.order_stage
+    stage.tabs.setCurrentWidget(stage.profile)
+    qtbot.waitUntil(lambda: not stage.profile.job.running, timeout=30000)
+    told = stage.profile.effects["shop_floor"].text()
+    assert "14 AWG" in told and "kg" in told
+    combo = stage.profile.combos["shop_floor"]
+    combo.setCurrentIndex(combo.findData("14 AWG"))
+    combo.activated.emit(combo.currentIndex())
+    assert window.session.draft.aboard.profile.shop_floor == "14 AWG"
+    assert "One choice differs" in stage.profile.departs.text()
+    window.session.undo_stack.undo()
+    assert window.session.draft.aboard.profile.shop_floor == "16 AWG"
+
+
+def test_heading_wishes_and_revisions(window: MainWindow, qtbot: QtBot) -> None:
+    window.open_stage(ORDER)
+    stage = window.order_stage
+    stage.tabs.setCurrentWidget(stage.paper)
+    paper = stage.paper
+    qtbot.keyClicks(paper.new_wish, "a quiet pump")
+    qtbot.keyClick(paper.new_wish, Qt.Key.Key_Return)
+    assert window.session.order.wishes[0].text == "a quiet pump"
+    assert window.rail._marks[0] == "1"
+    paper.wishes.setData(paper.wishes.index(0, 1), "fitted: rubber mounts")
+    assert window.session.order.wishes[0].answer.startswith("fitted")
+    paper.fields["station_date"].setText("7 December")
+    paper.fields["station_date"].editingFinished.emit()
+    assert "expected a date" in window.message.text()
+    paper.fields["title"].setText("Tender, second thoughts")
+    paper.fields["title"].editingFinished.emit()
+    assert window.session.order.title == "Tender, second thoughts"
+    paper._issue()
+    assert "initials" in window.message.text()
+    paper.about.setText("first issue")
+    paper.initials.setText("QH")
+    paper._issue()
+    assert window.session.order.revision == 2
+    assert "those of the last revision" in paper.since.text()
+    stage.toggle_option("radar", False)
+    assert "have changed" in paper.since.text()
+
+
+def test_a_new_order_is_made_opened_and_saved_where_it_was_asked(
+    open_on: Open, own_order: Path, answer: Answer
+) -> None:
+    window = open_on(own_order)
+
+    def fill(dialog: QDialog) -> None:
+        assert isinstance(dialog, OrderDialog)
+        dialog._accept()
+        assert "hull number" in dialog.problem.text()
+        dialog.hull.setText("0431")
+        dialog.title.setText("Spare tender")
+        dialog.date.setDate(QDate(2026, 12, 14))
+        assert "Friday 11 December" in dialog.due.text()
+        dialog._accept()
+
+    seen = answer(fill)
+    window.files.new_order()
+    assert seen == ["New order"]
+    path = own_order.parent / "hull-0431.loom.json"
+    assert window.session.path == path and read_order(path).title == "Spare tender"
+    assert path in window.files.recent()
+
+
+def test_a_duplicate_keeps_decisions_and_the_first_file_stays(
+    open_on: Open, own_order: Path, answer: Answer
+) -> None:
+    window = open_on(own_order)
+    before = own_order.read_bytes()
+
+    def fill(dialog: QDialog) -> None:
+        assert isinstance(dialog, OrderDialog)
+        dialog.hull.setText("0417")
+        dialog._accept()
+        assert "is there already" in dialog.problem.text()
+        dialog.hull.setText("0499")
+        dialog._accept()
+
+    answer(fill)
+    window.files.duplicate()
+    assert window.session.order.hull == "0499"
+    assert window.session.order.options == read_order(own_order).options
+    assert own_order.read_bytes() == before
+
+
+def test_a_change_order_starts_from_what_is_built(
+    open_on: Open, own_order: Path, answer: Answer
+) -> None:
+    window = open_on(own_order)
+    stage = window.order_stage
+    window.files.change_order()
+    assert "as built" in window.message.text()
+    stage.record_as_built()
+    assert "keeps 173, adds 0, takes off 0" in stage.paper.built.text()
+    assert window.files.save()
+
+    def fill(dialog: QDialog) -> None:
+        assert isinstance(dialog, OrderDialog)
+        dialog.hull.setText("0417-B")
+        dialog._accept()
+
+    answer(fill)
+    window.files.change_order()
+    order = window.session.order
+    assert order.based_on == "0417" and len(order.built) == 173 and order.state == "drafting"
+    stage.toggle_option("radar", False)
+    assert "takes off" in stage.paper.built.text()
+    assert window.session.draft.reuse.comes_off
+
+
+def test_a_new_boat_can_be_ordered_at_once(
+    open_on: Open, own_order: Path, answer: Answer, monkeypatch
+) -> None:  # type: ignore[no-untyped-def]
+    window = open_on(own_order)
+    dialog = BoatDialog(LIGHT, window)
+    dialog.name.setText("Quillhaven skiff")
+    dialog.length.setValue(5.4)
+    assert dialog._areas[-1].to_m == 5.4
+    assert dialog.areas.setData(dialog.areas.index(0, 0), "Well")
+    assert dialog._areas[0].name == "Well"
+    assert not dialog.areas.setData(dialog.areas.index(0, 1), "long")
+    dialog.areas.setData(dialog.areas.index(0, 1), "99")
+    assert not dialog.take.isEnabled() and "further forward" in dialog.problem.text()
+    dialog.areas.setData(dialog.areas.index(0, 1), "0,8")
+    dialog._split_area()
+    assert dialog.take.isEnabled() and len(dialog._areas) == 5
+    assert not dialog.grab().isNull()
+    made = own_order.parent / "skiff.boat.json"
+    monkeypatch.setattr(
+        "vivid_loom.desktop.file_actions.QFileDialog.getSaveFileName", lambda *_: (str(made), "")
+    )
+    monkeypatch.setattr("vivid_loom.desktop.file_actions.BoatDialog", lambda *_: dialog)
+    monkeypatch.setattr(dialog, "exec", lambda: QDialog.DialogCode.Accepted)
+
+    def fill(asked: QDialog) -> None:
+        assert isinstance(asked, OrderDialog)
+        assert asked.boat.currentData() == "skiff.boat.json"
+        asked.hull.setText("1")
+        asked.title.setText("First skiff")
+        asked._accept()
+
+    answer(fill)
+    window.files.new_boat()
+    assert window.session.model.name == "Quillhaven skiff"
+    assert boat_choices(own_order.parent, DEMO_FOLDER)["skiff.boat.json"].startswith("Quillhaven")
+    assert not window.session.draft.circuits
