@@ -150,8 +150,16 @@ class Session(QObject):
         Raises:
             DocumentError, DraftError: it cannot be taken; this order stays open.
         """
-        store = self._open_store(path)
-        model, opened = self._drafted(store)
+        same = path.resolve() == self.path.resolve()
+        if same:
+            self._store.close()  # read anew: the lock changes hands within this window
+        try:
+            store = self._open_store(path)
+            model, opened = self._drafted(store)
+        except (DocumentError, DraftError):
+            if same and not self._store.read_only:
+                self._store.lock()
+            raise
         self._store.close()
         self._store, self._model = store, model
         self.selected = ""

@@ -39,7 +39,7 @@ class OrderStore:
         self._state_folder = state_folder
         self._lock = OrderLock(path)
         if not read_only:
-            self._take_lock()
+            self.lock()
         try:
             text = self._text()
             self.order: Order = parse_order(path, text)
@@ -50,7 +50,13 @@ class OrderStore:
         self._journal = Journal(path, state_folder)
         self.recovered: Recovered | None = self._journal.unsaved()
 
-    def _take_lock(self) -> None:
+    def lock(self) -> None:
+        """Take the file's lock, as on opening; a folder that may not be written to opens to read
+        only.
+
+        Raises:
+            OrderLockedError: another window has it open.
+        """
         if not self.path.exists():
             return  # reading says what is wrong
         try:

@@ -1,0 +1,127 @@
+"""Nothing is lost: crash, lock, a file changed by others, demo data."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QFileDialog, QMessageBox
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.main_window import MainWindow
+from vivid_loom.desktop.recent import recent_orders, remember
+from vivid_loom.desktop.session import Session
+from vivid_loom.order import read_order, set_heading, write_order
+
+Open = Callable[[Path], MainWindow]
+Buttons = QMessageBox.StandardButton
+
+
+def edit(window: MainWindow) -> None:
+    window.order_stage.toggle_option("radar", False)
+
+
+def test_edits_of_every_stage_survive_a_crash(
+    open_on: Open, own_order: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    crashed = Session(own_order)
+    window = MainWindow(crashed)
+    edit(window)
+    window.loads_stage.select_loads(("horn",))
+    window.loads_stage._cell_edited("horn", 2, "6")
+    window.runs_stage.move_load("searchlight", "mast")
+    expected = crashed.order
+    crashed._store.close()  # as the system does when a process dies: lock gone, nothing saved
+    assert "radar" in read_order(own_order).options
+
+    asked: list[str] = []
+
+    def question(parent: object, title: str, text: str, *rest: object) -> object:
+        asked.append(text)
+        return Buttons.Yes if "Take them back" in text else Buttons.Discard
+
+    again = open_on(own_order)
+    monkeypatch.setattr(QMessageBox, "question", question)
+    again.files.offer_recovery()
+    assert "3 edits" in asked[0] and "move Searchlight to Mast foot" in asked[0]
+    assert again.session.order == expected
+    assert again.files.save()
+    assert read_order(own_order) == expected
+    assert again.session.recovered is None
+    window.deleteLater()
+
+
+def test_undo_is_journalled_too(open_on: Open, own_order: Path) -> None:
+    first = Session(own_order)
+    first.apply(("rename", set_heading(title="X", customer="", notes="",
+                                       station_date="2026-12-07")[1]))  # fmt: skip
+    first.undo_stack.undo()
+    first.close()
+    assert open_on(own_order).session.recovered is None
+
+
+def test_discarded_edits_are_not_offered_again(open_on: Open, own_order: Path) -> None:
+    window = open_on(own_order)
+    edit(window)
+    assert window.files.may_leave()
+    window.session.close()
+    assert Session(own_order).recovered is None
+
+
+def test_an_order_open_elsewhere_opens_to_read_only(open_on: Open, own_order: Path) -> None:
+    first = open_on(own_order)
+    second = open_on(own_order)
+    assert "Open to read only" in second.message.text()
+    assert second.session.read_only and not first.session.read_only
+    edit(second)
+    before = own_order.read_bytes()
+    assert second.files.save_as(own_order.parent / "mine.loom.json")
+    assert own_order.read_bytes() == before
+    assert "radar" not in read_order(own_order.parent / "mine.loom.json").options
+
+
+def test_a_file_changed_by_others_is_reloaded_or_kept(
+    open_on: Open, own_order: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_on(own_order)
+    theirs = set_heading(title="Theirs", customer="", notes="", station_date="2026-12-07")
+    write_order(own_order, theirs[1](read_order(own_order)))
+    qtbot.waitUntil(lambda: window.session.order.title == "Theirs", timeout=5000)
+    assert "read again" in window.message.text()
+    edit(window)
+    again = set_heading(title="Theirs again", customer="", notes="", station_date="2026-12-07")
+    write_order(own_order, again[1](read_order(own_order)))
+    qtbot.waitUntil(lambda: "changed by another program" in window.message.text(), timeout=5000)
+    assert window.session.order.title == "Theirs"
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: Buttons.Cancel)
+    assert not window.files.save()
+    assert read_order(own_order).title == "Theirs again"
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: Buttons.Yes)
+    assert window.files.save()
+    assert read_order(own_order).title == "Theirs"
+
+
+def test_demo_data_is_never_written(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    before = {p: p.read_bytes() for p in DEMO_FOLDER.iterdir()}
+    edit(window)
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *_: (str(DEMO_FOLDER / "x.loom.json"), "")
+    )
+    assert not window.files.save()
+    assert "never written to" in window.message.text()
+    assert window.files.save_as(tmp_path / "x.loom.json")
+    assert {p: p.read_bytes() for p in DEMO_FOLDER.iterdir()} == before
+
+
+def test_recent_orders_are_kept_latest_first(tmp_path: Path) -> None:
+    paths = [tmp_path / f"{i}.loom.json" for i in range(12)]
+    for path in paths:
+        path.write_text("{}")
+        remember(tmp_path / "state", path)
+    assert recent_orders(tmp_path / "state") == tuple(reversed(paths))[:8]
+    paths[11].unlink()
+    assert recent_orders(tmp_path / "state")[0] == paths[10]
+    (tmp_path / "state" / "recent.json").write_text("[1, 2")
+    assert recent_orders(tmp_path / "state") == ()
