@@ -64,7 +64,7 @@ def test_a_pocket_calculator_arrives_at_every_printed_figure(any_draft: Draft) -
                 keyed = step.formula.replace("×", "*").replace("−", "-")
                 assert eval(keyed) == pytest.approx(step.result, rel=2e-4, abs=1e-9), (name, step)
                 checked += 1
-    assert checked > 200
+    assert checked > 100
 
 
 def test_every_decision_says_what_governed_it(any_draft: Draft) -> None:

@@ -86,7 +86,7 @@ def test_every_circuit_drops_what_the_nodal_solution_says(any_draft: Draft) -> N
         own = row.sized.drop_v - feeders.result
         assert own_drop_v(any_draft, row.id, wires) == pytest.approx(own, rel=1e-3), row.id
         checked += 1
-    assert checked > 25
+    assert checked > 12
 
 
 def test_feeders_drop_what_ohms_law_says(any_draft: Draft) -> None:

@@ -59,7 +59,7 @@ _EDITABLE = {0: "name", 2: "running_a", 4: "peak_a", 5: "evidence_kind", 6: "mak
 _RANK = {"unknown": 0, "estimate": 1}
 
 
-LAST_COLUMN = 74  # px the circuit column has at least
+LAST_COLUMN = 62  # px the circuit column has at least
 
 
 def _urgency(load: Load) -> tuple[int, str]:
@@ -233,11 +233,11 @@ class LoadsStage(QWidget):
         )  # fmt: skip
 
     def _fit_columns(self) -> None:
-        widths = (0, 0, 52, 56, 56, 80, 64, 72, 46, 52, 58, 0)
+        widths = (0, 0, 52, 52, 58, 78, 66, 70, 46, 48, 58, 0)
         for column, width in enumerate(widths):
             if width:
                 self.table.setColumnWidth(column, width)
-        left = max(250, self.table.viewport().width() - sum(widths) - LAST_COLUMN)
+        left = max(230, self.table.viewport().width() - sum(widths) - LAST_COLUMN)
         self.table.setColumnWidth(0, left * 11 // 20)
         self.table.setColumnWidth(1, left * 9 // 20)
 

@@ -61,6 +61,7 @@ class OrderStage(QWidget):
         self.paper = OrderPaper()
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
+        self.tabs.tabBar().setDrawBase(False)
         self.tabs.addTab(self.queue, "Shop &queue")
         self.tabs.addTab(self.options, "&Options")
         self.tabs.addTab(self.profile, "&Profile")

@@ -88,10 +88,12 @@ class PlugBoard:
         keyed: dict[tuple[str, int, int], int] = {}
         made: list[Plug] = []
         for body in self._all:
-            ways = next(w for w in _WAYS[body.contact.size] if w >= len(body.cavities))
-            shell = (body.station, body.contact.size, ways)
-            turn = keyed.get(shell, 0)
-            keyed[shell] = turn + 1
+            size, station = body.contact.size, body.station
+            fits = [w for w in _WAYS[size] if w >= len(body.cavities)]
+            spare = [w for w in fits if keyed.get((station, size, w), 0) < len(_KEYS)]
+            ways = (spare or fits)[0]  # a larger shell rather than a key used twice
+            turn = keyed.get((station, size, ways), 0)
+            keyed[station, size, ways] = turn + 1
             made.append(
                 Plug(
                     id=body.id, station=body.station, live=body.live, dead=body.dead,
