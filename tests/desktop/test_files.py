@@ -1,5 +1,6 @@
 """Nothing is lost: crash, lock, a file changed by others, demo data."""
 
+import dataclasses
 from collections.abc import Callable
 from pathlib import Path
 
@@ -7,11 +8,12 @@ import pytest
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
+from vivid_loom.boat import read_boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.main_window import MainWindow
 from vivid_loom.desktop.recent import recent_orders, remember
 from vivid_loom.desktop.session import Session
-from vivid_loom.order import read_order, set_heading, write_order
+from vivid_loom.order import change_run, read_order, set_heading, write_order
 
 Open = Callable[[Path], MainWindow]
 Buttons = QMessageBox.StandardButton
@@ -125,3 +127,19 @@ def test_recent_orders_are_kept_latest_first(tmp_path: Path) -> None:
     assert recent_orders(tmp_path / "state")[0] == paths[10]
     (tmp_path / "state" / "recent.json").write_text("[1, 2")
     assert recent_orders(tmp_path / "state") == ()
+
+
+def test_measured_runs_become_the_model(
+    open_on: Open, own_order: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_on(own_order)
+    window.files.put_into_model()
+    assert "nothing to put" in window.message.text()
+    run = next(r for r in window.session.boat.runs if r.id == "H12")
+    longer = dataclasses.replace(run, length_m=2.0)
+    window.session.apply(change_run(longer, "length"))
+    assert not window.files.write_model(DEMO_FOLDER / "x.boat.json")
+    target = own_order.parent / "measured.boat.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    window.files.put_into_model()
+    assert next(r for r in read_boat(target).runs if r.id == "H12").length_m == 2.0

@@ -294,3 +294,45 @@ def test_scenarios_change_the_totals_and_search_narrows(
     assert 0 < stage.model.rowCount() < 6
     stage.search.clear()
     assert stage.model.rowCount() == len(window.session.draft.aboard.loads)
+
+
+def test_a_load_is_replaced_and_fed_otherwise(
+    window: MainWindow, stage: LoadsStage, answer: Answer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    stage.select_loads(("searchlight",))
+
+    def pick(dialog: QDialog) -> None:
+        assert isinstance(dialog, CatalogueDialog)
+        dialog.search.setText("strobe")
+        dialog.accept()
+
+    answer(pick)
+    stage.replace()
+    assert load(window, "searchlight").name == "Strobe beacon"
+    assert window.session.draft.circuit("C29") is not None
+    for feeding, source in (("always live", "ALB"), ("ignition", "IGN"), ("helm switch", "HFB")):
+        monkeypatch.setattr(QInputDialog, "getItem", lambda *_, f=feeding: (f, True))
+        stage.select_loads(("searchlight",))
+        stage.ask_feed()
+        row = window.session.draft.circuit("C29")
+        assert row is not None and row.planned.source == source, feeding
+    assert row.planned.position
+    for _ in range(4):
+        window.session.undo_stack.undo()
+    assert load(window, "searchlight").name == "Searchlight"
+
+
+def test_what_the_maker_prints(window: MainWindow, stage: LoadsStage) -> None:
+    stage.select_loads(("horn",))
+    type_in(stage, "maker_lengths", "one way: 3 m 14 ga, 6 m 12 AWG")
+    rows = load(window, "horn").maker_lengths
+    assert [(r.loop_length_m, r.gauge) for r in rows] == [(6.0, "14 AWG"), (12.0, "12 AWG")]
+    type_in(stage, "maker_lengths", "far too long")
+    assert "a length and a gauge" in window.message.text()
+    type_in(stage, "fuse_families", "blade fuse, breaker")
+    assert load(window, "horn").fuse_families == ("blade fuse", "breaker")
+    type_in(stage, "fuse_families", "nail")
+    assert "nail" in window.message.text()
+    type_in(stage, "motor", "yes")
+    type_in(stage, "ingress", "submersible")
+    assert load(window, "horn").motor and load(window, "horn").ingress == "submersible"

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QDialog, QFileDialog, QMessageBox
 
-from vivid_loom.boat import write_boat
+from vivid_loom.boat import HullChanges, write_boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.boat_dialog import BoatDialog
 from vivid_loom.desktop.order_dialog import OrderDialog, boat_choices
@@ -247,6 +247,31 @@ class FileActions(QObject):
         dialog.boat.setCurrentIndex(max(0, dialog.boat.findData(path.name)))
         if dialog.exec() == QDialog.DialogCode.Accepted:
             self._make(dialog, {})
+
+    def put_into_model(self) -> None:
+        """Write the boat as this hull has it as a model, and let the order go on from there."""
+        if self.session.order.hull_changes == HullChanges():
+            self._window.say("This hull is as its model says; there is nothing to put into it.")
+            return
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Model with this hull's measuring",
+            str(self._own_folder() / self.session.order.boat), "Boats (*.boat.json)",
+        )  # fmt: skip
+        if name:
+            self.write_model(Path(name))
+
+    def write_model(self, path: Path) -> bool:
+        """Write the boat as this hull has it; the shipped models are never written to."""
+        if path.parent.resolve() == DEMO_FOLDER.resolve():
+            self._window.say("The demo's folder is never written to; choose another.")
+            return False
+        try:
+            write_boat(path, self.session.boat)
+        except OSError as error:
+            self._window.say(f"Cannot write {path}: {error.strerror}")
+            return False
+        self._window.say(f"{path.name} has this hull's stations, runs and blocks now.")
+        return True
 
     def choose_folder(self) -> None:
         """Show the queue of another folder."""

@@ -1,12 +1,20 @@
 """The figures of a load as fields: how each is shown, read and named."""
 
 import dataclasses
+import re
 from collections.abc import Callable
 from typing import Final, Literal, NamedTuple, get_args
 
-from vivid_loom.boat import Evidence, Load, LoadState
+from vivid_loom.boat import DeviceFamily, Evidence, Load, LoadState, MakerLength
 from vivid_loom.drafting.scenarios import SCENARIOS
-from vivid_loom.quantities import GaugeError, QuantityError, figure, parse_amps, parse_gauge
+from vivid_loom.quantities import (
+    GaugeError,
+    QuantityError,
+    figure,
+    parse_amps,
+    parse_gauge,
+    parse_length_m,
+)
 from vivid_loom.standards.usage import USUAL
 
 __all__ = ["FIELDS", "LoadField", "changed", "field_named"]
@@ -146,6 +154,46 @@ _SHORT: Final = {
 }  # fmt: skip
 
 
+def _families(text: str, load: Load, nominal_v: float) -> Load:
+    names = tuple(part.strip() for part in text.split(",") if part.strip())
+    known = get_args(DeviceFamily)
+    for name in names:
+        if name not in known:
+            raise ValueError(f"found {name!r}, expected some of {', '.join(known)}")
+    return dataclasses.replace(load, fuse_families=names)  # type: ignore[arg-type]
+
+
+def _maker_lengths(text: str, load: Load, nominal_v: float) -> Load:
+    """Read '3 m 14 AWG, 6 m 12 AWG'; 'one way' in front doubles the lengths to loops."""
+    plain = text.strip()
+    factor = 2.0 if plain.lower().startswith("one way") else 1.0
+    plain = re.sub(r"(?i)^(one way|loop)[:\s]*", "", plain)
+    rows: list[MakerLength] = []
+    for part in filter(None, (piece.strip() for piece in plain.split(","))):
+        match = re.match(r"^([\d.]+\s*(?:m|ft|mm|cm|in))\s+(.+)$", part)
+        if match is None:
+            raise ValueError(f"found {part!r}, expected a length and a gauge: 3 m 14 AWG")
+        length = factor * parse_length_m(match.group(1))
+        rows.append(MakerLength(loop_length_m=length, gauge=str(parse_gauge(match.group(2)))))
+    return dataclasses.replace(load, maker_lengths=tuple(rows))
+
+
+def _show_lengths(load: Load) -> str:
+    return ", ".join(f"{row.loop_length_m:g} m {row.gauge}" for row in load.maker_lengths)
+
+
+def _yes(attribute: str, label: str, hint: str) -> LoadField:
+    def read(text: str, load: Load, nominal_v: float) -> Load:
+        if text not in ("yes", "no"):
+            raise ValueError(f"found {text!r}, expected yes or no")
+        return dataclasses.replace(load, **{attribute: text == "yes"})  # type: ignore[arg-type]
+
+    return LoadField(
+        attribute, label, hint, ("no", "yes"),
+        lambda load: "yes" if getattr(load, attribute) else "no", read,
+    )  # fmt: skip
+
+
 def _hours(scenario: str) -> LoadField:
     def show(load: Load) -> str:
         return next((f"{h:g}" for name, h in load.hours if name == scenario), "")
@@ -185,6 +233,14 @@ FIELDS: Final = (
     _amps("maker_fuse_a", "at most", "A the maker allows"),
     LoadField("maker_smallest", "Smallest wire", "18 ga, 1.5 mm²", (),
               lambda load: load.maker_smallest or "", _gauge),
+    LoadField("fuse_families", "Kinds of fuse", "that the maker allows; empty for any", (),
+              lambda load: ", ".join(load.fuse_families), _families),
+    LoadField("maker_lengths", "Maker's table", "loop 3 m 14 AWG, 6 m 12 AWG; or: one way …", (),
+              _show_lengths, _maker_lengths),
+    _yes("motor", "Motor", "its switch is derated"),
+    _words("ingress", "Stands", "water it stands", ("dry", "spray", "submersible")),
+    _yes("ignition_protected", "Ignition-prot.", "may stand in fuel vapour"),
+    _words("safety", "Safety word", "loads of one word share no fuse, plug or return", ()),
     _words("function", "Function", "decides colour and usual hours",
            tuple(sorted(name.replace("_", " ") for name in USUAL))),
     _words("demand", "Demand class", "A runs when it must, B now and then", ("A", "B")),

@@ -1,5 +1,6 @@
 """The second stage: every consumer, its amps and where the figure came from."""
 
+import dataclasses
 from pathlib import Path
 
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
@@ -23,6 +24,7 @@ from vivid_loom.desktop.load_dialogs import (
     ImportDialog,
     SpareDialog,
     SupplyDialog,
+    ids_aboard,
 )
 from vivid_loom.desktop.load_fields import changed, field_named
 from vivid_loom.desktop.load_sheet import LoadSheet
@@ -41,6 +43,7 @@ from vivid_loom.order import (
     remove_loads,
     remove_spare,
 )
+from vivid_loom.order.new_loads import FEEDINGS, refed
 from vivid_loom.quantities import figure
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
@@ -89,7 +92,7 @@ class LoadsStage(QWidget):
         self.search.setPlaceholderText("Search loads")
         self.search.setAccessibleName("Search loads")
         self.search.setClearButtonEnabled(True)
-        self.search.setFixedWidth(150)
+        self.search.setFixedWidth(110)
         self.scenario.addItems(list(SCENARIOS))
         self.scenario.setAccessibleName("Scenario")
         self.model = TextModel(_HEADINGS, _RIGHT)
@@ -116,6 +119,8 @@ class LoadsStage(QWidget):
             ("Import…", self.ask_import, "A CSV or XLSX load list (Ctrl+I)"),
             ("Paste", self.paste, "Rows copied from a spreadsheet (Ctrl+V)"),
             ("Move…", self.ask_move, "Put the selected loads at another station (M)"),
+            ("Replace…", self.replace, "Another kind of load in the selected one's place (R)"),
+            ("Feed…", self.ask_feed, "How the selected load's circuit is fed (F)"),
             ("Remove", self.remove, "Leave the selected loads out (Del)"),
             ("Supply…", self.propose_supply, "Blocks and helm sized from the load list (Ctrl+U)"),
             ("Spares…", self.plan_spares, "Spare conductors and pull lines (Ctrl+P)"),
@@ -141,7 +146,8 @@ class LoadsStage(QWidget):
         self.sheet.edit_made.connect(self.apply)
         self.sheet.refused.connect(self.said)
         for keys, slot in (
-            ("Ins", self.add_from_catalogue), ("Del", self.remove), ("M", self.ask_move),
+            ("Ins", self.add_from_catalogue), ("Del", self.remove), ("R", self.replace),
+            ("F", self.ask_feed), ("M", self.ask_move),
             ("Ctrl+V", self.paste), ("Ctrl+I", self.ask_import), ("Ctrl+U", self.propose_supply),
             ("Ctrl+P", self.plan_spares),
         ):  # fmt: skip
@@ -338,6 +344,44 @@ class LoadsStage(QWidget):
         name, done = QInputDialog.getItem(self, "Move", "To which station?", names, now, True)
         if done and name in names:
             self.apply(move_loads(loads, stations[names.index(name)]))
+
+    def replace(self) -> None:
+        """Ask for another kind of load in the selected one's place; its circuit stays."""
+        loads = self.selected_loads()
+        if len(loads) != 1:
+            self.said.emit("Pick one load to replace.")
+            return
+        dialog = CatalogueDialog(self.session.draft, self)
+        dialog.setWindowTitle(f"In place of {loads[0].name}")
+        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen:
+            old = loads[0]
+            new = dialog.chosen.load(
+                old.id, dialog.name.text().strip() or dialog.chosen.name, old.station,
+                self.session.boat.nominal_v,
+            )  # fmt: skip
+            kept = tuple(x for x in old.leads if new.lead(x.function) is None)
+            whole = dataclasses.replace(new, leads=(*new.leads, *kept))
+            self.apply(change_loads((whole,), f"kind to {whole.name}"))
+
+    def ask_feed(self) -> None:
+        """Ask how the selected load's circuit is fed."""
+        loads = self.selected_loads()
+        rows = [r for r in self.session.draft.circuits
+                if loads and loads[0].id in r.planned.loads and r.planned.request]  # fmt: skip
+        if not rows:
+            self.said.emit("Pick a load that has a circuit.")
+            return
+        request = rows[0].planned.request
+        assert request is not None
+        feeding, done = QInputDialog.getItem(
+            self, "Feed", f"{request.id} {request.label} gets its current by", list(FEEDINGS), 0,
+            False,
+        )  # fmt: skip
+        if not done:
+            return
+        fit = refed(request, feeding, ids_aboard(self.session.draft))  # type: ignore[arg-type]
+        _, change = add_fit(fit)
+        self.apply((f"feed {request.label} by {feeding}", change))
 
     def remove(self) -> None:
         """Leave the selected loads out."""

@@ -44,6 +44,7 @@ def make_menus(window: MainWindow) -> None:
         ("&New order…", Standard.New, files.new_order),
         ("&Duplicate order…", "Ctrl+Shift+N", files.duplicate),
         ("New &boat…", "Ctrl+Alt+N", files.new_boat),
+        ("Put measuring into the &model…", "Ctrl+Shift+M", files.put_into_model),
         ("&Open order…", Standard.Open, files.ask_open),
         ("&Save", Standard.Save, files.save),
         ("Save &as…", Standard.SaveAs, files.ask_save_as),

@@ -15,7 +15,7 @@ from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.section_drawing import section_items
 from vivid_loom.sheets.threads import Tones
 from vivid_loom.standards.conduit import CLEARANCE_MM
-from vivid_loom.workshop.bundles import Member, Section, departures
+from vivid_loom.workshop.bundles import Member, Section, departures, members
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["RunsPanel", "moved_words", "run_words"]
@@ -122,6 +122,16 @@ def moved_words(before: Draft, after: Draft, load_id: str) -> list[str]:
             f"{length_text(now.loop_length_m, units)}, {gauge}, drop {figure(was.drop_percent)} → "
             f"{figure(now.drop_percent)} of {now.drop_limit_percent:g} %"
         )
+    old_count, new_count = (
+        {run: len(inside) for run, inside in members(d).items()} for d in (before, after)
+    )  # fmt: skip
+    moved = [
+        f"{run} {old_count.get(run, 0)} → {new_count.get(run, 0)}"
+        for run in sorted(old_count.keys() | new_count.keys())
+        if old_count.get(run, 0) != new_count.get(run, 0)
+    ]
+    if moved:
+        lines.append("Wires in the trunks: " + ", ".join(moved))
     lines.append(f"The order: {effect_words(effect(before, after))}")
     return lines
 

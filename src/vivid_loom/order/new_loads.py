@@ -18,7 +18,16 @@ from vivid_loom.boat import (
 )
 from vivid_loom.boat.generic_loads import Feeding
 
-__all__ = ["FEEDINGS", "fed", "fed_each", "free_id", "id_from_name", "joined", "missing_leads"]
+__all__ = [
+    "FEEDINGS",
+    "fed",
+    "fed_each",
+    "free_id",
+    "id_from_name",
+    "joined",
+    "missing_leads",
+    "refed",
+]
 
 FEEDINGS: Final[dict[Feeding, tuple[str, Level, str]]] = {
     "own switch": ("device_switched", "unswitched", ""),
@@ -119,3 +128,20 @@ def joined(loads: Sequence[Load], circuit: CircuitRequest) -> Fit:
     whole = tuple(with_leads(load, "own switch") for load in loads)
     more = tuple(load.id for load in loads)
     return Fit(loads=whole, circuits=(dataclasses.replace(circuit, loads=(*circuit.loads, *more)),))
+
+
+def refed(circuit: CircuitRequest, feeding: Feeding, taken: Iterable[str]) -> Fit:
+    """Return a circuit fed otherwise, with the helm switch it now needs; its loads stay."""
+    pattern, level, part = FEEDINGS[feeding]
+    switches: tuple[SwitchRequest, ...] = ()
+    contact = None
+    if part:
+        contact = circuit.contact
+        if contact is None:
+            switch_id = free_id(f"s_{id_from_name(circuit.label)}", taken)
+            switches = (SwitchRequest(id=switch_id, part=part, legend=circuit.label),)
+            contact = ContactRequest(switch=switch_id)
+    changed = dataclasses.replace(
+        circuit, pattern=pattern, level=level, contact=contact, supply="", lead="plus"
+    )
+    return Fit(circuits=(changed,), switches=switches)
