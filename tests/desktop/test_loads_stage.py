@@ -10,14 +10,11 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QComboBox, QDialog, QFileDialog, QInputDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
-from vivid_loom.desktop.load_dialogs import (
-    CatalogueDialog,
-    ImportDialog,
-    SpareDialog,
-    SupplyDialog,
-)
+from vivid_loom.desktop.catalogue_dialog import CatalogueDialog
+from vivid_loom.desktop.import_dialog import ImportDialog
 from vivid_loom.desktop.loads_stage import LoadsStage
 from vivid_loom.desktop.main_window import LOADS, MainWindow
+from vivid_loom.desktop.supply_dialog import SpareDialog, SupplyDialog
 
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
 
@@ -185,7 +182,7 @@ def test_a_string_of_lights_from_the_catalogue_joins_a_circuit(
         dialog.accept()
 
     answer(pick)
-    stage.add_from_catalogue()
+    stage.hands.add_from_catalogue()
     assert len(window.session.draft.aboard.loads) == count + 4
     row = window.session.draft.circuit("C16")
     assert row is not None and "step_light_4" in row.planned.loads
@@ -202,7 +199,7 @@ def test_an_automatic_pump_from_the_catalogue_is_always_live(
         dialog.accept()
 
     answer(pick)
-    stage.add_from_catalogue()
+    stage.hands.add_from_catalogue()
     row = next(
         r for r in window.session.draft.circuits if "bilge_pump_automatic_small" in r.planned.loads
     )
@@ -247,10 +244,10 @@ def test_a_workbook_is_imported_and_a_bad_file_is_named(
         QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "loads.xlsx"), "")
     )
     answer(lambda dialog: dialog.accept())
-    stage.ask_import()
+    stage.hands.ask_import()
     assert load(window, "ice_light").station == "galley"
     (tmp_path / "loads.xlsx").write_bytes(b"PK broken")
-    stage.ask_import()
+    stage.hands.ask_import()
     assert "loads.xlsx" in window.message.text()
 
 
@@ -264,7 +261,7 @@ def test_supply_and_spares(window: MainWindow, stage: LoadsStage, answer: Answer
         dialog.accept()
 
     answer(fit)
-    stage.propose_supply()
+    stage.hands.propose_supply()
     assert next(s for s in window.session.boat.supplies if s.id == "HFB").ways == 30
     assert window.session.boat.helm.positions == 24
 
@@ -276,7 +273,7 @@ def test_supply_and_spares(window: MainWindow, stage: LoadsStage, answer: Answer
         dialog.accept()
 
     answer(plan)
-    stage.plan_spares()
+    stage.hands.plan_spares()
     assert window.session.order.spares[0].count == 2
     assert "2 spares planned" in stage.work.text()
     window.session.undo_stack.undo()
@@ -307,13 +304,13 @@ def test_a_load_is_replaced_and_fed_otherwise(
         dialog.accept()
 
     answer(pick)
-    stage.replace()
+    stage.hands.replace()
     assert load(window, "searchlight").name == "Strobe beacon"
     assert window.session.draft.circuit("C29") is not None
     for feeding, source in (("always live", "ALB"), ("ignition", "IGN"), ("helm switch", "HFB")):
         monkeypatch.setattr(QInputDialog, "getItem", lambda *_, f=feeding: (f, True))
         stage.select_loads(("searchlight",))
-        stage.ask_feed()
+        stage.hands.ask_feed()
         row = window.session.draft.circuit("C29")
         assert row is not None and row.planned.source == source, feeding
     assert row.planned.position

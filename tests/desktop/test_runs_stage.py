@@ -150,7 +150,7 @@ def test_a_run_is_measured_in_feet_and_given_a_conduit(
         dialog._accept()
 
     answer(measure)
-    stage.ask_measure()
+    stage.hands.ask_measure()
     run = next(r for r in window.session.boat.runs if r.id == "K12")
     assert run.length_m == pytest.approx(3.6576) and run.bore_mm == 20.0
     assert run.swing is not None and run.support_mm == 150.0 and len(run.near) == 2
@@ -166,7 +166,7 @@ def test_a_run_is_measured_in_feet_and_given_a_conduit(
 def test_split_join_new_run_new_station_place_remove(
     window: MainWindow, stage: RunsStage, answer: Answer, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    stage.ask_measure()
+    stage.hands.ask_measure()
     assert "Pick a run first" in window.message.text()
     stage.view.select(run="H12")
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("500 mm", True))
@@ -179,12 +179,12 @@ def test_split_join_new_run_new_station_place_remove(
         dialog._accept()
 
     answer(name_it)
-    stage.ask_split()
+    stage.hands.ask_split()
     runs = {r.id: r for r in window.session.boat.runs}
     assert runs["H12a"].length_m == 0.5 and "bulkhead_3" in runs["H12b"].ends
     stage.view.select(run="H12a")
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_: ("H12b", True))
-    stage.ask_join()
+    stage.hands.ask_join()
     assert "H12a+H12b" in {r.id for r in window.session.boat.runs}
 
     def new_station(dialog: QDialog) -> None:
@@ -193,7 +193,7 @@ def test_split_join_new_run_new_station_place_remove(
         dialog._accept()
 
     answer(new_station)
-    stage.ask_new_station()
+    stage.hands.ask_new_station()
     assert stage.station is not None and stage.station.name == "Locker"
 
     def new_run(dialog: QDialog) -> None:
@@ -206,7 +206,7 @@ def test_split_join_new_run_new_station_place_remove(
         dialog._accept()
 
     answer(new_run)
-    stage.ask_new_run()
+    stage.hands.ask_new_run()
     assert stage.run is not None and stage.run.length_m == pytest.approx(0.9)
 
     def put_elsewhere(dialog: QDialog) -> None:
@@ -216,13 +216,13 @@ def test_split_join_new_run_new_station_place_remove(
 
     stage.view.select(station="locker")
     answer(put_elsewhere)
-    stage.ask_place()
+    stage.hands.ask_place()
     assert next(s for s in window.session.boat.stations if s.id == "locker").x_m == 5.5
     stage.view.select(run="Y01")
-    stage.remove_run()
+    stage.hands.remove_run()
     assert "Y01" not in {r.id for r in window.session.boat.runs}
     stage.view.select(run="T02")
-    stage.remove_run()
+    stage.hands.remove_run()
     assert "cannot be reached" in window.message.text()
     while window.session.undo_stack.canUndo():
         window.session.undo_stack.undo()
@@ -230,12 +230,14 @@ def test_split_join_new_run_new_station_place_remove(
 
 
 def test_a_survey_is_taken_as_one_edit(window: MainWindow, stage: RunsStage) -> None:
-    stage.take_survey(grid_of_text("run;from;to;length\nH12;tank_trunk;battery;2,5 m\nX;a;b;1\n"))
+    stage.hands.take_survey(
+        grid_of_text("run;from;to;length\nH12;tank_trunk;battery;2,5 m\nX;a;b;1\n")
+    )
     assert "Took 0 stations and 1 runs" in window.message.text()
     assert "row 3" in window.message.text()
     assert next(r for r in window.session.boat.runs if r.id == "H12").length_m == 2.5
     window.session.undo_stack.undo()
-    stage.take_survey(grid_of_text("nothing;here\n"))
+    stage.hands.take_survey(grid_of_text("nothing;here\n"))
     assert "No station and no run" in window.message.text()
 
 

@@ -1,17 +1,11 @@
 """The second stage: every consumer, its amps and where the figure came from."""
 
-import dataclasses
-from pathlib import Path
-
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
-from PySide6.QtGui import QGuiApplication, QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QComboBox,
-    QDialog,
-    QFileDialog,
     QHBoxLayout,
     QHeaderView,
-    QInputDialog,
     QLabel,
     QLineEdit,
     QVBoxLayout,
@@ -19,13 +13,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.boat import Load
-from vivid_loom.desktop.load_dialogs import (
-    CatalogueDialog,
-    ImportDialog,
-    SpareDialog,
-    SupplyDialog,
-    ids_aboard,
-)
+from vivid_loom.desktop.load_actions import LoadActions
 from vivid_loom.desktop.load_fields import changed, field_named
 from vivid_loom.desktop.load_sheet import LoadSheet
 from vivid_loom.desktop.parts import button
@@ -35,18 +23,9 @@ from vivid_loom.drafting import SCENARIOS, Draft, ScenarioTotal, scenario_total
 from vivid_loom.drafting.scenarios import LoadUse
 from vivid_loom.order import (
     Edit,
-    Order,
-    add_fit,
-    add_spare,
     change_loads,
-    move_loads,
-    remove_loads,
-    remove_spare,
 )
-from vivid_loom.order.new_loads import FEEDINGS, refed
 from vivid_loom.quantities import figure
-from vivid_loom.quantities.document import DocumentError
-from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
 from vivid_loom.sheets.threads import Tones
 from vivid_loom.workshop.effects import effect, effect_words
 
@@ -107,23 +86,33 @@ class LoadsStage(QWidget):
         self.totals.setMinimumHeight(32)
         self.totals.setObjectName("load_totals")
         self.sheet = LoadSheet()
+        self.hands = LoadActions(self)
         self._lay_out()
         self._connect()
 
     def _lay_out(self) -> None:
         bar = QHBoxLayout()
         bar.setSpacing(6)
+        do = self.hands
         bar.addWidget(self.search)
         for text, slot, hint in (
-            ("Add…", self.add_from_catalogue, "From the catalogue of generic loads (Ins)"),
-            ("Import…", self.ask_import, "A CSV or XLSX load list (Ctrl+I)"),
-            ("Paste", self.paste, "Rows copied from a spreadsheet (Ctrl+V)"),
-            ("Move…", self.ask_move, "Put the selected loads at another station (M)"),
-            ("Replace…", self.replace, "Another kind of load in the selected one's place (R)"),
-            ("Feed…", self.ask_feed, "How the selected load's circuit is fed (F)"),
-            ("Remove", self.remove, "Leave the selected loads out (Del)"),
-            ("Supply…", self.propose_supply, "Blocks and helm sized from the load list (Ctrl+U)"),
-            ("Spares…", self.plan_spares, "Spare conductors and pull lines (Ctrl+P)"),
+            ("Add…", do.add_from_catalogue, "From the catalogue of generic loads (Ins)"),
+            ("Import…", do.ask_import, "A CSV or XLSX load list (Ctrl+I)"),
+            ("Paste", do.paste, "Rows copied from a spreadsheet (Ctrl+V)"),
+            ("Move…", do.ask_move, "Put the selected loads at another station (M)"),
+            (
+                "Replace…",
+                do.replace,
+                "Another kind of load in the selected one's place (R)",
+            ),
+            ("Feed…", do.ask_feed, "How the selected load's circuit is fed (F)"),
+            ("Remove", do.remove, "Leave the selected loads out (Del)"),
+            (
+                "Supply…",
+                do.propose_supply,
+                "Blocks and helm sized from the load list (Ctrl+U)",
+            ),
+            ("Spares…", do.plan_spares, "Spare conductors and pull lines (Ctrl+P)"),
         ):
             bar.addWidget(button(text, slot, hint))
         bar.addStretch(1)
@@ -140,16 +129,17 @@ class LoadsStage(QWidget):
         layout.addWidget(self.sheet)
 
     def _connect(self) -> None:
+        do = self.hands
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._selected())
         self.search.textChanged.connect(lambda _: self._fill())
         self.scenario.currentIndexChanged.connect(lambda _: self._show_scenario())
         self.sheet.edit_made.connect(self.apply)
         self.sheet.refused.connect(self.said)
         for keys, slot in (
-            ("Ins", self.add_from_catalogue), ("Del", self.remove), ("R", self.replace),
-            ("F", self.ask_feed), ("M", self.ask_move),
-            ("Ctrl+V", self.paste), ("Ctrl+I", self.ask_import), ("Ctrl+U", self.propose_supply),
-            ("Ctrl+P", self.plan_spares),
+            ("Ins", do.add_from_catalogue), ("Del", do.remove), ("R", do.replace),
+            ("F", do.ask_feed), ("M", do.ask_move),
+            ("Ctrl+V", do.paste), ("Ctrl+I", do.ask_import), ("Ctrl+U", do.propose_supply),
+            ("Ctrl+P", do.plan_spares),
         ):  # fmt: skip
             shortcut = QShortcut(QKeySequence(keys), self.table)
             shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
@@ -295,123 +285,3 @@ class LoadsStage(QWidget):
             self.said.emit(f"{field.label}: {error}")
             return False
         return bool(loads) and self.apply(change_loads(loads, field.label.lower()))
-
-    def add_from_catalogue(self) -> None:
-        """Ask for generic loads and add them."""
-        dialog = CatalogueDialog(self.session.draft, self)
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen:
-            fit = dialog.fit
-            if self.apply(add_fit(fit)):
-                self.select_loads(tuple(load.id for load in fit.loads))
-
-    def ask_import(self) -> None:
-        """Ask for a load list and import it."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Load list", str(Path.home()), "Spreadsheets (*.csv *.tsv *.txt *.xlsx *.xlsm)"
-        )
-        if not name:
-            return
-        try:
-            self.import_rows(grid_of_file(Path(name)))
-        except DocumentError as error:
-            self.said.emit(str(error))
-
-    def paste(self) -> None:
-        """Import what is on the clipboard."""
-        text = QGuiApplication.clipboard().text()
-        if text.strip():
-            self.import_rows(grid_of_text(text))
-        else:
-            self.said.emit("There is nothing to paste.")
-
-    def import_rows(self, rows: tuple[Row, ...]) -> None:
-        """Show rows with their columns recognised, and take what the engineer agrees to."""
-        if not any(any(row.cells) for row in rows):
-            self.said.emit("There is nothing in that sheet.")
-            return
-        dialog = ImportDialog(rows, self.session.draft, self)
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.account.loads:
-            self.apply(add_fit(dialog.fit))
-
-    def ask_move(self) -> None:
-        """Ask where the selected loads go."""
-        loads = self.selected_loads()
-        if not loads:
-            return
-        stations = sorted(self.session.boat.stations, key=lambda s: s.name)
-        names = [s.name for s in stations]
-        now = next(i for i, s in enumerate(stations) if s.id == loads[0].station)
-        name, done = QInputDialog.getItem(self, "Move", "To which station?", names, now, True)
-        if done and name in names:
-            self.apply(move_loads(loads, stations[names.index(name)]))
-
-    def replace(self) -> None:
-        """Ask for another kind of load in the selected one's place; its circuit stays."""
-        loads = self.selected_loads()
-        if len(loads) != 1:
-            self.said.emit("Pick one load to replace.")
-            return
-        dialog = CatalogueDialog(self.session.draft, self)
-        dialog.setWindowTitle(f"In place of {loads[0].name}")
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen:
-            old = loads[0]
-            new = dialog.chosen.load(
-                old.id, dialog.name.text().strip() or dialog.chosen.name, old.station,
-                self.session.boat.nominal_v,
-            )  # fmt: skip
-            kept = tuple(x for x in old.leads if new.lead(x.function) is None)
-            whole = dataclasses.replace(new, leads=(*new.leads, *kept))
-            self.apply(change_loads((whole,), f"kind to {whole.name}"))
-
-    def ask_feed(self) -> None:
-        """Ask how the selected load's circuit is fed."""
-        loads = self.selected_loads()
-        rows = [r for r in self.session.draft.circuits
-                if loads and loads[0].id in r.planned.loads and r.planned.request]  # fmt: skip
-        if not rows:
-            self.said.emit("Pick a load that has a circuit.")
-            return
-        request = rows[0].planned.request
-        assert request is not None
-        feeding, done = QInputDialog.getItem(
-            self, "Feed", f"{request.id} {request.label} gets its current by", list(FEEDINGS), 0,
-            False,
-        )  # fmt: skip
-        if not done:
-            return
-        fit = refed(request, feeding, ids_aboard(self.session.draft))  # type: ignore[arg-type]
-        _, change = add_fit(fit)
-        self.apply((f"feed {request.label} by {feeding}", change))
-
-    def remove(self) -> None:
-        """Leave the selected loads out."""
-        if loads := self.selected_loads():
-            self.apply(remove_loads(loads))
-
-    def propose_supply(self) -> None:
-        """Show what the load list asks of blocks and helm."""
-        dialog = SupplyDialog(self.session.draft, self)
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.edits:
-            edits = dialog.edits
-
-            def apply(order: Order) -> Order:
-                for _, change in edits:
-                    order = change(order)
-                return order
-
-            self.apply(("fit the proposed supply", apply))
-
-    def plan_spares(self) -> None:
-        """Ask for spare conductors or a pull line; a planned one can be taken out again."""
-        spares = self.session.order.spares
-        if spares:
-            names = ["Plan another", *(f"Remove {s.label}" for s in spares)]
-            name, done = QInputDialog.getItem(self, "Spares", "What to do?", names, 0, False)
-            if not done:
-                return
-            if name != names[0]:
-                self.apply(remove_spare(spares[names.index(name) - 1]))
-                return
-        dialog = SpareDialog(self.session.draft, self)
-        if dialog.exec() == QDialog.DialogCode.Accepted:
-            self.apply(add_spare(dialog.spare))

@@ -18,18 +18,29 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.boat import Load
 from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.theme import LIGHT
-from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting import Draft
 from vivid_loom.sheets.boat_plan import Shown
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
-from vivid_loom.sheets.metrics import fitted, text_width
+from vivid_loom.sheets.metrics import text_width
 from vivid_loom.sheets.runs_drawing import Measure, RunsPicture, runs_picture
+from vivid_loom.sheets.runs_overlay import (
+    BOX_H,
+    LoadBox,
+    box_items,
+    load_boxes,
+    neighbour,
+    path_items,
+)
 from vivid_loom.sheets.threads import Tones
-from vivid_loom.sheets.wire_paint import wire_lines
 from vivid_loom.workshop.bundles import Section
 
 __all__ = ["RunsView"]
 
-BOX_H = 19.0
+HINT = (
+    "Arrows: station   N: next run   L: next load   M: move it   V: send the circuit this way   "
+    "or drag a load's box"
+)
+HINT_HELD = "Arrows: to which station   Enter: put it down   Esc: leave it where it is"
 _ARROWS = {
     Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1),
     Qt.Key.Key_Down: (0, 1),
@@ -138,18 +149,12 @@ class RunsView(QWidget):
         loads = self._draft.aboard.loads.values() if self._draft else ()
         return sorted((x for x in loads if x.station == station), key=lambda x: x.name)
 
-    def _boxes(self) -> list[tuple[str, str, float, float, float]]:
-        """Return the handles of the selected station's loads: (load, name, x, y, width)."""
+    def _boxes(self) -> list[LoadBox]:
+        """Return the handles of the selected station's loads."""
         if not self.station or self._draft is None:
             return []
-        x, y = self.picture.stations[self.station][0]
-        loads = self.loads_at(self.station)[:8]
-        names = [(load.id, fitted(load.name, 150, 11)) for load in loads]
-        wide = max((text_width(name, 11) for _, name in names), default=0.0) + 14
-        left = x + 12 if x + 12 + wide < self.width() - 4 else x - 12 - wide
-        top = min(max(4.0, y + 8), self.height() - 30 - BOX_H * len(names))
-        return [(name, text, left, top + i * (BOX_H + 2), wide)
-                for i, (name, text) in enumerate(names)]  # fmt: skip
+        at = self.picture.stations[self.station][0]
+        return load_boxes(self.loads_at(self.station), at, self.width(), self.height())
 
     def _box_at(self, at: QPointF) -> str:
         for load, _, x, y, wide in self._boxes():
@@ -175,7 +180,7 @@ class RunsView(QWidget):
             self._layers = self._painted(self.picture.items, page), words
         painter.drawPixmap(0, 0, self._layers[0])
         row = self._draft.circuit(self._circuit)
-        play(painter, self._path_items(row) if row else ())
+        play(painter, path_items(row, self.picture, self._tones) if row else ())
         painter.drawPixmap(0, 0, self._layers[1])
         play(painter, self._overlay())
 
@@ -203,7 +208,7 @@ class RunsView(QWidget):
             if name:
                 for x, y in picture.stations[name]:
                     items.append(Circle(x, y, 8, "", colour, 2.2))
-        items += self._handles()
+        items += box_items(self._boxes(), self.load, t)
         if self._held and not self._by_keys:
             name = self._draft.aboard.loads[self._held].name
             x, y = self._hand.x(), self._hand.y()
@@ -212,40 +217,7 @@ class RunsView(QWidget):
             items.append(Text(x + 15, y + 4, name, 11, t.ink, True))
         if self.hasFocus():
             items.append(Rect(1, 1, self.width() - 2, self.height() - 2, "", t.focus, 1.5, 3))
-        items.append(Text(10, self.height() - 8, self._hint(), 11, t.quiet))
-        return items
-
-    def _hint(self) -> str:
-        if self._held:
-            return "Arrows: to which station   Enter: put it down   Esc: leave it where it is"
-        return (
-            "Arrows: station   N: next run   L: next load   M: move it   V: send the circuit this "
-            "way   or drag a load's box"
-        )
-
-    def _handles(self) -> list[Primitive]:
-        t = self._tones
-        items: list[Primitive] = []
-        for load, name, x, y, wide in self._boxes():
-            here = load == self.load
-            items.append(
-                Rect(x, y, wide, BOX_H, t.part, t.focus if here else t.rule, 1.8 if here else 1, 4)
-            )
-            items.append(Text(x + 7, y + 14, name, 11, t.ink, here))
-        return items
-
-    def _path_items(self, row: DraftedCircuit) -> list[Primitive]:
-        items: list[Primitive] = []
-        picture = self.picture
-        for leg, path in zip(row.planned.plan.legs, row.paths, strict=True):
-            back = leg.live == "return"
-            colour = row.colours.negative if back else row.colours.positive
-            for view in (0, 1):
-                points = tuple(picture.stations[name][view] for name in path.stations)
-                shift = 2.4 if back else -2.4
-                moved = tuple((x, y + shift) for x, y in points)
-                if len(moved) > 1:
-                    items += wire_lines(moved, colour.value, 2.6, self._tones.wire_edge)
+        items.append(Text(10, self.height() - 8, HINT_HELD if self._held else HINT, 11, t.quiet))
         return items
 
     # hands
@@ -349,23 +321,11 @@ class RunsView(QWidget):
         if not (self._target or self.station):
             self._pick_station(start)
             return
-        found = self._neighbour(start, way)
+        found = neighbour(self.picture, start, way)
         if found and self._held:
             self._aim(found)
         elif found:
             self._pick_station(found)
-
-    def _neighbour(self, start: str, way: tuple[int, int]) -> str:
-        """Return the nearest station in a direction, in plan; straight ahead counts nearer."""
-        places = self.picture.stations
-        x0, y0 = places[start][0]
-        best, found = float("inf"), ""
-        for name, ((x, y), _) in places.items():
-            ahead = (x - x0) * way[0] + (y - y0) * way[1]
-            aside = abs((x - x0) * way[1]) + abs((y - y0) * way[0])
-            if name != start and ahead > 0.5 and aside <= 2.5 * ahead and ahead + 2 * aside < best:
-                best, found = ahead + 2 * aside, name
-        return found
 
     def _next_load(self) -> None:
         loads = [load.id for load in self.loads_at(self.station)]
