@@ -1,6 +1,7 @@
 """Load lists: every row is imported or named with the reason, and nothing is guessed."""
 
 import datetime
+import zipfile
 from pathlib import Path
 
 import pytest
@@ -67,8 +68,23 @@ def test_a_workbook_with_merged_headings_blank_rows_units_commas_and_formulas(
 
 
 def test_saved_formula_results_are_taken(tmp_path: Path, boat: Boat) -> None:
-    rows = grid_of_text("Load,Amps\nFan,3\n")
-    assert account(rows, boat).loads[0].running_a == 3.0
+    """A spreadsheet program stores each formula's result beside it; openpyxl does not write it."""
+    book = Workbook()
+    book.active.append(["Load", "Amps"])
+    book.active.append(["Fan", "=2*1.5"])
+    book.save(tmp_path / "plain.xlsx")
+    with zipfile.ZipFile(tmp_path / "plain.xlsx") as old, zipfile.ZipFile(
+        tmp_path / "saved.xlsx", "w"
+    ) as new:  # fmt: skip
+        for name in old.namelist():
+            data = old.read(name)
+            if name.endswith("sheet1.xml"):
+                assert b"<v></v>" in data or b"<v />" in data or b"<v/>" in data
+                for empty in (b"<v></v>", b"<v />", b"<v/>"):
+                    data = data.replace(empty, b"<v>3</v>")
+            new.writestr(name, data)
+    assert account(grid_of_file(tmp_path / "plain.xlsx"), boat).loads[0].running_a is None
+    assert account(grid_of_file(tmp_path / "saved.xlsx"), boat).loads[0].running_a == 3.0
 
 
 @pytest.mark.parametrize("separator", ["\t", ";", ",", "|"])

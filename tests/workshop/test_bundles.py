@@ -9,6 +9,7 @@ from vivid_loom.boat import Boat, Swing
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import Order, Spare, add_spare, change_run
+from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.sheets.section_drawing import section_items
 from vivid_loom.sheets.threads import Tones
 from vivid_loom.standards.conduit import BORES_MM, fill_limit_percent
@@ -90,6 +91,10 @@ def test_spares_take_room_and_are_cut(order: Order, boat: Boat, full: Draft) -> 
     before, now = members(full), members(after)
     assert len(now["T02"]) == len(before["T02"]) + 3
     assert len(now["T01"]) == len(before["T01"]) + 3
+    rows = [row for row in caps(after).rows if row[1] == "spare conductor"]
+    assert len(rows) == 6 and {row[2] for row in rows} == {"helm", "masthead"}
+    seat = [row for row in caps(after).rows if "device end" in row[1]]
+    assert {row[0] for row in seat} == {"Heated helm seat"} and len(seat) == 2
     pulled = next(s for s in after.spares if s.id == "pl")
     assert pulled.cut_mm >= pulled.path.length_m * 1000 + 2000
 

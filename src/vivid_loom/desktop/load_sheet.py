@@ -142,6 +142,8 @@ class LoadSheet(QWidget):
         ] if len(loads) == 1 else [])  # fmt: skip
 
     def _feeding(self, draft: Draft) -> str:
+        if not self._loads:
+            return "Pick a load, or several to set alike."
         if len(self._loads) != 1:
             return "What you set here is set for all of them."
         load = self._loads[0]

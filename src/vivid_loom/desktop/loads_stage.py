@@ -1,7 +1,7 @@
 """The second stage: every consumer, its amps and where the figure came from."""
 
-from PySide6.QtCore import QItemSelectionModel, Qt, Signal
-from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtCore import QItemSelectionModel, Qt, QTimer, Signal
+from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -71,7 +71,7 @@ class LoadsStage(QWidget):
         self.search.setPlaceholderText("Search loads")
         self.search.setAccessibleName("Search loads")
         self.search.setClearButtonEnabled(True)
-        self.search.setFixedWidth(110)
+        self.search.setFixedWidth(170)
         self.scenario.addItems(list(SCENARIOS))
         self.scenario.setAccessibleName("Scenario")
         self.model = TextModel(_HEADINGS, _RIGHT)
@@ -94,7 +94,6 @@ class LoadsStage(QWidget):
         bar = QHBoxLayout()
         bar.setSpacing(6)
         do = self.hands
-        bar.addWidget(self.search)
         for text, slot, hint in (
             ("Add…", do.add_from_catalogue, "From the catalogue of generic loads (Ins)"),
             ("Import…", do.ask_import, "A CSV or XLSX load list (Ctrl+I)"),
@@ -116,11 +115,16 @@ class LoadsStage(QWidget):
         ):
             bar.addWidget(button(text, slot, hint))
         bar.addStretch(1)
-        bar.addWidget(self.scenario)
+        sums = QHBoxLayout()
+        sums.addWidget(self.totals, 1)
+        sums.addWidget(self.scenario)
+        lines = QHBoxLayout()
+        lines.addWidget(self.work, 1)
+        lines.addWidget(self.search)
         left = QVBoxLayout()
         left.addLayout(bar)
-        left.addWidget(self.totals)
-        left.addWidget(self.work)
+        left.addLayout(sums)
+        left.addLayout(lines)
         left.addWidget(self.table, 1)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 10, 12, 8)
@@ -229,7 +233,7 @@ class LoadsStage(QWidget):
         )  # fmt: skip
 
     def _fit_columns(self) -> None:
-        widths = (0, 0, 52, 52, 58, 78, 66, 70, 46, 48, 58, 0)
+        widths = (0, 0, 58, 54, 58, 78, 66, 70, 46, 48, 60, 0)
         for column, width in enumerate(widths):
             if width:
                 self.table.setColumnWidth(column, width)
@@ -239,7 +243,12 @@ class LoadsStage(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._fit_columns()
+        self.sheet.setFixedWidth(296 if self.width() >= 1100 else 250)
+        QTimer.singleShot(0, self, self._fit_columns)  # once the table has its new size
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        QTimer.singleShot(0, self, self._fit_columns)
 
     def selected_loads(self) -> tuple[Load, ...]:
         """Return the selected loads."""

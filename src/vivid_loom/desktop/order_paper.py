@@ -71,6 +71,9 @@ class OrderPaper(QWidget):
         self.built = QLabel()
         self.built.setWordWrap(True)
         left, right = QVBoxLayout(), QVBoxLayout()
+        for column in (left, right):
+            column.setSpacing(7)
+        form.setSpacing(7)
         left.addWidget(heading("Heading"))
         left.addLayout(form)
         left.addSpacing(10)
@@ -81,6 +84,7 @@ class OrderPaper(QWidget):
         right.addWidget(self.revision_table, 1)
         right.addWidget(self.since)
         issue = QHBoxLayout()
+        issue.setSpacing(7)
         issue.addWidget(self.about, 1)
         issue.addWidget(self.initials)
         issue.addWidget(button("Issue", self._issue, "Record that these sheets were issued"))

@@ -39,9 +39,8 @@ def _style_sheet(t: Tones) -> str:
     QListView, QTableView, QTextBrowser, QTreeView, QLineEdit, QComboBox, QScrollArea,
     QAbstractItemView {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule};
         selection-background-color: {t.band}; selection-color: {t.ink}; }}
-    QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox, QDateEdit {{ padding: 4px 6px;
-        border-radius: 4px; }}
-    QSpinBox, QDoubleSpinBox, QDateEdit {{ background: {t.part}; border: 1px solid {t.rule}; }}
+    QLineEdit, QComboBox {{ padding: 4px 6px; border-radius: 4px; }}
+    QAbstractSpinBox {{ min-height: 24px; }}
     QTabBar::tab {{ background: {t.page}; color: {t.quiet}; padding: 6px 14px; border: 0;
         border-bottom: 2px solid {t.rule}; }}
     QTabBar::tab:selected {{ color: {t.ink}; border-bottom: 2px solid {t.focus}; }}

@@ -11,7 +11,7 @@ from vivid_loom.standards.conduit import (
     FILL_SOURCE,
     fill_limit_percent,
 )
-from vivid_loom.standards.source import OUR_CHOICE, Source
+from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["RULES"]
 
@@ -35,14 +35,8 @@ NO_GROWTH = FindingKind(
     "Run {it}: its {bore} mm bore leaves less than the {growth} % room the profile asks for.",
     "Fit a wider one now, or lay a spare conductor and a pull line.", OUR_CHOICE,
 )  # fmt: skip
-LOW = FindingKind(
-    "R05", "judge", "wires below bilge water",
-    "Run {it} lies where bilge water reaches, and {circuits} take it without ending there.",
-    "Send them by way of a station above the water.",
-    Source("common practice", "copper through the bilge", "no source"),
-)  # fmt: skip
 IDLE_WAY = FindingKind(
-    "R06", "note", "way of a circuit that is not aboard",
+    "R05", "note", "way of a circuit that is not aboard",
     "Circuit {it} is sent by way of {stations}, and is not aboard.",
     "Nothing, or take the way out.", OUR_CHOICE,
 )  # fmt: skip
@@ -94,24 +88,10 @@ def _fill(draft: Draft) -> Iterator[Finding]:
             yield Finding(NO_GROWTH, (run.id,), told)
 
 
-def _low(draft: Draft) -> Iterator[Finding]:
-    """A load in the bilge needs its last run; what merely passes through does not."""
-    for run in draft.aboard.boat.runs:
-        if not run.low:
-            continue
-        passing = sorted({
-            wire.circuit
-            for wire in draft.assembled.wires
-            if run.id in wire.runs and run.id not in (wire.runs[0], wire.runs[-1])
-        })  # fmt: skip
-        if passing:
-            yield Finding(LOW, (run.id, *passing), words(circuits=", ".join(passing)))
-
-
 def _idle_ways(draft: Draft) -> Iterator[Finding]:
     for via in draft.aboard.order.ways:
         if draft.circuit(via.circuit) is None:
             yield Finding(IDLE_WAY, (via.circuit,), words(stations=", ".join(via.stations)))
 
 
-RULES = (_clearances, _fill, _low, _idle_ways)
+RULES = (_clearances, _fill, _idle_ways)

@@ -11,7 +11,16 @@ from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
 
-__all__ = ["changes", "connectors", "cut_list", "end_procedures", "labels", "landings", "spares"]
+__all__ = [
+    "caps",
+    "changes",
+    "connectors",
+    "cut_list",
+    "end_procedures",
+    "labels",
+    "landings",
+    "spares",
+]
 
 CUT_COLUMNS: Final = (
     "wire_id", "circuit_id", "harness", "gauge", "area_mm2", "colour", "tracer", "from_place",
@@ -46,45 +55,6 @@ def cut_list(draft: Draft) -> Table:
     wires = sorted(draft.assembled.wires, key=lambda w: w.harness)
     kept = frozenset(draft.reuse.kept)
     return Table("cutlist", "Cut list", CUT_COLUMNS, tuple(_cut_row(w, kept) for w in wires))
-
-
-def spares(draft: Draft) -> Table:
-    """Return spare conductors and pull lines, one row a piece; capped and labelled."""
-    rows = tuple(
-        (
-            f"{item.id}.{index + 1}" if item.spare.count > 1 else item.id, item.spare.kind,
-            item.spare.label, str(item.gauge or ""), str(item.colour) if item.gauge else "",
-            item.spare.start, item.spare.end, ";".join(run.id for run in item.path.runs),
-            number(item.cut_mm),
-        )
-        for item in draft.spares
-        for index in range(item.spare.count)
-    )  # fmt: skip
-    columns = ("spare_id", "kind", "label", "gauge", "colour", "from_station", "to_station",
-               "path", "cut_length_mm")  # fmt: skip
-    return Table("spares", "Spare conductors and pull lines", columns, rows)
-
-
-def changes(draft: Draft) -> Table:
-    """Return, for a change order, what stays, what is new and what comes off."""
-    rows: list[tuple[str, ...]] = []
-    if draft.aboard.order.built:
-        for wire in draft.assembled.wires:
-            old = draft.reuse.kept.get(wire.id)
-            rows.append((
-                "stays" if old else "new", old.id if old else wire.id, wire.circuit,
-                str(wire.gauge), str(wire.colour), f"{wire.start.place} {wire.start.point}",
-                f"{wire.end.place} {wire.end.point}", number(old.length_mm if old else wire.cut_mm),
-                old.note if old else "",
-            ))  # fmt: skip
-        rows += [
-            ("comes off", b.id, b.circuit, b.gauge, b.colour, b.start, b.end,
-             number(b.length_mm), b.note)
-            for b in draft.reuse.comes_off
-        ]  # fmt: skip
-    columns = ("what", "wire_id", "circuit_id", "gauge", "colour", "from", "to", "length_mm",
-               "note")  # fmt: skip
-    return Table("changes", "Changes to the built boat", columns, tuple(sorted(rows)))
 
 
 def _expected_v(draft: Draft, wire: Wire) -> tuple[str, str]:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 from vivid_loom.drafting import Draft
 from vivid_loom.order import due_date
-from vivid_loom.sheets import build_lists, stores
+from vivid_loom.sheets import build_lists, loose_lists, stores
 from vivid_loom.sheets.cautions import CAUTIONS, SHORT_CAUTION
 from vivid_loom.sheets.csv_file import csv_bytes
 from vivid_loom.sheets.draft_json import draft_json_bytes
@@ -35,7 +35,8 @@ def packet_tables(draft: Draft) -> tuple[Table, ...]:
     return (
         schedule(draft), build_lists.cut_list(draft), build_lists.end_procedures(draft),
         build_lists.landings(draft), build_lists.connectors(draft), build_lists.labels(draft),
-        build_lists.spares(draft), build_lists.changes(draft),
+        loose_lists.spares(draft), loose_lists.changes(draft),
+        loose_lists.caps(draft),
         stores.materials(draft), stores.fuse_chart(draft), stores.findings_table(draft),
         stores.switch_table(draft),
     )  # fmt: skip
@@ -194,9 +195,11 @@ def packet_pages(draft: Draft) -> tuple[Page, ...]:
                  right=(2, 6, 7)),
         *_simple(build_lists.connectors(draft),
                  (14, 24, 28, 11, 28, 26, 16, 22, 28, 28, 22, 20), setting, right=(6,)),
-        *(_simple(build_lists.spares(draft), (24, 24, 60, 22, 18, 32, 32, 36, 25), setting,
+        *(_simple(loose_lists.spares(draft), (24, 24, 60, 22, 18, 32, 32, 36, 25), setting,
                   right=(8,)) if draft.spares else ()),
-        *(_simple(build_lists.changes(draft), (20, 30, 20, 20, 18, 50, 50, 22, 40), setting,
+        *(_simple(caps, (60, 42, 36, 22, 62, 50), setting)
+          if (caps := loose_lists.caps(draft)).rows else ()),
+        *(_simple(loose_lists.changes(draft), (20, 30, 20, 20, 18, 50, 50, 22, 40), setting,
                   right=(7,)) if draft.aboard.order.built else ()),
         *_simple(stores.switch_table(draft), (18, 44, 62, 22, 30, 22, 36, 38), setting,
                  right=(0,)),

@@ -1,0 +1,70 @@
+"""Lists of what lands nowhere or lies there already: spares, ends to cap, changes."""
+
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.schedule import number
+from vivid_loom.sheets.table import Table
+
+__all__ = ["caps", "changes", "spares"]
+
+
+def spares(draft: Draft) -> Table:
+    """Return spare conductors and pull lines, one row a piece; capped and labelled."""
+    rows = tuple(
+        (
+            f"{item.id}.{index + 1}" if item.spare.count > 1 else item.id, item.spare.kind,
+            item.spare.label, str(item.gauge or ""), str(item.colour) if item.gauge else "",
+            item.spare.start, item.spare.end, ";".join(run.id for run in item.path.runs),
+            number(item.cut_mm),
+        )
+        for item in draft.spares
+        for index in range(item.spare.count)
+    )  # fmt: skip
+    columns = ("spare_id", "kind", "label", "gauge", "colour", "from_station", "to_station",
+               "path", "cut_length_mm")  # fmt: skip
+    return Table("spares", "Spare conductors and pull lines", columns, rows)
+
+
+def caps(draft: Draft) -> Table:
+    """Return every end that lands nowhere: unused leads, devices to come, spare conductors."""
+    rows: list[tuple[str, ...]] = []
+    for load in sorted(draft.aboard.loads.values(), key=lambda x: x.id):
+        for lead in load.leads:
+            if lead.function == "unused":
+                rows.append((load.name, f"unused lead {lead.colour}".strip(), load.station,
+                             lead.gauge, f"{load.id} unused {lead.colour}".strip(),
+                             "insulate alone, label"))  # fmt: skip
+        if load.state == "wired_for_later":
+            ends = [end for w in draft.assembled.wires for end in (w.start, w.end)
+                    if end.kind == "lead" and end.place == load.id]  # fmt: skip
+            rows += [(load.name, f"device end, {end.point}", load.station, "", end.label,
+                      "cap for the device to come, label") for end in ends]  # fmt: skip
+    for item in draft.spares:
+        for index in range(item.spare.count if item.gauge else 0):
+            for station in (item.spare.start, item.spare.end):
+                label = f"{item.id}.{index + 1} {station}"
+                rows.append((item.spare.label, "spare conductor", station, str(item.gauge), label,
+                             "cap, coil, label"))  # fmt: skip
+    columns = ("what", "end", "station", "gauge", "label", "to_do")
+    return Table("caps", "Ends to cap and label", columns, tuple(rows))
+
+
+def changes(draft: Draft) -> Table:
+    """Return, for a change order, what stays, what is new and what comes off."""
+    rows: list[tuple[str, ...]] = []
+    if draft.aboard.order.built:
+        for wire in draft.assembled.wires:
+            old = draft.reuse.kept.get(wire.id)
+            rows.append((
+                "stays" if old else "new", old.id if old else wire.id, wire.circuit,
+                str(wire.gauge), str(wire.colour), f"{wire.start.place} {wire.start.point}",
+                f"{wire.end.place} {wire.end.point}", number(old.length_mm if old else wire.cut_mm),
+                old.note if old else "",
+            ))  # fmt: skip
+        rows += [
+            ("comes off", b.id, b.circuit, b.gauge, b.colour, b.start, b.end,
+             number(b.length_mm), b.note)
+            for b in draft.reuse.comes_off
+        ]  # fmt: skip
+    columns = ("what", "wire_id", "circuit_id", "gauge", "colour", "from", "to", "length_mm",
+               "note")  # fmt: skip
+    return Table("changes", "Changes to the built boat", columns, tuple(sorted(rows)))
