@@ -41,7 +41,7 @@ _EDITABLE = {0: "name", 2: "running_a", 4: "peak_a", 5: "evidence_kind", 6: "mak
 _RANK = {"unknown": 0, "estimate": 1}
 
 
-LAST_COLUMN = 62  # px the circuit column has at least
+LAST_COLUMN = 82  # px the circuit column has at least
 
 
 def _urgency(load: Load) -> tuple[int, str]:
@@ -243,7 +243,7 @@ class LoadsStage(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.sheet.setFixedWidth(296 if self.width() >= 1100 else 250)
+        self.sheet.setFixedWidth(296 if self.width() >= 1100 else 272)
         QTimer.singleShot(0, self, self._fit_columns)  # once the table has its new size
 
     def showEvent(self, event: QShowEvent) -> None:

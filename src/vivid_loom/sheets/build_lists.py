@@ -12,14 +12,11 @@ from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
 
 __all__ = [
-    "caps",
-    "changes",
     "connectors",
     "cut_list",
     "end_procedures",
     "labels",
     "landings",
-    "spares",
 ]
 
 CUT_COLUMNS: Final = (
