@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.desktop.main_window import RUNS, MainWindow
-from vivid_loom.desktop.run_dialogs import NewRunDialog, RunDialog, StationDialog
+from vivid_loom.desktop.run_dialogs import AreaDialog, NewRunDialog, RunDialog, StationDialog
 from vivid_loom.desktop.runs_stage import RunsStage
 from vivid_loom.quantities.grid import grid_of_text
 
@@ -250,3 +250,27 @@ def test_every_weight_and_view_is_drawn(stage: RunsStage, measure: int) -> None:
         assert not stage.view.grab().isNull()
         picture = stage.view.picture
         assert set(picture.runs) == {r.id for r in stage.session.boat.runs}
+
+
+def test_an_area_gets_other_zone_attributes(
+    window: MainWindow, stage: RunsStage, answer: Answer
+) -> None:
+    stage.hands.ask_area()
+    assert "Pick a run or a station" in window.message.text()
+    stage.view.select(station="dash")
+
+    def wet_and_hot(dialog: QDialog) -> None:
+        assert isinstance(dialog, AreaDialog)
+        dialog.water.setCurrentText("submersible")
+        dialog.checks["fuel_vapour"].setChecked(True)
+        dialog.ambient.setValue(45)
+        dialog._accept()
+
+    answer(wet_and_hot)
+    stage.hands.ask_area()
+    area = next(a for a in window.session.boat.areas if a.id == "wheelhouse")
+    assert area.fuel_vapour and area.water == "submersible" and area.ambient_c == 45
+    codes = {f.code for f in window.session.draft.findings if f.severity == "error"}
+    assert {"A12", "A13"} & codes
+    window.session.undo_stack.undo()
+    assert window.session.boat == window.session.model

@@ -7,13 +7,13 @@ from typing import Annotated, TypeVar
 from annotated_types import Gt
 
 from vivid_loom.boat.boat import Boat
-from vivid_loom.boat.geography import Run, Station
+from vivid_loom.boat.geography import Area, Run, Station
 from vivid_loom.boat.supply import Supply
 from vivid_loom.quantities import record
 
 __all__ = ["HullChanges", "changed_boat"]
 
-Item = TypeVar("Item", Station, Run, Supply)
+Item = TypeVar("Item", Area, Station, Run, Supply)
 
 
 @record
@@ -25,6 +25,7 @@ class HullChanges:
         helm_positions: size of the helm panel that is fitted; None for the model's.
     """
 
+    areas: tuple[Area, ...] = ()
     stations: tuple[Station, ...] = ()
     runs: tuple[Run, ...] = ()
     removed_runs: tuple[str, ...] = ()
@@ -48,6 +49,7 @@ def changed_boat(boat: Boat, changes: HullChanges) -> Boat:
         helm = dataclasses.replace(helm, positions=changes.helm_positions)
     return dataclasses.replace(
         boat,
+        areas=_replaced(boat.areas, changes.areas),
         stations=_replaced(boat.stations, changes.stations),
         runs=tuple(run for run in _replaced(boat.runs, changes.runs) if run.id not in gone),
         supplies=_replaced(boat.supplies, changes.supplies),

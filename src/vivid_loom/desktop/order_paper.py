@@ -70,6 +70,9 @@ class OrderPaper(QWidget):
         self.since = small("")
         self.built = QLabel()
         self.built.setWordWrap(True)
+        self._lay_out(form)
+
+    def _lay_out(self, form: QFormLayout) -> None:
         left, right = QVBoxLayout(), QVBoxLayout()
         for column in (left, right):
             column.setSpacing(7)

@@ -9,9 +9,10 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
 from vivid_loom.boat import Run, Station, read_survey
-from vivid_loom.desktop.run_dialogs import NewRunDialog, RunDialog, StationDialog
+from vivid_loom.desktop.run_dialogs import AreaDialog, NewRunDialog, RunDialog, StationDialog
 from vivid_loom.order import (
     add_run,
+    change_area,
     change_run,
     change_station,
     join_runs,
@@ -155,6 +156,17 @@ class RunActions(QObject):
         dialog = StationDialog(self.session.boat, self._stage.station, self._stage, "Station")
         if self._ask(dialog) and dialog.station != self._stage.station:
             self._stage.apply(change_station(dialog.station))
+
+    def ask_area(self) -> None:
+        """Ask for the zone attributes of the selected run's or station's area."""
+        chosen = self._stage.run or self._stage.station
+        if chosen is None:
+            self._stage.said.emit("Pick a run or a station in the area first.")
+            return
+        area = next(a for a in self.session.boat.areas if a.id == chosen.area)
+        dialog = AreaDialog(area, self._stage)
+        if self._ask(dialog) and dialog.area != area:
+            self._stage.apply(change_area(dialog.area))
 
     def remove_run(self) -> None:
         """Take the selected run out; wires go another way."""

@@ -15,13 +15,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from vivid_loom.boat import Boat, Near, Run, Station, Swing
+from vivid_loom.boat import Area, Boat, Near, Run, Station, Swing
 from vivid_loom.desktop.parts import small
 from vivid_loom.order.new_loads import free_id, id_from_name
 from vivid_loom.quantities import length_text, parse_length_m
 from vivid_loom.standards.conduit import BORES_MM, CLEARANCE_MM
 
-__all__ = ["NewRunDialog", "RunDialog", "StationDialog", "metres_between"]
+__all__ = ["AreaDialog", "NewRunDialog", "RunDialog", "StationDialog", "metres_between"]
 
 WINDING = 1.15  # a first guess at how much a run winds; our choice
 
@@ -198,6 +198,42 @@ class StationDialog(_Form):
         """A station wants a name."""
         if not self.name.text().strip():
             raise ValueError("A station wants a name.")
+
+
+class AreaDialog(_Form):
+    """The zone attributes of an area; ``area`` holds the answer."""
+
+    def __init__(self, area: Area, parent: QWidget) -> None:
+        super().__init__(f"Area {area.name}", "Take it", parent)
+        self._area = area
+        self.name, self.water = QLineEdit(area.name), QComboBox()
+        self.water.addItems(["dry", "spray", "submersible"])
+        self.water.setCurrentText(area.water)
+        self.ambient = QDoubleSpinBox()
+        self.ambient.setRange(-30, 120)
+        self.ambient.setSuffix(" °C")
+        self.ambient.setValue(area.ambient_c)
+        self.checks = {
+            "fuel_vapour": QCheckBox("fuel vapour: ignition-protected parts only"),
+            "engine_heat": QCheckBox("engine space: its ampacity factor applies"),
+            "at_sea": QCheckBox("a hand reaches it under way"),
+        }
+        for label, widget in (("Name", self.name), ("Water", self.water), ("Air", self.ambient)):
+            self.form.addRow(label, widget)
+        for name, check in self.checks.items():
+            check.setChecked(getattr(area, name))
+            self.form.addRow("", check)
+
+    @property
+    def area(self) -> Area:
+        """The area as described."""
+        return dataclasses.replace(
+            self._area, name=self.name.text().strip() or self._area.name,
+            water=self.water.currentText(),  # type: ignore[arg-type]
+            ambient_c=self.ambient.value(), at_sea=self.checks["at_sea"].isChecked(),
+            fuel_vapour=self.checks["fuel_vapour"].isChecked(),
+            engine_heat=self.checks["engine_heat"].isChecked(),
+        )  # fmt: skip
 
 
 class NewRunDialog(_Form):

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QHideEvent, QKeySequence, QShortcut, QShowEvent
+from PySide6.QtGui import QHideEvent, QKeySequence, QResizeEvent, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -48,6 +48,10 @@ class RunsStage(QWidget):
         self.view, self.panel = RunsView(), RunsPanel()
         self.measure = QComboBox()
         self.measure.setAccessibleName("Weight the trunks by")
+        self.measure.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
+        self.measure.setMinimumContentsLength(8)
         for name, words in MEASURES:
             self.measure.addItem(words, name)
         self.shown = QComboBox()
@@ -75,11 +79,12 @@ class RunsStage(QWidget):
             ),
             ("Split…", do.ask_split, "Put a station on the selected run (Ctrl+T)"),
             ("Join…", do.ask_join, "Make one run of two that meet (Ctrl+J)"),
-            ("New run…", do.ask_new_run, "From the selected station (Ctrl+R)"),
-            ("New station…", do.ask_new_station, "Ctrl+Shift+T"),
+            ("+ Run…", do.ask_new_run, "From the selected station (Ctrl+R)"),
+            ("+ Station…", do.ask_new_station, "Ctrl+Shift+T"),
             ("Place…", do.ask_place, "Where the selected station lies (P)"),
+            ("Area…", do.ask_area, "Water, heat and fuel vapour of the area selected in (A)"),
             ("Remove", do.remove_run, "Take the selected run out (Del)"),
-            ("By way of…", do.ask_way, "Send the selected circuit by way of a station (V)"),
+            ("Way…", do.ask_way, "Send the selected circuit by way of a station (V)"),
             ("Import…", do.ask_survey, "Stations and measured runs from a sheet (Ctrl+I)"),
         ):
             bar.addWidget(button(text, slot, hint))
@@ -120,7 +125,8 @@ class RunsStage(QWidget):
         for keys, slot in (
             ("E", do.ask_measure), ("Ctrl+T", do.ask_split), ("Ctrl+J", do.ask_join),
             ("Ctrl+R", do.ask_new_run), ("Ctrl+Shift+T", do.ask_new_station),
-            ("P", do.ask_place), ("Del", do.remove_run), ("Ctrl+I", do.ask_survey),
+            ("P", do.ask_place), ("A", do.ask_area), ("Del", do.remove_run),
+            ("Ctrl+I", do.ask_survey),
         ):  # fmt: skip
             shortcut = QShortcut(QKeySequence(keys), self.view)
             shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
@@ -148,6 +154,10 @@ class RunsStage(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._pack()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.panel.setFixedWidth(318 if self.width() >= 1100 else 264)
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)

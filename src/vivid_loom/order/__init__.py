@@ -24,6 +24,7 @@ from vivid_loom.order.files import (
 )
 from vivid_loom.order.hull_edits import (
     add_run,
+    change_area,
     change_run,
     change_station,
     change_supply,
@@ -85,6 +86,7 @@ __all__ = [
     "add_fit",
     "add_run",
     "add_spare",
+    "change_area",
     "change_circuit",
     "change_loads",
     "change_profile",

@@ -3,13 +3,13 @@
 import dataclasses
 from collections.abc import Callable
 
-from vivid_loom.boat import Boat, HullChanges, Run, Station, Supply
+from vivid_loom.boat import Area, Boat, HullChanges, Run, Station, Supply
 from vivid_loom.order.edits import Edit
 from vivid_loom.order.records import Order, Via
 
 __all__ = [
-    "add_run", "change_run", "change_station", "change_supply", "fit_helm", "join_runs",
-    "remove_run", "send_by_way", "split_run", "take_hull",
+    "add_run", "change_area", "change_run", "change_station", "change_supply", "fit_helm",
+    "join_runs", "remove_run", "send_by_way", "split_run", "take_hull",
 ]  # fmt: skip
 
 
@@ -44,6 +44,16 @@ def change_station(station: Station, *, new: bool = False) -> Edit:
     """Put a station elsewhere, rename it, or add one."""
     name = f"{'add' if new else 'change'} station {station.name}"
     return _edit(name, lambda changes: _with_station(changes, station))
+
+
+def change_area(area: Area) -> Edit:
+    """Give an area other zone attributes."""
+
+    def apply(changes: HullChanges) -> HullChanges:
+        merged = {item.id: item for item in (*changes.areas, area)}
+        return dataclasses.replace(changes, areas=tuple(merged.values()))
+
+    return _edit(f"change area {area.name}", apply)
 
 
 def add_run(run: Run) -> Edit:

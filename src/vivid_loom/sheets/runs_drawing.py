@@ -222,10 +222,10 @@ def runs_picture(
             items.append(Circle(x, y, r, tones.part, tones.ink, 1.3))
     words = _named(boat, stations, lines, sections, measure, busy, named, tones, (width, height))
     if shown != "profile":
-        words.append(Text(10, 16, "Plan, port side up", 11, tones.quiet))
+        words.append(Text(10, 16, "Plan", 11, tones.quiet))
     if shown != "plan":
         y = scale.profile_top if shown == "both" else 16
-        words.append(Text(10, y, "Profile, from starboard", 11, tones.quiet))
+        words.append(Text(10, y, "Profile", 11, tones.quiet))
     return RunsPicture(tuple(items), tuple(words), stations, lines, scale)
 
 
