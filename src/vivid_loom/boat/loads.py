@@ -121,6 +121,10 @@ class Load:
     efficiency_percent: Annotated[float, Gt(0), Le(100)] | None = None
     hours: tuple[tuple[Scenario, Annotated[float, Ge(0), Le(24)]], ...] = ()
 
+    def allows(self, family: DeviceFamily) -> bool:
+        """Tell whether the maker allows a kind of device; any where he names none."""
+        return not self.fuse_families or family in self.fuse_families
+
     def lead(self, function: LeadFunction) -> Lead | None:
         """Return the first lead of this function."""
         return next((lead for lead in self.leads if lead.function == function), None)

@@ -61,9 +61,8 @@ def _loads(window: MainWindow) -> None:
 def _runs(window: MainWindow) -> None:
     window.open_stage(RUNS)
     window.runs_stage.wait_for_bundles()
-    window.session.select("C16")
-    window.runs_stage.view.select(station="mast")
-    window.runs_stage.show_circuit("C16")
+    window.runs_stage.view.select(station="roof_fore", load="searchlight")
+    window.session.select("C29")
 
 
 def _section(window: MainWindow) -> None:

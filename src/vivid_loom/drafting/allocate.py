@@ -115,7 +115,12 @@ def _choose_supply(
     candidates = sorted(
         _supplies_for(request, aboard),
         # a bare bus only where no fuse block bears the rating
-        key=lambda s: (s.kind == "bus", routes.distance_m(s.station, first), s.id),
+        key=lambda s: (
+            not all(load.allows(s.family) for load in loads),
+            s.kind == "bus",
+            routes.distance_m(s.station, first),
+            s.id,
+        ),
     )
     for supply in candidates:
         wanted = wanted_rating(loads, supply.family)

@@ -11,6 +11,7 @@ from vivid_loom.boat import Boat, Load
 from vivid_loom.drafting.allocate import Planned
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.ladder import Ladder
+from vivid_loom.drafting.makers import loop_to_m, table_row
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.order import Profile
@@ -32,8 +33,8 @@ class Lines(NamedTuple):
         rating_a: protection that stands, after any override.
         moment_am: Σ current × length along the worst path, A·m.
         limit_v: permitted drop from battery to load and back.
-        floor: rungs below which the circuit may not go, shape (4, n): maker, smallest,
-            shop floor, plug contact.
+        floor: rungs below which the circuit may not go, shape (5, n): maker, smallest,
+            shop floor, plug contact, maker's table.
         cap: thickest rung its terminals take.
         heat_factor: engine space × ambient.
         runs: shape (n, runs), conductors of each circuit in each run in loom or conduit.
@@ -126,6 +127,18 @@ def _contact_floor(rating_a: float, ladder: Ladder, paths: Sequence[Path]) -> in
     return 0
 
 
+def _table_floor(
+    circuit: Planned, paths: Sequence[Path], loads: dict[str, Load], ladder: Ladder
+) -> int:
+    """Return the rung that the makers' own length tables ask for; 0 where there is none."""
+    asked = [
+        ladder.rung(row.gauge, f"loads.{name}.maker_lengths")
+        for name in circuit.loads
+        if (row := table_row(loads[name], loop_to_m(circuit, paths, name)))
+    ]
+    return max(asked, default=0)
+
+
 def lines_of(
     circuits: tuple[Planned, ...], routed: dict[str, tuple[Path, ...]], aboard: Aboard,
     ladder: Ladder,
@@ -139,7 +152,7 @@ def lines_of(
     cap = max(i for i, area in enumerate(ladder.area_mm2) if area <= WAY_THICKEST_MM2)
     known = tuple(c for c in circuits if all(loads[n].running_a is not None for n in c.loads))
     rows: list[tuple[float, float, float, float, float]] = []
-    floors: list[tuple[int, int, int, int]] = []
+    floors: list[tuple[int, int, int, int, int]] = []
     caps: list[int] = []
     row_of: list[int] = []
     column: list[int] = []
@@ -160,7 +173,8 @@ def lines_of(
         maker = max(
             ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
         )
-        floors.append((maker, least, shop, _contact_floor(rating, ladder, paths)))
+        asked = _table_floor(circuit, paths, loads, ladder)
+        floors.append((maker, least, shop, _contact_floor(rating, ladder, paths), asked))
         heavy = kinds[circuit.source] == "bus"
         caps.append(len(ladder.gauges) - 1 if heavy else cap)
         for path in paths:
@@ -175,6 +189,6 @@ def lines_of(
     incidence.sum_duplicates()
     return Lines(
         known, table[:, 0], table[:, 1], table[:, 2], table[:, 3],
-        np.array(floors, dtype=np.int64).reshape(-1, 4).T, np.array(caps, dtype=np.int64),
+        np.array(floors, dtype=np.int64).reshape(-1, 5).T, np.array(caps, dtype=np.int64),
         table[:, 4], incidence,
     )  # fmt: skip

@@ -24,10 +24,19 @@ class WantedRating(NamedTuple):
 
 
 def _by_maker(load: Load, family: str) -> WantedRating | None:
-    maximum = load.maker_fuse_a
-    fitting = [r for r in protection.RATINGS_A[family] if maximum and r <= maximum + 1e-9]
-    if maximum is None or not fitting:
+    maximum = load.maker_fuse_a or load.maker_fuse_best_a
+    if maximum is None:
         return None
+    fitting = [r for r in protection.RATINGS_A[family] if r <= maximum + 1e-9]
+    if not fitting:
+        return None
+    if best := load.maker_fuse_best_a:
+        rating = max((r for r in fitting if r <= best + 1e-9), default=fitting[0])
+        step = Step(
+            f"the maker recommends {figure(best)} A and allows {figure(maximum)} A; {family} "
+            f"{figure(rating)} A", source=protection.RATING_SOURCE,
+        )  # fmt: skip
+        return WantedRating(rating, "maker", maximum, (step,))
     step = Step(
         f"the maker asks for {figure(maximum)} A at most; {family} {figure(fitting[-1])} A",
         source=protection.RATING_SOURCE,

@@ -2,10 +2,12 @@
 
 from collections.abc import Sequence
 
+from vivid_loom.drafting.allocate import Planned
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.ladder import Ladder
 from vivid_loom.drafting.lines import Lines, leg_amps, worst_path
+from vivid_loom.drafting.makers import loop_to_m, table_row
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.drafting.size import (
@@ -189,8 +191,20 @@ def _circuit_steps(
         _ampacity_step(gauge, factor, free_a, aboard, _factor_words(sizes, index)),
         Step(f"smallest allowed {smallest.smallest_separate(aboard.profile.series)}, shop floor "
              f"{aboard.profile.shop_floor}", source=smallest.SMALLEST_SOURCE),
+        *_table_steps(circuit, paths, aboard),
         *_passes_note(index, sizes),
     )  # fmt: skip
+
+
+def _table_steps(circuit: Planned, paths: tuple[Path, ...], aboard: Aboard) -> tuple[Step, ...]:
+    """Name what each maker's own length table asks for."""
+    found: list[Step] = []
+    for name in circuit.loads:
+        loop = loop_to_m(circuit, paths, name)
+        if row := table_row(aboard.loads[name], loop):
+            text = f"{aboard.loads[name].name}: the maker's table asks for {row.gauge}"
+            found.append(Step(f"{text} at {loop:.2f} m there and back", source=OUR_CHOICE))
+    return tuple(found)
 
 
 def sized_circuit(

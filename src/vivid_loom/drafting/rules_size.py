@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.makers import loop_to_m, table_row
 from vivid_loom.drafting.size import allowed_rating_a
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import drop, protection, smallest, terminals
@@ -46,6 +47,21 @@ UNDER_MAKER = FindingKind(
     "S05", "error", "thinner than the maker allows",
     "{it} is {gauge}; the maker of {name} allows nothing below {smallest}.",
     "Take the maker's smallest wire or thicker.", smallest.SMALLEST_SOURCE,
+)  # fmt: skip
+UNDER_TABLE = FindingKind(
+    "S12", "error", "thinner than the maker's table",
+    "{it} is {gauge}; at {loop} m there and back the table of {name} asks for {asked}.",
+    "Take the gauge of the maker's table, or shorten the run.", smallest.SMALLEST_SOURCE,
+)  # fmt: skip
+BEYOND_TABLE = FindingKind(
+    "S13", "judge", "longer than the maker's table",
+    "{it} is {loop} m there and back; the table of {name} ends before that.",
+    "Ask the maker, or shorten the run.", smallest.SMALLEST_SOURCE,
+)  # fmt: skip
+WRONG_KIND = FindingKind(
+    "S14", "error", "kind of device the maker does not allow",
+    "{it} is protected by a {family}; the maker of {name} allows {allowed}.",
+    "Hang it on a block of an allowed kind.", protection.RATING_SOURCE,
 )  # fmt: skip
 TOO_THIN = FindingKind(
     "S06", "error", "below the smallest conductor",
@@ -149,6 +165,27 @@ def makers(draft: Draft) -> Iterator[Finding]:
                 )  # fmt: skip
 
 
+def maker_tables(draft: Draft) -> Iterator[Finding]:
+    """The makers' own length tables, and the kinds of device they allow."""
+    for row in draft.circuits:
+        for name in row.planned.loads:
+            load = draft.aboard.loads[name]
+            if not load.allows(row.planned.family):  # type: ignore[arg-type]
+                allowed = " or ".join(load.fuse_families)
+                told = words(family=row.planned.family, name=load.name, allowed=allowed)
+                yield Finding(WRONG_KIND, (row.id, name), told)
+            loop = loop_to_m(row.planned, row.paths, name)
+            asked = table_row(load, loop)
+            if asked is None or row.sized is None:
+                continue
+            values = {"loop": f"{loop:.2f}", "name": load.name}
+            if _thinner(row.sized.gauge.value, asked.gauge):
+                told = words(gauge=row.sized.gauge.value, asked=asked.gauge, **values)
+                yield Finding(UNDER_TABLE, (row.id, name), told)
+            if asked.beyond:
+                yield Finding(BEYOND_TABLE, (row.id, name), words(**values))
+
+
 def _thinner(gauge: Gauge, than: str) -> bool:
     other = Gauge.parse(than)
     slack = 1.0 if gauge.series == other.series else 0.94  # see gauge_for_ladder
@@ -209,5 +246,6 @@ def overrides(draft: Draft) -> Iterator[Finding]:
 
 
 RULES = (
-    currents, drops, protections, makers, floors, plug_contacts, switch_contacts, overrides,
+    currents, drops, protections, makers, maker_tables, floors, plug_contacts, switch_contacts,
+    overrides,
 )  # fmt: skip

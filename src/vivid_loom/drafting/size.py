@@ -23,7 +23,8 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 CONSTRAINTS = (
-    "smallest allowed", "shop floor", "plug contact", "maker", "ampacity", "protection", "drop",
+    "smallest allowed", "shop floor", "plug contact", "maker", "maker's table",
+    "ampacity", "protection", "drop",
 )  # fmt: skip
 """Names of the rows of ``Sizes.needed``; of two that ask for the same rung, the later governs."""
 
@@ -271,7 +272,7 @@ def size(
         DraftError: an override that is no stocked gauge.
     """
     feeders, feeder_v = _settle_feeders(lines, needs, feeder_paths, aboard, ladder)
-    maker, least, shop, contact = lines.floor
+    maker, least, shop, contact, table = lines.floor
     top = len(ladder.gauges) - 1
     rung = np.zeros(len(lines.circuits), dtype=np.int64)
     bundle, bundled_with = np.ones(len(rung)), np.zeros(len(rung), dtype=np.int64)
@@ -279,7 +280,7 @@ def size(
     for passes in range(1, 4 * len(ladder.gauges)):
         factor = lines.heat_factor * bundle
         needed = np.stack([
-            least, shop, contact, maker,
+            least, shop, contact, maker, table,
             _first_at_least(ladder.free_air_a, lines.current_a / factor),
             _protection_rungs(lines.rating_a, factor, ladder, aboard.profile.tolerance),
             drop_rungs,
