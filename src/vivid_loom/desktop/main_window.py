@@ -144,6 +144,7 @@ class MainWindow(QMainWindow):
     def refresh(self) -> None:
         """Show the order anew, as after saving."""
         self._draft_changed()
+        self.order_stage.refresh_queue()
 
     def _show_heading(self) -> None:
         clean = self.session.undo_stack.isClean()

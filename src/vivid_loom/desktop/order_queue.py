@@ -114,6 +114,11 @@ class OrderQueue(QWidget):
         self._entries = kept | {path: queue_entry(path, shop) for path in stale}
         self._stamps = stamps
         self._fill()
+        if self.isVisible():
+            self.work_out()
+
+    def work_out(self) -> None:
+        """Draft the orders whose figures are not known yet, off the GUI thread."""
         waiting = [e for e in self._entries.values() if e.hours is None and not e.problem]
         if waiting:
             self.job.ask(lambda: map(with_figures, waiting))

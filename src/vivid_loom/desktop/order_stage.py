@@ -54,6 +54,7 @@ class OrderStage(QWidget):
         super().__init__(parent)
         self.session = session
         self.folder: Path | None = None
+        self._queued_for: Path | None = None
         self.subtitle = small("")
         self.queue = OrderQueue()
         self.options = OrderOptions()
@@ -106,19 +107,24 @@ class OrderStage(QWidget):
         self.options.set_draft(draft, model)
         self.profile.set_draft(draft, model)
         self.paper.set_draft(draft, sheets_digest(draft) if order.revisions else "")
-        self.refresh_queue()
+        if self._queued_for != self.session.path:
+            self.refresh_queue()
 
     def refresh_queue(self) -> None:
-        """List the folder's orders anew."""
+        """List the folder's orders anew, as after opening, saving or choosing a folder."""
+        self._queued_for = self.session.path
         folder = self.folder or self.session.path.parent
         paths = queue_paths(folder, with_demo=self.folder is None)
         self.queue.set_queue(paths, self.session.path, self.session.shop)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
+        self.refresh_queue()
         self._work_out()
 
     def _work_out(self) -> None:
+        if self.queue.isVisible():
+            self.queue.work_out()
         if self.options.isVisible():
             self.options.work_out()
         if self.profile.isVisible():
