@@ -4,10 +4,19 @@ import dataclasses
 
 import pytest
 
-from vivid_loom.boat import Boat, Near
+from vivid_loom.boat import (
+    Boat,
+    BoatPlan,
+    Near,
+    ReturnBus,
+    generic_loads,
+    skeleton,
+    usual_areas,
+)
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import draft
-from vivid_loom.order import Edit, Order, change_profile, change_run, send_by_way
+from vivid_loom.order import Edit, Order, add_fit, change_profile, change_run, send_by_way
+from vivid_loom.order.new_loads import fed_each
 
 STOCK = shipped_catalogue()
 
@@ -59,3 +68,28 @@ def test_a_way_of_a_circuit_that_is_not_aboard(order: Order, boat: Boat) -> None
     assert ("R05", "C30") not in codes(order, boat, sent)
     fewer = dataclasses.replace(order, options=tuple(o for o in order.options if o != "radar"))
     assert ("R05", "C30") in codes(fewer, boat, sent)
+
+
+@pytest.mark.parametrize(("count", "fires"), [(24, False), (26, True)])
+def test_plugs_that_can_be_swapped(count: int, fires: bool) -> None:
+    """Six shells of size 16 in four keys each: the twenty-fifth plug must repeat one."""
+    plan = BoatPlan(id="b", name="B", length_m=7.2, beam_m=2.5, depth_m=1.2,
+                    areas=usual_areas(7.2), battery_area=1, helm_area=2)  # fmt: skip
+    boat = skeleton(plan)
+    boat = dataclasses.replace(
+        boat,
+        supplies=tuple(dataclasses.replace(s, ways=60) if s.id == "HFB" else s
+                       for s in boat.supplies),
+        return_buses=(*boat.return_buses, ReturnBus(
+            id="NB2", name="Fore bus", station="a3_port", paired_with="HFB", screws=80)),
+    )  # fmt: skip
+    lamp = next(load for load in generic_loads() if load.id == "courtesy")
+    loads = [
+        dataclasses.replace(lamp.load(f"l{i}", f"L{i}", "a3_port", 12.0), safety="apart")
+        for i in range(count)
+    ]
+    fit = fed_each(loads, "own switch", {load.id for load in loads})
+    order = add_fit(fit)[1](Order(hull="1", title="T", boat="b", station_date="2026-12-07"))
+    found = draft(order, boat, STOCK)
+    assert len(found.assembled.plugs) >= count
+    assert any(f.code == "R06" for f in found.findings) is fires

@@ -11,7 +11,7 @@ from vivid_loom.standards.conduit import (
     FILL_SOURCE,
     fill_limit_percent,
 )
-from vivid_loom.standards.source import OUR_CHOICE
+from vivid_loom.standards.source import OUR_CHOICE, Source
 
 __all__ = ["RULES"]
 
@@ -39,6 +39,12 @@ IDLE_WAY = FindingKind(
     "R05", "note", "way of a circuit that is not aboard",
     "Circuit {it} is sent by way of {stations}, and is not aboard.",
     "Nothing, or take the way out.", OUR_CHOICE,
+)  # fmt: skip
+ALIKE = FindingKind(
+    "R06", "error", "plugs that can be swapped",
+    "{plugs} at {station} are both {ways}-way with key {key}: they will be swapped.",
+    "Let circuits share a plug, or send some of them by way of another station.",
+    Source("common practice", "no two plugs alike side by side", "no source"),
 )  # fmt: skip
 LOOM_FULL = 78.0  # % of a loom's bore that round wires can take at best; our choice
 
@@ -94,4 +100,15 @@ def _idle_ways(draft: Draft) -> Iterator[Finding]:
             yield Finding(IDLE_WAY, (via.circuit,), words(stations=", ".join(via.stations)))
 
 
-RULES = (_clearances, _fill, _idle_ways)
+def _plugs_alike(draft: Draft) -> Iterator[Finding]:
+    """Two plugs of one shell and key at one station will be swapped."""
+    alike: dict[tuple[str, int, int, str], list[str]] = {}
+    for plug in draft.assembled.plugs:
+        alike.setdefault((plug.station, plug.contact, plug.ways, plug.key), []).append(plug.id)
+    for (station, _, ways, key), names in sorted(alike.items()):
+        if len(names) > 1:
+            told = words(plugs=" and ".join(names), ways=ways, key=key, station=station)
+            yield Finding(ALIKE, tuple(names), told)
+
+
+RULES = (_clearances, _fill, _idle_ways, _plugs_alike)
