@@ -77,6 +77,10 @@ def check_command(order: Path) -> None:
     drafted = _open_or_exit(order)
     for finding in drafted.findings:
         click.echo(f"{finding.severity:6} {finding.code} {finding.sentence()}")
+    for finding, answer in drafted.accepted:
+        click.echo(
+            f"accepted {finding.code} {finding.sentence()} {answer.initials}: {answer.reason}"
+        )
     errors = sum(finding.severity == "error" for finding in drafted.findings)
     click.echo(f"{errors} errors, {len(drafted.findings) - errors} to judge or note")
     sys.exit(1 if errors else 0)

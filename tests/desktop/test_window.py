@@ -1,6 +1,7 @@
 """The real window, offscreen: open, choose, look, overrule, undo, save, export."""
 
 import dataclasses
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -14,7 +15,8 @@ from vivid_loom.desktop.main_window import LOADS, PACKET, THREADS, MainWindow
 from vivid_loom.desktop.theme import DARK
 from vivid_loom.desktop.thread_rows import GROUPS, SORTS, arrange
 from vivid_loom.desktop.why_drawer import why_html
-from vivid_loom.order import read_order, write_order
+from vivid_loom.order import Override, read_order, set_override, write_order
+from vivid_loom.sheets import packet_tables
 
 
 def gauge(window: MainWindow, circuit: str) -> str:
@@ -270,3 +272,45 @@ def test_both_themes_paint_every_stage_at_the_smallest_size(window: MainWindow) 
         assert not window.grab().isNull()
     window.toggle_why()
     assert not window.grab().isNull()
+
+
+def test_a_finding_is_accepted_with_a_reason_and_opens_again_when_things_change(
+    open_on: Callable[[Path], MainWindow], own_order: Path
+) -> None:
+    window = open_on(own_order)
+    window.session.apply(
+        set_override(
+            Override(subject="C08", field="gauge", value="16 AWG", reason="r", initials="i")
+        )
+    )
+    window.show_findings()
+    listed = window._findings
+    assert listed is not None
+    errors = [f for f in window.session.draft.findings if f.severity == "error"]
+    assert errors and "S05" in {f.code for f in errors}
+    listed.search.setText("S05")
+    assert listed.list.count() == 1
+    listed._accept_or_open()
+    assert "reason and initials" in listed.remedy.text()
+    listed.reason.setText("short tail, seen on the boat")
+    listed.initials.setText("QH")
+    listed._accept_or_open()
+    draft = window.session.draft
+    assert "S05" not in {f.code for f in draft.findings}
+    assert draft.accepted[0][1].reason == "short tail, seen on the boat"
+    listed.search.clear()
+    listed.shown.setCurrentText("accepted")
+    assert listed.list.count() == 1 and "accepted by QH" in listed.list.item(0).text()
+    assert window.files.save()
+    kept = read_order(own_order)
+    assert kept.accepted[0].code == "S05"
+    table = next(t for t in packet_tables(draft) if t.name == "findings")
+    assert any(row[1] == "error, accepted" and "QH" in row[4] for row in table.rows)
+    thinner = Override(subject="C08", field="gauge", value="18 AWG", reason="r", initials="i")
+    window.session.apply(set_override(thinner))
+    assert "S05" in {f.code for f in window.session.draft.findings}
+    assert not window.session.draft.accepted
+    window.session.undo_stack.undo()
+    listed._accept_or_open()
+    assert "S05" in {f.code for f in window.session.draft.findings}
+    assert not window.session.order.accepted

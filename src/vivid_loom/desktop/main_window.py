@@ -48,6 +48,7 @@ class MainWindow(QMainWindow):
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
         self.tones: Tones = LIGHT
+        self._findings: FindingsList | None = None
         self.head = HeadLine()
         self.rail = StageRail()
         self.keel = KeelStrip()
@@ -160,6 +161,8 @@ class MainWindow(QMainWindow):
         self.packet_view.set_draft(draft)
         self._show_selection(self.session.selected)
         self._mark_stages()
+        if self._findings and self._findings.isVisible():
+            self._findings.show_draft(draft)
 
     def _mark_stages(self) -> None:
         draft = self.session.draft
@@ -236,6 +239,8 @@ class MainWindow(QMainWindow):
         """Open the list of findings."""
         findings = FindingsList(self.session.draft, self)
         findings.finding_chosen.connect(self._jump)
+        findings.edit_made.connect(self.session.apply)
+        self._findings = findings
         findings.open()
 
     def _jump(self, subject: str) -> None:

@@ -77,4 +77,5 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         needs=needs, switches=switches, assembled=assembled,
         spares=drafted_spares(aboard, routes, ladder), reuse=reuse(assembled, order),
     )  # fmt: skip
-    return dataclasses.replace(whole, findings=verify(whole))
+    found, accepted = verify(whole)
+    return dataclasses.replace(whole, findings=found, accepted=accepted)

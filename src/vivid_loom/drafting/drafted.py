@@ -14,6 +14,7 @@ from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.drafting.spares import DraftedSpare
 from vivid_loom.drafting.switch import HelmSwitch
+from vivid_loom.order import Acceptance
 from vivid_loom.quantities import record
 
 __all__ = ["Draft", "DraftedCircuit"]
@@ -39,7 +40,12 @@ class DraftedCircuit:
 
 @record
 class Draft:
-    """Everything computed from one order; never edited."""
+    """Everything computed from one order; never edited.
+
+    Attributes:
+        findings: those that stand open, errors first.
+        accepted: those somebody answers for, with the reason.
+    """
 
     aboard: Aboard
     catalogue: Catalogue
@@ -52,6 +58,7 @@ class Draft:
     spares: tuple[DraftedSpare, ...] = ()
     reuse: Reuse = Reuse({}, ())
     findings: tuple[Finding, ...] = ()
+    accepted: tuple[tuple[Finding, Acceptance], ...] = ()
 
     @property
     def rows(self) -> tuple[DraftedCircuit, ...]:

@@ -6,6 +6,7 @@ from typing import Final
 from vivid_loom.drafting import rules_runs, rules_safety, rules_size, rules_supply
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
+from vivid_loom.order import Acceptance
 
 __all__ = ["RULES", "verify"]
 
@@ -18,7 +19,20 @@ RULES: Final[tuple[Rule, ...]] = (
 _ORDER = {"error": 0, "judge": 1, "note": 2}
 
 
-def verify(draft: Draft) -> tuple[Finding, ...]:
-    """Return all findings, errors first, then by code and subject."""
+def verify(draft: Draft) -> tuple[tuple[Finding, ...], tuple[tuple[Finding, Acceptance], ...]]:
+    """Return open findings and accepted ones, each errors first, then by code and subject.
+
+    An acceptance holds while the finding says what it said when it was accepted.
+    """
     found = [finding for rule in RULES for finding in rule(draft)]
-    return tuple(sorted(found, key=lambda f: (_ORDER[f.severity], f.code, f.subjects, f.values)))
+    found.sort(key=lambda f: (_ORDER[f.severity], f.code, f.subjects, f.values))
+    by_key = {(a.code, a.subjects): a for a in draft.aboard.order.accepted}
+    standing: list[Finding] = []
+    accepted: list[tuple[Finding, Acceptance]] = []
+    for finding in found:
+        answer = by_key.get((finding.code, finding.subjects))
+        if answer and answer.sentence == finding.sentence():
+            accepted.append((finding, answer))
+        else:
+            standing.append(finding)
+    return tuple(standing), tuple(accepted)

@@ -3,12 +3,14 @@
 from vivid_loom.order.calendar import due_date
 from vivid_loom.order.edits import (
     Edit,
+    accept_finding,
     change_profile,
     choose_option,
     choose_options,
     clear_override,
     drop_option,
     issue_revision,
+    reopen_finding,
     set_heading,
     set_override,
     set_wishes,
@@ -48,6 +50,7 @@ from vivid_loom.order.load_edits import (
 from vivid_loom.order.lock import OrderLock, OrderLockedError
 from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.order.records import (
+    Acceptance,
     BuiltWire,
     Order,
     Override,
@@ -66,6 +69,7 @@ __all__ = [
     "PROFILES",
     "SHOP_FORMAT",
     "SHOP_VERSION",
+    "Acceptance",
     "BuiltWire",
     "ChangedOnDiskError",
     "Edit",
@@ -83,6 +87,7 @@ __all__ = [
     "Spare",
     "Via",
     "Wish",
+    "accept_finding",
     "add_fit",
     "add_run",
     "add_spare",
@@ -109,6 +114,7 @@ __all__ = [
     "remove_loads",
     "remove_run",
     "remove_spare",
+    "reopen_finding",
     "send_by_way",
     "set_heading",
     "set_override",

@@ -4,11 +4,29 @@ import dataclasses
 from collections.abc import Callable, Iterable, Sequence
 
 from vivid_loom.order.profile import PROFILES
-from vivid_loom.order.records import Order, Override, OverrideField, Revision, Wish
+from vivid_loom.order.records import (
+    Acceptance,
+    Order,
+    Override,
+    OverrideField,
+    Revision,
+    Wish,
+)
 
 __all__ = [
-    "Edit", "change_profile", "choose_option", "choose_options", "clear_override", "drop_option",
-    "issue_revision", "set_heading", "set_override", "set_wishes", "use_profile",
+    "Edit",
+    "accept_finding",
+    "change_profile",
+    "choose_option",
+    "choose_options",
+    "clear_override",
+    "drop_option",
+    "issue_revision",
+    "reopen_finding",
+    "set_heading",
+    "set_override",
+    "set_wishes",
+    "use_profile",
 ]  # fmt: skip
 
 Edit = tuple[str, Callable[[Order], Order]]
@@ -114,3 +132,25 @@ def issue_revision(revision: Revision) -> Edit:
         return dataclasses.replace(order, revisions=(*order.revisions, revision))
 
     return f"issue revision {revision.number}", apply
+
+
+def accept_finding(acceptance: Acceptance) -> Edit:
+    """Answer for a finding; an earlier acceptance of the same one is replaced."""
+    key = (acceptance.code, acceptance.subjects)
+
+    def apply(order: Order) -> Order:
+        kept = [a for a in order.accepted if (a.code, a.subjects) != key]
+        made = sorted([*kept, acceptance], key=lambda a: (a.code, a.subjects))
+        return dataclasses.replace(order, accepted=tuple(made))
+
+    return f"accept {acceptance.code} on {acceptance.subjects[0]}", apply
+
+
+def reopen_finding(code: str, subjects: tuple[str, ...]) -> Edit:
+    """Take an acceptance back."""
+
+    def apply(order: Order) -> Order:
+        kept = tuple(a for a in order.accepted if (a.code, a.subjects) != (code, subjects))
+        return dataclasses.replace(order, accepted=kept)
+
+    return f"open {code} on {subjects[0]} again", apply

@@ -10,7 +10,8 @@ from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.quantities import record
 
 __all__ = [
-    "BuiltWire", "Order", "Override", "OverrideField", "Revision", "Spare", "Via", "Wish",
+    "Acceptance", "BuiltWire", "Order", "Override", "OverrideField", "Revision", "Spare", "Via",
+    "Wish",
 ]  # fmt: skip
 
 OverrideField = Literal[
@@ -110,6 +111,23 @@ class BuiltWire:
 
 
 @record
+class Acceptance:
+    """A finding somebody answers for. It stands only while the finding says the same.
+
+    Attributes:
+        sentence: the finding in words when it was accepted: its circumstances. A draft that words
+            it otherwise opens it again.
+    """
+
+    code: str
+    subjects: tuple[str, ...]
+    sentence: str
+    reason: str
+    initials: str
+    date: str = ""
+
+
+@record
 class Order:
     """A customer order for one hull.
 
@@ -145,6 +163,7 @@ class Order:
     removed: tuple[str, ...] = ()
     overrides: tuple[Override, ...] = ()
     hull_changes: HullChanges = HullChanges()
+    accepted: tuple[Acceptance, ...] = ()
     ways: tuple[Via, ...] = ()
     spares: tuple[Spare, ...] = ()
     based_on: str = ""

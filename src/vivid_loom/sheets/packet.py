@@ -4,8 +4,8 @@ import datetime
 import json
 from collections.abc import Callable, Sequence
 
-from vivid_loom.drafting import Draft
-from vivid_loom.order import due_date
+from vivid_loom.drafting import Draft, Finding
+from vivid_loom.order import Acceptance, due_date
 from vivid_loom.sheets import build_lists, loose_lists, stores
 from vivid_loom.sheets.cautions import CAUTIONS, SHORT_CAUTION
 from vivid_loom.sheets.csv_file import csv_bytes
@@ -211,15 +211,20 @@ def packet_pages(draft: Draft) -> tuple[Page, ...]:
     )  # fmt: skip
 
 
+def _finding_record(finding: Finding, acceptance: Acceptance | None) -> dict[str, object]:
+    return {
+        "code": finding.code, "severity": finding.severity, "subjects": list(finding.subjects),
+        "title": finding.kind.title, "sentence": finding.sentence(),
+        "remedy": finding.kind.remedy, "source": str(finding.kind.source),
+        "values": dict(finding.values),
+        "accepted": {"reason": acceptance.reason, "initials": acceptance.initials,
+                     "date": acceptance.date} if acceptance else None,
+    }  # fmt: skip
+
+
 def _findings_json(draft: Draft) -> bytes:
-    found = [
-        {
-            "code": f.code, "severity": f.severity, "subjects": list(f.subjects),
-            "title": f.kind.title, "sentence": f.sentence(), "remedy": f.kind.remedy,
-            "source": str(f.kind.source), "values": dict(f.values),
-        }
-        for f in draft.findings
-    ]  # fmt: skip
+    found = [_finding_record(finding, None) for finding in draft.findings]
+    found += [_finding_record(finding, answer) for finding, answer in draft.accepted]
     return (json.dumps(found, ensure_ascii=False, indent=1) + "\n").encode()
 
 

@@ -96,10 +96,16 @@ def switch_table(draft: Draft) -> Table:
 
 
 def findings_table(draft: Draft) -> Table:
-    """Return the findings in words."""
-    rows = tuple(
+    """Return the findings in words, then those somebody answers for, with the reason."""
+    rows: list[tuple[str, ...]] = [
         (f.code, f.severity, ";".join(f.subjects), f.sentence(), f.kind.remedy, str(f.kind.source))
         for f in draft.findings
-    )
+    ]
+    rows += [
+        (f.code, f"{f.severity}, accepted", ";".join(f.subjects), f.sentence(),
+         f"Accepted by {a.initials}{f', {a.date}' if a.date else ''}: {a.reason}",
+         str(f.kind.source))
+        for f, a in draft.accepted
+    ]  # fmt: skip
     columns = ("code", "severity", "subjects", "finding", "remedy", "source")
-    return Table("findings", "Findings", columns, rows)
+    return Table("findings", "Findings", columns, tuple(rows))
