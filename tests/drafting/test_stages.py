@@ -128,6 +128,11 @@ def test_label_and_shrink_go_on_before_the_crimp() -> None:
     assert order == sorted(order)
     assert steps[-1] == "grease at landing"
     assert "grease at landing" not in end_steps("blue adhesive butt", grease=True, shrink_now=True)
+    soldered = end_steps("blue adhesive butt", grease=False, shrink_now=True, joint="solder")
+    assert soldered.index("solder") > soldered.index("twist until it holds by itself")
+    both = end_steps("blue adhesive butt", grease=False, shrink_now=True, joint="crimp_and_solder")
+    assert both.index("tug") < both.index("solder") < both.index("shrink")
+    assert "solder" not in end_steps("lug M8", grease=False, shrink_now=True, joint="solder")
     assert "shrink after power-up" in end_steps("lug M8", grease=False, shrink_now=False)
     assert "heat-shrink on" not in end_steps("pin contact size 16", grease=True, shrink_now=True)
 

@@ -90,11 +90,27 @@ def terminate_plug(contact: terminals.Contact, *, live_side: bool) -> Terminatio
     )
 
 
-def end_steps(termination: str, *, grease: bool, shrink_now: bool) -> tuple[str, ...]:
-    """Return the steps of one end in the order a builder does them."""
+_JOINED = {
+    "crimp": ("crimp", "tug"),
+    "crimp_and_solder": ("crimp", "tug", "solder"),
+    # solder is never the only means of holding: the wires hold each other before it flows
+    "solder": ("twist until it holds by itself", "solder", "support where the solder stops"),
+}
+
+
+def end_steps(
+    termination: str, *, grease: bool, shrink_now: bool, joint: str = "crimp"
+) -> tuple[str, ...]:
+    """Return the steps of one end in the order a builder does them.
+
+    Args:
+        joint: the profile's school for joints to a device's tail; rings, tabs and lugs are
+            crimped in all of them.
+    """
     if "contact" in termination:
         return ("label sleeve on", "strip", "seal on", "crimp", "tug", "push home until it clicks")
-    steps = ["label sleeve on", "heat-shrink on", "strip", "crimp", "tug"]
+    tail = "butt" in termination or "closed-end" in termination
+    steps = ["label sleeve on", "heat-shrink on", "strip", *_JOINED[joint if tail else "crimp"]]
     steps.append("shrink" if shrink_now else "shrink after power-up")
     if grease and ("ring" in termination or "lug" in termination):
         steps.append("grease at landing")

@@ -146,7 +146,10 @@ def end_procedures(draft: Draft) -> Table:
     rows = []
     for kind, jaw, strip in sorted(ends):
         steps = end_steps(
-            kind, grease=profile.grease == "at_landing", shrink_now=profile.shrink == "at_once"
+            kind,
+            grease=profile.grease == "at_landing",
+            shrink_now=profile.shrink == "at_once",
+            joint=profile.joint,
         )
         rows.append((kind, jaw, number(strip), " → ".join(steps)))
     return Table("ends", "Steps of each end", ("end", "jaw", "strip_mm", "steps"), tuple(rows))
