@@ -220,3 +220,29 @@ def test_a_new_boat_can_be_ordered_at_once(
     assert window.session.model.name == "Quillhaven skiff"
     assert boat_choices(own_order.parent, DEMO_FOLDER)["skiff.boat.json"].startswith("Quillhaven")
     assert not window.session.draft.circuits
+
+
+def test_errors_stop_the_release(open_on: Open) -> None:
+    window = open_on(DEMO_FOLDER / "hull-0423.loom.json")
+    paper = window.order_stage.paper
+
+    def pick(state: str) -> None:
+        paper.state.setCurrentIndex(paper.state.findData(state))
+        paper.state.activated.emit(paper.state.currentIndex())
+
+    pick("checked")
+    assert window.session.order.state == "checked"
+    pick("released")
+    assert "28 errors stand open" in window.message.text()
+    assert window.session.order.state == "checked"
+    assert paper.state.currentData() == "checked"
+    window.session.undo_stack.undo()
+    assert window.session.order.state == "drafting"
+
+
+def test_a_clean_order_is_released(window: MainWindow) -> None:
+    paper = window.order_stage.paper
+    paper.state.setCurrentIndex(paper.state.findData("released"))
+    paper.state.activated.emit(paper.state.currentIndex())
+    assert window.session.order.state == "released"
+    assert window.head.state.text() == "released"

@@ -1,9 +1,11 @@
 """What stands on the order's paper: heading, customer's wishes, revisions, as built."""
 
 import datetime
+from typing import get_args
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
+    QComboBox,
     QFormLayout,
     QHBoxLayout,
     QHeaderView,
@@ -16,7 +18,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.desktop.parts import button, heading, row_of, small
 from vivid_loom.desktop.text_table import Cell, TextModel, TextTable
 from vivid_loom.drafting import Draft
-from vivid_loom.order import Order, Wish, set_heading, set_wishes
+from vivid_loom.order import Order, OrderState, Wish, set_heading, set_state, set_wishes
 
 __all__ = ["OrderPaper"]
 
@@ -40,6 +42,7 @@ class OrderPaper(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._order: Order | None = None
+        self._errors = 0
         self.fields = {name: QLineEdit() for name in ("title", "customer", "station_date", "notes")}
         form = QFormLayout()
         for name, label in (("title", "Order"), ("customer", "Customer"),
@@ -47,6 +50,12 @@ class OrderPaper(QWidget):
             self.fields[name].setAccessibleName(label)
             self.fields[name].editingFinished.connect(self._heading_edited)
             form.addRow(label, self.fields[name])
+        self.state = QComboBox()
+        self.state.setAccessibleName("State")
+        for state in get_args(OrderState):
+            self.state.addItem(state.replace("_", " "), state)
+        self.state.activated.connect(lambda index: self._state_picked(self.state.itemData(index)))
+        form.addRow("State", self.state)
         self.wishes = TextModel(("Customer's wish", "What became of it"))
         self.wishes.editable = frozenset((0, 1))
         self.wishes.edited = self._wish_edited
@@ -113,6 +122,8 @@ class OrderPaper(QWidget):
         """Show an order's paper; ``digest`` is that of its sheets as they stand."""
         order = draft.aboard.order
         self._order = order
+        self._errors = sum(f.severity == "error" for f in draft.findings)
+        self.state.setCurrentIndex(self.state.findData(order.state))
         for name, field in self.fields.items():
             field.setText(getattr(order, name))
         self.wishes.fill([
@@ -142,6 +153,17 @@ class OrderPaper(QWidget):
             f"{len(order.built)} conductors lie in hull {order.based_on or order.hull}. "
             f"This draft keeps {len(reuse.kept)}, adds {new}, takes off {len(reuse.comes_off)}."
         )
+
+    def _state_picked(self, state: OrderState) -> None:
+        """Errors stop the release and what comes after it."""
+        assert self._order is not None
+        if state not in ("drafting", "checked") and self._errors:
+            self.refused.emit(
+                f"{self._errors} errors stand open: clear them, or accept them with a reason."
+            )
+            self.state.setCurrentIndex(self.state.findData(self._order.state))
+        elif state != self._order.state:
+            self.edit_made.emit(set_state(state))
 
     def _heading_edited(self) -> None:
         if self._order is None:

@@ -7,6 +7,7 @@ from vivid_loom.order.profile import PROFILES
 from vivid_loom.order.records import (
     Acceptance,
     Order,
+    OrderState,
     Override,
     OverrideField,
     Revision,
@@ -25,6 +26,7 @@ __all__ = [
     "reopen_finding",
     "set_heading",
     "set_override",
+    "set_state",
     "set_wishes",
     "use_profile",
 ]  # fmt: skip
@@ -154,3 +156,10 @@ def reopen_finding(code: str, subjects: tuple[str, ...]) -> Edit:
         return dataclasses.replace(order, accepted=kept)
 
     return f"open {code} on {subjects[0]} again", apply
+
+
+def set_state(state: OrderState) -> Edit:
+    """Take the order a step further, or back."""
+    return f"set state to {state.replace('_', ' ')}", lambda order: dataclasses.replace(
+        order, state=state
+    )

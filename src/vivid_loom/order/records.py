@@ -10,10 +10,11 @@ from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.quantities import record
 
 __all__ = [
-    "Acceptance", "BuiltWire", "Order", "Override", "OverrideField", "Revision", "Spare", "Via",
-    "Wish",
+    "Acceptance", "BuiltWire", "Order", "OrderState", "Override", "OverrideField", "Revision", "Spare",
+    "Via", "Wish",
 ]  # fmt: skip
 
+OrderState = Literal["drafting", "checked", "released", "built", "tested", "handed_over"]
 OverrideField = Literal[
     "gauge", "protection_a", "positive_colour", "negative_colour", "helm_position", "supply",
     "return_bus",
@@ -152,7 +153,7 @@ class Order:
     station_date: str
     customer: str = ""
     notes: str = ""
-    state: Literal["drafting", "checked", "released", "built", "tested", "handed_over"] = "drafting"
+    state: OrderState = "drafting"
     profile: str = "shop"
     profile_changes: tuple[tuple[str, str | float | int], ...] = ()
     options: tuple[str, ...] = ()
