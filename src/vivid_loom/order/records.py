@@ -10,8 +10,8 @@ from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.quantities import record
 
 __all__ = [
-    "Acceptance", "BuiltWire", "Order", "OrderState", "Override", "OverrideField", "Revision", "Spare",
-    "Via", "Wish",
+    "Acceptance", "BuiltWire", "Order", "OrderState", "Override", "OverrideField", "Revision",
+    "Spare", "Via", "Wish",
 ]  # fmt: skip
 
 OrderState = Literal["drafting", "checked", "released", "built", "tested", "handed_over"]
