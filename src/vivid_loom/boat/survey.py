@@ -10,10 +10,7 @@ from vivid_loom.boat.geography import Run, Station
 from vivid_loom.quantities import QuantityError, parse_length_m
 from vivid_loom.quantities.grid import Row
 
-__all__ = ["RUN_COLUMNS", "STATION_COLUMNS", "Survey", "read_survey"]
-
-STATION_COLUMNS = ("station", "name", "area", "x", "y", "z")
-RUN_COLUMNS = ("run", "from", "to", "length", "harness", "area", "enclosure")
+__all__ = ["Survey", "read_survey"]
 
 
 class Survey(NamedTuple):

@@ -156,8 +156,3 @@ class OrderQueue(QWidget):
         index = self.table.currentIndex()
         if index.isValid():
             self.order_opened.emit(self.model.keys[index.row()])
-
-    def current_path(self) -> Path | None:
-        """Return the selected order, if one is."""
-        keys = self.table.selected_keys()
-        return Path(keys[0]) if keys else None

@@ -115,11 +115,6 @@ class TextTable(QTableView):
         rows = sorted({index.row() for index in self.selectedIndexes()})
         return tuple(self.rows_model.keys[row] for row in rows)
 
-    def select_key(self, key: str) -> None:
-        """Select the row of a key, where it is shown."""
-        if key in self.rows_model.keys:
-            self.selectRow(self.rows_model.keys.index(key))
-
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy):
             rows: dict[int, list[str]] = {}

@@ -39,11 +39,6 @@ class Proposal(NamedTuple):
     total_a: tuple[float, float]
     steps: tuple[Step, ...]
 
-    @property
-    def changes_anything(self) -> bool:
-        """What is there is too small, or larger than what is needed."""
-        return self.has != self.wants or self.total_a[0] < self.total_a[1]
-
 
 def _sized(used: int, stocked: tuple[int, ...], noun: str) -> tuple[int, tuple[Step, ...]]:
     spare = max(2, math.ceil(SPARE_SHARE * used))
