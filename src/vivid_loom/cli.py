@@ -24,7 +24,15 @@ from vivid_loom.catalogue import (
 from vivid_loom.demo import DEMO_ORDER
 from vivid_loom.drafting import Draft
 from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
-from vivid_loom.order import ORDER_FORMAT, ORDER_VERSION, SHOP_FORMAT, SHOP_VERSION, Order, Shop
+from vivid_loom.order import (
+    ORDER_FORMAT,
+    ORDER_VERSION,
+    SHOP_FORMAT,
+    SHOP_VERSION,
+    Order,
+    Shop,
+    read_shop,
+)
 from vivid_loom.quantities.document import DocumentError, schema_of, write_atomically
 from vivid_loom.sheets import packet_files, packet_tables
 
@@ -56,9 +64,12 @@ def draft_command(order: Path, out: Path, only: str) -> None:
     drafted = _open_or_exit(order)
     parts = frozenset(part.strip() for part in only.split(",") if part.strip())
     try:
-        files = packet_files(drafted, parts)
+        files = packet_files(drafted, parts, read_shop(order.parent).closed_days)
     except KeyError as error:
         click.echo(f"vivid-loom: --only: {error.args[0]}", err=True)
+        sys.exit(BAD_INPUT)
+    except DocumentError as error:
+        click.echo(f"vivid-loom: {error}", err=True)
         sys.exit(BAD_INPUT)
     try:
         out.mkdir(parents=True, exist_ok=True)

@@ -1,4 +1,6 @@
 import csv
+import dataclasses
+import datetime
 import io
 import json
 
@@ -6,10 +8,12 @@ import pypdf
 import pytest
 
 from tests.checker import packet_problems
-from vivid_loom.drafting import Draft
+from vivid_loom.boat import Boat
+from vivid_loom.drafting import Draft, built_wires, draft
+from vivid_loom.order import Order
 from vivid_loom.sheets import packet_files, packet_pages
 from vivid_loom.sheets.csv_file import csv_bytes, neutral
-from vivid_loom.sheets.drawing import Text
+from vivid_loom.sheets.drawing import Page, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 from vivid_loom.sheets.table import Table
 
@@ -149,3 +153,23 @@ def test_wrapping_loses_nothing() -> None:
     assert "".join(lines).replace(" ", "") == text.replace(" ", "")
     assert all(text_width(line, 3) <= 20 for line in lines)
     assert fitted("abcdefghijkl", 12, 3).endswith("…")
+
+
+def _texts(page: Page) -> str:
+    return " ".join(item.text for item in page.items if isinstance(item, Text))
+
+
+def test_the_cover_keeps_the_shops_closed_days(full: Draft) -> None:
+    """Hull 0417 is at its station on Monday 7 December; Friday the 4th is closed here."""
+    closed = frozenset((datetime.date(2026, 12, 4),))
+    assert "due Fri 4 Dec 2026" in _texts(packet_pages(full)[0])
+    assert "due Thu 3 Dec 2026" in _texts(packet_pages(full, closed)[0])
+
+
+def test_what_lies_in_the_boat_is_not_printed_with_a_length_to_cut(
+    full: Draft, order: Order, boat: Boat
+) -> None:
+    built = dataclasses.replace(order, built=built_wires(full.assembled)[:1])
+    changed = draft(built, boat, full.catalogue)
+    cut = " ".join(_texts(p) for p in packet_pages(changed) if p.title.startswith("Cut list"))
+    assert cut.split().count("stays") == 1

@@ -158,7 +158,7 @@ class MainWindow(QMainWindow):
         self.loads_stage.set_draft(draft)
         self.runs_stage.set_draft(draft)
         self.threads.set_draft(draft)
-        self.packet_view.set_draft(draft)
+        self.packet_view.set_draft(draft, self.session.shop.closed_days)
         self._show_selection(self.session.selected)
         self._mark_stages()
         if self._findings and self._findings.isVisible():

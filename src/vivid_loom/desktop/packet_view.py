@@ -1,5 +1,6 @@
 """Every sheet of the packet as it prints, and the export."""
 
+import datetime
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
@@ -58,6 +59,7 @@ class PacketView(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._draft: Draft | None = None
+        self._closed: frozenset[datetime.date] = frozenset()
         self._pages: tuple[Page, ...] = ()
         self._stale = True
         self.list = QListWidget()
@@ -83,9 +85,9 @@ class PacketView(QWidget):
         self.list.currentRowChanged.connect(self._show)
         self.export.clicked.connect(self._ask_folder)
 
-    def set_draft(self, draft: Draft) -> None:
+    def set_draft(self, draft: Draft, closed: frozenset[datetime.date]) -> None:
         """Compose lazily: pages are laid out when the stage is looked at."""
-        self._draft, self._stale = draft, True
+        self._draft, self._closed, self._stale = draft, closed, True
         if self.isVisible():
             self._compose()
 
@@ -101,7 +103,7 @@ class PacketView(QWidget):
         if not self._stale or self._draft is None:
             return
         row = max(0, self.list.currentRow())
-        self._pages = packet_pages(self._draft)
+        self._pages = packet_pages(self._draft, self._closed)
         self._stale = False
         self.list.clear()
         seen: dict[str, int] = {}
@@ -130,7 +132,7 @@ class PacketView(QWidget):
         """Write every file of the packet into a folder."""
         assert self._draft is not None
         try:
-            files = packet_files(self._draft)
+            files = packet_files(self._draft, closed=self._closed)
             for name, data in files.items():
                 write_atomically(folder / name, data)
         except OSError as error:

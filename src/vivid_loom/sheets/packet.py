@@ -59,7 +59,7 @@ def due_text(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> st
     return f"{date:%a} {date.day} {date:%b %Y}"
 
 
-def _cover(draft: Draft, setting: Setting) -> Page:
+def _cover(draft: Draft, setting: Setting, closed: frozenset[datetime.date]) -> Page:
     order, profile = draft.aboard.order, draft.aboard.profile
     metres = sum(stores.wire_totals(draft).values())
     count = {s: sum(f.severity == s for f in draft.findings) for s in ("error", "judge", "note")}
@@ -67,8 +67,8 @@ def _cover(draft: Draft, setting: Setting) -> Page:
         (f"{draft.aboard.boat.name} · hull {order.hull}", 9.0, True),
         (order.title, 5.0, False),
         (f"For {order.customer}" if order.customer else "", 3.6, False),
-        (f"Harness due {due_text(draft)}; hull at its wiring station {order.station_date}.", 3.6,
-         True),
+        (f"Harness due {due_text(draft, closed)}; hull at its wiring station "
+         f"{order.station_date}.", 3.6, True),
         (f"Drafted under {profile.name}: {profile.series.replace('mm2', 'mm²')}, insulation "
          f"{profile.insulation_c} °C, drop {profile.critical_drop_percent:g} % critical, "
          f"{profile.other_drop_percent:g} % other, conductor at {profile.conductor_c:g} °C.",
@@ -146,7 +146,7 @@ def _cut_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("wire", 21, _at(0), bold=True),
         Column("gauge", 16, _at(3)),
         Column("colour", 13, lambda r: f"{r[5]}/{r[6]}" if r[6] else r[5], bold=True),
-        Column("cut mm", 15, _at(17), True, True),
+        Column("cut mm", 15, lambda r: "stays" if r[26] == "existing" else r[17], True, True),
         Column("from", 34, lambda r: f"{places.get(r[7], r[7])} {r[8]}"),
         Column("end · jaw", 38, lambda r: _end_words(r[9], r[23])),
         Column("strip mm", 11, _at(10), True),
@@ -182,11 +182,11 @@ def _simple(
     return paginate(table.title, columns, table.rows, setting, size=size)
 
 
-def packet_pages(draft: Draft) -> tuple[Page, ...]:
-    """Return the printed packet."""
+def packet_pages(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> tuple[Page, ...]:
+    """Return the printed packet; ``closed`` days are the shop's, see ``due_text``."""
     setting = _setting(draft)
     return (
-        _cover(draft, setting),
+        _cover(draft, setting, closed),
         *thread_pages(draft, setting),
         *_schedule_pages(draft, setting),
         *_cut_pages(draft, setting),
@@ -228,8 +228,14 @@ def _findings_json(draft: Draft) -> bytes:
     return (json.dumps(found, ensure_ascii=False, indent=1) + "\n").encode()
 
 
-def packet_files(draft: Draft, only: frozenset[str] = frozenset()) -> dict[str, bytes]:
+def packet_files(
+    draft: Draft, only: frozenset[str] = frozenset(),
+    closed: frozenset[datetime.date] = frozenset(),
+) -> dict[str, bytes]:  # fmt: skip
     """Return file name → contents of the packet; ``only`` keeps the named parts.
+
+    Args:
+        closed: days the shop does not work, see ``due_text``.
 
     Raises:
         KeyError: a part that does not exist.
@@ -250,5 +256,7 @@ def packet_files(draft: Draft, only: frozenset[str] = frozenset()) -> dict[str, 
         files["draft.json"] = draft_json_bytes(draft)
     if "packet" in wanted:
         order = draft.aboard.order
-        files["packet.pdf"] = pdf_bytes(packet_pages(draft), f"Build packet hull {order.hull}")
+        files["packet.pdf"] = pdf_bytes(
+            packet_pages(draft, closed), f"Build packet hull {order.hull}"
+        )
     return files
