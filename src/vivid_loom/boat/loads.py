@@ -21,7 +21,9 @@ __all__ = [
 ]
 
 Positive = Annotated[float, Gt(0)]
-LeadFunction = Literal["plus", "minus", "automatic", "manual", "sense", "unused", "unknown"]
+LeadFunction = Literal[
+    "plus", "minus", "automatic", "manual", "sense", "control", "unused", "unknown"
+]
 Scenario = Literal["under way by day", "under way by night", "at anchor", "moored and left"]
 LoadState = Literal["fitted", "wired_for_later", "owner_supplied", "provisional_place"]
 
@@ -35,6 +37,8 @@ class Lead:
         gauge: of the maker's lead; '' for a terminal.
         length_mm: of the maker's lead; 0 for a terminal.
         ending: 'tail' (bare end), 'tab' (6.3 mm), 'screw', 'stud M8' and so on.
+        fuse_a: of a fuse of its own; a 'control' lead taps the load's plus and needs one where
+            it is thinner than the device upstream allows.
     """
 
     function: LeadFunction
@@ -42,6 +46,7 @@ class Lead:
     colour: str = ""
     gauge: str = ""
     length_mm: Annotated[float, Ge(0)] = 0.0
+    fuse_a: Positive | None = None
 
 
 @record
@@ -71,7 +76,11 @@ class Load:
     Attributes:
         running_a: continuous current in A; None while nobody has looked it up.
         peak_a: starting or short-time peak.
-        locked_rotor_a: with the shaft held.
+        locked_rotor_a: with the shaft held, at nominal voltage.
+        self_protected: the motor outlasts a stall by itself (thermal cut-out).
+        contact_a: rating of the contact inside it (float, thermostat, pressure); it bears
+            what its device lets through.
+        heat_c: surroundings it stands, in °C; None where its maker says nothing.
         maker_fuse_a: the maker's single figure, which is a maximum.
         maker_fuse_best_a: what the maker recommends below that maximum.
         fuse_families: kinds of device the maker allows; () for any.
@@ -101,6 +110,9 @@ class Load:
     leads: tuple[Lead, ...]
     peak_a: Positive | None = None
     locked_rotor_a: Positive | None = None
+    self_protected: bool = False
+    contact_a: Positive | None = None
+    heat_c: float | None = None
     maker_fuse_a: Positive | None = None
     maker_fuse_best_a: Positive | None = None
     fuse_families: tuple[DeviceFamily, ...] = ()
@@ -120,6 +132,11 @@ class Load:
     output_w: Positive | None = None
     efficiency_percent: Annotated[float, Gt(0), Le(100)] | None = None
     hours: tuple[tuple[Scenario, Annotated[float, Ge(0), Le(24)]], ...] = ()
+
+    @property
+    def short_time(self) -> bool:
+        """Whether it runs for a limited stretch only, with rests between."""
+        return self.longest_on_min is not None and self.duty_percent < 100
 
     def allows(self, family: DeviceFamily) -> bool:
         """Tell whether the maker allows a kind of device; any where he names none."""

@@ -11,7 +11,9 @@ __all__ = ["Battery", "DeviceFamily", "HelmPanel", "Level", "ReturnBus", "Supply
 Positive = Annotated[float, Gt(0)]
 NotNegative = Annotated[float, Ge(0)]
 Level = Literal["battery_direct", "unswitched", "ignition"]
-DeviceFamily = Literal["blade fuse", "large blade fuse", "bolt-down fuse", "post fuse", "breaker"]
+DeviceFamily = Literal[
+    "blade fuse", "large blade fuse", "bolt-down fuse", "post fuse", "class T fuse", "breaker"
+]
 
 
 @record
@@ -21,6 +23,7 @@ class Battery:
     Attributes:
         cranking_a: cold-cranking amps; decides the interrupt rating asked for.
         capacity_ah: at the 20-hour rate.
+        internal_ohm: of the warm, full battery; None to reckon it from the cranking amps.
     """
 
     id: str
@@ -28,6 +31,7 @@ class Battery:
     station: str
     cranking_a: Positive
     capacity_ah: Positive
+    internal_ohm: Positive | None = None
 
 
 @record

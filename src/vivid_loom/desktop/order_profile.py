@@ -18,6 +18,7 @@ from vivid_loom.desktop.parts import heading, scrolled, small
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import PROFILES, Edit, Profile, change_profile, use_profile
 from vivid_loom.order.choices import CHOICES, Choice
+from vivid_loom.quantities import Gauge
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["OrderProfile"]
@@ -25,9 +26,9 @@ __all__ = ["OrderProfile"]
 
 def _fits(choice: Choice, value: object, profile: Profile) -> bool:
     """Offer wire sizes of the profile's own series only."""
-    if choice.field != "shop_floor":
+    if choice.field not in ("shop_floor", "one_gauge") or not value:
         return True
-    return ("AWG" in str(value)) == (profile.series == "AWG")
+    return Gauge.parse(str(value)).series == profile.series
 
 
 def _edit(choice: Choice, value: str | float | int, words: str) -> Edit:

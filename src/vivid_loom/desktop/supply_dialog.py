@@ -19,6 +19,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.propose import Proposal, proposals
 from vivid_loom.order import Edit, Spare, change_supply, fit_helm
 from vivid_loom.order.new_loads import free_id, id_from_name
+from vivid_loom.quantities import Gauge
 from vivid_loom.standards.colours import CODES
 
 __all__ = ["SpareDialog", "SupplyDialog"]
@@ -90,7 +91,7 @@ class SpareDialog(QDialog):
         self.count.setRange(1, 40)
         series = draft.aboard.profile.series
         self.gauge.addItems([w.gauge for w in draft.catalogue.wires
-                             if ("AWG" in w.gauge) == (series == "AWG")])  # fmt: skip
+                             if Gauge.parse(w.gauge).series == series])  # fmt: skip
         self.gauge.setCurrentText(draft.aboard.profile.shop_floor)
         for code, name in CODES.items():
             self.colour.addItem(f"{code} {name}", code)

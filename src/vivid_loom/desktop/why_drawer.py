@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.drafting import Decision, Draft, DraftedCircuit
 from vivid_loom.drafting.assemble import cut_decision
 from vivid_loom.order import Override, OverrideField
-from vivid_loom.quantities import figure
+from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards.colours import CODES, colour_name
 from vivid_loom.standards.protection import RATINGS_A
 
@@ -181,8 +181,8 @@ class WhyDrawer(QWidget):
         row, field = self._row, self.field.currentText()
         if field == "Gauge":
             series = self._draft.aboard.profile.series
-            ends = "AWG" if series == "AWG" else "mm²"
-            values = [w.gauge for w in self._draft.catalogue.wires if w.gauge.endswith(ends)]
+            wires = self._draft.catalogue.wires
+            values = [w.gauge for w in wires if Gauge.parse(w.gauge).series == series]
             now = str(row.sized.gauge.value) if row.sized else ""
         elif field == "Protection":
             values = [figure(r) for r in RATINGS_A.get(row.planned.family, ())]

@@ -12,9 +12,9 @@ from vivid_loom.drafting.colour import Colours
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.drafting.plugs import Plug, PlugBoard
-from vivid_loom.drafting.reasons import Sized
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
+from vivid_loom.drafting.sized import Sized
 from vivid_loom.drafting.terminate import Termination, terminate_plug, terminate_point
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, record

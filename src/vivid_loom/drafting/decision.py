@@ -15,8 +15,10 @@ T_co = TypeVar("T_co", covariant=True)
 class Step(NamedTuple):
     """One line of the reasoning.
 
-    ``formula`` holds only numbers, + − × / and brackets, so that a pocket calculator (and a
-    test) arrives at ``result``; it is '' where a rule decides without arithmetic.
+    ``formula`` holds only numbers, + − × / √ exp ln and brackets, so that a pocket calculator
+    (and a test) arrives at ``result``; it is '' where a rule decides without arithmetic.
+    ``gives`` is the size or rating this step asks for by itself, '' where it asks for none: of
+    all steps that ask, the greatest is what was drafted.
     """
 
     text: str
@@ -24,6 +26,7 @@ class Step(NamedTuple):
     result: float | None = None
     unit: str = ""
     source: Source | None = None
+    gives: str = ""
 
 
 class Alternative(NamedTuple):

@@ -8,15 +8,18 @@ from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.allocate import Planned, allocate
 from vivid_loom.drafting.assemble import Wire, assemble
 from vivid_loom.drafting.colour import colour
+from vivid_loom.drafting.coordination import faults
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.existing import reuse
 from vivid_loom.drafting.feeders import feeder_needs
 from vivid_loom.drafting.ladder import ladder_of
 from vivid_loom.drafting.lines import lines_of
-from vivid_loom.drafting.reasons import Sized, sized_circuit, sized_feeder
+from vivid_loom.drafting.reasons import sized_circuit
+from vivid_loom.drafting.reasons_feeder import sized_feeder
 from vivid_loom.drafting.resolve import resolve
 from vivid_loom.drafting.route import RouteMap, routed
 from vivid_loom.drafting.size import size
+from vivid_loom.drafting.sized import Sized
 from vivid_loom.drafting.spares import drafted_spares
 from vivid_loom.drafting.switch import helm_switches
 from vivid_loom.drafting.verify import verify
@@ -54,8 +57,9 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     }
     for name, need in needs.items():
         feeder = sizes.feeders[name]
-        sized[need.planned.id] = sized_feeder(name, need, feeder, sizes, aboard, ladder, needs)
+        sized[need.planned.id] = sized_feeder(name, need, feeder, sizes, aboard, ladder)
     colours = {item.id: colour(item, aboard) for item in planned}
+    broken = faults(planned, sized, paths, needs, aboard)
     switches = helm_switches(aboard, allocation, catalogue)
     assembled = assemble(
         ((p, sized[p.id], colours[p.id], paths[p.id]) for p in planned if p.id in sized), aboard
@@ -68,6 +72,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         return DraftedCircuit(
             planned=item, paths=paths[item.id], sized=sized.get(item.id),
             colours=colours[item.id], wires=tuple(wires.get(item.id, ())),
+            fault=broken.get(item.id),
         )  # fmt: skip
 
     whole = Draft(

@@ -6,12 +6,13 @@ from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.allocate import Allocation, Planned
 from vivid_loom.drafting.assemble import Assembled, Wire
 from vivid_loom.drafting.colour import Colours
+from vivid_loom.drafting.coordination import Fault
 from vivid_loom.drafting.existing import Reuse
 from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.findings import Finding
-from vivid_loom.drafting.reasons import Sized
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
+from vivid_loom.drafting.sized import Sized
 from vivid_loom.drafting.spares import DraftedSpare
 from vivid_loom.drafting.switch import HelmSwitch
 from vivid_loom.order import Acceptance
@@ -22,8 +23,11 @@ __all__ = ["Draft", "DraftedCircuit"]
 
 @record
 class DraftedCircuit:
-    """One protected feed with everything decided about it; ``sized`` is None while a current
-    is unknown.
+    """One protected feed with everything decided about it.
+
+    Attributes:
+        sized: None while a current is unknown.
+        fault: what shorts and stalls do; None without a device.
     """
 
     planned: Planned
@@ -31,6 +35,7 @@ class DraftedCircuit:
     sized: Sized | None
     colours: Colours
     wires: tuple[Wire, ...] = ()
+    fault: Fault | None = None
 
     @property
     def id(self) -> str:

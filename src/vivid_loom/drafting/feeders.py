@@ -113,7 +113,7 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
         below = [feeder_a[s.id] for s in aboard.boat.supplies
                  if s.fed_from == supply.id and s.id in feeder_a]  # fmt: skip
         biggest = max([largest[supply.id], *below])
-        rating = _feeder_rating(planned, supply, max(demand.total_a, biggest), aboard)
+        rating = _feeder_rating(planned, supply, demand.total_a, biggest, aboard)
         if rating == rating:
             feeder_a[supply.id] = rating
         needs[supply.id] = FeederNeed(
@@ -133,10 +133,14 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
     }
 
 
-def _feeder_rating(planned: Planned, supply: Supply, least_a: float, aboard: Aboard) -> float:
+def _feeder_rating(planned: Planned, supply: Supply, need_a: float, largest_a: float,
+                   aboard: Aboard) -> float:  # fmt: skip
+    """Return the next rating from the demand, and above the largest device behind it."""
     if supply.feed_family is None:
         return float("nan")
     override = rating_of(planned, aboard)
     if override == override:
         return override
-    return protection.next_rating_a(supply.feed_family, least_a) or float("nan")
+    ratings = protection.RATINGS_A[supply.feed_family]
+    fits = (r for r in ratings if r >= need_a - 1e-9 and r > largest_a)
+    return next(fits, float("nan"))

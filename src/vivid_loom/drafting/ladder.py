@@ -9,7 +9,7 @@ from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, gauge_for_ladder
-from vivid_loom.standards import ampacity, conductor
+from vivid_loom.standards import ampacity, conductor, duty
 from vivid_loom.standards.source import NotInTableError
 
 __all__ = ["Ladder", "ladder_of"]
@@ -23,12 +23,14 @@ class Ladder(NamedTuple):
     Attributes:
         ohm_per_m: at the profile's conductor temperature.
         free_air_a: ampacity at 30 °C outside engine spaces.
+        time_constant_s: of heating, see ``standards.duty``.
     """
 
     gauges: tuple[Gauge, ...]
     area_mm2: tuple[float, ...]
     ohm_per_m: Floats
     free_air_a: Floats
+    time_constant_s: Floats
 
     def rung(self, text: str | None, place: str) -> int:
         """Return the thinnest rung not below the gauge ``text``; 0 for none.
@@ -73,4 +75,10 @@ def ladder_of(catalogue: Catalogue, profile: Profile) -> Ladder:
         tuple(conductor.area_mm2(g) for g in gauges),
         np.array([conductor.ohm_per_m(g, profile.conductor_c) for g in gauges]),
         np.array(bears),
-    )
+        np.array([
+            duty.time_constant_s(conductor.area_mm2(g), bears[i],
+                                 conductor.ohm_per_m(g, profile.insulation_c),
+                                 profile.insulation_c)
+            for i, g in enumerate(gauges)
+        ]),
+    )  # fmt: skip

@@ -15,9 +15,9 @@ from vivid_loom.drafting.makers import loop_to_m, table_row
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.order import Profile
-from vivid_loom.standards import ampacity, smallest, terminals
+from vivid_loom.standards import ampacity, duty, smallest, terminals
 
-__all__ = ["WAY_THICKEST_MM2", "Lines", "lines_of", "rating_of", "worst_path"]
+__all__ = ["WAY_THICKEST_MM2", "Lines", "heating_a", "lines_of", "rating_of", "worst_path"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -30,11 +30,13 @@ class Lines(NamedTuple):
 
     Attributes:
         current_a: continuous current at the source end.
+        heating_a: the steady current that heats as much, shape (rungs, n): less than
+            ``current_a`` for short-time motors.
         rating_a: protection that stands, after any override.
         moment_am: Σ current × length along the worst path, A·m.
         limit_v: permitted drop from battery to load and back.
-        floor: rungs below which the circuit may not go, shape (5, n): maker, smallest,
-            shop floor, plug contact, maker's table.
+        floor: rungs below which the circuit may not go, shape (6, n): smallest,
+            shop floor, one gauge, plug contact, maker, maker's table.
         cap: thickest rung its terminals take.
         heat_factor: engine space × ambient.
         runs: shape (n, runs), conductors of each circuit in each run in loom or conduit.
@@ -42,6 +44,7 @@ class Lines(NamedTuple):
 
     circuits: tuple[Planned, ...]
     current_a: Floats
+    heating_a: Floats
     rating_a: Floats
     moment_am: Floats
     limit_v: Floats
@@ -86,6 +89,15 @@ def rating_of(planned: Planned, aboard: Aboard) -> float:
             )
         return value
     return planned.wanted.rating_a if planned.wanted else float("nan")
+
+
+def heating_a(load: Load, time_constant_s: float) -> float:
+    """Return the steady current that heats a wire as much as the load's duty does, in A."""
+    running = load.running_a or 0.0
+    if not load.short_time or load.longest_on_min is None:
+        return running
+    on_s = load.longest_on_min * 60
+    return duty.equivalent_a(running, on_s, load.duty_percent / 100, time_constant_s)
 
 
 def is_critical(planned: Planned, loads: dict[str, Load]) -> bool:
@@ -139,6 +151,15 @@ def _table_floor(
     return max(asked, default=0)
 
 
+def _heating(
+    circuit: Planned, total_a: float, ladder: Ladder, loads: dict[str, Load]
+) -> list[float]:
+    if not any(loads[name].short_time for name in circuit.loads):
+        return [total_a] * len(ladder.gauges)
+    constants = ladder.time_constant_s.tolist()
+    return [sum(heating_a(loads[name], tau) for name in circuit.loads) for tau in constants]
+
+
 def lines_of(
     circuits: tuple[Planned, ...], routed: dict[str, tuple[Path, ...]], aboard: Aboard,
     ladder: Ladder,
@@ -148,11 +169,13 @@ def lines_of(
     kinds = {supply.id: supply.kind for supply in boat.supplies}
     runs = {run.id: i for i, run in enumerate(boat.runs)}
     shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
+    one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
     least = ladder.gauges.index(smallest.smallest_separate(profile.series))
     cap = max(i for i, area in enumerate(ladder.area_mm2) if area <= WAY_THICKEST_MM2)
     known = tuple(c for c in circuits if all(loads[n].running_a is not None for n in c.loads))
     rows: list[tuple[float, float, float, float, float]] = []
-    floors: list[tuple[int, int, int, int, int]] = []
+    floors: list[tuple[int, int, int, int, int, int]] = []
+    heating: list[list[float]] = []
     caps: list[int] = []
     row_of: list[int] = []
     column: list[int] = []
@@ -174,8 +197,10 @@ def lines_of(
             ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
         )
         asked = _table_floor(circuit, paths, loads, ladder)
-        floors.append((maker, least, shop, _contact_floor(rating, ladder, paths), asked))
         heavy = kinds[circuit.source] == "bus"
+        contact = _contact_floor(rating, ladder, paths)
+        floors.append((least, shop, min(one, cap), contact, maker, asked))
+        heating.append(_heating(circuit, total, ladder, loads))
         caps.append(len(ladder.gauges) - 1 if heavy else cap)
         for path in paths:
             for run in path.runs:
@@ -188,7 +213,8 @@ def lines_of(
     )
     incidence.sum_duplicates()
     return Lines(
-        known, table[:, 0], table[:, 1], table[:, 2], table[:, 3],
-        np.array(floors, dtype=np.int64).reshape(-1, 5).T, np.array(caps, dtype=np.int64),
+        known, table[:, 0], np.array(heating).reshape(-1, len(ladder.gauges)).T,
+        table[:, 1], table[:, 2], table[:, 3],
+        np.array(floors, dtype=np.int64).reshape(-1, 6).T, np.array(caps, dtype=np.int64),
         table[:, 4], incidence,
     )  # fmt: skip

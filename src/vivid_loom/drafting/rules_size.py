@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
-from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.makers import loop_to_m, table_row
 from vivid_loom.drafting.size import allowed_rating_a
 from vivid_loom.quantities import Gauge, figure
-from vivid_loom.standards import drop, protection, smallest, terminals
+from vivid_loom.standards import drop, protection, smallest, terminals, time_current
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE
 
@@ -139,10 +139,21 @@ def protections(draft: Draft) -> Iterator[Finding]:
                 OVER_WIRE, (row.id,),
                 words(rating=figure(rating), gauge=s.gauge.value, ampacity=figure(s.ampacity_a)),
             )  # fmt: skip
-        if rating < s.current_a:
+        if rating < s.current_a and not _holds_its_duty(draft, row, rating):
             yield Finding(
                 UNDER_LOAD, (row.id,), words(rating=figure(rating), amps=figure(s.current_a))
             )
+
+
+def _holds_its_duty(draft: Draft, row: DraftedCircuit, rating: float) -> bool:
+    """Tell whether the device bears a short-time motor for its longest stretch."""
+    if len(row.planned.loads) != 1 or row.sized is None:
+        return False
+    load = draft.aboard.loads[row.planned.loads[0]]
+    if not load.short_time or load.longest_on_min is None:
+        return False
+    held = time_current.holds_s(row.planned.family, rating, row.sized.current_a)
+    return held >= 60 * load.longest_on_min
 
 
 def makers(draft: Draft) -> Iterator[Finding]:

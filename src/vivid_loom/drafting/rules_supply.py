@@ -114,6 +114,8 @@ def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
         if family is None:
             continue
         main = need.supply.fed_from == draft.aboard.boat.battery.id
+        if not main and family != "breaker":  # the table is for breakers; mains go by it too
+            continue
         least = protection.interrupt_minimum_a(cranking, main=main)
         rating = protection.INTERRUPT_RATING_A[family]
         if rating < least:
@@ -122,6 +124,13 @@ def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
                 words(family=family, rating=figure(rating), cca=figure(cranking, 4),
                    least=figure(least, 4)),
             )  # fmt: skip
+    least = protection.interrupt_minimum_a(cranking, main=False)
+    for row in draft.circuits:
+        rating = protection.INTERRUPT_RATING_A[row.planned.family]
+        if row.planned.family == "breaker" and rating < least:
+            told = words(family="breaker", rating=figure(rating), cca=figure(cranking, 4),
+                         least=figure(least, 4))  # fmt: skip
+            yield Finding(INTERRUPT, (row.id,), told)
 
 
 def reach(draft: Draft) -> Iterator[Finding]:

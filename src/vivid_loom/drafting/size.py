@@ -1,54 +1,35 @@
 """Stage 4, size: gauge and protection of every circuit and feeder, to a fixed point.
 
 Sizes, loaded bundles and feeder drops depend on one another. Rungs only ever rise and bundle
-factors only ever fall from pass to pass, so the iteration ends.
+factors only ever fall from pass to pass, so the iteration ends; what rose for a bundle that
+grew lighter again is then taken back, one size at a time, while every limit still holds.
 """
 
-import math
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from vivid_loom.drafting.feeders import FeederNeed, return_chain
+from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.ladder import Ladder
-from vivid_loom.drafting.lines import Lines, heat_factor
+from vivid_loom.drafting.lines import Lines
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
-from vivid_loom.standards import ampacity, protection, smallest
+from vivid_loom.drafting.size_feeders import FeederSize, settle_feeders
+from vivid_loom.standards import ampacity, protection
 
-__all__ = ["CONSTRAINTS", "FeederSize", "Sizes", "size"]
+__all__ = ["CONSTRAINTS", "SizedCircuits", "Sizes", "size"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 CONSTRAINTS = (
-    "smallest allowed", "shop floor", "plug contact", "maker", "maker's table",
+    "smallest allowed", "shop floor", "one gauge", "plug contact", "maker", "maker's table",
     "ampacity", "protection", "drop",
 )  # fmt: skip
 """Names of the rows of ``Sizes.needed``; of two that ask for the same rung, the later governs."""
 
-SHORT_FEEDER_M = 1.0  # a shorter loop is not worth copper for drop; our choice
 LOADED_SHARE = 0.3  # of ampacity; below it a conductor does not count as loaded
-
-
-class FeederSize(NamedTuple):
-    """Rung and drop of one feeder.
-
-    Attributes:
-        needed: rung each of smallest, ampacity, protection, return and share asks for.
-        share_v: the part of the critical limit it may use.
-        drop_v: of this feeder alone, at demand, there and home.
-    """
-
-    rung: int
-    drafted: int
-    needed: tuple[tuple[str, int], ...]
-    out_m: float
-    home_m: float
-    factor: float
-    share_v: float
-    drop_v: float
 
 
 class Sizes(NamedTuple):
@@ -60,6 +41,7 @@ class Sizes(NamedTuple):
         factor: (n,) heat × bundling; ``bundle`` the bundling part alone.
         feeder_v: (n,) drop of the shared feeders, V.
         feeders: by supply id.
+        circuits: asks what any other rung would need.
     """
 
     rung: Ints
@@ -71,6 +53,23 @@ class Sizes(NamedTuple):
     feeder_v: Floats
     feeders: dict[str, FeederSize]
     passes: int
+    circuits: "SizedCircuits"
+
+    def failing(self, index: int, rung: int) -> list[str]:
+        """Return the limits that break with one circuit at another rung, all others standing."""
+        trial = self.rung.copy()
+        trial[index] = rung
+        needed = self.circuits.needed(self.circuits.bundle_at(trial)[0])
+        asked = needed[:, index].tolist()
+        broken = [name for name, least in zip(CONSTRAINTS, asked, strict=True) if least > rung]
+        fits = self.circuits.within_terminals(needed) <= np.maximum(trial, self.rung)
+        held = self.circuits.within_terminals(self.needed) <= self.rung
+        for other in np.flatnonzero(held & ~fits):
+            if other != index:
+                broken.append(f"bundle with {self.circuits.lines.circuits[other].id}")
+        if rung > self.circuits.cap[index]:
+            broken.append("terminals")
+        return broken
 
 
 def _bundle(lines: Lines, ladder: Ladder, rung: Ints, aboard: Aboard) -> tuple[Floats, Ints]:
@@ -127,134 +126,85 @@ def _drop_rungs(lines: Lines, feeder_v: Floats, ladder: Ladder) -> Ints:
     return _first_at_least(-ladder.ohm_per_m, -permitted * (1 + 1e-12))
 
 
-def _size_feeders(
-    needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard,
-    ladder: Ladder, branch_floor: dict[str, int],
-) -> dict[str, FeederSize]:  # fmt: skip
-    profile, boat = aboard.profile, aboard.boat
-    # least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L
-    weights = {
-        name: math.sqrt(need.out.total_a) * loop_m
-        if (loop_m := sum(path.length_m for path in paths[need.planned.id])) >= SHORT_FEEDER_M
-        else 0.0
-        for name, need in needs.items()
-    }
-    whole = {
-        name: max(
-            sum(weights[link] for link in boat.supply_chain(other))
-            for other in needs
-            if name in boat.supply_chain(other)
-        )
-        for name in needs
-    }
-    limit_v = profile.critical_drop_percent / 100 * boat.nominal_v * profile.feeder_share
-    least = ladder.gauges.index(smallest.smallest_separate(profile.series))
-    top = len(ladder.gauges) - 1
-    sized: dict[str, FeederSize] = {}
-    for name, need in needs.items():
-        out_m = paths[need.planned.id][0].length_m
-        home_m = sum(path.length_m for path in paths[need.planned.id][1:])
-        factor = heat_factor(paths[need.planned.id], boat, profile)
-        share_v = limit_v * weights[name] / whole[name] if weights[name] else limit_v
-        moment = need.out.total_a * out_m + need.home.total_a * home_m
-        permitted = share_v / moment if moment > 0 else np.inf
-
-        def reach(amps: float, factor: float = factor) -> int:
-            return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
-
-        rating = 0.0 if np.isnan(need.rating_a) else need.rating_a
-        needed = (
-            ("smallest allowed", least),
-            ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
-            ("ampacity", reach(need.out.total_a)),
-            ("protection", reach(rating)),
-            ("return", reach(max(need.return_a, need.home.total_a)) if need.planned.bus else 0),
-            ("drop", int(np.searchsorted(-ladder.ohm_per_m, -permitted * (1 + 1e-12)))),
-            ("branch drop", branch_floor.get(name, 0)),
-        )
-        drafted = min(top, max(rung for _, rung in needed))
-        override = aboard.order.override(need.planned.id, "gauge")
-        place = f"overrides.{need.planned.id}.gauge"
-        rung = ladder.exactly(override.value, place) if override else drafted
-        drop_v = moment * float(ladder.ohm_per_m[rung])
-        sized[name] = FeederSize(rung, drafted, needed, out_m, home_m, factor, share_v, drop_v)
-    return sized
-
-
-def shared_feeder_v(
-    source: str, bus: str, needs: dict[str, FeederNeed], feeders: dict[str, FeederSize],
-    aboard: Aboard, ladder: Ladder,
-) -> list[tuple[str, float, float, float]]:  # fmt: skip
-    """Return the feeder legs a circuit shares: (feeder id and side, A, Ω, V)."""
-    legs: list[tuple[str, float, float, float]] = []
-    for name in reversed(aboard.boat.supply_chain(source)):
-        ohm = feeders[name].out_m * float(ladder.ohm_per_m[feeders[name].rung])
-        amps = needs[name].out.total_a
-        legs.append((f"{needs[name].planned.id} plus", amps, ohm, amps * ohm))
-    for name in return_chain(bus, aboard):
-        ohm = feeders[name].home_m * float(ladder.ohm_per_m[feeders[name].rung])
-        amps = needs[name].home.total_a
-        legs.append((f"{needs[name].planned.id} minus", amps, ohm, amps * ohm))
-    return legs
-
-
-def _feeder_volts(
-    lines: Lines, needs: dict[str, FeederNeed], feeders: dict[str, FeederSize], aboard: Aboard,
-    ladder: Ladder,
-) -> Floats:  # fmt: skip
-    pairs = sorted({(c.source, c.bus) for c in lines.circuits})
-    shared = {
-        pair: sum(leg[3] for leg in shared_feeder_v(*pair, needs, feeders, aboard, ladder))
-        for pair in pairs
-    }
-    return np.array([shared[(c.source, c.bus)] for c in lines.circuits])
-
-
-def _gain_per_copper(feeder: FeederSize, ladder: Ladder) -> float:
-    """Return the volts a feeder's next size saves per mm² and m of copper it adds."""
-    now, then = feeder.drafted, feeder.drafted + 1
-    saved = feeder.drop_v * (1 - float(ladder.ohm_per_m[then] / ladder.ohm_per_m[now]))
-    copper = (ladder.area_mm2[then] - ladder.area_mm2[now]) * (feeder.out_m + feeder.home_m)
-    return saved / copper
-
-
-def _settle_feeders(
-    lines: Lines, needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard, ladder: Ladder,
-) -> tuple[dict[str, FeederSize], Floats]:  # fmt: skip
-    """Thicken feeders, the one that gains most for its copper first, while a branch cannot hold
-    its limit with the thickest wire its terminals take but could behind a better feeder.
-    """
-    top = len(ladder.gauges) - 1
-    floor: dict[str, int] = {}
-    best = lines.moment_am * ladder.ohm_per_m[np.minimum(lines.cap, top)]
-    thickest = _size_feeders(needs, paths, aboard, ladder, dict.fromkeys(needs, top))
-    within_reach = best + _feeder_volts(lines, needs, thickest, aboard, ladder) <= lines.limit_v
-    drafted = [aboard.order.override(c.id, "gauge") is None for c in lines.circuits]
-    counts = within_reach & np.array(drafted, dtype=bool)
-    while True:
-        feeders = _size_feeders(needs, paths, aboard, ladder, floor)
-        feeder_v = _feeder_volts(lines, needs, feeders, aboard, ladder)
-        short = counts & (best + feeder_v > lines.limit_v)
-        grown = False
-        for index in np.flatnonzero(short)[:1]:
-            circuit = lines.circuits[index]
-            chain = {*aboard.boat.supply_chain(circuit.source), *return_chain(circuit.bus, aboard)}
-            free = [n for n in sorted(chain) if feeders[n].drafted < top]
-            if free:
-                chosen = max(free, key=lambda n: (_gain_per_copper(feeders[n], ladder), n))
-                floor[chosen] = feeders[chosen].drafted + 1
-                grown = True
-        if not grown:
-            return feeders, feeder_v
-
-
-def _forced(lines: Lines, aboard: Aboard, ladder: Ladder, drafted: Ints) -> Ints:
-    rung = drafted.copy()
+def _forced(lines: Lines, aboard: Aboard, ladder: Ladder) -> Ints:
+    """Return the rungs the engineer set; −1 where the draft decides."""
+    rung = np.full(len(lines.circuits), -1, dtype=np.int64)
     for index, circuit in enumerate(lines.circuits):
         if override := aboard.order.override(circuit.id, "gauge"):
             rung[index] = ladder.exactly(override.value, f"overrides.{circuit.id}.gauge")
     return rung
+
+
+def _ampacity_rungs(lines: Lines, factor: Floats, ladder: Ladder) -> Ints:
+    bears = lines.heating_a <= ladder.free_air_a[:, None] * factor[None, :] + 1e-9
+    rungs = np.where(bears.any(axis=0), bears.argmax(axis=0), len(ladder.gauges))
+    found: Ints = np.asarray(rungs, dtype=np.int64)
+    return found
+
+
+class SizedCircuits:
+    """What the fixed point asks over and over: rungs wanted, given bundle factors."""
+
+    def __init__(self, lines: Lines, feeder_v: Floats, aboard: Aboard, ladder: Ladder) -> None:
+        self.lines, self.aboard, self.ladder = lines, aboard, ladder
+        self.drop_rungs = _drop_rungs(lines, feeder_v, ladder)
+        self.cap = np.minimum(lines.cap, len(ladder.gauges) - 1)
+        self.forced = _forced(lines, aboard, ladder)
+
+    def needed(self, bundle: Floats) -> Ints:
+        """Return the rung each constraint asks for, shape (constraints, n)."""
+        lines, ladder = self.lines, self.ladder
+        factor = lines.heat_factor * bundle
+        tolerance = self.aboard.profile.tolerance
+        return np.stack([
+            *lines.floor, _ampacity_rungs(lines, factor, ladder),
+            _protection_rungs(lines.rating_a, factor, ladder, tolerance), self.drop_rungs,
+        ])  # fmt: skip
+
+    def bundle(self, rung: Ints) -> tuple[Floats, Ints]:
+        """Return bundle factors and counts with the engineer's sizes in place."""
+        return self.bundle_at(self.standing(rung))
+
+    def bundle_at(self, rung: Ints) -> tuple[Floats, Ints]:
+        """Return bundle factors and counts at exactly these rungs."""
+        return _bundle(self.lines, self.ladder, rung, self.aboard)
+
+    def standing(self, rung: Ints) -> Ints:
+        """Return the rungs with the engineer's sizes in place."""
+        standing: Ints = np.where(self.forced >= 0, self.forced, rung)
+        return standing
+
+    def within_terminals(self, needed: Ints) -> Ints:
+        """Return the thinnest rungs that serve every constraint, as far as terminals go."""
+        return np.minimum(needed.max(axis=0), self.cap)
+
+
+def _grown(circuits: SizedCircuits) -> tuple[Ints, int]:
+    """Raise rungs until no constraint asks for more."""
+    count = len(circuits.lines.circuits)
+    rung, bundle = np.zeros(count, dtype=np.int64), np.ones(count)
+    for passes in range(1, 4 * len(circuits.ladder.gauges)):
+        drafted = np.maximum(rung, circuits.within_terminals(circuits.needed(bundle)))
+        fresh, _ = circuits.bundle(drafted)
+        if passes > 1 and (drafted == rung).all() and (fresh >= bundle).all():
+            return drafted, passes
+        rung, bundle = drafted, np.minimum(bundle, fresh)
+    raise AssertionError("rungs only rise and bundle factors only fall")
+
+
+def _thinned(circuits: SizedCircuits, rung: Ints) -> Ints:
+    """Take sizes back that a lighter bundle no longer asks for."""
+    while True:
+        wanted = circuits.within_terminals(circuits.needed(circuits.bundle(rung)[0]))
+        for index in np.flatnonzero(wanted < rung):
+            trial = rung.copy()
+            trial[index] -= 1
+            asked = circuits.within_terminals(circuits.needed(circuits.bundle(trial)[0]))
+            if (asked <= trial).all():
+                rung = trial
+                break
+        else:
+            return rung
 
 
 def size(
@@ -271,25 +221,12 @@ def size(
     Raises:
         DraftError: an override that is no stocked gauge.
     """
-    feeders, feeder_v = _settle_feeders(lines, needs, feeder_paths, aboard, ladder)
-    maker, least, shop, contact, table = lines.floor
-    top = len(ladder.gauges) - 1
-    rung = np.zeros(len(lines.circuits), dtype=np.int64)
-    bundle, bundled_with = np.ones(len(rung)), np.zeros(len(rung), dtype=np.int64)
-    drop_rungs = _drop_rungs(lines, feeder_v, ladder)
-    for passes in range(1, 4 * len(ladder.gauges)):
-        factor = lines.heat_factor * bundle
-        needed = np.stack([
-            least, shop, contact, maker, table,
-            _first_at_least(ladder.free_air_a, lines.current_a / factor),
-            _protection_rungs(lines.rating_a, factor, ladder, aboard.profile.tolerance),
-            drop_rungs,
-        ])  # fmt: skip
-        drafted = np.maximum(rung, np.minimum(needed.max(axis=0), np.minimum(lines.cap, top)))
-        fresh, numbers = _bundle(lines, ladder, drafted, aboard)
-        if passes > 1 and (drafted == rung).all() and (fresh >= bundle).all():
-            break
-        bundled_with = np.where(fresh < bundle, numbers, bundled_with)
-        rung, bundle = drafted, np.minimum(bundle, fresh)
-    standing = _forced(lines, aboard, ladder, drafted)
-    return Sizes(standing, drafted, needed, factor, bundle, bundled_with, feeder_v, feeders, passes)
+    feeders, feeder_v = settle_feeders(lines, needs, feeder_paths, aboard, ladder)
+    circuits = SizedCircuits(lines, feeder_v, aboard, ladder)
+    grown, passes = _grown(circuits)
+    drafted = _thinned(circuits, grown)
+    bundle, numbers = circuits.bundle(drafted)
+    return Sizes(
+        circuits.standing(drafted), drafted, circuits.needed(bundle), lines.heat_factor * bundle,
+        bundle, numbers, feeder_v, feeders, passes, circuits,
+    )  # fmt: skip

@@ -3,7 +3,13 @@
 from collections.abc import Callable, Iterator
 from typing import Final
 
-from vivid_loom.drafting import rules_runs, rules_safety, rules_size, rules_supply
+from vivid_loom.drafting import (
+    rules_faults,
+    rules_runs,
+    rules_safety,
+    rules_size,
+    rules_supply,
+)
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
 from vivid_loom.order import Acceptance
@@ -13,7 +19,8 @@ __all__ = ["RULES", "verify"]
 Rule = Callable[[Draft], Iterator[Finding]]
 
 RULES: Final[tuple[Rule, ...]] = (
-    *rules_size.RULES, *rules_supply.RULES, *rules_safety.RULES, *rules_runs.RULES,
+    *rules_size.RULES, *rules_supply.RULES, *rules_faults.RULES, *rules_safety.RULES,
+    *rules_runs.RULES,
 )  # fmt: skip
 
 _ORDER = {"error": 0, "judge": 1, "note": 2}

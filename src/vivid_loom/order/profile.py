@@ -20,6 +20,7 @@ class Profile:
         conductor_c: conductor temperature at which resistance is taken.
         bundling: 'off', 'loaded' (only conductors above 30 % of their ampacity count), 'all'.
         shop_floor: thinnest wire the shop fits.
+        one_gauge: one generous gauge for every circuit that can do with it; '' to size each.
         feeder_share: part of the critical drop limit that a feeder may use (our choice, 0.6).
         tolerance: protection 'never_above' ampacity, or 'next_standard' up to 150 %.
         spare_allowance_a: B-load counted for each spare helm position.
@@ -39,6 +40,7 @@ class Profile:
     conductor_c: Annotated[float, Ge(-20), Le(200)] = 50.0
     bundling: Literal["off", "loaded", "all"] = "loaded"
     shop_floor: str = "16 AWG"
+    one_gauge: str = ""
     critical_drop_percent: Positive = 3.0
     other_drop_percent: Positive = 10.0
     feeder_share: Annotated[float, Gt(0), Le(1)] = 0.6

@@ -28,6 +28,7 @@ class Override:
     Attributes:
         subject: circuit id; for a helm position, the switch id.
         value: as text: '12 AWG', '15', 'BN/YE', '3'.
+        kind: 'judgement', or 'substitution' where what was drafted was not to be had.
     """
 
     subject: str
@@ -36,6 +37,7 @@ class Override:
     reason: str
     initials: str
     time: str = ""
+    kind: Literal["judgement", "substitution"] = "judgement"
 
 
 @record

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from vivid_loom.quantities.gauge import Gauge
 
-__all__ = ["figure", "gauge_for_ladder", "length_text"]
+__all__ = ["figure", "gauge_for_ladder", "key_in", "length_text"]
 
 
 def figure(value: float | None, digits: int = 3) -> str:
@@ -15,6 +15,12 @@ def figure(value: float | None, digits: int = 3) -> str:
         return "0"
     text = f"{value:.{digits}g}"
     return f"{float(text):.0f}" if "e" in text else text
+
+
+def key_in(value: float) -> str:
+    """Write a number as one keys it into a pocket calculator: six figures, no exponent."""
+    text = f"{value:.6g}"
+    return f"{value:.10f}".rstrip("0") if "e-" in text else f"{value:.0f}" if "e" in text else text
 
 
 def length_text(metres: float, units: str) -> str:
@@ -38,7 +44,7 @@ def gauge_for_ladder(text: str | None, ladder: Sequence[Gauge], areas: Sequence[
     wanted = Gauge.parse(text)
     if wanted in ladder:
         return ladder.index(wanted)
-    if wanted.series == "AWG":
+    if wanted.series != "mm2":  # a maker's bare gauge number means AWG, the thicker of the two
         wanted_mm2 = 0.012668 * 92 ** ((36 - wanted.size) / 19.5)  # ASTM B258
     else:
         wanted_mm2 = wanted.size

@@ -1,13 +1,13 @@
-"""A conductor size as the trade writes it: '16 AWG', '2/0 AWG' or '1.5 mm²'."""
+"""A conductor size as the trade writes it: '16 AWG', '2/0 AWG', '1.5 mm²' or '16 SAE'."""
 
 import re
 from typing import Final, Literal, NamedTuple
 
 __all__ = ["Gauge", "GaugeError", "Series"]
 
-Series = Literal["AWG", "mm2"]
+Series = Literal["AWG", "SAE", "mm2"]
 
-_AWG: Final = re.compile(r"^\s*(?:(\d)\s*/\s*0|(\d{1,2}))\s*(?:awg|ga|gauge)\s*$", re.IGNORECASE)
+_AWG: Final = re.compile(r"^\s*(?:(\d)\s*/\s*0|(\d{1,2}))\s*(awg|ga|gauge|sae)\s*$", re.IGNORECASE)
 _MM2: Final = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*(?:mm²|mm2|qmm|sq\.? ?mm)\s*$", re.IGNORECASE)
 
 
@@ -25,8 +25,9 @@ class Gauge(NamedTuple):
     """One size of one series.
 
     Attributes:
-        series: 'AWG' (ASTM B258) or 'mm2' (IEC 60228).
-        size: the AWG number, counted on below zero (1/0 is 0, 2/0 is −1), or the area in mm².
+        series: 'AWG' (ASTM B258), 'SAE' (road-vehicle gauge: same numbers, less copper) or
+            'mm2' (IEC 60228).
+        size: the gauge number, counted on below zero (1/0 is 0, 2/0 is −1), or the area in mm².
     """
 
     series: Series
@@ -37,11 +38,12 @@ class Gauge(NamedTuple):
         """Read a gauge.
 
         Raises:
-            GaugeError: ``text`` names no size of either series.
+            GaugeError: ``text`` names no size of any series.
         """
         if match := _AWG.match(text):
-            aughts, number = match.groups()
-            return cls("AWG", 1 - int(aughts) if aughts else int(number))
+            aughts, number, unit = match.groups()
+            series: Series = "SAE" if unit.lower() == "sae" else "AWG"
+            return cls(series, 1 - int(aughts) if aughts else int(number))
         if match := _MM2.match(text):
             return cls("mm2", float(match.group(1).replace(",", ".")))
         raise GaugeError(text)
@@ -50,4 +52,4 @@ class Gauge(NamedTuple):
         if self.series == "mm2":
             return f"{self.size:g} mm²"
         number = int(self.size)
-        return f"{number} AWG" if number > 0 else f"{1 - number}/0 AWG"
+        return f"{number} {self.series}" if number > 0 else f"{1 - number}/0 {self.series}"

@@ -18,6 +18,9 @@ __all__ = [
 ]
 
 AWG_SOURCE: Final = Source("33 CFR 183.425", "table 5", "same as ABYC E-11 under 50 V")
+SAE_SOURCE: Final = Source(
+    "ABYC E-11", "the AWG table holds for road-vehicle gauges", "from memory"
+)
 MM2_SOURCE: Final = Source("ISO 13297", "annex A", "from memory")
 BUNDLE_SOURCE: Final = Source("ABYC E-11", "bundling reduction", "from memory")
 ISO_BUNDLE_SOURCE: Final = Source("ISO 13297", "bundling reduction", "from memory")
@@ -64,7 +67,7 @@ MM2_ENGINE: Final = {70: 0.75, 90: 0.82, 105: 0.86, 125: 0.89, 200: 1.00}
 
 def source(gauge: Gauge) -> Source:
     """Return the table that ``ampacity_a`` reads for this gauge."""
-    return AWG_SOURCE if gauge.series == "AWG" else MM2_SOURCE
+    return {"AWG": AWG_SOURCE, "SAE": SAE_SOURCE, "mm2": MM2_SOURCE}[gauge.series]
 
 
 def ampacity_a(gauge: Gauge, insulation_c: int) -> float:
@@ -73,8 +76,9 @@ def ampacity_a(gauge: Gauge, insulation_c: int) -> float:
     Raises:
         NotInTableError: the size or the insulation rating is not printed.
     """
-    columns = AWG_COLUMNS_C if gauge.series == "AWG" else MM2_COLUMNS_C
-    row = AWG_ROWS_A.get(int(gauge.size)) if gauge.series == "AWG" else MM2_ROWS_A.get(gauge.size)
+    metric = gauge.series == "mm2"
+    columns = MM2_COLUMNS_C if metric else AWG_COLUMNS_C
+    row = MM2_ROWS_A.get(gauge.size) if metric else AWG_ROWS_A.get(int(gauge.size))
     if row is None or insulation_c not in columns:
         raise NotInTableError(source(gauge), f"{gauge} at {insulation_c} °C")
     return float(row[columns.index(insulation_c)])
@@ -86,9 +90,9 @@ def engine_space_factor(series: str, insulation_c: int) -> float:
     Raises:
         NotInTableError: the insulation rating is not printed, or not allowed there.
     """
-    table = AWG_ENGINE if series == "AWG" else MM2_ENGINE
+    table = MM2_ENGINE if series == "mm2" else AWG_ENGINE
     if insulation_c not in table:
-        raise NotInTableError(AWG_SOURCE if series == "AWG" else MM2_SOURCE, insulation_c)
+        raise NotInTableError(MM2_SOURCE if series == "mm2" else AWG_SOURCE, insulation_c)
     return table[insulation_c]
 
 

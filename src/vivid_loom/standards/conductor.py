@@ -1,4 +1,4 @@
-"""Conductor geometry and resistance: AWG and mm² series."""
+"""Conductor geometry and resistance: AWG, road-vehicle gauge and mm² series."""
 
 import math
 from functools import cache
@@ -12,6 +12,8 @@ __all__ = [
     "AWG_SOURCE",
     "CLASS5_SOURCE",
     "RHO_20_OHM_M",
+    "SAE_CIRCULAR_MILS",
+    "SAE_SOURCE",
     "SIZING_LADDER",
     "STRANDED_AWG_SOURCE",
     "area_mm2",
@@ -26,6 +28,8 @@ STRANDED_AWG_SOURCE: Final = Source(
     "NEC", "chapter 9 table 8, uncoated stranded copper, 75 °C", "from memory"
 )
 CLASS5_SOURCE: Final = Source("IEC 60228", "table 3, class 5, tinned, 20 °C", "from memory")
+
+SAE_SOURCE: Final = Source("SAE J1127 and J1128", "conductor circular mils", "from memory")
 
 RHO_20_OHM_M: Final = 1.7241e-8  # IEC 60028, 100 % IACS
 ALPHA_20_PER_K: Final = 0.00393  # IEC 60028
@@ -60,8 +64,15 @@ CLASS5_ROWS: Final = (
     Class5Row(70, 0.277), Class5Row(95, 0.210), Class5Row(120, 0.164),
 )  # fmt: skip
 
+SAE_CIRCULAR_MILS: Final = {
+    18: 1537, 16: 2336, 14: 3702, 12: 5833, 10: 9343, 8: 14810, 6: 25910, 4: 37360, 2: 62450,
+    1: 77790, 0: 98980, -1: 125100, -2: 158600, -3: 205500,
+}  # fmt: skip
+CIRCULAR_MIL_MM2: Final = math.pi / 4 * 0.0254**2
+
 SIZING_LADDER: Final[dict[str, tuple[Gauge, ...]]] = {
     "AWG": tuple(Gauge("AWG", row.number) for row in AWG_ROWS),
+    "SAE": tuple(Gauge("SAE", number) for number in SAE_CIRCULAR_MILS),
     "mm2": tuple(Gauge("mm2", row.area_mm2) for row in CLASS5_ROWS if row.area_mm2 >= 0.75),
 }
 
@@ -76,7 +87,15 @@ def awg_diameter_mm(number: float) -> float:
 
 @cache
 def area_mm2(gauge: Gauge) -> float:
-    """Return the copper cross-section in mm²."""
+    """Return the copper cross-section in mm².
+
+    Raises:
+        NotInTableError: a road-vehicle gauge that is not printed.
+    """
+    if gauge.series == "SAE":
+        if int(gauge.size) not in SAE_CIRCULAR_MILS:
+            raise NotInTableError(SAE_SOURCE, gauge)
+        return SAE_CIRCULAR_MILS[int(gauge.size)] * CIRCULAR_MIL_MM2
     if gauge.series == "mm2":
         return gauge.size
     return math.pi / 4.0 * awg_diameter_mm(gauge.size) ** 2
@@ -84,7 +103,8 @@ def area_mm2(gauge: Gauge) -> float:
 
 def resistance_source(gauge: Gauge) -> Source:
     """Return the table that ``ohm_per_m`` reads for this gauge."""
-    return STRANDED_AWG_SOURCE if gauge.series == "AWG" else CLASS5_SOURCE
+    sources = {"AWG": STRANDED_AWG_SOURCE, "SAE": SAE_SOURCE, "mm2": CLASS5_SOURCE}
+    return sources[gauge.series]
 
 
 def ohm_per_m(gauge: Gauge, conductor_c: float) -> float:
@@ -93,6 +113,9 @@ def ohm_per_m(gauge: Gauge, conductor_c: float) -> float:
     Raises:
         NotInTableError: the size is not printed.
     """
+    if gauge.series == "SAE":  # as AWG wire of the same number, by its smaller area
+        like = Gauge("AWG", gauge.size)
+        return ohm_per_m(like, conductor_c) * area_mm2(like) / area_mm2(gauge)
     if gauge.series == "AWG":
         at_table, table_c = _AWG_OHM_PER_M.get(int(gauge.size)), 75.0
     else:

@@ -7,6 +7,7 @@ from vivid_loom.standards.source import Source
 __all__ = [
     "BLADE_COLOURS",
     "DISTANCE_SOURCE",
+    "FAMILY_MAX_V",
     "INTERRUPT_RATING_A",
     "INTERRUPT_SOURCE",
     "RATINGS_A",
@@ -25,6 +26,7 @@ RATINGS_A: Final[dict[str, tuple[float, ...]]] = {
     "large blade fuse": (20, 30, 40, 50, 60, 70, 80),
     "bolt-down fuse": (30, 40, 50, 60, 70, 80, 100, 125, 150, 175, 200, 225, 250, 300, 350, 400),
     "post fuse": (30, 40, 50, 60, 75, 80, 90, 100, 125, 150, 175, 200, 225, 250, 300),
+    "class T fuse": (110, 125, 150, 175, 200, 225, 250, 300, 350, 400),
     "breaker": (3, 5, 7.5, 8, 10, 15, 20, 25, 30, 35, 40, 50, 60, 70, 80, 90, 100, 120, 150),
 }  # generic stock lists; the blade series is that of ISO 8820-3
 INTERRUPT_RATING_A: Final = {
@@ -32,7 +34,16 @@ INTERRUPT_RATING_A: Final = {
     "large blade fuse": 1000.0,
     "bolt-down fuse": 2000.0,
     "post fuse": 10000.0,
+    "class T fuse": 20000.0,
     "breaker": 3000.0,
+}  # typical, from memory; generic
+FAMILY_MAX_V: Final = {
+    "blade fuse": 32.0,
+    "large blade fuse": 32.0,
+    "bolt-down fuse": 58.0,
+    "post fuse": 58.0,
+    "class T fuse": 125.0,
+    "breaker": 48.0,
 }  # typical, from memory; generic
 
 BLADE_COLOURS: Final[dict[float, str]] = {

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from vivid_loom.quantities import Gauge
+from vivid_loom.quantities import Gauge, Series
 from vivid_loom.standards.source import Source
 
 __all__ = ["SMALLEST_SOURCE", "smallest_separate", "smallest_sheathed"]
@@ -10,11 +10,11 @@ __all__ = ["SMALLEST_SOURCE", "smallest_separate", "smallest_sheathed"]
 SMALLEST_SOURCE: Final = Source("33 CFR 183.425", "conductor size; ISO 13297 in mm²")
 
 
-def smallest_separate(series: str) -> Gauge:
+def smallest_separate(series: Series) -> Gauge:
     """Return the smallest separate conductor: 16 AWG or 1 mm²."""
-    return Gauge("AWG", 16) if series == "AWG" else Gauge("mm2", 1.0)
+    return Gauge("mm2", 1.0) if series == "mm2" else Gauge(series, 16)
 
 
-def smallest_sheathed(series: str) -> Gauge:
+def smallest_sheathed(series: Series) -> Gauge:
     """Return the smallest conductor inside a sheath: 18 AWG or 0.75 mm²."""
-    return Gauge("AWG", 18) if series == "AWG" else Gauge("mm2", 0.75)
+    return Gauge("mm2", 0.75) if series == "mm2" else Gauge(series, 18)

@@ -105,7 +105,7 @@ def tensile_n(gauge: Gauge) -> float:
         NotInTableError: no printed row for the size.
     """
     try:
-        if gauge.series == "AWG":
+        if gauge.series != "mm2":
             return _TENSILE_LBF[int(gauge.size)] * _POUND_N
         return float(_TENSILE_N[gauge.size])
     except KeyError:
