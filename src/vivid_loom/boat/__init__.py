@@ -1,6 +1,6 @@
 """The boat: geography, supply, standard fit and options."""
 
-from vivid_loom.boat.boat import Assembly, Boat, Fit, Option
+from vivid_loom.boat.boat import Assembly, Boat, Bond, Fit, Option
 from vivid_loom.boat.changes import HullChanges, changed_boat
 from vivid_loom.boat.files import (
     BOAT_FORMAT,
@@ -46,6 +46,7 @@ __all__ = [
     "Battery",
     "Boat",
     "BoatPlan",
+    "Bond",
     "CircuitRequest",
     "ContactRequest",
     "DeviceFamily",

@@ -1,7 +1,7 @@
 """A boat model: geography, supply, standard fit and options."""
 
 from collections.abc import Iterable
-from typing import Annotated
+from typing import Annotated, Literal
 
 from annotated_types import Gt
 
@@ -10,7 +10,7 @@ from vivid_loom.boat.loads import CircuitRequest, Load, SwitchRequest
 from vivid_loom.boat.supply import Battery, HelmPanel, ReturnBus, Supply
 from vivid_loom.quantities import record
 
-__all__ = ["Assembly", "Boat", "Fit", "Option"]
+__all__ = ["Assembly", "Boat", "Bond", "Fit", "Option"]
 
 
 @record
@@ -53,8 +53,30 @@ class Option:
 
 
 @record
+class Bond:
+    """A metal part joined to the bonding bus.
+
+    Attributes:
+        gauge: '' for the smallest allowed.
+        stud: on the part.
+    """
+
+    id: str
+    name: str
+    station: str
+    gauge: str = ""
+    stud: str = "M8"
+
+
+@record
 class Boat:
-    """A model as the builder offers it."""
+    """A model as the builder offers it.
+
+    Attributes:
+        bonding_station: where the bonding bus stands; '' for beside the battery.
+        hull_joins: stations at which DC negative is joined to a metal hull.
+        ac_aboard: whose mains colours lie aboard beside ours; 'none' for a boat without.
+    """
 
     id: str
     name: str
@@ -70,6 +92,10 @@ class Boat:
     helm: HelmPanel
     fit: Fit
     options: tuple[Option, ...] = ()
+    ac_aboard: Literal["none", "US", "Europe"] = "none"
+    bonds: tuple[Bond, ...] = ()
+    bonding_station: str = ""
+    hull_joins: tuple[str, ...] = ()
 
     def supply_chain(self, supply_id: str) -> tuple[str, ...]:
         """Return the supplies from ``supply_id`` back to the battery, the battery left out."""

@@ -17,7 +17,7 @@ Problem = tuple[str, str]  # place in the file, what is wrong
 
 
 def _unique(boat: Boat) -> Iterator[Problem]:
-    for field in ("areas", "assemblies", "stations", "runs", "return_buses", "options"):
+    for field in ("areas", "assemblies", "stations", "runs", "return_buses", "options", "bonds"):
         for twice in duplicates(item.id for item in getattr(boat, field)):
             yield field, f"found id {twice!r} twice, expected every id once"
     for twice in duplicates([boat.battery.id, *(s.id for s in boat.supplies)]):
@@ -42,6 +42,12 @@ def _references(boat: Boat) -> Iterator[Problem]:
         yield from known(f"runs[{i}].area", run.area, areas, "area")
         yield from known(f"runs[{i}].harness", run.harness, assemblies, "assembly")
     yield from known("battery.station", boat.battery.station, stations, "station")
+    for i, bond in enumerate(boat.bonds):
+        yield from known(f"bonds[{i}].station", bond.station, stations, "station")
+    if boat.bonding_station:
+        yield from known("bonding_station", boat.bonding_station, stations, "station")
+    for i, name in enumerate(boat.hull_joins):
+        yield from known(f"hull_joins[{i}]", name, stations, "station")
     yield from known("helm.station", boat.helm.station, stations, "station")
     for i, supply in enumerate(boat.supplies):
         yield from known(f"supplies[{i}].station", supply.station, stations, "station")

@@ -49,6 +49,8 @@ class Supply:
         feed_distance_mm: from the terminal it is fed from to that device.
         feed_sheathed: that stretch is sheathed or enclosed all the way.
         feed_stud: size of the stud or post the feeder lands on.
+        ingress: what the block stands; None where nobody has looked.
+        ignition_protected: may stand in fuel vapour.
     """
 
     id: str
@@ -66,6 +68,8 @@ class Supply:
     feed_distance_mm: NotNegative = 0.0
     feed_sheathed: bool = False
     feed_stud: str = "M8"
+    ingress: Literal["dry", "spray", "submersible"] | None = None
+    ignition_protected: bool = False
 
 
 @record

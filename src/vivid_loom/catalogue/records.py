@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from annotated_types import Gt
+from annotated_types import Ge, Gt
 
 from vivid_loom.quantities import record
 
@@ -21,12 +21,14 @@ class WireStock:
         diameter_mm: over the insulation.
         mass_kg_per_km: of the whole wire.
         price_per_m: in the shop's currency.
+        colours: bases it is kept in; () for all.
     """
 
     gauge: str
     diameter_mm: Positive
     mass_kg_per_km: Positive
     price_per_m: Positive
+    colours: tuple[str, ...] = ()
 
 
 @record
@@ -38,6 +40,7 @@ class SwitchPart:
         action: 'latching' or 'momentary'.
         rated_a: resistive rating of one contact at the system voltage.
         motor_factor: share of ``rated_a`` that a motor may draw.
+        lamps: how many it has, the first an indicator of its own side.
         live_side: which terminals close when the lever is up; most close the lower ones.
     """
 
@@ -48,6 +51,7 @@ class SwitchPart:
     rated_a: Positive
     motor_factor: Annotated[float, Gt(0)] = 0.5
     live_side: Literal["opposite", "same"] = "opposite"
+    lamps: Annotated[int, Ge(0)] = 2
 
     @property
     def poles(self) -> int:

@@ -5,16 +5,17 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from vivid_loom.boat import Boat, CircuitRequest, ReturnBus, Supply
-from vivid_loom.drafting.decision import Decision
-from vivid_loom.drafting.patterns import PATTERNS, Places, Plan, Point
+from vivid_loom.drafting.patterns import PATTERNS, Places, Point
 from vivid_loom.drafting.patterns.feeder import feeder_plan
 from vivid_loom.drafting.placing import placing
-from vivid_loom.drafting.protect import WantedRating, wanted_rating
+from vivid_loom.drafting.planned import Planned
+from vivid_loom.drafting.protect import WantedRating, one_fuse, wanted_rating
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import RouteMap
+from vivid_loom.drafting.strips import Strip, with_strips
 from vivid_loom.quantities import record
 
-__all__ = ["Allocation", "Planned", "Shortage", "allocate", "switch_place"]
+__all__ = ["Allocation", "Shortage", "allocate", "switch_place"]
 
 
 class Shortage(NamedTuple):
@@ -26,43 +27,14 @@ class Shortage(NamedTuple):
 
 
 @record
-class Planned:
-    """A circuit or feeder with its places.
-
-    Attributes:
-        source: block the circuit hangs on; for a feeder, what feeds it.
-        feeds: for a feeder, the supply it feeds; '' for a circuit.
-        way: number in the block; 0 where there was none left.
-        loads: ids in the order met along the run.
-        bus: return bus.
-        position: helm position; 0 without a switch.
-        places: the decisions on block and way, return bus and helm position.
-    """
-
-    id: str
-    label: str
-    pattern: str
-    source: str
-    way: int
-    loads: tuple[str, ...]
-    plan: Plan
-    bus: str
-    wanted: WantedRating | None
-    family: str
-    feeds: str = ""
-    request: CircuitRequest | None = None
-    position: int = 0
-    places: tuple[tuple[str, Decision[str]], ...] = ()
-
-
-@record
 class Allocation:
-    """All circuits, feeders first, and what ran short."""
+    """All circuits, feeders first, the strips they pass, and what ran short."""
 
     feeders: tuple[Planned, ...]
     circuits: tuple[Planned, ...]
     positions: dict[str, int]
     shortages: tuple[Shortage, ...]
+    strips: tuple[Strip, ...] = ()
 
 
 def switch_place(position: int, switch_id: str) -> str:
@@ -106,6 +78,14 @@ class _Counters:
         self.screws: Counter[str] = Counter()
 
 
+def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
+    """Tell whether the profile describes this block as one panel behind one fuse."""
+    areas = {station.id: station.area for station in aboard.boat.stations}
+    at_helm = areas[supply.station] == areas[aboard.boat.helm.station]
+    one = aboard.profile.helm_protection == "one_fuse"
+    return one and at_helm and supply.kind == "fuse_block" and supply.level == "unswitched"
+
+
 def _choose_supply(
     request: CircuitRequest, aboard: Aboard, routes: RouteMap, used: _Counters
 ) -> tuple[Supply | None, WantedRating | None, int]:
@@ -124,6 +104,8 @@ def _choose_supply(
     )
     for supply in candidates:
         wanted = wanted_rating(loads, supply.family)
+        if wanted and _shares_one_fuse(supply, aboard):
+            wanted = one_fuse(aboard.profile.one_fuse_a)
         best = best or (supply, wanted)
         bears = wanted is None or wanted.rating_a <= supply.way_max_a
         unknown = any(load.running_a is None for load in loads)
@@ -292,9 +274,11 @@ def allocate(aboard: Aboard, routes: RouteMap) -> Allocation:
         if planned:
             circuits.append(planned)
     feeders = (_plan_feeder(i, s, aboard.boat) for i, s in enumerate(_top_down(aboard.boat), 1))
+    led, strips = with_strips(sorted(circuits, key=lambda c: c.id), aboard)
     return Allocation(
         feeders=tuple(feeders),
-        circuits=tuple(sorted(circuits, key=lambda c: c.id)),
+        circuits=led,
+        strips=strips,
         positions=positions,
         shortages=tuple(short),
     )

@@ -7,10 +7,10 @@ from itertools import groupby, pairwise
 from typing import NamedTuple
 
 from vivid_loom.boat import Lead, Run
-from vivid_loom.drafting.allocate import Planned
 from vivid_loom.drafting.colour import Colours
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.patterns import Leg, Point
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.plugs import Plug, PlugBoard
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
@@ -34,6 +34,7 @@ class End(NamedTuple):
     termination: Termination
     label: str
     device_lead: str
+    lead_colour: str = ""
 
 
 @record
@@ -42,6 +43,7 @@ class Wire:
 
     Attributes:
         leg: of the circuit's plan.
+        sleeve: letter code of a sleeve at both ends; '' for none.
         live: 'source', 'switched' or 'return'.
         routed_m: along its runs; ``cut_mm`` with service loop, tails and strips, rounded up.
     """
@@ -52,6 +54,7 @@ class Wire:
     harness: str
     gauge: Gauge
     colour: InsulationColour
+    sleeve: str
     start: End
     end: End
     runs: tuple[str, ...]
@@ -165,7 +168,8 @@ class _Builder:
         done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
         label = f"{wire} {point.place} {point.name}"
         words = _lead_words(lead, point.name)
-        return End(point.place, point.name, point.kind, point.station, done, label, words)
+        shade = lead.colour if lead else ""
+        return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
 
     def add(self, planned: Planned, sized: Sized, colours: Colours, paths: Sequence[Path]) -> None:
         """Cut every leg of a circuit."""
@@ -212,14 +216,16 @@ class _Builder:
         last = self._end(leg.end, gauge, meeting[leg.end], ids[-1], piggy=jumper)
         starts = [first, *(joint[1] for joint in joints)]
         ends = [*(joint[0] for joint in joints), last]
-        shade = colours.negative if leg.live == "return" else colours.positive
+        home = leg.live == "return"
+        shade = colours.negative if home else colours.positive
+        sleeve = colours.negative_sleeve if home else colours.positive_sleeve
         if leg.id.startswith("M") and colours.manual:
             shade = colours.manual
         for wire, piece, start, end in zip(ids, pieces, starts, ends, strict=True):
             self.wires.append(
                 Wire(
                     id=wire, circuit=planned.id, leg=leg.id, harness=piece.harness, gauge=gauge,
-                    colour=shade.value, start=start, end=end,
+                    colour=shade.value, sleeve=sleeve, start=start, end=end,
                     runs=tuple(run.id for run in piece.runs), stations=piece.stations,
                     routed_m=piece.length_m,
                     cut_mm=_cut_mm(piece.length_m, (start, end), self.aboard, leg),

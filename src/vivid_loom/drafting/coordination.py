@@ -12,9 +12,10 @@ from typing import NamedTuple
 import numpy as np
 
 from vivid_loom.boat import Boat, Load
-from vivid_loom.drafting.allocate import Planned, home_bus
+from vivid_loom.drafting.allocate import home_bus
 from vivid_loom.drafting.decision import Decision, Lazy, Step
 from vivid_loom.drafting.feeders import FeederNeed, return_chain
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.drafting.sized import Sized

@@ -5,15 +5,17 @@ from functools import lru_cache
 
 from vivid_loom.boat import Boat, Run, Station
 from vivid_loom.catalogue import Catalogue
-from vivid_loom.drafting.allocate import Planned, allocate
+from vivid_loom.drafting.allocate import allocate
 from vivid_loom.drafting.assemble import Wire, assemble
-from vivid_loom.drafting.colour import colour
+from vivid_loom.drafting.bonds import drafted_bonds
+from vivid_loom.drafting.colour import Drums, colour, tracers
 from vivid_loom.drafting.coordination import faults
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.existing import reuse
 from vivid_loom.drafting.feeders import feeder_needs
 from vivid_loom.drafting.ladder import ladder_of
 from vivid_loom.drafting.lines import lines_of
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.reasons import sized_circuit
 from vivid_loom.drafting.reasons_feeder import sized_feeder
 from vivid_loom.drafting.resolve import resolve
@@ -58,7 +60,15 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     for name, need in needs.items():
         feeder = sizes.feeders[name]
         sized[need.planned.id] = sized_feeder(name, need, feeder, sizes, aboard, ladder)
-    colours = {item.id: colour(item, aboard) for item in planned}
+    drums = Drums({w.gauge: w.colours for w in catalogue.wires if w.colours})
+    apart = tracers(allocation.circuits, paths, aboard)
+    colours = {
+        item.id: colour(
+            item, aboard, sized[item.id].gauge.value if item.id in sized else None, drums,
+            apart.get(item.id), turn,
+        )
+        for turn, item in enumerate(planned)
+    }  # fmt: skip
     broken = faults(planned, sized, paths, needs, aboard)
     switches = helm_switches(aboard, allocation, catalogue)
     assembled = assemble(
@@ -80,7 +90,8 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         feeders=tuple(drafted(f) for f in allocation.feeders),
         circuits=tuple(drafted(c) for c in allocation.circuits),
         needs=needs, switches=switches, assembled=assembled,
-        spares=drafted_spares(aboard, routes, ladder), reuse=reuse(assembled, order),
+        spares=drafted_spares(aboard, routes, ladder),
+        bonds=drafted_bonds(aboard, routes, ladder), reuse=reuse(assembled, order),
     )  # fmt: skip
     found, accepted = verify(whole)
     return dataclasses.replace(whole, findings=found, accepted=accepted)

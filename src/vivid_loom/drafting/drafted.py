@@ -3,13 +3,15 @@
 from functools import cached_property
 
 from vivid_loom.catalogue import Catalogue
-from vivid_loom.drafting.allocate import Allocation, Planned
+from vivid_loom.drafting.allocate import Allocation
 from vivid_loom.drafting.assemble import Assembled, Wire
+from vivid_loom.drafting.bonds import DraftedBond
 from vivid_loom.drafting.colour import Colours
 from vivid_loom.drafting.coordination import Fault
 from vivid_loom.drafting.existing import Reuse
 from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.findings import Finding
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.drafting.sized import Sized
@@ -61,6 +63,7 @@ class Draft:
     switches: tuple[HelmSwitch, ...]
     assembled: Assembled
     spares: tuple[DraftedSpare, ...] = ()
+    bonds: tuple[DraftedBond, ...] = ()
     reuse: Reuse = Reuse({}, ())
     findings: tuple[Finding, ...] = ()
     accepted: tuple[tuple[Finding, Acceptance], ...] = ()

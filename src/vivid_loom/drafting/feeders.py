@@ -4,8 +4,9 @@ from collections.abc import Iterable
 from typing import Literal, NamedTuple
 
 from vivid_loom.boat import Supply
-from vivid_loom.drafting.allocate import Allocation, Planned, home_bus
+from vivid_loom.drafting.allocate import Allocation, home_bus
 from vivid_loom.drafting.lines import rating_of
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.standards import protection
 from vivid_loom.standards.demand import Demand, feeder_demand

@@ -8,10 +8,10 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from vivid_loom.boat import Boat, Load
-from vivid_loom.drafting.allocate import Planned
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.ladder import Ladder
 from vivid_loom.drafting.makers import loop_to_m, table_row
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.order import Profile

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from vivid_loom.boat import Load
-from vivid_loom.drafting.allocate import Planned
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.route import Path
 
 __all__ = ["TableRow", "loop_to_m", "table_row"]

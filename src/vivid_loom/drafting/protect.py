@@ -8,7 +8,9 @@ from vivid_loom.drafting.decision import Step
 from vivid_loom.quantities import figure, key_in
 from vivid_loom.standards import protection, time_current
 
-__all__ = ["WantedRating", "wanted_rating"]
+__all__ = ["ONE_FUSE", "WantedRating", "one_fuse", "wanted_rating"]
+
+ONE_FUSE = "one fuse per panel"
 
 # 160 % for 0.25 s is the lower edge of the ISO 8820-3 gate (from memory): a start that stays
 # below it cannot open the fuse
@@ -73,6 +75,13 @@ def _short_time(load: Load, family: str) -> WantedRating | None:
     )  # fmt: skip
     maximum = load.maker_fuse_a or float("inf")
     return WantedRating(fitting[0], "short-time duty", maximum, steps)
+
+
+def one_fuse(rating_a: float) -> WantedRating:
+    """Return the only protection of a whole panel, as existing boats have it."""
+    words = f"{figure(rating_a)} A"
+    step = Step("one fuse for the panel, as the profile says", gives=words)
+    return WantedRating(rating_a, ONE_FUSE, float("inf"), (step,))
 
 
 def wanted_rating(loads: tuple[Load, ...], family: str) -> WantedRating | None:

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator, Sequence
 
-from vivid_loom.drafting.allocate import Planned
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.ladder import Ladder
 from vivid_loom.drafting.lines import Lines, heating_a, leg_amps, worst_path
 from vivid_loom.drafting.makers import loop_to_m, table_row
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.drafting.size import (

@@ -18,6 +18,7 @@ from vivid_loom.boat import (
 )
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.patterns import PATTERNS
+from vivid_loom.drafting.schools import Requests, under_schools
 from vivid_loom.order import Order, Profile
 from vivid_loom.quantities import Gauge, GaugeError, record
 
@@ -26,7 +27,11 @@ __all__ = ["Aboard", "option_problem", "resolve"]
 
 @record
 class Aboard:
-    """Everything that is to be wired, in id order, and the school it is wired under."""
+    """Everything that is to be wired, in id order, and the school it is wired under.
+
+    Attributes:
+        capped: leads that the profile leaves without a feed, as (load, lead).
+    """
 
     order: Order
     boat: Boat
@@ -35,6 +40,7 @@ class Aboard:
     circuits: tuple[CircuitRequest, ...]
     switches: dict[str, SwitchRequest]
     unfed: tuple[str, ...]
+    capped: frozenset[tuple[str, str]] = frozenset()
 
 
 _DRAFTED = re.compile(r"(F|X|SW)\d+$")
@@ -244,6 +250,9 @@ def _aboard(
         | {load.id for option in boat.options for load in option.adds.loads}
         | {load.id for load in order.added.loads}
     )
+    profile = order.effective_profile()
+    requests = under_schools(Requests(circuits=circuits, switches=switches), loads, profile)
+    circuits, switches = dict(requests.circuits), dict(requests.switches)
     kept: list[CircuitRequest] = []
     for circuit in sorted(circuits.values(), key=lambda c: c.id):
         for load_id in circuit.loads:
@@ -257,11 +266,12 @@ def _aboard(
     aboard = Aboard(
         order=order,
         boat=boat,
-        profile=order.effective_profile(),
+        profile=profile,
         loads=dict(sorted(loads.items())),
         circuits=tuple(kept),
         switches={k: v for k, v in sorted(switches.items()) if k in used},
         unfed=tuple(sorted(set(loads) - fed)),
+        capped=requests.capped,
     )
     for circuit in kept:
         _check_circuit(circuit, aboard, {s.id for s in boat.supplies})

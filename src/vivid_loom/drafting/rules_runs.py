@@ -61,6 +61,9 @@ def _areas_mm2(draft: Draft) -> dict[str, list[float]]:
             for passed in spare.path.runs:
                 areas = [over[str(spare.gauge)]] * spare.spare.count
                 found.setdefault(passed.id, []).extend(areas)
+    for bond in draft.bonds:
+        for passed in bond.path.runs:
+            found.setdefault(passed.id, []).append(over[str(bond.gauge)])
     return found
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.patterns import PATTERNS
+from vivid_loom.drafting.protect import ONE_FUSE
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
 __all__ = ["RULES"]
@@ -89,6 +90,21 @@ LATER = FindingKind(
     "Cap the device end with an adhesive closed end and label it.", OUR_CHOICE,
 )  # fmt: skip
 
+CAPPED = FindingKind(
+    "A21", "note", "lead capped by the profile",
+    "The {lead} lead of {name} is fed by nothing: the profile wires its pumps otherwise.",
+    "Cap and label it.", OUR_CHOICE,
+)  # fmt: skip
+CAN_BE_OFF = FindingKind(
+    "A22", "judge", "automatic pump that can be switched off",
+    "{name} is dead in the middle position of its switch.",
+    "Keep the automatic lead always live.", E11,
+)  # fmt: skip
+ONE_FAULT = FindingKind(
+    "A23", "judge", "one fuse for a whole panel",
+    "{count} circuits on {it} share one {rating} A fuse: one fault darkens all.",
+    "Give each circuit a device of its own.", OUR_CHOICE,
+)  # fmt: skip
 _WATER = ("dry", "spray", "submersible")
 
 
@@ -116,7 +132,9 @@ def leads(draft: Draft) -> Iterator[Finding]:
             if lead.function not in ("plus", "automatic", "manual", "sense"):
                 continue
             found = feeds.get((load.id, lead.function), [])
-            if not found:
+            if (load.id, lead.function) in draft.aboard.capped:
+                yield Finding(CAPPED, (load.id,), values)
+            elif not found:
                 yield Finding(NOT_FED, (load.id,), values)
             elif len(found) > 1:
                 listed = words(name=load.name, lead=lead.function, circuits=" and ".join(found))
@@ -146,6 +164,22 @@ def pumps(draft: Draft) -> Iterator[Finding]:
                 TWO_FEEDS, (min(both), load.id),
                 words(name=load.name, sum=f"{total:g}", maximum=f"{load.maker_fuse_a:g}"),
             )  # fmt: skip
+
+
+def schools(draft: Draft) -> Iterator[Finding]:
+    """What a school of wiring costs is said, whoever chose it."""
+    for row in draft.circuits:
+        if row.planned.pattern == "pump_three_position":
+            for name in row.planned.loads:
+                told = words(name=draft.aboard.loads[name].name)
+                yield Finding(CAN_BE_OFF, (row.id, name), told)
+    sharing: dict[str, int] = defaultdict(int)
+    for row in draft.circuits:
+        if row.planned.wanted and row.planned.wanted.why == ONE_FUSE:
+            sharing[row.planned.source] += 1
+    for name, count in sorted(sharing.items()):
+        rating = f"{draft.aboard.profile.one_fuse_a:g}"
+        yield Finding(ONE_FAULT, (name,), words(count=count, rating=rating))
 
 
 def standing(draft: Draft) -> Iterator[Finding]:
@@ -232,4 +266,4 @@ def bilge_runs(draft: Draft) -> Iterator[Finding]:
                 yield Finding(LOW_COPPER, (row.id, name), words(run=name))
 
 
-RULES = (leads, pumps, standing, poles, lights, places, independence, bilge_runs)
+RULES = (leads, pumps, schools, standing, poles, lights, places, independence, bilge_runs)

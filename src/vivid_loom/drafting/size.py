@@ -176,7 +176,8 @@ class SizedCircuits:
 
     def within_terminals(self, needed: Ints) -> Ints:
         """Return the thinnest rungs that serve every constraint, as far as terminals go."""
-        return np.minimum(needed.max(axis=0), self.cap)
+        thinnest: Ints = np.minimum(needed.max(axis=0), self.cap)
+        return thinnest
 
 
 def _grown(circuits: SizedCircuits) -> tuple[Ints, int]:

@@ -4,12 +4,13 @@ from typing import NamedTuple
 
 from vivid_loom.boat import SwitchRequest
 from vivid_loom.catalogue import Catalogue, SwitchPart
-from vivid_loom.drafting.allocate import Allocation, Planned
+from vivid_loom.drafting.allocate import Allocation
 from vivid_loom.drafting.errors import DraftError
+from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.quantities import record
 
-__all__ = ["ContactUse", "HelmSwitch", "helm_switches"]
+__all__ = ["ContactUse", "HelmSwitch", "helm_switches", "lamp_intents"]
 
 
 class ContactUse(NamedTuple):
@@ -40,6 +41,17 @@ class HelmSwitch:
             return "middle row"
         upper = name.endswith("U") == (self.part.live_side == "same")
         return "upper row" if upper else "lower row"
+
+
+def lamp_intents(part: SwitchPart, school: str) -> tuple[str, ...]:
+    """Return what each lamp of a switch shows, by the profile's school for the second one."""
+    second = {
+        "own_side": "indicator, its own side",
+        "either_side": "indicator, either side",
+        "backlight": "backlight",
+        "by_action": "indicator, its own side" if part.action == "latching" else "backlight",
+    }[school]
+    return ("indicator, its own side", second)[: part.lamps]
 
 
 def _lit(uses: tuple[ContactUse, ...], circuits: dict[str, Planned]) -> dict[str, tuple[str, ...]]:

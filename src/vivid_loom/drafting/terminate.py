@@ -1,14 +1,18 @@
 """Stage 7, terminate: what goes on each end of a conductor."""
 
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from vivid_loom.boat import Lead
 from vivid_loom.drafting.patterns import Point
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards import terminals
 from vivid_loom.standards.conductor import area_mm2, size_steps
+from vivid_loom.standards.joints import RECIPES, Zone
 
-__all__ = ["Termination", "end_steps", "terminate_plug", "terminate_point"]
+__all__ = ["Termination", "end_steps", "terminate_plug", "terminate_point", "terminate_stud"]
+
+
+Grease = Literal["none", "in_barrel", "at_landing"]
 
 
 class Termination(NamedTuple):
@@ -24,6 +28,11 @@ def _ring(gauge: Gauge, stud: str) -> Termination:
     barrel = terminals.barrel_for(gauge)
     kind = f"lug {gauge} {stud}" if barrel.colour == "bare" else f"{barrel.colour} ring {stud}"
     return Termination(kind, barrel.strip_mm, barrel.jaw, f"{gauge} takes {barrel.colour}")
+
+
+def terminate_stud(gauge: Gauge, stud: str) -> Termination:
+    """Choose the ring or lug for a stud."""
+    return _ring(gauge, stud)
 
 
 def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
@@ -94,24 +103,43 @@ _JOINED = {
     "crimp": ("crimp", "tug"),
     "crimp_and_solder": ("crimp", "tug", "solder"),
     # solder is never the only means of holding: the wires hold each other before it flows
+    "solder_sleeve": (
+        "lay the strands into each other",
+        "solder sleeve over",
+        "melt and cool",
+        "tug",
+    ),
     "solder": ("twist until it holds by itself", "solder", "support where the solder stops"),
 }
 
 
 def end_steps(
-    termination: str, *, grease: bool, shrink_now: bool, joint: str = "crimp"
-) -> tuple[str, ...]:
+    termination: str, *, grease: Grease, shrink_now: bool, joint: str = "crimp",
+    zone: Zone = "wet",
+) -> tuple[str, ...]:  # fmt: skip
     """Return the steps of one end in the order a builder does them.
 
     Args:
+        grease: the profile's school; at the landing only where the zone's recipe has it.
         joint: the profile's school for joints to a device's tail; rings, tabs and lugs are
             crimped in all of them.
+        zone: where the end lives; decides its sleeves.
     """
+    recipe = RECIPES[zone]
     if "contact" in termination:
         return ("label sleeve on", "strip", "seal on", "crimp", "tug", "push home until it clicks")
     tail = "butt" in termination or "closed-end" in termination
-    steps = ["label sleeve on", "heat-shrink on", "strip", *_JOINED[joint if tail else "crimp"]]
+    steps = ["label sleeve on"]
+    if recipe.second_sleeve:
+        steps.append(f"{recipe.second_sleeve} on")
+    steps += [f"{recipe.sleeve} on", "strip"]
+    if grease == "in_barrel":
+        steps.append("grease in the barrel")
+    steps += _JOINED[joint if tail else "crimp"]
     steps.append("shrink" if shrink_now else "shrink after power-up")
-    if grease and ("ring" in termination or "lug" in termination):
+    if recipe.second_sleeve:
+        steps.append("second sleeve over it")
+    ring = "ring" in termination or "lug" in termination
+    if grease == "at_landing" and recipe.grease_at_landing and ring:
         steps.append("grease at landing")
     return tuple(steps)

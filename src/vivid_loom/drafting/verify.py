@@ -4,11 +4,13 @@ from collections.abc import Callable, Iterator
 from typing import Final
 
 from vivid_loom.drafting import (
+    rules_colour,
     rules_faults,
     rules_runs,
     rules_safety,
     rules_size,
     rules_supply,
+    rules_zones,
 )
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
@@ -19,7 +21,8 @@ __all__ = ["RULES", "verify"]
 Rule = Callable[[Draft], Iterator[Finding]]
 
 RULES: Final[tuple[Rule, ...]] = (
-    *rules_size.RULES, *rules_supply.RULES, *rules_faults.RULES, *rules_safety.RULES,
+    *rules_size.RULES, *rules_supply.RULES, *rules_faults.RULES, *rules_colour.RULES,
+    *rules_safety.RULES, *rules_zones.RULES,
     *rules_runs.RULES,
 )  # fmt: skip
 

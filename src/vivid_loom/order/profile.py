@@ -24,6 +24,15 @@ class Profile:
         feeder_share: part of the critical drop limit that a feeder may use (our choice, 0.6).
         tolerance: protection 'never_above' ampacity, or 'next_standard' up to 150 %.
         spare_allowance_a: B-load counted for each spare helm position.
+        strip_from_loads: so many loads leaving the panel go over terminal strips; 0 for never.
+        helm_protection: 'one_fuse' (of ``one_fuse_a``) only describes an existing boat.
+        automatic_pump: where the leads of a three-lead pump are fed from.
+        pump_switch: automatic always live beside a manual switch, or auto – off – manual.
+        backlights: own protected way, off the navigation lights' output, or a switch of its own.
+        second_lamp: what the second lamp of a rocker shows; 'by_action' is an indicator on
+            latching switches and a backlight on momentary ones.
+        colour_scheme: how circuits are told apart; the schemes are data of ``standards``.
+        alike: circuits of one colour in one bundle are told by 'label', or by 'tracer' as well.
         cut_step_mm: cut lengths are rounded up to it.
         tail_mm: allowance at each end for landing and one re-termination.
         service_loop_mm: slack left at each device.
@@ -46,10 +55,22 @@ class Profile:
     feeder_share: Annotated[float, Gt(0), Le(1)] = 0.6
     tolerance: Literal["never_above", "next_standard"] = "never_above"
     negative_colour: Literal["YE", "BK"] = "YE"
+    colour_scheme: Literal["function", "iso", "one", "sleeves"] = "function"
+    alike: Literal["label", "tracer"] = "label"
+    strip_from_loads: Annotated[int, Ge(0)] = 10
+    helm_protection: Literal["as_fitted", "fuse_block", "breaker_panel", "one_fuse"] = "as_fitted"
+    one_fuse_a: Positive = 20.0
+    automatic_pump: Literal["one_point", "helm_manual", "automatic_only", "manual_only"] = (
+        "one_point"
+    )
+    pump_switch: Literal["always_live", "three_position"] = "always_live"
+    backlights: Literal["own_way", "navigation_output", "own_switch"] = "own_way"
+    second_lamp: Literal["by_action", "own_side", "either_side", "backlight"] = "by_action"
     negatives: Literal["nearest", "main"] = "nearest"
-    joint: Literal["crimp", "solder", "crimp_and_solder"] = "crimp"
+    joint: Literal["crimp", "solder", "crimp_and_solder", "solder_sleeve"] = "crimp"
     shrink: Literal["at_once", "after_power_up"] = "at_once"
-    grease: Literal["none", "at_landing"] = "at_landing"
+    grease: Literal["none", "in_barrel", "at_landing"] = "at_landing"
+    negative_to_hull: Literal["isolated", "one_point"] = "isolated"
     spare_allowance_a: Annotated[float, Ge(0)] = 5.0
     cut_step_mm: Positive = 10.0
     tail_mm: Annotated[float, Ge(0)] = 80.0
@@ -69,6 +90,7 @@ PROFILES: Final[dict[str, Profile]] = {
         series="mm2",
         units="m",
         shop_floor="1.5 mm²",
+        colour_scheme="iso",
     ),
     "shop": Profile(id="shop", name="Quillhaven shop", school="ABYC", series="AWG", units="m"),
 }

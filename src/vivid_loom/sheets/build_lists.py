@@ -10,6 +10,7 @@ from vivid_loom.drafting.terminate import end_steps
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.joints import Zone, zone_of
 
 __all__ = [
     "connectors",
@@ -24,7 +25,7 @@ CUT_COLUMNS: Final = (
     "from_point", "from_termination", "from_strip_mm", "to_place", "to_point", "to_termination",
     "to_strip_mm", "path", "routed_length_mm", "cut_length_mm", "label_from", "label_to",
     "current_a", "cable_id", "core", "from_jaw", "to_jaw", "device_lead",
-    "conductor_state",
+    "conductor_state", "sleeve", "join",
 )  # fmt: skip
 LANDING_COLUMNS: Final = (
     "place", "point", "order", "wire_id", "terminal", "label", "expected_off_v", "expected_on_v",
@@ -43,8 +44,18 @@ def _cut_row(wire: Wire, kept: frozenset[str]) -> tuple[str, ...]:
         ";".join(wire.runs), f"{wire.routed_m * 1000:.0f}", number(wire.cut_mm),
         wire.start.label, wire.end.label, f"{wire.current_a:.3f}", "", "",
         wire.start.termination.jaw, wire.end.termination.jaw, device,
-        "existing" if wire.id in kept else "new",
+        "existing" if wire.id in kept else "new", wire.sleeve, _join(wire),
     )  # fmt: skip
+
+
+def _join(wire: Wire) -> str:
+    """Say which colours meet where a supplier's tail is joined: told by function."""
+    joins = [
+        f"harness {wire.colour} ↔ device {end.lead_colour}, {end.point}"
+        for end in (wire.start, wire.end)
+        if end.kind == "lead" and end.lead_colour
+    ]
+    return " · ".join(joins)
 
 
 def cut_list(draft: Draft) -> Table:
@@ -138,18 +149,24 @@ def labels(draft: Draft) -> Table:
 def end_procedures(draft: Draft) -> Table:
     """Return the steps of each kind of end, in the order a builder does them."""
     profile = draft.aboard.profile
-    ends: set[tuple[str, str, float]] = set()
+    areas = {area.id: area for area in draft.aboard.boat.areas}
+    where = {station.id: areas[station.area] for station in draft.aboard.boat.stations}
+    ends: set[tuple[str, Zone, str, float]] = set()
     for wire in draft.assembled.wires:
         for end in (wire.start, wire.end):
             done = end.termination
-            ends.add((done.kind, done.jaw, done.strip_mm))
+            area = where[end.station]
+            lives = zone_of(area.water, engine_heat=area.engine_heat)
+            ends.add((done.kind, lives, done.jaw, done.strip_mm))
     rows = []
-    for kind, jaw, strip in sorted(ends):
+    for kind, zone, jaw, strip in sorted(ends):
         steps = end_steps(
             kind,
-            grease=profile.grease == "at_landing",
+            grease=profile.grease,
             shrink_now=profile.shrink == "at_once",
             joint=profile.joint,
+            zone=zone,
         )
-        rows.append((kind, jaw, number(strip), " → ".join(steps)))
-    return Table("ends", "Steps of each end", ("end", "jaw", "strip_mm", "steps"), tuple(rows))
+        rows.append((kind, zone, jaw, number(strip), " → ".join(steps)))
+    columns = ("end", "zone", "jaw", "strip_mm", "steps")
+    return Table("ends", "Steps of each end", columns, tuple(rows))

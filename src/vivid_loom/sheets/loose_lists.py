@@ -4,7 +4,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 
-__all__ = ["caps", "changes", "spares"]
+__all__ = ["bonding", "caps", "changes", "spares", "test_points"]
 
 
 def spares(draft: Draft) -> Table:
@@ -22,6 +22,44 @@ def spares(draft: Draft) -> Table:
     columns = ("spare_id", "kind", "label", "gauge", "colour", "from_station", "to_station",
                "path", "cut_length_mm")  # fmt: skip
     return Table("spares", "Spare conductors and pull lines", columns, rows)
+
+
+def bonding(draft: Draft) -> Table:
+    """Return every bonding conductor, one row each."""
+    rows = tuple(
+        (
+            bond.id, bond.bond.name, str(bond.gauge), str(bond.colour), bond.bond.station,
+            bond.ends[0].kind, draft.aboard.boat.bonding_station
+            or draft.aboard.boat.battery.station, bond.ends[1].kind,
+            ";".join(run.id for run in bond.path.runs), number(bond.cut_mm),
+        )
+        for bond in draft.bonds
+    )  # fmt: skip
+    columns = ("bond_id", "part", "gauge", "colour", "from_station", "from_termination",
+               "to_station", "to_termination", "path", "cut_length_mm")  # fmt: skip
+    return Table("bonding", "Bonding conductors", columns, rows)
+
+
+def test_points(draft: Draft) -> Table:
+    """Return the strips' poles: where a probe finds each circuit, and what it should read."""
+    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
+    nominal = number(draft.aboard.boat.nominal_v)
+    rows: list[tuple[str, ...]] = []
+    for strip in draft.allocation.strips:
+        for pole in strip.used:
+            row = draft.circuit(pole.circuit)
+            assert row is not None
+            live = next(leg.live for leg in row.planned.plan.legs if leg.id == pole.leg)
+            direct = level[row.planned.source] == "battery_direct" and live == "source"
+            rows.append((
+                strip.id, strip.station, number(strip.rated_a), str(pole.number), row.id,
+                row.planned.label, nominal if direct else "0", nominal,
+            ))  # fmt: skip
+        rows += [(strip.id, strip.station, number(strip.rated_a), str(n), "", "free", "", "")
+                 for n in range(len(strip.used) + 1, strip.poles + 1)]  # fmt: skip
+    columns = ("strip", "station", "pole_rated_a", "pole", "circuit_id", "label",
+               "expected_off_v", "expected_on_v")  # fmt: skip
+    return Table("testpoints", "Terminal strips and test points", columns, tuple(rows))
 
 
 def caps(draft: Draft) -> Table:

@@ -4,6 +4,7 @@ from collections import Counter
 from typing import Final
 
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.switch import lamp_intents
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.protection import BLADE_COLOURS
@@ -20,6 +21,8 @@ def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
         if wire.id in draft.reuse.kept:
             continue
         totals[(str(wire.gauge), str(wire.colour))] += wire.cut_mm / 1000  # type: ignore[assignment]
+    for bond in draft.bonds:
+        totals[(str(bond.gauge), str(bond.colour))] += bond.cut_mm / 1000  # type: ignore[assignment]
     for item in draft.spares:
         if item.gauge:
             metres = item.spare.count * item.cut_mm / 1000
@@ -82,6 +85,8 @@ def switch_table(draft: Draft) -> Table:
     rows: list[tuple[str, ...]] = []
     for switch in draft.switches:
         position = str(switch.position) if switch.position else ""
+        lamps = lamp_intents(switch.part, draft.aboard.profile.second_lamp)
+        shown = "; ".join(f"lamp {n}: {intent}" for n, intent in enumerate(lamps, 1))
         legend, part = switch.request.legend, f"{switch.part.name}, {switch.part.arrangement}"
         for use in switch.uses:
             tabs = {f"{use.pole}C": "fed"}
@@ -90,8 +95,10 @@ def switch_table(draft: Draft) -> Table:
             for tab, live in tabs.items():
                 place = switch.tab_place(tab)
                 rows.append((position, legend, part, tab, place, use.circuit, live,
-                             switch.part.action))  # fmt: skip
-    columns = ("position", "legend", "switch", "tab", "row", "circuit_id", "live", "action")
+                             switch.part.action, shown))  # fmt: skip
+                shown = ""
+    columns = ("position", "legend", "switch", "tab", "row", "circuit_id", "live", "action",
+               "lamps")  # fmt: skip
     return Table("switches", "Helm switches", columns, tuple(rows))
 
 

@@ -1,17 +1,23 @@
-"""Insulation colours: letter codes and the colour-per-function scheme."""
+"""Insulation colours: letter codes, and the schools of telling circuits apart."""
 
+from collections.abc import Mapping
+from functools import cache
+from pathlib import Path
 from typing import Final, NamedTuple
 
+from vivid_loom.quantities import record
+from vivid_loom.quantities.document import read_document
 from vivid_loom.standards.source import Source
 
 __all__ = [
+    "AC_LIVE",
     "CODES",
     "COLOUR_SOURCE",
-    "FUNCTION_COLOURS",
-    "FUNCTION_TRACERS",
-    "TRACERS",
+    "REMARK_FROM_MM2",
+    "ColourScheme",
     "InsulationColour",
     "colour_name",
+    "colour_schemes",
 ]
 
 COLOUR_SOURCE: Final = Source("ABYC E-11", "DC colour table; letters IEC 60757")
@@ -53,47 +59,47 @@ def colour_name(colour: InsulationColour) -> str:
     return f"{base} with {CODES[colour.tracer]} tracer" if colour.tracer else base
 
 
-FUNCTION_COLOURS: Final[dict[str, str]] = {
-    "positive_main": "RD",
-    "bilge_pump": "BN",
-    "circulation_pump": "BN",
-    "fresh_water_pump": "BN",
-    "bilge_blower": "BN/YE",
-    "navigation_light": "GY",
-    "anchor_light": "GY",
-    "cabin_light": "BU",
-    "instrument_light": "BU",
-    "deck_light": "BU",
-    "searchlight": "BU",
-    "instrument": "VT",
-    "ignition": "VT",
-    "electronics": "OG",
-    "accessory": "OG",
-    "socket": "OG",
-    "horn": "OG",
-    "wiper": "OG",
-    "alarm": "OG",
-    "refrigerator": "OG",
-    "heater": "OG",
-    "gauge_sender": "PK",
-    "heavy_motor": "RD",
-}
-"""Base colour per function; what ABYC's table does not name takes the accessory feed's orange."""
+@record
+class ColourScheme:
+    """A school of telling conductors apart.
 
-FUNCTION_TRACERS: Final[dict[str, str]] = {
-    "circulation_pump": "GN",
-    "fresh_water_pump": "LB",
-    "anchor_light": "WH",
-    "deck_light": "WH",
-    "searchlight": "YE",
-    "electronics": "BU",
-    "socket": "RD",
-    "horn": "WH",
-    "wiper": "GN",
-    "alarm": "RD",
-    "refrigerator": "LB",
-    "heater": "GY",
-}
-"""Our telling tracers where several functions share a base; brown/yellow stays the blower's."""
+    Attributes:
+        functions: colour of the positive by what the circuit does.
+        otherwise: the function whose colour an unnamed one takes.
+        sleeves: colours of a sleeve per circuit, given out in turn; () for none.
+        forbidden_positive: bases that no positive may have.
+        tracers: in the order they are given to circuits that would look alike.
+    """
 
-TRACERS: Final = ("WH", "BK", "RD", "YE", "GN", "BU", "OG", "VT")
+    id: str
+    name: str
+    source: str
+    functions: Mapping[str, str]
+    otherwise: str
+    sleeves: tuple[str, ...] = ()
+    forbidden_positive: tuple[str, ...] = ()
+    tracers: tuple[str, ...] = ()
+
+    def positive(self, function: str) -> InsulationColour:
+        """Return the colour of a function; an unnamed one takes the accessory feed's."""
+        shown = self.functions.get(function) or self.functions[self.otherwise]
+        return InsulationColour.parse(shown)
+
+
+@record
+class _Schemes:
+    schemes: tuple[ColourScheme, ...]
+
+
+@cache
+def colour_schemes() -> dict[str, ColourScheme]:
+    """Return the schemes that ship, by id."""
+    path = Path(__file__).parent / "data" / "colour_schemes.json"
+    found = read_document(path, _Schemes, "vivid-loom-colours", 1)
+    return {scheme.id: scheme for scheme in found.schemes}
+
+
+AC_LIVE: Final = {"US": ("BK", "RD"), "Europe": ("BN", "BK", "GY")}
+"""Bases that are live in a mains system aboard; NEC and IEC 60445, from memory."""
+
+REMARK_FROM_MM2: Final = 13.0  # 6 AWG: from here up a sleeve may re-mark; NEC 200.6, from memory

@@ -5,7 +5,7 @@ from typing import Final
 from vivid_loom.quantities import Gauge, Series
 from vivid_loom.standards.source import Source
 
-__all__ = ["SMALLEST_SOURCE", "smallest_separate", "smallest_sheathed"]
+__all__ = ["SMALLEST_SOURCE", "smallest_bonding", "smallest_separate", "smallest_sheathed"]
 
 SMALLEST_SOURCE: Final = Source("33 CFR 183.425", "conductor size; ISO 13297 in mm²")
 
@@ -13,6 +13,11 @@ SMALLEST_SOURCE: Final = Source("33 CFR 183.425", "conductor size; ISO 13297 in 
 def smallest_separate(series: Series) -> Gauge:
     """Return the smallest separate conductor: 16 AWG or 1 mm²."""
     return Gauge("mm2", 1.0) if series == "mm2" else Gauge(series, 16)
+
+
+def smallest_bonding(series: Series) -> Gauge:
+    """Return the smallest bonding conductor: 8 AWG or 10 mm². ABYC E-11, from memory."""
+    return Gauge("mm2", 10.0) if series == "mm2" else Gauge(series, 8)
 
 
 def smallest_sheathed(series: Series) -> Gauge:

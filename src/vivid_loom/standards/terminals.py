@@ -12,11 +12,14 @@ __all__ = [
     "MAX_BUTT_STEPS",
     "MAX_CONDUCTORS_PER_TAB",
     "MAX_RINGS_PER_STUD",
+    "STRIP_POLES",
+    "STUD_MAX_A",
     "TERMINAL_SOURCE",
     "Barrel",
     "Contact",
     "barrel_for",
     "contact_for",
+    "strip_rating_a",
     "tensile_n",
 ]
 
@@ -26,7 +29,15 @@ TENSILE_SOURCE: Final = Source("ABYC E-11", "tensile test of connections, 1 min"
 
 MAX_RINGS_PER_STUD: Final = 4  # ABYC E-11, 33 CFR 183.445
 MAX_CONDUCTORS_PER_TAB: Final = 2  # common practice, no source
+STRIP_POLES: Final = {20.0: 12, 30.0: 8, 60.0: 6}  # rating of a pole in A: poles of one strip
+STUD_MAX_A: Final = {"M4": 30.0, "M5": 65.0, "M6": 100.0, "M8": 250.0, "M10": 400.0}
+"""What a stud's thread carries; generic, from memory, look up the maker's."""
 MAX_BUTT_STEPS: Final = 2  # trade sizes; common practice, no source
+
+
+def strip_rating_a(device_a: float) -> float:
+    """Return the weakest pole that bears a device, in A; the strongest where none does."""
+    return next((rated for rated in STRIP_POLES if rated >= device_a), max(STRIP_POLES))
 
 
 class Barrel(NamedTuple):

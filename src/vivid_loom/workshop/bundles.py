@@ -79,6 +79,11 @@ def members(draft: Draft) -> dict[str, tuple[Member, ...]]:
             member = Member(f"{spare.id}.{index + 1}", spare.id, gauge, spare.colour, over[gauge])
             for passed in spare.path.runs:
                 found.setdefault(passed.id, []).append(member)
+    for bond in draft.bonds:
+        gauge = str(bond.gauge)
+        member = Member(bond.id, bond.id, gauge, bond.colour, over[gauge])
+        for passed in bond.path.runs:
+            found.setdefault(passed.id, []).append(member)
     return {
         run: tuple(sorted(inside, key=lambda m: (-m.diameter_mm, m.wire)))
         for run, inside in found.items()
