@@ -171,6 +171,7 @@ class CircuitRequest:
         level: which of the three levels of 'on' it hangs on.
         supply: a named block; '' lets the draft choose.
         contact: helm switch, where the pattern has one.
+        cable: what ends on its one load lies under a jacket, or is a twisted pair; '' for wires.
         lead: which lead of its loads it feeds, where the pattern leaves it open.
     """
 
@@ -181,6 +182,7 @@ class CircuitRequest:
     level: Level = "unswitched"
     supply: str = ""
     contact: ContactRequest | None = None
+    cable: Literal["", "cable", "twisted pair"] = ""
     lead: LeadFunction = "plus"
 
 

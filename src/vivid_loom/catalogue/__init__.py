@@ -6,12 +6,13 @@ from vivid_loom.catalogue.files import (
     read_catalogue,
     shipped_catalogue,
 )
-from vivid_loom.catalogue.records import Arrangement, Catalogue, SwitchPart, WireStock
+from vivid_loom.catalogue.records import Arrangement, CableStock, Catalogue, SwitchPart, WireStock
 
 __all__ = [
     "CATALOGUE_FORMAT",
     "CATALOGUE_VERSION",
     "Arrangement",
+    "CableStock",
     "Catalogue",
     "SwitchPart",
     "WireStock",

@@ -26,6 +26,17 @@ def read_catalogue(path: Path) -> Catalogue:
             Gauge.parse(wire.gauge)
         except GaugeError as error:
             raise DocumentError(path, f"wires[{index}].gauge", str(error)) from error
+    for index, cable in enumerate(catalogue.cables):
+        try:
+            Gauge.parse(cable.gauge)
+        except GaugeError as error:
+            raise DocumentError(path, f"cables[{index}].gauge", str(error)) from error
+        if len(cable.core_colours) != cable.cores:
+            raise DocumentError(
+                path, f"cables[{index}].core_colours",
+                f"found {len(cable.core_colours)} colours, expected one for each of {cable.cores} "
+                "cores",
+            )  # fmt: skip
     seen: set[str] = set()
     for index, part in enumerate(catalogue.switches):
         if part.id in seen:

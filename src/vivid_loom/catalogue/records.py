@@ -6,7 +6,7 @@ from annotated_types import Ge, Gt
 
 from vivid_loom.quantities import record
 
-__all__ = ["Arrangement", "Catalogue", "SwitchPart", "WireStock"]
+__all__ = ["Arrangement", "CableStock", "Catalogue", "SwitchPart", "WireStock"]
 
 Positive = Annotated[float, Gt(0)]
 Arrangement = Literal["SPST", "SPDT", "DPST", "DPDT"]
@@ -29,6 +29,28 @@ class WireStock:
     mass_kg_per_km: Positive
     price_per_m: Positive
     colours: tuple[str, ...] = ()
+
+
+@record
+class CableStock:
+    """Several cores under one jacket, or a twisted pair.
+
+    Attributes:
+        core_colours: one per core, the last the negative's.
+        diameter_mm: over the jacket; one circle in a bundle.
+        strip_mm: of the jacket at each end.
+    """
+
+    name: str
+    cores: Annotated[int, Ge(2)]
+    gauge: str
+    core_colours: tuple[str, ...]
+    diameter_mm: Positive
+    strip_mm: Positive
+    mass_kg_per_km: Positive
+    price_per_m: Positive
+    twisted: bool = False
+    jacket: str = "WH"
 
 
 @record
@@ -71,6 +93,7 @@ class Catalogue:
     name: str
     wires: tuple[WireStock, ...]
     switches: tuple[SwitchPart, ...]
+    cables: tuple[CableStock, ...] = ()
 
     def switch(self, part_id: str) -> SwitchPart | None:
         """Return the switch with this id, if the shop keeps it."""

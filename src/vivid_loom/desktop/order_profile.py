@@ -19,13 +19,16 @@ from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import PROFILES, Edit, Profile, change_profile, use_profile
 from vivid_loom.order.choices import CHOICES, Choice
 from vivid_loom.quantities import Gauge
+from vivid_loom.standards.ampacity import insulation_ratings_c
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["OrderProfile"]
 
 
 def _fits(choice: Choice, value: object, profile: Profile) -> bool:
-    """Offer wire sizes of the profile's own series only."""
+    """Offer wire sizes and insulation ratings of the profile's own series only."""
+    if choice.field == "insulation_c":
+        return value in insulation_ratings_c(profile.series)
     if choice.field not in ("shop_floor", "one_gauge") or not value:
         return True
     return Gauge.parse(str(value)).series == profile.series

@@ -11,11 +11,12 @@ from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.parts import heading, scrolled
 from vivid_loom.desktop.theme import LIGHT
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.occupants import Occupant, occupants
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.section_drawing import section_items
 from vivid_loom.sheets.threads import Tones
 from vivid_loom.standards.conduit import CLEARANCE_MM
-from vivid_loom.workshop.bundles import Member, Section, departures, members
+from vivid_loom.workshop.bundles import Section, departures
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["RunsPanel", "moved_words", "run_words"]
@@ -91,7 +92,7 @@ def run_words(draft: Draft, run: Run, section: Section | None) -> list[str]:
     return lines
 
 
-def _departing(draft: Draft, run: Run, by_run: Mapping[str, tuple[Member, ...]]) -> list[str]:
+def _departing(draft: Draft, run: Run, by_run: Mapping[str, tuple[Occupant, ...]]) -> list[str]:
     names = {station.id: station.name for station in draft.aboard.boat.stations}
     lines: list[str] = []
     for end, onward in departures(draft, run, dict(by_run)).items():
@@ -123,7 +124,7 @@ def moved_words(before: Draft, after: Draft, load_id: str) -> list[str]:
             f"{figure(now.drop_percent)} of {now.drop_limit_percent:g} %"
         )
     old_count, new_count = (
-        {run: len(inside) for run, inside in members(d).items()} for d in (before, after)
+        {run: len(inside) for run, inside in occupants(d).items()} for d in (before, after)
     )  # fmt: skip
     moved = [
         f"{run} {old_count.get(run, 0)} → {new_count.get(run, 0)}"
@@ -169,7 +170,7 @@ class RunsPanel(QWidget):
 
     def show_run(
         self, draft: Draft, run: Run, section: Section | None,
-        by_run: Mapping[str, tuple[Member, ...]], circuit: str,
+        by_run: Mapping[str, tuple[Occupant, ...]], circuit: str,
     ) -> None:  # fmt: skip
         """Show a run's cross-section and figures."""
         names = {station.id: station.name for station in draft.aboard.boat.stations}

@@ -20,13 +20,14 @@ from vivid_loom.desktop.runs_panel import RunsPanel, moved_words
 from vivid_loom.desktop.runs_view import RunsView
 from vivid_loom.desktop.session import Session
 from vivid_loom.drafting import Draft, DraftError
+from vivid_loom.drafting.occupants import Occupant, occupants
 from vivid_loom.order import (
     Edit,
     move_loads,
 )
 from vivid_loom.sheets.runs_drawing import MEASURES
 from vivid_loom.sheets.threads import Tones
-from vivid_loom.workshop.bundles import Member, Section, members, section
+from vivid_loom.workshop.bundles import Section, section
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["RunsStage"]
@@ -59,7 +60,7 @@ class RunsStage(QWidget):
         for words, shown in (("both", "both"), ("plan", "plan"), ("profile", "profile")):
             self.shown.addItem(words, shown)
         self.sections: dict[str, Section] = {}
-        self._members: dict[str, tuple[Member, ...]] = {}
+        self._members: dict[str, tuple[Occupant, ...]] = {}
         self._packed_for: Draft | None = None
         self._tried = ""
         self._job = LatestJob(self)
@@ -174,7 +175,7 @@ class RunsStage(QWidget):
         if draft is self._packed_for:
             return
         self._packed_for = draft
-        self._members = members(draft)
+        self._members = occupants(draft)
         runs = sorted(draft.aboard.boat.runs, key=lambda run: run.id != self.view.run)
         inside = self._members
 
@@ -198,7 +199,7 @@ class RunsStage(QWidget):
         """Pack here and now; for pictures and tests."""
         self._job.stop()
         draft = self.session.draft
-        self._members, self._packed_for = members(draft), draft
+        self._members, self._packed_for = occupants(draft), draft
         self._packed({r.id: section(draft, r, self._members.get(r.id, ()))
                       for r in draft.aboard.boat.runs})  # fmt: skip
 

@@ -166,7 +166,10 @@ def _plan_circuit(
         request.loads, key=lambda n: (routes.distance_m(feed, aboard.loads[n].station), n)
     )
     stations = tuple(aboard.loads[name].station for name in ordered)
-    bus, screw = _choose_bus(stations[0], request, supply, aboard, routes, used)
+    # a cable brings its negative back to where it is fed
+    several = len(PATTERNS[request.pattern].plus_leads) > 1  # then one of them leaves the block
+    landing = (supply.station if several else feed) if request.cable else stations[0]
+    bus, screw = _choose_bus(landing, request, supply, aboard, routes, used)
     if not screw:
         short.append(Shortage("screw", request.id, bus.id))
     position = positions.get(request.contact.switch, 0) if request.contact else 0

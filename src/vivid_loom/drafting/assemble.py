@@ -2,11 +2,12 @@
 
 import math
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from itertools import groupby, pairwise
 from typing import NamedTuple
 
 from vivid_loom.boat import Lead, Run
+from vivid_loom.drafting.cables import DraftedCable
 from vivid_loom.drafting.colour import Colours
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.patterns import Leg, Point
@@ -19,9 +20,11 @@ from vivid_loom.drafting.terminate import Termination, terminate_plug, terminate
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, record
 from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE
+from vivid_loom.standards.terminals import Contact
 
-__all__ = ["Assembled", "End", "Wire", "assemble", "cut_decision"]
+__all__ = ["Assembled", "End", "Part", "Wire", "assemble", "cut_decision"]
 
 
 class End(NamedTuple):
@@ -43,6 +46,8 @@ class Wire:
 
     Attributes:
         leg: of the circuit's plan.
+        cable, core: the cable it is a core of and its number; '' and 0 for a single wire.
+        cable_runs: those of its runs in which it lies under the jacket.
         sleeve: letter code of a sleeve at both ends; '' for none.
         live: 'source', 'switched' or 'return'.
         routed_m: along its runs; ``cut_mm`` with service loop, tails and strips, rounded up.
@@ -63,14 +68,18 @@ class Wire:
     cut_mm: float
     current_a: float
     live: str
+    cable: str = ""
+    core: int = 0
+    cable_runs: tuple[str, ...] = ()
 
 
 @record
 class Assembled:
-    """All wires by id, and the plugs between harnesses."""
+    """All wires by id, the plugs between harnesses, and the cables some wires are cores of."""
 
     wires: tuple[Wire, ...]
     plugs: tuple[Plug, ...]
+    cables: tuple[DraftedCable, ...] = ()
 
 
 class _Piece(NamedTuple):
@@ -150,6 +159,24 @@ def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) ->
     return round(math.ceil(raw / step - 1e-9) * step, 3)
 
 
+class Part(NamedTuple):
+    """A sized circuit, ready to be cut."""
+
+    planned: Planned
+    sized: Sized
+    colours: Colours
+    paths: tuple[Path, ...]
+    cable: DraftedCable | None
+    separate: Gauge
+
+    def gauge(self, leg: Leg) -> Gauge:
+        """Return a conductor's gauge: what is no core is never below a separate conductor's."""
+        drafted = self.sized.gauge.value
+        if self.cable is None or self.cable.core_of(leg.id):
+            return drafted
+        return max(drafted, self.separate, key=area_mm2)
+
+
 class _Builder:
     """Cuts one circuit after another; plugs fill up on a shared board."""
 
@@ -171,29 +198,57 @@ class _Builder:
         shade = lead.colour if lead else ""
         return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
 
-    def add(self, planned: Planned, sized: Sized, colours: Colours, paths: Sequence[Path]) -> None:
+    def add(self, part: Part) -> None:
         """Cut every leg of a circuit."""
+        planned, loads = part.planned, self.aboard.loads
         meeting = Counter(point for leg in planned.plan.legs for point in (leg.start, leg.end))
-        rating = sized.protection.value if sized.protection else 0.0
-        safety = next((s for name in planned.loads if (s := self.aboard.loads[name].safety)), "")
-        for leg, path in zip(planned.plan.legs, paths, strict=True):
-            amps = sum(self.aboard.loads[planned.loads[i]].running_a or 0.0 for i in leg.carries)
+        for leg, path in zip(planned.plan.legs, part.paths, strict=True):
+            pieces, ids, joints = self._cut(part, leg, path)
+            gauge, jumper = part.gauge(leg), leg.id.startswith("J")
+            first = self._end(leg.start, gauge, meeting[leg.start], ids[0], piggy=False)
+            last = self._end(leg.end, gauge, meeting[leg.end], ids[-1], piggy=jumper)
+            starts = [first, *(joint[1] for joint in joints)]
+            ends = [*(joint[0] for joint in joints), last]
+            amps = sum(loads[planned.loads[i]].running_a or 0.0 for i in leg.carries)
             if not leg.carries:
-                amps = sized.home_a if leg.live == "return" else sized.current_a
-            self._add_leg(planned, leg, path, sized, colours, meeting, rating, safety, amps)
+                amps = part.sized.home_a if leg.live == "return" else part.sized.current_a
+            for wire, piece, start, end in zip(ids, pieces, starts, ends, strict=True):
+                self.wires.append(self._wire(part, leg, wire, piece, (start, end), amps))
 
-    def _add_leg(
-        self, planned: Planned, leg: Leg, path: Path, sized: Sized, colours: Colours,
-        meeting: Counter[Point], rating: float, safety: str, amps: float,
-    ) -> None:  # fmt: skip
-        gauge = sized.gauge.value
-        contact = self.board.contact(gauge, rating)
+    def _wire(
+        self, part: Part, leg: Leg, name: str, piece: _Piece, ends: tuple[End, End], amps: float
+    ) -> Wire:
+        shade, sleeve = _shade(part.colours, leg)
+        runs = tuple(run.id for run in piece.runs)
+        cable, number = "", 0
+        jacket: tuple[str, ...] = ()
+        if part.cable and (core := part.cable.core_of(leg.id)):
+            number, shade = core
+            jacket = tuple(run for run in runs if run in part.cable.runs)
+            harnesses = {run.harness for path in part.paths for run in path.runs
+                         if run.id in part.cable.runs}  # fmt: skip
+            cable = f"{part.cable.id}.{piece.harness}" if len(harnesses) > 1 else part.cable.id
+            sleeve = ""
+        return Wire(
+            id=name, circuit=part.planned.id, leg=leg.id, harness=piece.harness, gauge=part.gauge(leg),
+            colour=shade, sleeve=sleeve, start=ends[0], end=ends[1], runs=runs,
+            stations=piece.stations, routed_m=piece.length_m,
+            cut_mm=_cut_mm(piece.length_m, ends, self.aboard, leg), current_a=amps, live=leg.live,
+            cable=cable if jacket else "", core=number if jacket else 0, cable_runs=jacket,
+        )  # fmt: skip
+
+    def _cut(
+        self, part: Part, leg: Leg, path: Path
+    ) -> tuple[list[_Piece], list[str], list[tuple[End, End]]]:
+        """Return a leg's pieces, their wire ids, and both ends at every plug between them."""
+        rating = part.sized.protection.value if part.sized.protection else 0.0
+        loads = (self.aboard.loads[name] for name in part.planned.loads)
+        safety = next((load.safety for load in loads if load.safety), "")
+        contact = self.board.contact(part.gauge(leg), rating)
         harness = self.home_harness.get(leg.start.station, "")
         pieces = _pieces(path, harness, cut=contact is not None)
         letters = "abcdefghijklmnopqrstuvwxyz" if len(pieces) > 1 else " "
-        base = f"{planned.id}-{leg.id}"
-        ids = [f"{base}{letters[i]}".strip() for i in range(len(pieces))]
-        jumper = leg.id.startswith("J")
+        ids = [f"{part.planned.id}-{leg.id}{letters[i]}".strip() for i in range(len(pieces))]
         joints: list[tuple[End, End]] = []
         for i, (before, after) in enumerate(pairwise(pieces)):
             live_first = leg.live != "return"
@@ -201,37 +256,31 @@ class _Builder:
             cavity = self.board.cavity(
                 station=before.stations[-1], live=(before if live_first else after).harness,
                 dead=(after if live_first else before).harness, contact=contact, safety=safety,
-                circuit=planned.id, wires=(ids[i], ids[i + 1]),
+                circuit=part.planned.id, wires=(ids[i], ids[i + 1]),
             )  # fmt: skip
-            sides = []
-            for wire, is_live in ((ids[i], live_first), (ids[i + 1], not live_first)):
-                done = terminate_plug(contact, live_side=is_live)
-                place, number = cavity
-                label = f"{wire} {place}.{number}"
-                sides.append(
-                    End(place, f"cavity {number}", "plug", before.stations[-1], done, label, "")
-                )
-            joints.append((sides[0], sides[1]))
-        first = self._end(leg.start, gauge, meeting[leg.start], ids[0], piggy=False)
-        last = self._end(leg.end, gauge, meeting[leg.end], ids[-1], piggy=jumper)
-        starts = [first, *(joint[1] for joint in joints)]
-        ends = [*(joint[0] for joint in joints), last]
-        home = leg.live == "return"
-        shade = colours.negative if home else colours.positive
-        sleeve = colours.negative_sleeve if home else colours.positive_sleeve
-        if leg.id.startswith("M") and colours.manual:
-            shade = colours.manual
-        for wire, piece, start, end in zip(ids, pieces, starts, ends, strict=True):
-            self.wires.append(
-                Wire(
-                    id=wire, circuit=planned.id, leg=leg.id, harness=piece.harness, gauge=gauge,
-                    colour=shade.value, sleeve=sleeve, start=start, end=end,
-                    runs=tuple(run.id for run in piece.runs), stations=piece.stations,
-                    routed_m=piece.length_m,
-                    cut_mm=_cut_mm(piece.length_m, (start, end), self.aboard, leg),
-                    current_a=amps, live=leg.live,
-                )
-            )  # fmt: skip
+            station = before.stations[-1]
+            joints.append((
+                _plug_end(cavity, contact, station, ids[i], live_side=live_first),
+                _plug_end(cavity, contact, station, ids[i + 1], live_side=not live_first),
+            ))  # fmt: skip
+        return pieces, ids, joints
+
+
+def _plug_end(
+    cavity: tuple[str, int], contact: Contact, station: str, wire: str, *, live_side: bool
+) -> End:
+    place, number = cavity
+    done = terminate_plug(contact, live_side=live_side)
+    return End(place, f"cavity {number}", "plug", station, done, f"{wire} {place}.{number}", "")
+
+
+def _shade(colours: Colours, leg: Leg) -> tuple[InsulationColour, str]:
+    """Return the insulation colour of a leg and its sleeve."""
+    if leg.live == "return":
+        return colours.negative.value, colours.negative_sleeve
+    if leg.id.startswith("M") and colours.manual:
+        return colours.manual.value, colours.positive_sleeve
+    return colours.positive.value, colours.positive_sleeve
 
 
 def _home_harnesses(aboard: Aboard) -> dict[str, str]:
@@ -243,11 +292,12 @@ def _home_harnesses(aboard: Aboard) -> dict[str, str]:
     return home
 
 
-def assemble(
-    parts: Iterable[tuple[Planned, Sized, Colours, Sequence[Path]]], aboard: Aboard
-) -> Assembled:
+def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     """Cut all sized circuits into wires; order in, order out."""
     builder = _Builder(aboard, _home_harnesses(aboard))
-    for planned, sized, colours, paths in parts:
-        builder.add(planned, sized, colours, paths)
-    return Assembled(wires=tuple(builder.wires), plugs=builder.board.plugs())
+    cables: list[DraftedCable] = []
+    for part in parts:
+        builder.add(part)
+        if part.cable:
+            cables.append(part.cable)
+    return Assembled(wires=tuple(builder.wires), plugs=builder.board.plugs(), cables=tuple(cables))

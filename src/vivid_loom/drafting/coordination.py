@@ -73,6 +73,16 @@ class Fault(NamedTuple):
     stalls: tuple[Stall, ...]
     decisions: Sequence[tuple[str, Decision[float]]]
 
+    @property
+    def in_time(self) -> bool:
+        """Whether a short at the far end is over within the time allowed."""
+        return self.far_opens_s <= short_circuit.FAR_END_LIMIT_S
+
+    @property
+    def outlasts(self) -> bool:
+        """Whether the conductor outlasts its device."""
+        return self.let_through_a2s <= self.withstand_a2s
+
 
 class _Part(NamedTuple):
     """A resistance on the way of a short, in words and ohms, and how to reckon it."""

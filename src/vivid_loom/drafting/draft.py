@@ -6,26 +6,24 @@ from functools import lru_cache
 from vivid_loom.boat import Boat, Run, Station
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.allocate import allocate
-from vivid_loom.drafting.assemble import Wire, assemble
+from vivid_loom.drafting.assemble import Part, Wire, assemble
 from vivid_loom.drafting.bonds import drafted_bonds
+from vivid_loom.drafting.cables import cable_stock, drafted_cable
 from vivid_loom.drafting.colour import Drums, colour, tracers
-from vivid_loom.drafting.coordination import faults
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.existing import reuse
 from vivid_loom.drafting.feeders import feeder_needs
 from vivid_loom.drafting.ladder import ladder_of
 from vivid_loom.drafting.lines import lines_of
 from vivid_loom.drafting.planned import Planned
-from vivid_loom.drafting.reasons import sized_circuit
-from vivid_loom.drafting.reasons_feeder import sized_feeder
 from vivid_loom.drafting.resolve import resolve
 from vivid_loom.drafting.route import RouteMap, routed
-from vivid_loom.drafting.size import size
-from vivid_loom.drafting.sized import Sized
+from vivid_loom.drafting.sizing import sizing
 from vivid_loom.drafting.spares import drafted_spares
 from vivid_loom.drafting.switch import helm_switches
 from vivid_loom.drafting.verify import verify
 from vivid_loom.order import Order
+from vivid_loom.standards.smallest import smallest_separate
 
 __all__ = ["draft"]
 
@@ -50,16 +48,9 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     ladder = ladder_of(catalogue, aboard.profile)
     planned = (*allocation.feeders, *allocation.circuits)
     paths = {item.id: routed(item.plan, routes, order.way(item.id)) for item in planned}
-    lines = lines_of(allocation.circuits, paths, aboard, ladder)
+    lines = lines_of(allocation.circuits, paths, aboard, ladder, catalogue)
     needs = feeder_needs(allocation, aboard)
-    sizes = size(lines, needs, paths, aboard, ladder)
-    sized: dict[str, Sized] = {
-        line.id: sized_circuit(i, lines, sizes, paths[line.id], needs, aboard, ladder)
-        for i, line in enumerate(lines.circuits)
-    }
-    for name, need in needs.items():
-        feeder = sizes.feeders[name]
-        sized[need.planned.id] = sized_feeder(name, need, feeder, sizes, aboard, ladder)
+    sized, broken = sizing(planned, lines, needs, paths, aboard, ladder)
     drums = Drums({w.gauge: w.colours for w in catalogue.wires if w.colours})
     apart = tracers(allocation.circuits, paths, aboard)
     colours = {
@@ -69,11 +60,19 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         )
         for turn, item in enumerate(planned)
     }  # fmt: skip
-    broken = faults(planned, sized, paths, needs, aboard)
     switches = helm_switches(aboard, allocation, catalogue)
+    floors = (str(smallest_separate(aboard.profile.series)), aboard.profile.shop_floor)
+    separate = ladder.gauges[max(ladder.rung(floor, "profile.shop_floor") for floor in floors)]
+    cables = {
+        item.id: drafted_cable(item, stock, paths[item.id])
+        for item in planned
+        if item.id in sized
+        and (stock := cable_stock(item, sized[item.id].gauge.value, aboard, catalogue))
+    }
     assembled = assemble(
-        ((p, sized[p.id], colours[p.id], paths[p.id]) for p in planned if p.id in sized), aboard
-    )
+        (Part(p, sized[p.id], colours[p.id], paths[p.id], cables.get(p.id), separate)
+         for p in planned if p.id in sized), aboard,
+    )  # fmt: skip
     wires: dict[str, list[Wire]] = {}
     for wire in assembled.wires:
         wires.setdefault(wire.circuit, []).append(wire)

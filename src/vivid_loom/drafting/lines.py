@@ -8,6 +8,8 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from vivid_loom.boat import Boat, Load
+from vivid_loom.catalogue import Catalogue
+from vivid_loom.drafting.cables import stocked_rungs
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.ladder import Ladder
 from vivid_loom.drafting.makers import loop_to_m, table_row
@@ -39,6 +41,7 @@ class Lines(NamedTuple):
             shop floor, one gauge, plug contact, maker, maker's table.
         cap: thickest rung its terminals take.
         heat_factor: engine space × ambient.
+        stocked: shape (rungs + 1, n), the next rung each circuit's wire or cable is kept in.
         runs: shape (n, runs), conductors of each circuit in each run in loom or conduit.
     """
 
@@ -52,6 +55,7 @@ class Lines(NamedTuple):
     cap: Ints
     heat_factor: Floats
     runs: csr_array
+    stocked: Ints
 
 
 def leg_amps(planned: Planned, loads: dict[str, Load]) -> list[float]:
@@ -160,9 +164,17 @@ def _heating(
     return [sum(heating_a(loads[name], tau) for name in circuit.loads) for tau in constants]
 
 
+def _next_stocked(kept: tuple[int, ...] | None, count: int) -> list[int]:
+    """Return for each rung the next one kept; ``count`` where there is none."""
+    rungs = range(count + 1)
+    if kept is None:
+        return list(rungs)
+    return [next((k for k in kept if k >= rung), count) for rung in rungs]
+
+
 def lines_of(
     circuits: tuple[Planned, ...], routed: dict[str, tuple[Path, ...]], aboard: Aboard,
-    ladder: Ladder,
+    ladder: Ladder, catalogue: Catalogue,
 ) -> Lines:  # fmt: skip
     """Gather the circuits whose currents are all known."""
     profile, loads, boat = aboard.profile, aboard.loads, aboard.boat
@@ -176,6 +188,8 @@ def lines_of(
     rows: list[tuple[float, float, float, float, float]] = []
     floors: list[tuple[int, int, int, int, int, int]] = []
     heating: list[list[float]] = []
+    stocked: list[list[int]] = []
+    sheathed = ladder.rung(str(smallest.smallest_sheathed(profile.series)), "profile.series")
     caps: list[int] = []
     row_of: list[int] = []
     column: list[int] = []
@@ -199,7 +213,13 @@ def lines_of(
         asked = _table_floor(circuit, paths, loads, ladder)
         heavy = kinds[circuit.source] == "bus"
         contact = _contact_floor(rating, ladder, paths)
-        floors.append((least, shop, min(one, cap), contact, maker, asked))
+        kept = stocked_rungs(circuit, aboard, catalogue, ladder)
+        stocked.append(_next_stocked(kept, len(ladder.gauges)))
+        if kept:  # cores under a jacket may be thinner, and are as bought
+            least_here, shop_here, one_here = sheathed, 0, 0
+        else:
+            least_here, shop_here, one_here = least, shop, one
+        floors.append((least_here, shop_here, min(one_here, cap), contact, maker, asked))
         heating.append(_heating(circuit, total, ladder, loads))
         caps.append(len(ladder.gauges) - 1 if heavy else cap)
         for path in paths:
@@ -217,4 +237,5 @@ def lines_of(
         table[:, 1], table[:, 2], table[:, 3],
         np.array(floors, dtype=np.int64).reshape(-1, 6).T, np.array(caps, dtype=np.int64),
         table[:, 4], incidence,
+        np.array(stocked, dtype=np.int64).reshape(-1, len(ladder.gauges) + 1).T,
     )  # fmt: skip

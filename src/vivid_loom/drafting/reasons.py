@@ -24,7 +24,15 @@ from vivid_loom.drafting.sized import (
     summed,
 )
 from vivid_loom.quantities import key_in
-from vivid_loom.standards import ampacity, drop, duty, protection, smallest, terminals
+from vivid_loom.standards import (
+    ampacity,
+    drop,
+    duty,
+    protection,
+    short_circuit,
+    smallest,
+    terminals,
+)
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["sized_circuit"]
@@ -182,6 +190,8 @@ def _floor_asks(
         "one gauge": (f"one gauge everywhere: {profile.one_gauge}", OUR_CHOICE),
         "plug contact": ("a plug contact must take the wire and bear the device",
                          terminals.CONTACT_SOURCE),
+        "short circuit": ("a short must open the device in time, and the wire must outlast it",
+                          short_circuit.WITHSTAND_SOURCE),
         "maker": ("smallest wire the makers allow", OUR_CHOICE),
     }  # fmt: skip
     for constraint, (text, source) in told.items():

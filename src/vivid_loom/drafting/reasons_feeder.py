@@ -10,7 +10,7 @@ from vivid_loom.drafting.size import Sizes
 from vivid_loom.drafting.size_feeders import FeederSize
 from vivid_loom.drafting.sized import Sized, ampacity_step, protection_decision, resistance_step
 from vivid_loom.quantities import figure, key_in
-from vivid_loom.standards import demand, drop, protection, smallest
+from vivid_loom.standards import demand, drop, protection, short_circuit, smallest
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["sized_feeder"]
@@ -75,6 +75,9 @@ def _asks(
     if dict(size.needed)["branch drop"]:
         yield Step("a branch behind it holds its own limit only from here on", source=OUR_CHOICE,
                    gives=asked["branch drop"])  # fmt: skip
+    if dict(size.needed)["short circuit"]:
+        yield Step("a short must open the device in time, and the wire must outlast it",
+                   source=short_circuit.WITHSTAND_SOURCE, gives=asked["short circuit"])  # fmt: skip
     least = smallest.smallest_separate(profile.series)
     yield Step(f"smallest allowed {least}", source=smallest.SMALLEST_SOURCE, gives=str(least))
     yield Step(f"shop floor {profile.shop_floor}", source=OUR_CHOICE, gives=asked["shop floor"])

@@ -7,6 +7,7 @@ from vivid_loom.boat import Load
 from vivid_loom.drafting.coordination import SEVEN_HOURS_S, Fault
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.sizing import GENERIC_BAND
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import ampacity, protection, short_circuit, time_current
 from vivid_loom.standards.source import OUR_CHOICE, NotInTableError, Source
@@ -24,6 +25,13 @@ BURNS = FindingKind(
     "K02", "error", "wire does not outlast its device",
     "{it}: the {rating} A {family} lets {let} A²s pass, its {gauge} outlasts {bears} A²s.",
     "Take a thicker wire, or a family that opens faster.", short_circuit.WITHSTAND_SOURCE,
+)  # fmt: skip
+MAY_BURN = FindingKind(
+    "K15", "judge", "wire may not outlast its breaker",
+    "{it}: by its generic band the {rating} A {family} lets {let} A²s pass, its {gauge} outlasts "
+    "{bears} A²s.",
+    "Look up the breaker's own band; where it holds, take a thicker wire or a fuse ahead of it.",
+    time_current.GENERIC_SOURCE,
 )  # fmt: skip
 CANNOT_BREAK = FindingKind(
     "K03", "error", "short circuit above the interrupt rating",
@@ -109,15 +117,16 @@ def shorts(draft: Draft) -> Iterator[Finding]:
     """A short at the far end opens in time, and no short burns the wire."""
     for row, fault, rating in _with_faults(draft):
         assert row.sized is not None
-        if fault.far_opens_s > short_circuit.FAR_END_LIMIT_S:
+        if not fault.in_time:
             told = words(amps=figure(fault.far_a), rating=figure(rating),
                          time=_time_words(fault.far_opens_s))  # fmt: skip
             yield Finding(FAR_END, (row.id,), told)
-        if fault.let_through_a2s > fault.withstand_a2s:
+        if not fault.outlasts:
             told = words(rating=figure(rating), family=row.planned.family,
                          let=figure(fault.let_through_a2s), gauge=row.sized.gauge.value,
                          bears=figure(fault.withstand_a2s))  # fmt: skip
-            yield Finding(BURNS, (row.id,), told)
+            generic = row.planned.family in GENERIC_BAND
+            yield Finding(MAY_BURN if generic else BURNS, (row.id,), told)
 
 
 def breaking(draft: Draft) -> Iterator[Finding]:

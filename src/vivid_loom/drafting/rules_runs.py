@@ -5,6 +5,7 @@ from collections.abc import Iterator
 
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.occupants import occupants
 from vivid_loom.standards.conduit import (
     CLEARANCE_MM,
     CLEARANCE_SOURCE,
@@ -50,30 +51,25 @@ LOOM_FULL = 78.0  # % of a loom's bore that round wires can take at best; our ch
 
 
 def _areas_mm2(draft: Draft) -> dict[str, list[float]]:
-    """Return the area over insulation of every wire in each run."""
-    over = {w.gauge: math.pi / 4 * w.diameter_mm**2 for w in draft.catalogue.wires}
-    found: dict[str, list[float]] = {}
-    for wire in draft.assembled.wires:
-        for run in wire.runs:
-            found.setdefault(run, []).append(over[str(wire.gauge)])
-    for spare in draft.spares:
-        if spare.gauge:
-            for passed in spare.path.runs:
-                areas = [over[str(spare.gauge)]] * spare.spare.count
-                found.setdefault(passed.id, []).extend(areas)
-    for bond in draft.bonds:
-        for passed in bond.path.runs:
-            found.setdefault(passed.id, []).append(over[str(bond.gauge)])
-    return found
+    """Return the area over insulation or jacket of everything in each run."""
+    return {
+        run: [math.pi / 4 * occupant.diameter_mm**2 for occupant in inside]
+        for run, inside in occupants(draft).items()
+    }
 
 
 def _clearances(draft: Draft) -> Iterator[Finding]:
     used = {run for wire in draft.assembled.wires for run in wire.runs}
+    twisted = {cable.id for cable in draft.assembled.cables if cable.stock.twisted}
+    plain = {run: [o for o in inside if o.wire not in twisted]
+             for run, inside in occupants(draft).items()}  # fmt: skip
     for run in draft.aboard.boat.runs:
         for near in run.near:
             least = CLEARANCE_MM[near.what]
             if run.id not in used or near.distance_mm >= least:
                 continue
+            if near.what == "compass" and not plain.get(run.id):
+                continue  # nothing but twisted pairs
             kind = COMPASS if near.what == "compass" else TOO_NEAR
             told = words(what=near.what, distance=f"{near.distance_mm:g}", least=f"{least:g}")
             yield Finding(kind, (run.id,), told)

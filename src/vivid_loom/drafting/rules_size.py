@@ -207,8 +207,14 @@ def floors(draft: Draft) -> Iterator[Finding]:
     """Smallest conductor of the standard and of the shop."""
     profile = draft.aboard.profile
     least = smallest.smallest_separate(profile.series)
+    cabled = {cable.circuit for cable in draft.assembled.cables}
+    sheathed = smallest.smallest_sheathed(profile.series)
     for row in draft.rows:
-        if row.sized and _thinner(row.sized.gauge.value, str(least)):
+        if row.id in cabled:  # cores under a jacket may be thinner, and are as bought
+            if row.sized and _thinner(row.sized.gauge.value, str(sheathed)):
+                values = words(gauge=row.sized.gauge.value, least=f"{sheathed} in a cable")
+                yield Finding(TOO_THIN, (row.id,), values)
+        elif row.sized and _thinner(row.sized.gauge.value, str(least)):
             yield Finding(TOO_THIN, (row.id,), words(gauge=row.sized.gauge.value, least=least))
         elif row.sized and _thinner(row.sized.gauge.value, profile.shop_floor):
             values = words(gauge=row.sized.gauge.value, floor=profile.shop_floor)

@@ -25,6 +25,7 @@ Ints = NDArray[np.int64]
 
 CONSTRAINTS = (
     "smallest allowed", "shop floor", "one gauge", "plug contact", "maker", "maker's table",
+    "short circuit",
     "ampacity", "protection", "drop",
 )  # fmt: skip
 """Names of the rows of ``Sizes.needed``; of two that ask for the same rung, the later governs."""
@@ -67,6 +68,8 @@ class Sizes(NamedTuple):
         for other in np.flatnonzero(held & ~fits):
             if other != index:
                 broken.append(f"bundle with {self.circuits.lines.circuits[other].id}")
+        if not self.circuits.is_stocked(index, rung):
+            broken.append("not kept as cable")
         if rung > self.circuits.cap[index]:
             broken.append("terminals")
         return broken
@@ -145,8 +148,13 @@ def _ampacity_rungs(lines: Lines, factor: Floats, ladder: Ladder) -> Ints:
 class SizedCircuits:
     """What the fixed point asks over and over: rungs wanted, given bundle factors."""
 
-    def __init__(self, lines: Lines, feeder_v: Floats, aboard: Aboard, ladder: Ladder) -> None:
+    def __init__(
+        self, lines: Lines, feeder_v: Floats, aboard: Aboard, ladder: Ladder,
+        least: dict[str, int],
+    ) -> None:  # fmt: skip
         self.lines, self.aboard, self.ladder = lines, aboard, ladder
+        names = [circuit.id for circuit in lines.circuits]
+        self.least = np.array([least.get(name, 0) for name in names], dtype=np.int64)
         self.drop_rungs = _drop_rungs(lines, feeder_v, ladder)
         self.cap = np.minimum(lines.cap, len(ladder.gauges) - 1)
         self.forced = _forced(lines, aboard, ladder)
@@ -157,7 +165,7 @@ class SizedCircuits:
         factor = lines.heat_factor * bundle
         tolerance = self.aboard.profile.tolerance
         return np.stack([
-            *lines.floor, _ampacity_rungs(lines, factor, ladder),
+            *lines.floor, self.least, _ampacity_rungs(lines, factor, ladder),
             _protection_rungs(lines.rating_a, factor, ladder, tolerance), self.drop_rungs,
         ])  # fmt: skip
 
@@ -176,8 +184,14 @@ class SizedCircuits:
 
     def within_terminals(self, needed: Ints) -> Ints:
         """Return the thinnest rungs that serve every constraint, as far as terminals go."""
-        thinnest: Ints = np.minimum(needed.max(axis=0), self.cap)
+        columns = np.arange(needed.shape[1])
+        kept = self.lines.stocked[np.minimum(needed.max(axis=0), len(self.ladder.gauges)), columns]
+        thinnest: Ints = np.minimum(kept, self.cap)
         return thinnest
+
+    def is_stocked(self, index: int, rung: int) -> bool:
+        """Tell whether a circuit's wire or cable is kept in a rung."""
+        return int(self.lines.stocked[rung, index]) == rung
 
 
 def _grown(circuits: SizedCircuits) -> tuple[Ints, int]:
@@ -200,6 +214,8 @@ def _thinned(circuits: SizedCircuits, rung: Ints) -> Ints:
         for index in np.flatnonzero(wanted < rung):
             trial = rung.copy()
             trial[index] -= 1
+            while not circuits.is_stocked(int(index), int(trial[index])):
+                trial[index] -= 1
             asked = circuits.within_terminals(circuits.needed(circuits.bundle(trial)[0]))
             if (asked <= trial).all():
                 rung = trial
@@ -210,7 +226,7 @@ def _thinned(circuits: SizedCircuits, rung: Ints) -> Ints:
 
 def size(
     lines: Lines, needs: dict[str, FeederNeed], feeder_paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard, ladder: Ladder,
+    aboard: Aboard, ladder: Ladder, least: dict[str, int],
 ) -> Sizes:  # fmt: skip
     """Find the thinnest rungs that satisfy every limit.
 
@@ -218,12 +234,13 @@ def size(
         lines: circuits with known currents.
         needs: feeders by supply id.
         feeder_paths: paths of each feeder's legs by feeder id.
+        least: rungs that short circuits ask for, by circuit or feeder id.
 
     Raises:
         DraftError: an override that is no stocked gauge.
     """
-    feeders, feeder_v = settle_feeders(lines, needs, feeder_paths, aboard, ladder)
-    circuits = SizedCircuits(lines, feeder_v, aboard, ladder)
+    feeders, feeder_v = settle_feeders(lines, needs, feeder_paths, aboard, ladder, least)
+    circuits = SizedCircuits(lines, feeder_v, aboard, ladder, least)
     grown, passes = _grown(circuits)
     drafted = _thinned(circuits, grown)
     bundle, numbers = circuits.bundle(drafted)

@@ -30,6 +30,7 @@ class FeederSize(NamedTuple):
         drop_v: of this feeder alone, at demand, there and home.
     """
 
+    id: str
     rung: int
     drafted: int
     needed: tuple[tuple[str, int], ...]
@@ -44,7 +45,7 @@ class FeederSize(NamedTuple):
 
 def _size_feeders(
     needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard,
-    ladder: Ladder, branch_floor: dict[str, int],
+    ladder: Ladder, branch_floor: dict[str, int], least: dict[str, int],
 ) -> dict[str, FeederSize]:  # fmt: skip
     profile, boat = aboard.profile, aboard.boat
     # least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L
@@ -63,7 +64,7 @@ def _size_feeders(
         for name in needs
     }
     limit_v = profile.critical_drop_percent / 100 * boat.nominal_v * profile.feeder_share
-    least = ladder.gauges.index(smallest.smallest_separate(profile.series))
+    smallest_rung = ladder.gauges.index(smallest.smallest_separate(profile.series))
     top = len(ladder.gauges) - 1
     sized: dict[str, FeederSize] = {}
     for name, need in needs.items():
@@ -79,13 +80,14 @@ def _size_feeders(
 
         rating = 0.0 if np.isnan(need.rating_a) else need.rating_a
         needed = (
-            ("smallest allowed", least),
+            ("smallest allowed", smallest_rung),
             ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
             ("ampacity", reach(need.out.total_a)),
             ("protection", reach(rating)),
             ("return", reach(max(need.return_a, need.home.total_a)) if need.planned.bus else 0),
             ("drop", int(np.searchsorted(-ladder.ohm_per_m, -permitted * (1 + 1e-12)))),
             ("branch drop", branch_floor.get(name, 0)),
+            ("short circuit", least.get(need.planned.id, 0)),
         )
         drafted = min(top, max(rung for _, rung in needed))
         override = aboard.order.override(need.planned.id, "gauge")
@@ -94,7 +96,17 @@ def _size_feeders(
         drop_v = moment * float(ladder.ohm_per_m[rung])
         weight, all_of_it = (weights[name], whole[name]) if weights[name] else (1.0, 1.0)
         sized[name] = FeederSize(
-            rung, drafted, needed, out_m, home_m, factor, share_v, weight, all_of_it, drop_v
+            need.planned.id,
+            rung,
+            drafted,
+            needed,
+            out_m,
+            home_m,
+            factor,
+            share_v,
+            weight,
+            all_of_it,
+            drop_v,
         )
     return sized
 
@@ -138,7 +150,7 @@ def _gain_per_copper(feeder: FeederSize, ladder: Ladder) -> float:
 
 def settle_feeders(
     lines: Lines, needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard, ladder: Ladder,
+    aboard: Aboard, ladder: Ladder, least: dict[str, int],
 ) -> tuple[dict[str, FeederSize], Floats]:  # fmt: skip
     """Thicken feeders, the one that gains most for its copper first, while a branch cannot hold
     its limit with the thickest wire its terminals take but could behind a better feeder.
@@ -146,12 +158,12 @@ def settle_feeders(
     top = len(ladder.gauges) - 1
     floor: dict[str, int] = {}
     best = lines.moment_am * ladder.ohm_per_m[np.minimum(lines.cap, top)]
-    thickest = _size_feeders(needs, paths, aboard, ladder, dict.fromkeys(needs, top))
+    thickest = _size_feeders(needs, paths, aboard, ladder, dict.fromkeys(needs, top), least)
     within_reach = best + _feeder_volts(lines, needs, thickest, aboard, ladder) <= lines.limit_v
     drafted = [aboard.order.override(c.id, "gauge") is None for c in lines.circuits]
     counts = within_reach & np.array(drafted, dtype=bool)
     while True:
-        feeders = _size_feeders(needs, paths, aboard, ladder, floor)
+        feeders = _size_feeders(needs, paths, aboard, ladder, floor, least)
         feeder_v = _feeder_volts(lines, needs, feeders, aboard, ladder)
         short = counts & (best + feeder_v > lines.limit_v)
         grown = False
@@ -168,7 +180,7 @@ def settle_feeders(
     for name in sorted(floor):  # what an earlier step raised may no longer be wanted
         while floor[name] > 0:
             trial = {**floor, name: floor[name] - 1}
-            thinner = _size_feeders(needs, paths, aboard, ladder, trial)
+            thinner = _size_feeders(needs, paths, aboard, ladder, trial, least)
             volts = _feeder_volts(lines, needs, thinner, aboard, ladder)
             if (counts & (best + volts > lines.limit_v)).any():
                 break

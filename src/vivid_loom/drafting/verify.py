@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from typing import Final
 
 from vivid_loom.drafting import (
+    rules_cables,
     rules_colour,
     rules_faults,
     rules_runs,
@@ -22,7 +23,7 @@ Rule = Callable[[Draft], Iterator[Finding]]
 
 RULES: Final[tuple[Rule, ...]] = (
     *rules_size.RULES, *rules_supply.RULES, *rules_faults.RULES, *rules_colour.RULES,
-    *rules_safety.RULES, *rules_zones.RULES,
+    *rules_safety.RULES, *rules_zones.RULES, *rules_cables.RULES,
     *rules_runs.RULES,
 )  # fmt: skip
 

@@ -42,7 +42,7 @@ def _cut_row(wire: Wire, kept: frozenset[str]) -> tuple[str, ...]:
         wire.end.place, wire.end.point, wire.end.termination.kind,
         number(wire.end.termination.strip_mm),
         ";".join(wire.runs), f"{wire.routed_m * 1000:.0f}", number(wire.cut_mm),
-        wire.start.label, wire.end.label, f"{wire.current_a:.3f}", "", "",
+        wire.start.label, wire.end.label, f"{wire.current_a:.3f}", wire.cable, str(wire.core or ""),
         wire.start.termination.jaw, wire.end.termination.jaw, device,
         "existing" if wire.id in kept else "new", wire.sleeve, _join(wire),
     )  # fmt: skip

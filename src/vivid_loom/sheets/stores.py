@@ -18,7 +18,7 @@ def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
     """Return metres to cut by (gauge, colour); wire that lies in the boat is not cut."""
     totals: Counter[tuple[str, str]] = Counter()
     for wire in draft.assembled.wires:
-        if wire.id in draft.reuse.kept:
+        if wire.id in draft.reuse.kept or wire.cable:
             continue
         totals[(str(wire.gauge), str(wire.colour))] += wire.cut_mm / 1000  # type: ignore[assignment]
     for bond in draft.bonds:
@@ -34,6 +34,25 @@ def _counted(kind: str, items: Counter[str]) -> list[tuple[str, ...]]:
     return [(kind, name, str(count), "pcs", "", "") for name, count in sorted(items.items())]
 
 
+def _cables(draft: Draft) -> list[tuple[str, ...]]:
+    """Return cables by the metre: each piece as long as its longest core."""
+    cores: dict[str, float] = {}
+    for wire in draft.assembled.wires:
+        if wire.cable:
+            cores[wire.cable] = max(cores.get(wire.cable, 0.0), wire.cut_mm / 1000)
+    stocks = {cable.id: cable.stock for cable in draft.assembled.cables}
+    metres: Counter[str] = Counter()
+    for piece, length_m in cores.items():
+        metres[stocks[piece.partition(".")[0]].name] += length_m  # type: ignore[assignment]
+    by_name = {stock.name: stock for stock in stocks.values()}
+    return [
+        ("cable", name, f"{length_m:.2f}", "m",
+         f"{length_m * by_name[name].mass_kg_per_km / 1000:.3f}",
+         f"{length_m * by_name[name].price_per_m:.2f}")
+        for name, length_m in sorted(metres.items())
+    ]  # fmt: skip
+
+
 def materials(draft: Draft) -> Table:
     """Return wire by gauge and colour, terminals, plugs, protection and switches."""
     stock = {wire.gauge: wire for wire in draft.catalogue.wires}
@@ -44,6 +63,7 @@ def materials(draft: Draft) -> Table:
             "wire", f"{gauge} {colour}", f"{metres:.2f}", "m",
             f"{metres * wire.mass_kg_per_km / 1000:.3f}", f"{metres * wire.price_per_m:.2f}",
         ))  # fmt: skip
+    rows += _cables(draft)
     ends = Counter(end.termination.kind for w in draft.assembled.wires for end in (w.start, w.end))
     rows += _counted("termination", ends)
     shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)

@@ -14,6 +14,7 @@ __all__ = [
     "ampacity_a",
     "bundle_factor",
     "engine_space_factor",
+    "insulation_ratings_c",
     "source",
 ]
 
@@ -63,6 +64,11 @@ MM2_ROWS_A: Final[dict[float, tuple[int, ...]]] = {
     120: (190, 360, 400, 450, 480, 520),
 }
 MM2_ENGINE: Final = {70: 0.75, 90: 0.82, 105: 0.86, 125: 0.89, 200: 1.00}
+
+
+def insulation_ratings_c(series: str) -> tuple[int, ...]:
+    """Return the insulation ratings, in °C, that a series' table prints."""
+    return MM2_COLUMNS_C if series == "mm2" else AWG_COLUMNS_C
 
 
 def source(gauge: Gauge) -> Source:

@@ -5,7 +5,13 @@ from typing import Final
 from vivid_loom.quantities import Gauge, Series
 from vivid_loom.standards.source import Source
 
-__all__ = ["SMALLEST_SOURCE", "smallest_bonding", "smallest_separate", "smallest_sheathed"]
+__all__ = [
+    "SMALLEST_SOURCE",
+    "smallest_bonding",
+    "smallest_separate",
+    "smallest_sheathed",
+    "unsheathed_mm",
+]
 
 SMALLEST_SOURCE: Final = Source("33 CFR 183.425", "conductor size; ISO 13297 in mm²")
 
@@ -23,3 +29,8 @@ def smallest_bonding(series: Series) -> Gauge:
 def smallest_sheathed(series: Series) -> Gauge:
     """Return the smallest conductor inside a sheath: 18 AWG or 0.75 mm²."""
     return Gauge("mm2", 0.75) if series == "mm2" else Gauge(series, 18)
+
+
+def unsheathed_mm(school: str) -> float:
+    """Return how far a core thinner than a separate conductor may leave its sheath, in mm."""
+    return 800.0 if school == "ISO" else 762.0  # 30 in

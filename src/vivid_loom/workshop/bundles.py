@@ -5,26 +5,15 @@ from collections import Counter
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import Run
-from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting import Draft
-from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.drafting.occupants import Occupant
 from vivid_loom.standards.conduit import BORES_MM, fill_limit_percent
 from vivid_loom.workshop.packing import Packing, pack
 
-__all__ = ["Member", "Section", "departures", "members", "section", "wire_diameters"]
+__all__ = ["Section", "departures", "section"]
 
 STILL_BEND: Final = 4.0  # bend radius over bundle diameter; common practice
 MOVING_BEND: Final = 10.0
-
-
-class Member(NamedTuple):
-    """One conductor in a run."""
-
-    wire: str
-    circuit: str
-    gauge: str
-    colour: InsulationColour
-    diameter_mm: float
 
 
 class Section(NamedTuple):
@@ -44,7 +33,7 @@ class Section(NamedTuple):
     """
 
     run: Run
-    members: tuple[Member, ...]
+    members: tuple[Occupant, ...]
     packing: Packing
     diameter_mm: float
     grown_mm: float
@@ -57,39 +46,6 @@ class Section(NamedTuple):
     grommet: bool
 
 
-def wire_diameters(catalogue: Catalogue) -> dict[str, float]:
-    """Return the diameter over insulation, in mm, by gauge."""
-    return {wire.gauge: wire.diameter_mm for wire in catalogue.wires}
-
-
-def members(draft: Draft) -> dict[str, tuple[Member, ...]]:
-    """Return what lies in each run, thickest first; runs without a wire are left out."""
-    over = wire_diameters(draft.catalogue)
-    found: dict[str, list[Member]] = {}
-    for wire in draft.assembled.wires:
-        gauge = str(wire.gauge)
-        member = Member(wire.id, wire.circuit, gauge, wire.colour, over[gauge])
-        for run in wire.runs:
-            found.setdefault(run, []).append(member)
-    for spare in draft.spares:
-        if spare.gauge is None:
-            continue
-        for index in range(spare.spare.count):
-            gauge = str(spare.gauge)
-            member = Member(f"{spare.id}.{index + 1}", spare.id, gauge, spare.colour, over[gauge])
-            for passed in spare.path.runs:
-                found.setdefault(passed.id, []).append(member)
-    for bond in draft.bonds:
-        gauge = str(bond.gauge)
-        member = Member(bond.id, bond.id, gauge, bond.colour, over[gauge])
-        for passed in bond.path.runs:
-            found.setdefault(passed.id, []).append(member)
-    return {
-        run: tuple(sorted(inside, key=lambda m: (-m.diameter_mm, m.wire)))
-        for run, inside in found.items()
-    }
-
-
 def _needed_bore(run: Run, areas_mm2: float, grown_mm: float, count: int) -> float | None:
     if run.enclosure == "conduit":
         limit = fill_limit_percent(count) / 100
@@ -99,7 +55,7 @@ def _needed_bore(run: Run, areas_mm2: float, grown_mm: float, count: int) -> flo
     return next((bore for bore in BORES_MM if bore >= least - 1e-9), None)
 
 
-def section(draft: Draft, run: Run, inside: tuple[Member, ...]) -> Section:
+def section(draft: Draft, run: Run, inside: tuple[Occupant, ...]) -> Section:
     """Pack the wires of a run and work out what goes around them."""
     profile = draft.aboard.profile
     packing = pack(tuple(member.diameter_mm for member in inside))
@@ -124,7 +80,7 @@ def section(draft: Draft, run: Run, inside: tuple[Member, ...]) -> Section:
 
 
 def departures(
-    draft: Draft, run: Run, by_run: dict[str, tuple[Member, ...]]
+    draft: Draft, run: Run, by_run: dict[str, tuple[Occupant, ...]]
 ) -> dict[str, dict[str, int]]:
     """Return, for each end of a run, how many of its wires go on into which run; '' for none."""
     here = Counter(member.wire for member in by_run.get(run.id, ()))
