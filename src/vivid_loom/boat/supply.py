@@ -44,6 +44,7 @@ class Supply:
         fed_from: another supply's or the battery's id.
         ways, way_max_a, total_max_a: capacity of the block; 0 ways for a battery switch.
         family: device that protects each way.
+        ways_protected: False on an existing boat whose block is a bare bar.
         way_distance_mm: from the block's bar to the device of a way, along the conductor.
         feed_family: device that protects the feeder; None where nothing does.
         feed_distance_mm: from the terminal it is fed from to that device.
@@ -63,6 +64,7 @@ class Supply:
     way_max_a: Positive = 30.0
     total_max_a: Positive = 100.0
     family: DeviceFamily = "blade fuse"
+    ways_protected: bool = True
     way_distance_mm: NotNegative = 0.0
     feed_family: DeviceFamily | None = None
     feed_distance_mm: NotNegative = 0.0

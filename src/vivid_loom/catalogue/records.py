@@ -60,7 +60,7 @@ class SwitchPart:
     Attributes:
         arrangement: contacts; two poles for DPST and DPDT.
         action: 'latching' or 'momentary'.
-        rated_a: resistive rating of one contact at the system voltage.
+        rated_a: resistive rating of one contact, up to ``rated_v``.
         motor_factor: share of ``rated_a`` that a motor may draw.
         lamps: how many it has, the first an indicator of its own side.
         live_side: which terminals close when the lever is up; most close the lower ones.
@@ -71,6 +71,7 @@ class SwitchPart:
     arrangement: Arrangement
     action: Literal["latching", "momentary"]
     rated_a: Positive
+    rated_v: Positive = 14.0
     motor_factor: Annotated[float, Gt(0)] = 0.5
     live_side: Literal["opposite", "same"] = "opposite"
     lamps: Annotated[int, Ge(0)] = 2

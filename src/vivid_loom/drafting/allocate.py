@@ -104,12 +104,15 @@ def _choose_supply(
     )
     for supply in candidates:
         wanted = wanted_rating(loads, supply.family)
+        if not supply.ways_protected:
+            wanted = None
         if wanted and _shares_one_fuse(supply, aboard):
             wanted = one_fuse(aboard.profile.one_fuse_a)
         best = best or (supply, wanted)
         bears = wanted is None or wanted.rating_a <= supply.way_max_a
         unknown = any(load.running_a is None for load in loads)
-        if bears and (wanted or unknown) and used.ways[supply.id] < supply.ways:
+        bare = not supply.ways_protected
+        if bears and (wanted or unknown or bare) and used.ways[supply.id] < supply.ways:
             used.ways[supply.id] += 1
             return supply, wanted, used.ways[supply.id]
     return (best[0], best[1], 0) if best else (None, None, 0)

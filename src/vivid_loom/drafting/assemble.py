@@ -222,19 +222,21 @@ class _Builder:
         runs = tuple(run.id for run in piece.runs)
         cable, number = "", 0
         jacket: tuple[str, ...] = ()
-        if part.cable and (core := part.cable.core_of(leg.id)):
-            number, shade = core
+        core = part.cable.core_of(leg.id) if part.cable else None
+        if part.cable and core:
             jacket = tuple(run for run in runs if run in part.cable.runs)
+        if part.cable and core and jacket:
+            number, shade = core
             harnesses = {run.harness for path in part.paths for run in path.runs
                          if run.id in part.cable.runs}  # fmt: skip
             cable = f"{part.cable.id}.{piece.harness}" if len(harnesses) > 1 else part.cable.id
             sleeve = ""
         return Wire(
-            id=name, circuit=part.planned.id, leg=leg.id, harness=piece.harness, gauge=part.gauge(leg),
-            colour=shade, sleeve=sleeve, start=ends[0], end=ends[1], runs=runs,
-            stations=piece.stations, routed_m=piece.length_m,
+            id=name, circuit=part.planned.id, leg=leg.id, harness=piece.harness,
+            gauge=part.gauge(leg), colour=shade, sleeve=sleeve, start=ends[0], end=ends[1],
+            runs=runs, stations=piece.stations, routed_m=piece.length_m,
             cut_mm=_cut_mm(piece.length_m, ends, self.aboard, leg), current_a=amps, live=leg.live,
-            cable=cable if jacket else "", core=number if jacket else 0, cable_runs=jacket,
+            cable=cable, core=number, cable_runs=jacket,
         )  # fmt: skip
 
     def _cut(

@@ -38,6 +38,12 @@ from vivid_loom.standards.source import OUR_CHOICE
 __all__ = ["sized_circuit"]
 
 
+def _unserved(lines: Lines, sizes: Sizes, index: int) -> tuple[str, ...]:
+    most = int(sizes.circuits.cap[index])
+    needed = sizes.needed[:, index].tolist()
+    return tuple(n for n, rung in zip(CONSTRAINTS, needed, strict=True) if rung > most)
+
+
 def _governing(needed: Sequence[int]) -> str:
     top = max(needed)
     return [name for name, rung in zip(CONSTRAINTS, needed, strict=True) if rung == top][-1]
@@ -271,4 +277,5 @@ def sized_circuit(
         loop_length_m=sum(paths[i].length_m for i in legs), drop_v=drop_v,
         drop_percent=drop_v / nominal * 100,
         drop_limit_percent=float(lines.limit_v[index]) / nominal * 100,
+        heating_a=float(lines.heating_a[rung, index]), unserved=_unserved(lines, sizes, index),
     )  # fmt: skip

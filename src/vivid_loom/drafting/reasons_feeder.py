@@ -130,5 +130,6 @@ def sized_feeder(
         loop_length_m=size.out_m + size.home_m, drop_v=total_v,
         drop_percent=total_v / nominal * 100,
         drop_limit_percent=aboard.profile.critical_drop_percent,
-        home_a=need.home.total_a,
+        home_a=need.home.total_a, heating_a=max(d.total_a, need.home.total_a),
+        own_drop_v=size.drop_v, share_v=size.share_v,
     )  # fmt: skip

@@ -47,6 +47,19 @@ ALIKE = FindingKind(
     "Let circuits share a plug, or send some of them by way of another station.",
     Source("common practice", "no two plugs alike side by side", "no source"),
 )  # fmt: skip
+SAGGING = FindingKind(
+    "R07", "error", "supports too far apart",
+    "Run {it} is supported every {spacing} mm; {least} mm is the most.",
+    "Add clamps or ties.", Source("33 CFR 183.430", "supports at most 18 in apart"),
+)  # fmt: skip
+HEAVY_SAG = FindingKind(
+    "R08", "judge", "battery conductors supported too far apart",
+    "Run {it} carries feeder {feeder} and is supported every {spacing} mm; 300 mm is asked for.",
+    "Clamp battery conductors every 300 mm, the first within 1 m of the battery.",
+    Source("ISO 13297", "supports of battery conductors", "from memory"),
+)  # fmt: skip
+SUPPORT_MM = 457.2  # 18 in
+HEAVY_SUPPORT_MM = 300.0
 LOOM_FULL = 78.0  # % of a loom's bore that round wires can take at best; our choice
 
 
@@ -110,4 +123,20 @@ def _plugs_alike(draft: Draft) -> Iterator[Finding]:
             yield Finding(ALIKE, tuple(names), told)
 
 
-RULES = (_clearances, _fill, _idle_ways, _plugs_alike)
+def _supports(draft: Draft) -> Iterator[Finding]:
+    """Runs are held often enough; conduit holds its own."""
+    usual = draft.aboard.profile.tie_spacing_mm
+    heavy = {run.id: row.id for row in draft.feeders for path in row.paths for run in path.runs}
+    used = {run for wire in draft.assembled.wires for run in wire.runs}
+    for run in draft.aboard.boat.runs:
+        if run.id not in used or run.enclosure == "conduit":
+            continue
+        spacing = run.support_mm or usual
+        if spacing > SUPPORT_MM:
+            told = words(spacing=f"{spacing:g}", least=f"{SUPPORT_MM:g}")
+            yield Finding(SAGGING, (run.id,), told)
+        elif run.id in heavy and spacing > HEAVY_SUPPORT_MM:
+            yield Finding(HEAVY_SAG, (run.id,), words(feeder=heavy[run.id], spacing=f"{spacing:g}"))
+
+
+RULES = (_clearances, _fill, _idle_ways, _plugs_alike, _supports)

@@ -105,6 +105,27 @@ ONE_FAULT = FindingKind(
     "{count} circuits on {it} share one {rating} A fuse: one fault darkens all.",
     "Give each circuit a device of its own.", OUR_CHOICE,
 )  # fmt: skip
+NO_RETURN = FindingKind(
+    "A24", "error", "load without a return lead",
+    "{name} has no minus lead: its current has no way home.",
+    "Describe its minus lead or terminal.", OUR_CHOICE,
+)  # fmt: skip
+ALARM_BEHIND = FindingKind(
+    "A25", "error", "alarm behind the battery switch",
+    "{name} is fed behind the battery switch: nobody hears it with the boat switched off.",
+    "Feed it from the always-live block through its own fuse.", E11,
+)  # fmt: skip
+HIDDEN = FindingKind(
+    "A26", "judge", "emergency switch far from the first position",
+    "{legend} is an emergency switch in position {position}, behind {before}.",
+    "Put emergency switches first, where a hand finds them in the dark.",
+    Source("common practice", "emergency switches first", "no source"),
+)  # fmt: skip
+NO_SPARE = FindingKind(
+    "A27", "note", "no spare helm position",
+    "All {count} positions of the helm are taken.",
+    "Keep one or two for what comes later.", OUR_CHOICE,
+)  # fmt: skip
 _WATER = ("dry", "spray", "submersible")
 
 
@@ -164,6 +185,32 @@ def pumps(draft: Draft) -> Iterator[Finding]:
                 TWO_FEEDS, (min(both), load.id),
                 words(name=load.name, sum=f"{total:g}", maximum=f"{load.maker_fuse_a:g}"),
             )  # fmt: skip
+
+
+def alarms(draft: Draft) -> Iterator[Finding]:
+    """Bilge alarms stay alive, and everything that is fed has a way home."""
+    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
+    for row in draft.circuits:
+        for name in row.planned.loads:
+            load = draft.aboard.loads[name]
+            behind = level[row.planned.source] != "battery_direct"
+            if load.function == "alarm" and load.safety and behind:
+                yield Finding(ALARM_BEHIND, (row.id, name), words(name=load.name))
+            if load.return_path == "wire" and load.lead("minus") is None:
+                yield Finding(NO_RETURN, (row.id, name), words(name=load.name))
+
+
+def helm_order(draft: Draft) -> Iterator[Finding]:
+    """Emergency switches come first; some positions stay free."""
+    placed = sorted((s for s in draft.switches if s.position), key=lambda s: s.position)
+    for index, switch in enumerate(placed):
+        ahead = [s.request.legend for s in placed[:index] if s.request.rank > switch.request.rank]
+        if switch.request.rank == 0 and ahead:
+            told = words(legend=switch.request.legend, position=switch.position, before=ahead[0])
+            yield Finding(HIDDEN, (switch.request.id,), told)
+    count = draft.aboard.boat.helm.positions
+    if len(placed) == count:
+        yield Finding(NO_SPARE, (draft.aboard.boat.helm.id,), words(count=count))
 
 
 def schools(draft: Draft) -> Iterator[Finding]:
@@ -266,4 +313,16 @@ def bilge_runs(draft: Draft) -> Iterator[Finding]:
                 yield Finding(LOW_COPPER, (row.id, name), words(run=name))
 
 
-RULES = (leads, pumps, schools, standing, poles, lights, places, independence, bilge_runs)
+RULES = (
+    leads,
+    pumps,
+    alarms,
+    helm_order,
+    schools,
+    standing,
+    poles,
+    lights,
+    places,
+    independence,
+    bilge_runs,
+)

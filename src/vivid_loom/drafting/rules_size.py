@@ -7,7 +7,7 @@ from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.makers import loop_to_m, table_row
 from vivid_loom.drafting.size import allowed_rating_a
 from vivid_loom.quantities import Gauge, figure
-from vivid_loom.standards import drop, protection, smallest, terminals, time_current
+from vivid_loom.standards import ampacity, drop, protection, smallest, terminals, time_current
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE
 
@@ -95,6 +95,45 @@ SHUNNED = FindingKind(
 )  # fmt: skip
 
 
+UNREACHABLE = FindingKind(
+    "S15", "error", "no single wire serves",
+    "{it}: {limits} would ask for more than {gauge}; conductors are never paralleled.",
+    "Bring the source nearer, raise the voltage, or land it on posts that take a thicker wire.",
+    protection.RATING_SOURCE,
+)  # fmt: skip
+OVER_AMPACITY = FindingKind(
+    "S16", "error", "current above the wire",
+    "{it} carries {amps} A; its {gauge} bears {bears} A here.",
+    "Take a thicker wire.", ampacity.AWG_SOURCE,
+)  # fmt: skip
+NOT_ONE_GAUGE = FindingKind(
+    "S17", "judge", "thinner than the one gauge",
+    "{it} is {gauge}; the profile takes {one} everywhere.",
+    "Take the one gauge, or size each circuit.", OUR_CHOICE,
+)  # fmt: skip
+SWITCH_VOLTS = FindingKind(
+    "S18", "error", "switch not made for the voltage",
+    "{switch} is made for {most} V on a boat of {nominal} V.",
+    "Take a switch rated at the boat's voltage.", OUR_CHOICE,
+)  # fmt: skip
+IDLE_LEAD = FindingKind(
+    "L03", "note", "lead not used",
+    "The {colour} lead of {name} is not used: insulate it alone and label it.",
+    "See the sheet of ends to cap.", OUR_CHOICE,
+)  # fmt: skip
+STALL_UNKNOWN = FindingKind(
+    "L04", "note", "stall current unknown",
+    "Nobody has looked up what {name} draws with its shaft held.",
+    "Enter the locked-rotor current, or that the motor protects itself.", OUR_CHOICE,
+)  # fmt: skip
+FUSE_UNKNOWN = FindingKind(
+    "L05", "note", "maker's fuse unknown",
+    "{name} draws {amps} A and nobody has looked up the fuse its maker allows.",
+    "Enter the maker's greatest fuse.", OUR_CHOICE,
+)  # fmt: skip
+LARGE_A = 5.0  # a device from here up has papers that name its fuse; our choice
+
+
 def currents(draft: Draft) -> Iterator[Finding]:
     """Unknown and estimated currents."""
     for row in draft.circuits:
@@ -127,7 +166,8 @@ def protections(draft: Draft) -> Iterator[Finding]:
         if s is None:
             continue
         if s.protection is None:
-            if row.planned.request:
+            supplies = {supply.id: supply for supply in draft.aboard.boat.supplies}
+            if row.planned.request and supplies[row.planned.source].ways_protected:
                 yield Finding(
                     UNSIZABLE, (row.id,),
                     words(family=row.planned.family, amps=figure(s.current_a)),
@@ -262,7 +302,55 @@ def overrides(draft: Draft) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def reachable(draft: Draft) -> Iterator[Finding]:
+    """One conductor serves every limit; none is paralleled."""
+    for row in draft.rows:
+        s = row.sized
+        if s is None:
+            continue
+        if s.unserved and s.gauge.override is None:
+            told = words(limits=" and ".join(s.unserved), gauge=s.gauge.value)
+            yield Finding(UNREACHABLE, (row.id,), told)
+        if s.heating_a > s.ampacity_a * (1 + 1e-9):
+            told = words(amps=figure(s.heating_a), gauge=s.gauge.value,
+                         bears=figure(s.ampacity_a))  # fmt: skip
+            yield Finding(OVER_AMPACITY, (row.id,), told)
+
+
+def one_gauge(draft: Draft) -> Iterator[Finding]:
+    """Under the one-gauge school no circuit is thinner."""
+    one = draft.aboard.profile.one_gauge
+    cabled = {cable.circuit for cable in draft.assembled.cables}
+    for row in draft.circuits:
+        if one and row.sized and row.id not in cabled and _thinner(row.sized.gauge.value, one):
+            yield Finding(NOT_ONE_GAUGE, (row.id,), words(gauge=row.sized.gauge.value, one=one))
+
+
+def switch_voltages(draft: Draft) -> Iterator[Finding]:
+    """Switches break the boat's voltage."""
+    nominal = draft.aboard.boat.nominal_v
+    for switch in draft.switches:
+        if switch.part.rated_v < nominal:
+            told = words(switch=switch.part.name, most=figure(switch.part.rated_v),
+                         nominal=figure(nominal))  # fmt: skip
+            yield Finding(SWITCH_VOLTS, (switch.request.id,), told)
+
+
+def papers(draft: Draft) -> Iterator[Finding]:
+    """What the makers' papers would still tell, and leads that nothing uses."""
+    for load in draft.aboard.loads.values():
+        told = words(name=load.name, amps=figure(load.running_a))
+        for lead in load.leads:
+            if lead.function == "unused":
+                shade = words(name=load.name, colour=lead.colour or "colourless")
+                yield Finding(IDLE_LEAD, (load.id,), shade)
+        if load.motor and load.locked_rotor_a is None and not load.self_protected:
+            yield Finding(STALL_UNKNOWN, (load.id,), told)
+        if load.maker_fuse_a is None and (load.running_a or 0.0) >= LARGE_A:
+            yield Finding(FUSE_UNKNOWN, (load.id,), told)
+
+
 RULES = (
-    currents, drops, protections, makers, maker_tables, floors, plug_contacts, switch_contacts,
+    reachable, one_gauge, switch_voltages, papers, currents, drops, protections, makers, maker_tables, floors, plug_contacts, switch_contacts,
     overrides,
 )  # fmt: skip

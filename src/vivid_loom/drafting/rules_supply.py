@@ -60,6 +60,55 @@ STUD_FULL = FindingKind(
 )  # fmt: skip
 
 
+BARE_WAY = FindingKind(
+    "P10", "error", "circuit without protection",
+    "Nothing protects {it}, straight from {name}.",
+    "Give it a fuse of its own at the source.", protection.RATING_SOURCE,
+)  # fmt: skip
+FAR_WAY = FindingKind(
+    "P11", "error", "device of a way far from its bar",
+    "The devices of {it} sit {distance} mm along the conductor from its bar; {rule} is {limit} mm.",
+    "Put them on the bar.", protection.DISTANCE_SOURCE,
+)  # fmt: skip
+BUS_OVER = FindingKind(
+    "P12", "error", "negative bus overloaded",
+    "{name} bears {bears} A; {amps} A come home to it at demand.",
+    "Take a stronger bus, or land circuits elsewhere.", protection.RATING_SOURCE,
+)  # fmt: skip
+ONLY_DEMAND = FindingKind(
+    "P13", "judge", "block weaker than its device",
+    "{name} bears {bears} A behind a {rating} A device: only its demand of {demand} A keeps it "
+    "within.",
+    "Take a stronger block, or a smaller device that bears the demand.", protection.RATING_SOURCE,
+)  # fmt: skip
+THIN_STUD = FindingKind(
+    "P14", "error", "stud too small for its feeder",
+    "The {stud} stud of {name} bears {bears} A behind a {rating} A device.",
+    "Land the feeder on a larger stud.", terminals.TERMINAL_SOURCE,
+)  # fmt: skip
+POLE_OVER = FindingKind(
+    "P15", "error", "strip pole overloaded",
+    "{it} is protected at {rating} A; its pole of {strip} bears {bears} A.",
+    "Lead it past the strip, or take a smaller device.", protection.RATING_SOURCE,
+)  # fmt: skip
+ABOVE_SHARE = FindingKind(
+    "P16", "judge", "feeder uses more than its share of the drop",
+    "{it} drops {drop} V; its share of the critical limit is {share} V.",
+    "Take it thicker: every branch behind it pays for its drop.", OUR_CHOICE,
+)  # fmt: skip
+SWITCH_WEAK = FindingKind(
+    "P17", "error", "battery switch weaker than its device",
+    "{name} bears {bears} A behind a {rating} A device.",
+    "Take a stronger switch, or a smaller main fuse that bears the demand.",
+    protection.RATING_SOURCE,
+)  # fmt: skip
+LAST_WAY = FindingKind(
+    "P18", "note", "no way left",
+    "Every one of the {ways} ways of {name} is taken.",
+    "Take a larger block if anything is still to come.", OUR_CHOICE,
+)  # fmt: skip
+
+
 def feeder_protection(draft: Draft) -> Iterator[Finding]:
     """Every feeder is protected, and near its source."""
     boat = draft.aboard.boat
@@ -171,4 +220,72 @@ def points(draft: Draft) -> Iterator[Finding]:
             yield Finding(STUD_FULL, (place,), words(point=point, count=count, most=most))
 
 
-RULES = (feeder_protection, capacities, interrupt_ratings, reach, returns, points)
+def ways(draft: Draft) -> Iterator[Finding]:
+    """Every way has its device, on the bar."""
+    taken = Counter(row.planned.source for row in draft.circuits if row.planned.way)
+    school = draft.aboard.profile.school
+    for supply in draft.aboard.boat.supplies:
+        rule = protection.distance_limit_mm(school, at_battery=False, sheathed=False)
+        if taken[supply.id] and supply.way_distance_mm > rule.limit_mm:
+            told = words(distance=figure(supply.way_distance_mm, 4), rule=rule.wording,
+                         limit=figure(rule.limit_mm, 5))  # fmt: skip
+            yield Finding(FAR_WAY, (supply.id,), told)
+        if supply.ways and taken[supply.id] == supply.ways:
+            yield Finding(LAST_WAY, (supply.id,), words(ways=supply.ways, name=supply.name))
+        if not supply.ways_protected:
+            for row in draft.circuits:
+                if row.planned.source == supply.id:
+                    yield Finding(BARE_WAY, (row.id, supply.id), words(name=supply.name))
+
+
+def chain_ratings(draft: Draft) -> Iterator[Finding]:
+    """Everything current passes bears the device upstream, or says that only demand spares it."""
+    for row in draft.feeders:
+        need = draft.needs[row.planned.feeds]
+        supply = need.supply
+        if row.sized is None or row.sized.protection is None:
+            continue
+        rating = row.sized.protection.value
+        bears = supply.total_max_a
+        told = words(name=supply.name, bears=figure(bears), rating=figure(rating),
+                     demand=figure(need.out.total_a))  # fmt: skip
+        if rating > bears and supply.kind == "battery_switch":
+            yield Finding(SWITCH_WEAK, (supply.id,), told)
+        elif rating > bears >= need.out.total_a:
+            yield Finding(ONLY_DEMAND, (supply.id,), told)
+        stud_a = terminals.STUD_MAX_A.get(supply.feed_stud)
+        if stud_a is not None and rating > stud_a:
+            told = words(name=supply.name, stud=supply.feed_stud, bears=figure(stud_a),
+                         rating=figure(rating))  # fmt: skip
+            yield Finding(THIN_STUD, (supply.id,), told)
+    for strip in draft.allocation.strips:
+        for pole in strip.used:
+            branch = draft.circuit(pole.circuit)
+            held = branch.sized.protection if branch and branch.sized else None
+            if held and held.value > strip.rated_a:
+                told = words(rating=figure(held.value), strip=strip.id,
+                             bears=figure(strip.rated_a))  # fmt: skip
+                yield Finding(POLE_OVER, (pole.circuit,), told)
+
+
+def buses(draft: Draft) -> Iterator[Finding]:
+    """Negative buses bear what comes home to them."""
+    for bus in draft.aboard.boat.return_buses:
+        amps = draft.needs[bus.paired_with].home.total_a
+        if amps > bus.max_a:
+            told = words(name=bus.name, bears=figure(bus.max_a), amps=figure(amps))
+            yield Finding(BUS_OVER, (bus.id,), told)
+
+
+def shares(draft: Draft) -> Iterator[Finding]:
+    """Feeders leave their branches the drop they need."""
+    for row in draft.feeders:
+        if row.sized and row.sized.own_drop_v > row.sized.share_v * (1 + 1e-9):
+            told = words(drop=figure(row.sized.own_drop_v), share=figure(row.sized.share_v))
+            yield Finding(ABOVE_SHARE, (row.id,), told)
+
+
+RULES = (
+    feeder_protection, capacities, ways, chain_ratings, buses, shares, interrupt_ratings, reach,
+    returns, points,
+)  # fmt: skip

@@ -19,6 +19,9 @@ class Sized:
         ampacity_a: of the conductor here, derated.
         derating: heat × bundling.
         drop_v: from the battery to the worst load and back.
+        heating_a: the steady current that heats as much as its duty.
+        unserved: limits that no size its terminals take would serve.
+        own_drop_v, share_v: of a feeder alone, and what it may use; 0 for circuits.
         home_a: demand on a feeder's return; 0 for circuits, whose legs say what they carry.
         loop_length_m: along the worst path, there and back, without the feeders.
     """
@@ -34,6 +37,10 @@ class Sized:
     drop_percent: float
     drop_limit_percent: float
     home_a: float = 0.0
+    heating_a: float = 0.0
+    unserved: tuple[str, ...] = ()
+    own_drop_v: float = 0.0
+    share_v: float = 0.0
 
 
 def summed(parts: Sequence[str]) -> str:
