@@ -98,6 +98,9 @@ def _own_drop_v(wires: list[Row], source: str, bus: str) -> float:
         for tab in tabs:
             if common and tab != common[0]:
                 graph.add_edge(common[0], tab, volts=0.0)
+    for place, point in [node for node in graph if node[0].startswith("TS")]:
+        if point.endswith(" in"):
+            graph.add_edge((place, point), (place, point.replace(" in", " out")), volts=0.0)
     ways = [n for n in graph if n[0] == source]
     homes = [n for n in graph if n[0] == bus]
     plus = nx.multi_source_dijkstra_path_length(graph, set(ways), weight="volts")
@@ -145,11 +148,129 @@ def circuit_problems(schedule: list[Row], wires: list[Row]) -> list[str]:
     return found
 
 
-def packet_problems(files: dict[str, bytes], boat: Boat) -> list[str]:
+# Typed a second time, 105 °C insulation, from 33 CFR 183.425 table 5 and ISO 13297 annex A
+FREE_AIR_A = {
+    "18 AWG": 20, "16 AWG": 25, "14 AWG": 35, "12 AWG": 45, "10 AWG": 60, "8 AWG": 80,
+    "6 AWG": 120, "4 AWG": 160, "3 AWG": 180, "2 AWG": 210, "1 AWG": 245, "1/0 AWG": 285,
+    "2/0 AWG": 330, "3/0 AWG": 385, "4/0 AWG": 445, "0.75 mm²": 16, "1 mm²": 20, "1.5 mm²": 25,
+    "2.5 mm²": 35, "4 mm²": 45, "6 mm²": 60, "10 mm²": 90, "16 mm²": 130, "25 mm²": 170,
+    "35 mm²": 210, "50 mm²": 270, "70 mm²": 330, "95 mm²": 390, "120 mm²": 450,
+}  # fmt: skip
+CONTACT_A = {"20": 7.5, "16": 13.0, "12": 25.0, "8": 60.0, "4": 100.0}
+MADE = {
+    "blade fuse": (1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 35, 40),
+    "breaker": (3, 5, 7.5, 8, 10, 15, 20, 25, 30, 35, 40, 50, 60, 70, 80, 90, 100, 120, 150),
+}
+
+
+def ampacity_problems(schedule: list[Row]) -> list[str]:
+    """Return circuits whose printed ampacity is more than their wire has."""
+    found = []
+    for row in schedule:
+        if not row["gauge"]:
+            continue
+        free = FREE_AIR_A[row["gauge"]]
+        name, bears, share = row["circuit_id"], float(row["ampacity_a"]), float(row["derating"])
+        if bears > free * share * 1.001 + 0.01 or share > 1:
+            found.append(f"{name} prints {bears} A for {row['gauge']} at {share}")
+        standard = MADE.get(row["protection_type"])
+        rating = float(row["protection_rating_a"] or 0)
+        if standard and rating and rating not in standard:
+            found.append(f"{name} has a {rating} A device that nobody makes")
+        if row["protection_type"] == "blade fuse" and float(row["nominal_v"]) > 32:
+            found.append(f"{name} has a blade fuse at {row['nominal_v']} V")
+    return found
+
+
+def _factor(loaded: int, metric: bool) -> float:
+    limits = [(25, 0.5), (7, 0.6), (4, 0.7)] if metric else [
+        (25, 0.4), (7, 0.5), (4, 0.6), (3, 0.7)
+    ]  # fmt: skip
+    return next((share for least, share in limits if loaded >= least), 1.0)
+
+
+def bundle_problems(schedule: list[Row], wires: list[Row], boat: Boat, bundling: str) -> list[str]:
+    """Count the loaded conductors of every loom and conduit again."""
+    if bundling == "off":
+        return []
+    closed = {run.id for run in boat.runs if run.enclosure != "open"}
+    rows = {r["circuit_id"]: r for r in schedule if r["gauge"] and r["pattern"] != "feeder"}
+    loaded = {
+        name for name, r in rows.items()
+        if bundling == "all" or float(r["current_a"]) > 0.3 * FREE_AIR_A[r["gauge"]]
+    }  # fmt: skip
+    inside: Counter[str] = Counter()
+    passes: dict[str, set[str]] = defaultdict(set)
+    for wire in wires:
+        for run in wire["path"].split(";"):
+            if run in closed and wire["circuit_id"] in loaded:
+                inside[run] += 1
+                passes[wire["circuit_id"]].add(run)
+    found = []
+    for name in loaded:
+        most = max((inside[run] for run in passes[name]), default=0)
+        metric = "mm" in rows[name]["gauge"]
+        if float(rows[name]["derating"]) > _factor(most, metric) + 1e-3:
+            found.append(f"{name} lies with {most} loaded and is derated {rows[name]['derating']}")
+    return found
+
+
+def end_problems(schedule: list[Row], wires: list[Row]) -> list[str]:
+    """Look at every crimp: barrel for the wire, contact for the device, colour for the side."""
+    rating = {r["circuit_id"]: float(r["protection_rating_a"] or 0) for r in schedule}
+    found = []
+    for wire in wires:
+        name, area = wire["wire_id"], float(wire["area_mm2"])
+        least = 0.74 if wire["cable_id"] else 0.99 if "mm" in wire["gauge"] else 1.30
+        if area < least:
+            found.append(f"{name} is thinner than a separate conductor may be")
+        for side in ("from", "to"):
+            kind = wire[f"{side}_termination"]
+            for shade, low, high in (("red", 0, 1.05), ("blue", 1.05, 2.55), ("yellow", 2.55, 6.1)):
+                joined = "closed-end" in kind  # sized for all the wires it takes together
+                if kind.startswith(shade) and not joined and not low <= area < high:
+                    found.append(f"{name} has a {kind} on {wire['gauge']}")
+            if "contact size" in kind:
+                bears = CONTACT_A[kind.rsplit(" ", 1)[1]]
+                if rating[wire["circuit_id"]] > bears:
+                    found.append(f"{wire['circuit_id']} leads {bears} A contacts behind more")
+        home = "minus" in (wire["from_point"], wire["to_point"])
+        if home and wire["colour"] not in ("YE", "BK"):
+            found.append(f"{name} goes home in {wire['colour']}")
+        if wire["colour"] == "GN":
+            found.append(f"{name} is green")
+    return found
+
+
+def far_end_problems(schedule: list[Row], boat: Boat) -> list[str]:
+    """Short every blade-fused circuit at its far end, by resistivity alone, copper at 105 °C."""
+    open_v, cells = 12.7 * boat.nominal_v / 12, boat.nominal_v / 2
+    source_ohm = 0.5 * (12.7 / 6 - 1.2) * cells / boat.battery.cranking_a
+    hot = 1.7241e-8 * (1 + 0.00393 * 85) * 1.02 / 1e-6
+
+    def ohm(row: Row) -> float:
+        return hot * float(row["loop_length_m"]) / float(row["area_mm2"])
+
+    feeders = sum(ohm(row) for row in schedule if row["pattern"] == "feeder" and row["gauge"])
+    found = []
+    for row in schedule:
+        if row["protection_type"] != "blade fuse" or not row["gauge"]:
+            continue
+        least_a = open_v / (source_ohm + feeders + ohm(row))
+        if least_a < 1.35 * float(row["protection_rating_a"]):
+            found.append(f"{row['circuit_id']} never opens on a short of {least_a:.0f} A")
+    return found
+
+
+def packet_problems(files: dict[str, bytes], boat: Boat, bundling: str = "off") -> list[str]:
     """Return everything wrong with a packet."""
     schedule, wires = read(files["schedule.csv"]), read(files["cutlist.csv"])
     return [
         *wire_problems(wires, boat),
         *point_problems(wires, schedule),
         *circuit_problems(schedule, wires),
+        *ampacity_problems(schedule),
+        *bundle_problems(schedule, wires, boat, bundling),
+        *end_problems(schedule, wires),
+        *far_end_problems(schedule, boat),
     ]

@@ -52,3 +52,14 @@ def mistakes() -> Draft:
 def any_draft(request: pytest.FixtureRequest) -> Draft:
     """Draft of each shipped order."""
     return drafted(request.param)
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """Take how many generated orders to check."""
+    parser.addoption("--orders", type=int, default=300, help="generated orders to draft and check")
+
+
+@pytest.fixture(scope="session")
+def orders(request: pytest.FixtureRequest) -> int:
+    """How many generated orders to check."""
+    return int(request.config.getoption("--orders"))

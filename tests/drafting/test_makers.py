@@ -10,6 +10,7 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.makers import loop_to_m, table_row
 from vivid_loom.order import Order, Override, change_loads, set_override
 
+CODES = ("S12", "S13", "S14")
 TABLE = (MakerLength(loop_length_m=4.0, gauge="14 AWG"),
          MakerLength(loop_length_m=9.0, gauge="10 AWG"),
          MakerLength(loop_length_m=2.0, gauge="16 AWG"))  # fmt: skip

@@ -223,18 +223,18 @@ def put(**values: str) -> tuple[Override, ...]:
     )
 
 
-@pytest.mark.parametrize(
-    ("code", "mistake", "near"),
-    [
-        ("S02", put(gauge="14 AWG", protection_a="40"), put(gauge="14 AWG", protection_a="35")),
-        ("S03", put(protection_a="20"), put(protection_a="10")),
-        ("S04", put(protection_a="7.5"), put(protection_a="10")),
-        ("S05", put(gauge="16 AWG"), put(gauge="12 AWG")),
-        ("S06", put(gauge="18 AWG"), put(gauge="16 AWG")),
-        ("S07", put(gauge="16 AWG"), put(gauge="16 AWG", protection_a="10")),
-        ("S10", put(gauge="14 AWG"), ()),
-    ],
-)
+OVERRULED = [
+    ("S02", put(gauge="14 AWG", protection_a="40"), put(gauge="14 AWG", protection_a="35")),
+    ("S03", put(protection_a="20"), put(protection_a="10")),
+    ("S04", put(protection_a="7.5"), put(protection_a="10")),
+    ("S05", put(gauge="16 AWG"), put(gauge="12 AWG")),
+    ("S06", put(gauge="18 AWG"), put(gauge="16 AWG")),
+    ("S07", put(gauge="16 AWG"), put(gauge="16 AWG", protection_a="10")),
+    ("S10", put(gauge="14 AWG"), ()),
+]
+
+
+@pytest.mark.parametrize(("code", "mistake", "near"), OVERRULED)
 def test_a_rule_about_overrides_fires_on_its_mistake_only(
     boat: Boat,
     plain: Order,

@@ -20,6 +20,8 @@ from vivid_loom.order.new_loads import fed_each
 
 STOCK = shipped_catalogue()
 
+CODES = ("R01", "R02", "R03", "R04", "R05", "R06")
+
 
 def codes(order: Order, boat: Boat, *edits: Edit) -> set[tuple[str, str]]:
     for _, change in edits:

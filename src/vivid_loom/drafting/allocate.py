@@ -133,7 +133,7 @@ def _choose_bus(
         order = [buses[forced.value]]
     elif beside:  # what a heavy bus feeds goes home beside it, not through an area's negative
         order = [beside]
-    elif aboard.profile.negatives == "main":
+    elif aboard.profile.negatives == "main" and not request.cable:
         order = list(buses.values())[:1]
     else:
         order = sorted(buses.values(), key=lambda b: (routes.distance_m(station, b.station), b.id))

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.order import Profile
-from vivid_loom.quantities import Gauge, gauge_for_ladder
+from vivid_loom.quantities import Gauge
 from vivid_loom.standards import ampacity, conductor, duty
 from vivid_loom.standards.source import NotInTableError
 
@@ -38,10 +38,20 @@ class Ladder(NamedTuple):
         Raises:
             DraftError: nothing stocked is thick enough.
         """
+        if text is None:
+            return 0
         try:
-            return gauge_for_ladder(text, self.gauges, self.area_mm2)
+            wanted = Gauge.parse(text)
+            fits = (i for i, gauge in enumerate(self.gauges)
+                    if not conductor.is_thinner(gauge, wanted))  # fmt: skip
+            found = next(fits, None)
         except ValueError as error:
             raise DraftError(place, f"found {text!r}: {error}") from error
+        if found is None:
+            raise DraftError(
+                place, f"found {text!r}, expected a size that some stocked one reaches"
+            )
+        return found
 
     def exactly(self, text: str, place: str) -> int:
         """Return the rung of a stocked gauge.

@@ -48,16 +48,6 @@ UNKNOWN_LEAD = FindingKind(
     "{name} has a lead {colour} that nobody has identified; a colour tells nothing.",
     "Look it up, then cap and label it if it is not used.", OUR_CHOICE,
 )  # fmt: skip
-HALF_DEAD = FindingKind(
-    "A08", "error", "double pole with one pole fed",
-    "{legend} is a {arrangement} with only pole {pole} fed: half of it is dead.",
-    "Feed the second pole, or fit a single-pole switch.", OUR_CHOICE,
-)  # fmt: skip
-WRONG_LIGHT = FindingKind(
-    "A09", "error", "light burns in the wrong position",
-    "{legend} lever {lever}: {name} is {is_now} and must be {must}.",
-    "Correct the throws of its contact.", Source("COLREGs 72", "rules 23 and 30"),
-)  # fmt: skip
 HULL_RETURN = FindingKind(
     "A10", "error", "hull as a return",
     "{name} returns through the hull.",
@@ -114,17 +104,6 @@ ALARM_BEHIND = FindingKind(
     "A25", "error", "alarm behind the battery switch",
     "{name} is fed behind the battery switch: nobody hears it with the boat switched off.",
     "Feed it from the always-live block through its own fuse.", E11,
-)  # fmt: skip
-HIDDEN = FindingKind(
-    "A26", "judge", "emergency switch far from the first position",
-    "{legend} is an emergency switch in position {position}, behind {before}.",
-    "Put emergency switches first, where a hand finds them in the dark.",
-    Source("common practice", "emergency switches first", "no source"),
-)  # fmt: skip
-NO_SPARE = FindingKind(
-    "A27", "note", "no spare helm position",
-    "All {count} positions of the helm are taken.",
-    "Keep one or two for what comes later.", OUR_CHOICE,
 )  # fmt: skip
 _WATER = ("dry", "spray", "submersible")
 
@@ -200,19 +179,6 @@ def alarms(draft: Draft) -> Iterator[Finding]:
                 yield Finding(NO_RETURN, (row.id, name), words(name=load.name))
 
 
-def helm_order(draft: Draft) -> Iterator[Finding]:
-    """Emergency switches come first; some positions stay free."""
-    placed = sorted((s for s in draft.switches if s.position), key=lambda s: s.position)
-    for index, switch in enumerate(placed):
-        ahead = [s.request.legend for s in placed[:index] if s.request.rank > switch.request.rank]
-        if switch.request.rank == 0 and ahead:
-            told = words(legend=switch.request.legend, position=switch.position, before=ahead[0])
-            yield Finding(HIDDEN, (switch.request.id,), told)
-    count = draft.aboard.boat.helm.positions
-    if len(placed) == count:
-        yield Finding(NO_SPARE, (draft.aboard.boat.helm.id,), words(count=count))
-
-
 def schools(draft: Draft) -> Iterator[Finding]:
     """What a school of wiring costs is said, whoever chose it."""
     for row in draft.circuits:
@@ -238,35 +204,6 @@ def standing(draft: Draft) -> Iterator[Finding]:
             load = draft.aboard.loads[name]
             if level[row.planned.source] == "battery_direct" and load.function in drains:
                 yield Finding(STANDING, (row.id, name), words(name=load.name))
-
-
-def poles(draft: Draft) -> Iterator[Finding]:
-    """Both poles of a double-pole switch are fed."""
-    for switch in draft.switches:
-        fed = {use.pole for use in switch.uses}
-        if switch.part.poles == 2 and len(fed) == 1:
-            yield Finding(
-                HALF_DEAD, (switch.uses[0].circuit, switch.request.id),
-                words(legend=switch.request.legend, arrangement=switch.part.arrangement,
-                   pole=min(fed)),
-            )  # fmt: skip
-
-
-def lights(draft: Draft) -> Iterator[Finding]:
-    """Each lamp burns in exactly the lever positions its function asks for."""
-    for switch in draft.switches:
-        for lever, lit in switch.lit:
-            for use in switch.uses:
-                row = draft.circuit(use.circuit)
-                for name in row.planned.loads if row else ():
-                    load = draft.aboard.loads[name]
-                    if load.lit_in and (name in lit) != (lever in load.lit_in):
-                        yield Finding(
-                            WRONG_LIGHT, (use.circuit, switch.request.id),
-                            words(legend=switch.request.legend, lever=lever, name=load.name,
-                               is_now="lit" if name in lit else "dark",
-                               must="lit" if lever in load.lit_in else "dark"),
-                        )  # fmt: skip
 
 
 def places(draft: Draft) -> Iterator[Finding]:
@@ -313,16 +250,4 @@ def bilge_runs(draft: Draft) -> Iterator[Finding]:
                 yield Finding(LOW_COPPER, (row.id, name), words(run=name))
 
 
-RULES = (
-    leads,
-    pumps,
-    alarms,
-    helm_order,
-    schools,
-    standing,
-    poles,
-    lights,
-    places,
-    independence,
-    bilge_runs,
-)
+RULES = (leads, pumps, alarms, schools, standing, places, independence, bilge_runs)

@@ -7,6 +7,8 @@ from vivid_loom.drafting import (
     rules_cables,
     rules_colour,
     rules_faults,
+    rules_helm,
+    rules_papers,
     rules_runs,
     rules_safety,
     rules_size,
@@ -14,18 +16,18 @@ from vivid_loom.drafting import (
     rules_zones,
 )
 from vivid_loom.drafting.drafted import Draft
-from vivid_loom.drafting.findings import Finding
+from vivid_loom.drafting.findings import Finding, FindingKind
 from vivid_loom.order import Acceptance
 
-__all__ = ["RULES", "verify"]
+__all__ = ["RULES", "kinds", "verify"]
 
 Rule = Callable[[Draft], Iterator[Finding]]
 
-RULES: Final[tuple[Rule, ...]] = (
-    *rules_size.RULES, *rules_supply.RULES, *rules_faults.RULES, *rules_colour.RULES,
-    *rules_safety.RULES, *rules_zones.RULES, *rules_cables.RULES,
-    *rules_runs.RULES,
+_MODULES: Final = (
+    rules_papers, rules_size, rules_supply, rules_faults, rules_colour, rules_safety, rules_helm,
+    rules_zones, rules_cables, rules_runs,
 )  # fmt: skip
+RULES: Final[tuple[Rule, ...]] = tuple(rule for module in _MODULES for rule in module.RULES)
 
 _ORDER = {"error": 0, "judge": 1, "note": 2}
 
@@ -47,3 +49,14 @@ def verify(draft: Draft) -> tuple[tuple[Finding, ...], tuple[tuple[Finding, Acce
         else:
             standing.append(finding)
     return tuple(standing), tuple(accepted)
+
+
+def kinds() -> tuple[FindingKind, ...]:
+    """Return every rule there is, by code."""
+    found: dict[str, FindingKind] = {}
+    for module in _MODULES:
+        for value in vars(module).values():
+            for kind in value.values() if isinstance(value, dict) else (value,):
+                if isinstance(kind, FindingKind):
+                    found[kind.code] = kind
+    return tuple(found[code] for code in sorted(found))

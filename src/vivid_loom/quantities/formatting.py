@@ -1,10 +1,6 @@
 """Writing figures: three significant ones unless the trade says otherwise."""
 
-from collections.abc import Sequence
-
-from vivid_loom.quantities.gauge import Gauge
-
-__all__ = ["figure", "gauge_for_ladder", "key_in", "length_text"]
+__all__ = ["figure", "key_in", "length_text"]
 
 
 def figure(value: float | None, digits: int = 3) -> str:
@@ -26,30 +22,3 @@ def key_in(value: float) -> str:
 def length_text(metres: float, units: str) -> str:
     """Write a length in the order's units: 'm' or 'ft'."""
     return f"{metres / 0.3048:.1f} ft" if units == "ft" else f"{metres:.1f} m"
-
-
-def gauge_for_ladder(text: str | None, ladder: Sequence[Gauge], areas: Sequence[float]) -> int:
-    """Return the index of the thinnest rung not thinner than the gauge ``text``, 0 for none.
-
-    Args:
-        text: a gauge of the ladder's own or of the other series.
-        ladder: sizes, thinnest first.
-        areas: their areas in mm².
-
-    Raises:
-        ValueError: thicker than every rung.
-    """
-    if text is None:
-        return 0
-    wanted = Gauge.parse(text)
-    if wanted in ladder:
-        return ladder.index(wanted)
-    if wanted.series != "mm2":  # a maker's bare gauge number means AWG, the thicker of the two
-        wanted_mm2 = 0.012668 * 92 ** ((36 - wanted.size) / 19.5)  # ASTM B258
-    else:
-        wanted_mm2 = wanted.size
-    for index, area in enumerate(areas):
-        # 6 %: the trade takes 16 AWG (1.31 mm²) for 1.25 and 12 AWG (3.31) for 3.5; our choice
-        if area >= wanted_mm2 * 0.94:
-            return index
-    raise ValueError(f"no stocked size reaches {text}")

@@ -3,6 +3,7 @@
 import datetime
 import json
 from collections.abc import Callable, Sequence
+from typing import Final
 
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, due_date
@@ -30,17 +31,29 @@ from vivid_loom.sheets.thread_pages import thread_pages
 __all__ = ["due_text", "packet_files", "packet_pages", "packet_tables"]
 
 
+TABLES: Final[dict[str, Callable[[Draft], Table]]] = {
+    "schedule": schedule,
+    "cutlist": build_lists.cut_list,
+    "ends": build_lists.end_procedures,
+    "landing": build_lists.landings,
+    "connectors": build_lists.connectors,
+    "labels": build_lists.labels,
+    "testpoints": loose_lists.test_points,
+    "bonding": loose_lists.bonding,
+    "spares": loose_lists.spares,
+    "changes": loose_lists.changes,
+    "caps": loose_lists.caps,
+    "materials": stores.materials,
+    "fusechart": stores.fuse_chart,
+    "findings": stores.findings_table,
+    "switches": stores.switch_table,
+}
+"""The packet's tables by name, in the order they are printed."""
+
+
 def packet_tables(draft: Draft) -> tuple[Table, ...]:
     """Return every table of the packet, in the order it is printed."""
-    return (
-        schedule(draft), build_lists.cut_list(draft), build_lists.end_procedures(draft),
-        build_lists.landings(draft), build_lists.connectors(draft), build_lists.labels(draft),
-        loose_lists.test_points(draft), loose_lists.bonding(draft),
-        loose_lists.spares(draft), loose_lists.changes(draft),
-        loose_lists.caps(draft),
-        stores.materials(draft), stores.fuse_chart(draft), stores.findings_table(draft),
-        stores.switch_table(draft),
-    )  # fmt: skip
+    return tuple(make(draft) for make in TABLES.values())
 
 
 def _setting(draft: Draft) -> Setting:
@@ -245,14 +258,13 @@ def packet_files(
     Raises:
         KeyError: a part that does not exist.
     """
-    makers = {table.name: (f"{table.name}.csv", table) for table in packet_tables(draft)}
-    names = {*makers, "packet", "draft"}
+    names = {*TABLES, "packet", "draft"}
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
     files = {
-        file: csv_bytes(table)
-        for name, (file, table) in makers.items()
+        f"{name}.csv": csv_bytes(make(draft))
+        for name, make in TABLES.items()
         if name in wanted and name != "findings"
     }
     if "findings" in wanted:

@@ -18,6 +18,7 @@ __all__ = [
     "STRANDED_AWG_SOURCE",
     "area_mm2",
     "awg_diameter_mm",
+    "is_thinner",
     "ohm_per_m",
     "resistance_source",
     "size_steps",
@@ -124,6 +125,16 @@ def ohm_per_m(gauge: Gauge, conductor_c: float) -> float:
         raise NotInTableError(resistance_source(gauge), gauge)
     warm = 1.0 + ALPHA_20_PER_K * (conductor_c - 20.0)
     return at_table * warm / (1.0 + ALPHA_20_PER_K * (table_c - 20.0))
+
+
+def is_thinner(gauge: Gauge, than: Gauge) -> bool:
+    """Tell whether a gauge falls short of another.
+
+    Between series 6 % is let pass: the trade takes 16 AWG (1.31 mm²) for 1.25 and 12 AWG (3.31)
+    for 3.5 mm²; our choice.
+    """
+    slack = 1.0 if gauge.series == than.series else 0.94
+    return area_mm2(gauge) < slack * area_mm2(than) - 1e-9
 
 
 @cache

@@ -1,0 +1,250 @@
+"""Every rule fires on its mistake, and not on something nearly the same."""
+
+import dataclasses
+
+import pytest
+
+from tests.changes import (
+    Change,
+    Setup,
+    area,
+    battery,
+    boat,
+    bus,
+    catalogue,
+    chained,
+    circuit,
+    drafted,
+    load,
+    nothing,
+    override,
+    profile,
+    run,
+    supply,
+)
+from tests.drafting import test_makers, test_rules, test_rules_runs
+from vivid_loom.boat import Boat, Bond, Lead
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.drafting.verify import kinds
+from vivid_loom.order import Order
+
+PLUS, MINUS = Lead(function="plus"), Lead(function="minus")
+CONTROL = Lead(function="control", gauge="18 AWG", length_mm=300)
+
+
+def leads(load_id: str, *more: Lead, minus: bool = True) -> Change:
+    """Give a load plain leads and some more."""
+    return load(load_id, leads=(PLUS, *((MINUS,) if minus else ()), *more))
+
+
+def tail(length_mm: float) -> Change:
+    """Give the washdown pump a thin tail on a big fuse that no maker has limited."""
+    plus = Lead(function="plus", gauge="18 AWG", length_mm=length_mm)
+    return chained(
+        load("washdown", leads=(plus, MINUS), maker_fuse_a=None, maker_smallest=None),
+        override("C24", protection_a="25", gauge="10 AWG"),
+    )
+
+
+def big_breaker(*more: Lead) -> Change:
+    """Put a load with control leads behind 35 A."""
+    return chained(
+        leads("washdown", *more), override("C24", protection_a="35", gauge="8 AWG"),
+    )  # fmt: skip
+
+
+def helm(positions: int) -> Change:
+    """Give the helm so many positions."""
+    return lambda s: boat(helm=dataclasses.replace(s.boat.helm, positions=positions))(s)
+
+
+def without_safety(setup: Setup) -> Setup:
+    """Take the safety words from all loads."""
+    loads = tuple(dataclasses.replace(item, safety="") for item in setup.boat.fit.loads)
+    return boat(fit=dataclasses.replace(setup.boat.fit, loads=loads))(setup)
+
+
+def grp(setup: Setup) -> Setup:
+    """Build the hull of something that does not conduct."""
+    return boat(hull=dataclasses.replace(setup.boat.hull, material="grp"))(setup)
+
+
+def bonded(gauge: str) -> Change:
+    """Bond the transom."""
+    return boat(bonds=(Bond(id="b1", name="Bracket", station="transom", gauge=gauge),))
+
+
+def all_drums(setup: Setup) -> Setup:
+    """Keep every size in every colour."""
+    wires = tuple(dataclasses.replace(wire, colours=()) for wire in setup.catalogue.wires)
+    return catalogue(wires=wires)(setup)
+
+
+def red_only_14(setup: Setup) -> Setup:
+    """Keep 14 AWG in red and yellow only."""
+    wires = tuple(
+        dataclasses.replace(wire, colours=("RD", "YE")) if wire.gauge == "14 AWG" else wire
+        for wire in setup.catalogue.wires
+    )
+    return catalogue(wires=wires)(setup)
+
+
+def three_cores_only(setup: Setup) -> Setup:
+    """Keep no cable of two cores."""
+    cables = tuple(cable for cable in setup.catalogue.cables if cable.cores == 3)
+    return catalogue(cables=cables)(setup)
+
+
+def options(*names: str) -> Change:
+    """Tick options."""
+    return lambda s: s._replace(order=dataclasses.replace(s.order, options=names))
+
+
+IN_CABLE = circuit("C10", cable="cable")
+IN_PAIR = circuit("C12", cable="twisted pair")
+FAR_RETURN = override("C12", return_bus="NB0")
+FAINT = load("sounder", running_a=0.05)
+WEAK = chained(battery(internal_ohm=1.0), supply("IGN", feed_family="bolt-down fuse"))
+
+CASES: list[tuple[str, Change, Change]] = [
+    # code, what makes it fire, nearly the same that does not
+    ("L03", leads("vhf", Lead(function="unused", colour="GN")), leads("vhf")),
+    ("L04", load("wiper_p", motor=True), chained(
+        *(load(n, self_protected=True) for n in (
+            "wiper_p", "wiper_s", "tank_pump_p", "tank_pump_s", "washer", "washdown", "demister",
+            "heater")))),
+    ("L05", load("demister", running_a=5.0, maker_fuse_a=None), chained(
+        load("demister", running_a=4.9, maker_fuse_a=None), load("heater", maker_fuse_a=15.0),
+        load("socket", maker_fuse_a=10.0))),
+    ("S15", load("vhf", running_a=20.0, station="stem", maker_fuse_a=None),
+     load("vhf", running_a=0.4, station="stem")),
+    ("S16", chained(profile(bundling="off"), load("washdown", running_a=20.1, maker_fuse_a=None),
+                    override("C24", gauge="18 AWG")),
+     chained(profile(bundling="off"), load("washdown", running_a=19.9, maker_fuse_a=None),
+             override("C24", gauge="18 AWG"))),
+    ("S17", chained(profile(one_gauge="14 AWG"), override("C01", gauge="16 AWG")),
+     profile(one_gauge="14 AWG")),
+    ("S18", boat(nominal_v=48.0), boat(nominal_v=24.0)),
+    ("K01", override("C16", gauge="16 AWG", protection_a="30"),
+     override("C16", gauge="16 AWG", protection_a="10")),
+    ("K02", override("C24", gauge="18 AWG", protection_a="25"),
+     override("C24", gauge="18 AWG", protection_a="15")),
+    ("K03", supply("BSW", feed_family="bolt-down fuse"), supply("BSW", feed_family="post fuse")),
+    ("K04", nothing, battery(internal_ohm=0.02)),
+    ("K05", load("bp_aft", locked_rotor_a=5.5),
+     load("bp_aft", locked_rotor_a=5.5, self_protected=True)),
+    ("K06", load("washdown", peak_a=60.0), load("washdown", peak_a=20.0)),
+    ("K07", nothing, WEAK),
+    ("K08", override("F04", protection_a="15"), override("F04", protection_a="40")),
+    ("K09", load("bp_aft", contact_a=4.9), load("bp_aft", contact_a=5.0)),
+    ("K10", big_breaker(CONTROL), big_breaker(dataclasses.replace(CONTROL, fuse_a=3.0))),
+    ("K11", big_breaker(dataclasses.replace(CONTROL, fuse_a=25.0)),
+     big_breaker(dataclasses.replace(CONTROL, fuse_a=20.0))),
+    ("K12", tail(178.0), tail(177.8)),
+    ("K13", boat(nominal_v=48.0), boat(nominal_v=24.0)),
+    ("K14", chained(load("washdown", running_a=8.1),
+                    override("C24", "substitution", protection_a="10")),
+     chained(load("washdown", running_a=8.0),
+             override("C24", "substitution", protection_a="10"))),
+    ("K15", battery(internal_ohm=0.0005), nothing),
+    ("I01", override("C01", positive_colour="GN"), override("C01", positive_colour="TQ")),
+    ("I02", override("C01", positive_colour="YE", negative_colour="BK"),
+     override("C01", positive_colour="YE/RD", negative_colour="BK")),
+    ("I03", chained(profile(colour_scheme="iso"), override("C01", positive_colour="BK")),
+     chained(profile(colour_scheme="iso"), override("C01", positive_colour="GY"))),
+    ("I04", chained(boat(ac_aboard="US"), profile(negative_colour="BK")), boat(ac_aboard="US")),
+    ("I05", boat(ac_aboard="Europe"), nothing),
+    ("I06", red_only_14, all_drums),
+    ("I07", override("F05", positive_colour="GN"), override("F05", positive_colour="BN")),
+    ("I08", override("F05", gauge="2/0 AWG"), chained(all_drums, override("F05", gauge="2/0 AWG"))),
+    ("I09", leads("vhf", Lead(function="plus", colour="YE")),
+     leads("vhf", Lead(function="plus", colour="RD"))),
+    ("I10", chained(options("ais", "beacon", "cameras", "fridge", "hailer", "plotter_pack", "searchlight"), profile(alike="tracer", colour_scheme="function")), nothing),
+    ("I11", override("C01", positive_colour="YE"), override("C01", positive_colour="OG")),
+    ("P10", supply("HFB", ways_protected=False), nothing),
+    ("P11", supply("HFB", way_distance_mm=177.9), supply("HFB", way_distance_mm=177.8)),
+    ("P12", bus("NB1", max_a=20.0), bus("NB1", max_a=150.0)),
+    ("P13", chained(override("F05", protection_a="100"), supply("HFB", total_max_a=99.0)),
+     chained(override("F05", protection_a="100"), supply("HFB", total_max_a=100.0))),
+    ("P14", supply("HFB", feed_stud="M4"), supply("HFB", feed_stud="M8")),
+    ("P15", override("C24", protection_a="25"), override("C24", protection_a="20")),
+    ("P16", override("F05", gauge="10 AWG"), override("F05", gauge="4/0 AWG")),
+    ("P17", supply("BSW", total_max_a=59.0), supply("BSW", total_max_a=60.0)),
+    ("P18", supply("ALB", ways=3), supply("ALB", ways=4)),
+    ("A16", nothing, without_safety),
+    ("A17", load("tank_pump_p", safety="navigation"), without_safety),
+    ("A18", nothing, without_safety),
+    ("A19", nothing, without_safety),
+    ("A20", nothing, without_safety),
+    ("A21", profile(automatic_pump="automatic_only"), nothing),
+    ("A22", profile(pump_switch="three_position"), nothing),
+    ("A23", profile(helm_protection="one_fuse"), nothing),
+    ("A24", leads("horn", minus=False), leads("horn")),
+    ("A25", circuit("C04", level="unswitched"), circuit("C04", level="battery_direct")),
+    ("A26", override("s_horn", helm_position="20"), override("s_horn", helm_position="1")),
+    ("A27", helm(12), helm(13)),
+    ("Z01", area("battery", fuel_vapour=True), area("deck", fuel_vapour=True)),
+    ("Z02", chained(area("wheelhouse", water="spray"), supply("HFB", ingress="dry")),
+     chained(area("wheelhouse", water="spray"), supply("HFB", ingress="spray"))),
+    ("Z03", load("horn", heat_c=29.0), load("horn", heat_c=30.0)),
+    ("Z04", chained(area("wheelhouse", engine_heat=True), profile(insulation_c=60)),
+     chained(area("wheelhouse", engine_heat=True), profile(insulation_c=75))),
+    ("Z05", area("battery", fuel_vapour=True), area("wheelhouse", fuel_vapour=True)),
+    ("Z06", profile(grease="in_barrel"), profile(grease="at_landing")),
+    ("Z07", area("wheelhouse", water="submersible"), area("wheelhouse", water="spray")),
+    ("Z08", area("wheelhouse", ambient_c=81.0), area("wheelhouse", ambient_c=80.0)),
+    ("Z09", boat(bonds=()), grp),
+    ("Z10", bonded("10 AWG"), bonded("8 AWG")),
+    ("Z11", boat(hull_joins=("transom", "battery")),
+     chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point"))),
+    ("Z12", boat(hull_joins=("battery",)),
+     chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point"))),
+    ("Z13", profile(negative_to_hull="one_point"),
+     chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point"))),
+    ("Z14", area("wheelhouse", water="spray"), area("wheelhouse", water="dry")),
+    ("G01", chained(FAINT, IN_PAIR, FAR_RETURN), chained(FAINT, IN_PAIR)),
+    ("G02", chained(IN_CABLE, load("vhf", station="helm")), IN_CABLE),
+    ("G03", chained(IN_CABLE, three_cores_only), IN_CABLE),
+    ("G04", chained(IN_CABLE, override("C10", return_bus="NB0")), IN_CABLE),
+    ("R07", run("K06", support_mm=457.3, enclosure="loom"),
+     run("K06", support_mm=457.2, enclosure="loom")),
+    ("R08", profile(tie_spacing_mm=450.0), profile(tie_spacing_mm=300.0)),
+]  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def setup(boat: Boat, order: Order) -> Setup:
+    """The standard fit without options."""
+    plain = dataclasses.replace(order, options=(), overrides=(), accepted=())
+    return Setup(boat, plain, shipped_catalogue())
+
+
+def codes(setup: Setup) -> set[str]:
+    return {finding.code for finding in drafted(setup).findings}
+
+
+@pytest.mark.parametrize(
+    ("code", "mistake", "near"), CASES, ids=[f"{c[0]}-{i}" for i, c in enumerate(CASES)]
+)
+def test_a_rule_fires_on_its_mistake_only(
+    setup: Setup, code: str, mistake: Change, near: Change
+) -> None:
+    assert code in codes(mistake(setup))
+    assert code not in codes(near(setup))
+
+
+ELSEWHERE = {"S11", "P08", "P09", "A02", "A03"}  # tests of their own in test_rules
+
+
+def test_no_rule_is_left_untested() -> None:
+    tested = {case[0] for case in (*CASES, *test_rules.CASES, *test_rules.OVERRULED)}
+    tested |= {*test_makers.CODES, *test_rules_runs.CODES, *ELSEWHERE}
+    assert {kind.code for kind in kinds()} == tested
+    assert len(kinds()) >= 80
+
+
+def test_every_rule_says_what_to_do_and_whence() -> None:
+    for kind in kinds():
+        assert kind.title and kind.sentence.endswith(".") and kind.remedy.endswith(".")
+        assert str(kind.source)
+        assert kind.severity in ("error", "judge", "note")
