@@ -103,6 +103,7 @@ def options(*names: str) -> Change:
 IN_CABLE = circuit("C10", cable="cable")
 IN_PAIR = circuit("C12", cable="twisted pair")
 FAR_RETURN = override("C12", return_bus="NB0")
+MANY_ORANGE = options("ais", "beacon", "cameras", "fridge", "hailer", "plotter_pack", "searchlight")
 FAINT = load("sounder", running_a=0.05)
 WEAK = chained(battery(internal_ohm=1.0), supply("IGN", feed_family="bolt-down fuse"))
 
@@ -159,7 +160,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("I08", override("F05", gauge="2/0 AWG"), chained(all_drums, override("F05", gauge="2/0 AWG"))),
     ("I09", leads("vhf", Lead(function="plus", colour="YE")),
      leads("vhf", Lead(function="plus", colour="RD"))),
-    ("I10", chained(options("ais", "beacon", "cameras", "fridge", "hailer", "plotter_pack", "searchlight"), profile(alike="tracer", colour_scheme="function")), nothing),
+    ("I10", chained(MANY_ORANGE, profile(alike="tracer")), MANY_ORANGE),
     ("I11", override("C01", positive_colour="YE"), override("C01", positive_colour="OG")),
     ("P10", supply("HFB", ways_protected=False), nothing),
     ("P11", supply("HFB", way_distance_mm=177.9), supply("HFB", way_distance_mm=177.8)),

@@ -19,6 +19,7 @@ from vivid_loom.drafting.size import allowed_rating_a
 from vivid_loom.drafting.terminate import end_steps, terminate_plug, terminate_point
 from vivid_loom.order import PROFILES
 from vivid_loom.quantities import Gauge
+from vivid_loom.standards.joints import RECIPES, Zone
 from vivid_loom.standards.protection import RATINGS_A
 from vivid_loom.standards.terminals import CONTACTS
 
@@ -77,7 +78,7 @@ def test_the_ladder_across_series() -> None:
     assert str(metric.gauges[metric.rung("14 AWG", "p")]) == "2.5 mm²"
     assert str(metric.gauges[metric.rung("4 AWG", "p")]) == "25 mm²"
     assert metric.rung(None, "p") == 0
-    with pytest.raises(DraftError, match="no stocked size"):
+    with pytest.raises(DraftError, match="a size that a stocked one reaches"):
         metric.rung("500 mm²", "p")
 
 
@@ -123,18 +124,32 @@ def test_the_jaw_follows_the_terminal() -> None:
 
 
 def test_label_and_shrink_go_on_before_the_crimp() -> None:
-    steps = end_steps("blue ring M4", grease=True, shrink_now=True)
-    order = [steps.index(s) for s in ("label sleeve on", "heat-shrink on", "crimp", "shrink")]
+    steps = end_steps("blue ring M4", grease="at_landing", shrink_now=True)
+    sleeve = "adhesive heat-shrink on"
+    order = [steps.index(s) for s in ("label sleeve on", sleeve, "crimp", "shrink")]
     assert order == sorted(order)
     assert steps[-1] == "grease at landing"
-    assert "grease at landing" not in end_steps("blue adhesive butt", grease=True, shrink_now=True)
-    soldered = end_steps("blue adhesive butt", grease=False, shrink_now=True, joint="solder")
+    butt = end_steps("blue adhesive butt", grease="at_landing", shrink_now=True)
+    assert "grease at landing" not in butt
+    soldered = end_steps("blue adhesive butt", grease="none", shrink_now=True, joint="solder")
     assert soldered.index("solder") > soldered.index("twist until it holds by itself")
-    both = end_steps("blue adhesive butt", grease=False, shrink_now=True, joint="crimp_and_solder")
+    both = end_steps("blue adhesive butt", grease="none", shrink_now=True, joint="crimp_and_solder")
     assert both.index("tug") < both.index("solder") < both.index("shrink")
-    assert "solder" not in end_steps("lug M8", grease=False, shrink_now=True, joint="solder")
-    assert "shrink after power-up" in end_steps("lug M8", grease=False, shrink_now=False)
-    assert "heat-shrink on" not in end_steps("pin contact size 16", grease=True, shrink_now=True)
+    assert "solder" not in end_steps("lug M8", grease="none", shrink_now=True, joint="solder")
+    assert "shrink after power-up" in end_steps("lug M8", grease="none", shrink_now=False)
+    assert sleeve not in end_steps("pin contact size 16", grease="at_landing", shrink_now=True)
+
+
+@pytest.mark.parametrize("zone", RECIPES)
+def test_the_recipe_of_the_zone_reaches_the_steps(zone: Zone) -> None:
+    steps = end_steps("blue ring M4", grease="at_landing", shrink_now=True, zone=zone)
+    recipe = RECIPES[zone]
+    assert f"{recipe.sleeve} on" in steps
+    assert ("second sleeve over it" in steps) == bool(recipe.second_sleeve)
+    assert (steps[-1] == "grease at landing") == recipe.grease_at_landing
+    greased = end_steps("blue ring M4", grease="in_barrel", shrink_now=True, zone=zone)
+    assert greased.index("grease in the barrel") < greased.index("crimp")
+    assert "grease at landing" not in greased
 
 
 def test_the_live_side_is_shrouded() -> None:
@@ -162,10 +177,12 @@ def test_cavities_are_never_given_twice_and_safety_stays_apart(words: list[str])
 
 
 def places(pattern: str, loads: int) -> Places:
-    tabs = tuple(Point("SW1", n, "helm", "tab") for n in ("1C", "1U"))
+    tabs = tuple(Point("SW1", n, "helm", "tab") for n in ("1C", "1U", "1D"))
     return Places(
         way=Point("FB", "way 1", "helm", "way"),
-        contact=tabs if PATTERNS[pattern].needs_contact else (),
+        contact=tabs[: 3 if pattern == "pump_three_position" else 2]
+        if PATTERNS[pattern].needs_contact
+        else (),
         loads=tuple(f"l{i}" for i in range(loads)),
         stations=tuple(f"s{i}" for i in range(loads)),
         home=Point("NB", "screw 1", "helm", "screw"),
@@ -175,7 +192,7 @@ def places(pattern: str, loads: int) -> Places:
 @pytest.mark.parametrize("pattern", sorted(PATTERNS))
 @pytest.mark.parametrize("loads", [1, 2, 5])
 def test_every_pattern_closes_its_loops(pattern: str, loads: int) -> None:
-    if pattern == "pump_auto_manual" and loads > 1:
+    if pattern.startswith("pump") and loads > 1:
         return  # one pump to a pattern
     plan = PATTERNS[pattern].plan(places(pattern, loads))
     assert {load for load, _ in plan.paths} == set(range(loads))

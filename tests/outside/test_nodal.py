@@ -39,8 +39,11 @@ def potentials(
         siemens = 1.0 / ohm(wire, conductor_c)
         matrix[[i, j], [i, j]] += siemens
         matrix[[i, j], [j, i]] -= siemens
-    for name in (n for n in names if n.startswith("SW") and not n.endswith("C")):
-        common = f"{name[:-1]}C"
+    joined = {n: f"{n[:-1]}C" for n in names if n.startswith("SW") and not n.endswith("C")}
+    joined |= {
+        n: n.replace(" in", " out") for n in names if n.startswith("TS") and n.endswith("in")
+    }
+    for name, common in joined.items():
         if common in at:
             i, j = at[name], at[common]
             matrix[[i, j], [i, j]] += 1e7

@@ -14,7 +14,7 @@ from vivid_loom.drafting.protect import wanted_rating
 from vivid_loom.drafting.route import RouteMap
 from vivid_loom.order import Order
 from vivid_loom.quantities import Gauge
-from vivid_loom.standards.colours import FUNCTION_COLOURS
+from vivid_loom.standards.colours import colour_schemes
 from vivid_loom.standards.protection import BLADE_COLOURS
 from vivid_loom.standards.terminals import barrel_for, tensile_n
 
@@ -60,10 +60,11 @@ def test_pull_test_of_16_awg_is_15_pounds() -> None:
 
 def test_abyc_colours() -> None:
     """ABYC E-11 DC colour table (from memory)."""
-    assert FUNCTION_COLOURS["bilge_blower"] == "BN/YE"
-    assert FUNCTION_COLOURS["navigation_light"] == "GY"
-    assert FUNCTION_COLOURS["cabin_light"] == "BU"
-    assert FUNCTION_COLOURS["instrument"] == "VT"
+    functions = colour_schemes()["function"].functions
+    assert functions["bilge_blower"] == "BN/YE"
+    assert functions["navigation_light"] == "GY"
+    assert functions["cabin_light"] == "BU"
+    assert functions["instrument"] == "VT"
 
 
 def straight_boat(metres: float, amps: float, drop: str, gauge_floor: str) -> Draft:

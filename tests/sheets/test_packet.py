@@ -27,7 +27,7 @@ CUTLIST = (
     "wire_id,circuit_id,harness,gauge,area_mm2,colour,tracer,from_place,from_point,"
     "from_termination,from_strip_mm,to_place,to_point,to_termination,to_strip_mm,path,"
     "routed_length_mm,cut_length_mm,label_from,label_to,current_a,cable_id,core,from_jaw,to_jaw,"
-    "device_lead,conductor_state"
+    "device_lead,conductor_state,sleeve,join"
 )
 LANDING = "place,point,order,wire_id,terminal,label,expected_off_v,expected_on_v"
 
@@ -95,11 +95,15 @@ def test_every_end_of_the_cut_list_has_its_jaw_and_strip(files: dict[str, bytes]
 
 
 def test_materials_add_up_to_the_cut_list(files: dict[str, bytes]) -> None:
-    cut = sum(float(r["cut_length_mm"]) for r in rows(files, "cutlist.csv")) / 1000
+    bonds = rows(files, "bonding.csv")
+    pieces = [r for r in rows(files, "cutlist.csv") if not r["cable_id"]] + bonds
+    cut = sum(float(r["cut_length_mm"]) for r in pieces) / 1000
     wire = [r for r in rows(files, "materials.csv") if r["kind"] == "wire"]
     assert sum(float(r["quantity"]) for r in wire) == pytest.approx(cut, abs=0.01 * len(wire))
     ends = [r for r in rows(files, "materials.csv") if r["kind"] == "termination"]
-    assert sum(int(r["quantity"]) for r in ends) == 2 * len(rows(files, "cutlist.csv"))
+    assert sum(int(r["quantity"]) for r in ends) == 2 * (
+        len(rows(files, "cutlist.csv")) + len(bonds)
+    )
 
 
 def test_the_pdf_says_what_the_lists_say(files: dict[str, bytes], full: Draft) -> None:

@@ -5,22 +5,23 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from vivid_loom.quantities import Gauge
-from vivid_loom.standards import ampacity, conductor, protection, terminals
+from vivid_loom.standards import ampacity, conductor, protection, terminals, time_current
 from vivid_loom.standards.colours import (
     CODES,
-    FUNCTION_COLOURS,
-    FUNCTION_TRACERS,
+    ColourScheme,
     InsulationColour,
     colour_name,
+    colour_schemes,
 )
 from vivid_loom.standards.demand import feeder_demand
 from vivid_loom.standards.source import NotInTableError
 
 AWG = conductor.SIZING_LADDER["AWG"]
 MM2 = conductor.SIZING_LADDER["mm2"]
+SAE = conductor.SIZING_LADDER["SAE"]
 
 
-@pytest.mark.parametrize("ladder", [AWG, MM2])
+@pytest.mark.parametrize("ladder", [AWG, MM2, SAE])
 def test_thicker_wire_resists_less_and_bears_more(ladder: tuple[Gauge, ...]) -> None:
     for thin, thick in itertools.pairwise(ladder):
         assert conductor.area_mm2(thin) < conductor.area_mm2(thick)
@@ -36,7 +37,7 @@ def test_hotter_insulation_never_bears_less() -> None:
     assert len(ampacity.AWG_ROWS_A) == 15
 
 
-@pytest.mark.parametrize("gauge", [*AWG, *MM2], ids=str)
+@pytest.mark.parametrize("gauge", [*AWG, *MM2, *SAE], ids=str)
 def test_area_times_resistance_is_near_copper(gauge: Gauge) -> None:
     resistivity = conductor.ohm_per_m(gauge, 20) * conductor.area_mm2(gauge) * 1e-6
     assert resistivity == pytest.approx(1.7241e-8, rel=0.2)
@@ -81,10 +82,17 @@ def test_blades_have_a_colour_each() -> None:
     assert len(set(protection.BLADE_COLOURS.values())) == len(protection.BLADE_COLOURS)
 
 
-def test_every_scheme_colour_is_known_and_green_means_bonding() -> None:
-    for text in FUNCTION_COLOURS.values():
-        assert InsulationColour.parse(text).base not in ("GN", "BK", "YE")
-    assert set(FUNCTION_TRACERS.values()) <= set(CODES)
+@pytest.mark.parametrize("scheme", colour_schemes().values(), ids=lambda scheme: scheme.id)
+def test_every_scheme_colour_is_known_and_green_means_bonding(scheme: ColourScheme) -> None:
+    for function in (*scheme.functions, "something nobody has named"):
+        base = scheme.positive(function).base
+        assert (base == "GN") == (function in ("bonding", "trim_in") and base == "GN")
+        assert base not in scheme.forbidden_positive or function in ("bonding", "trim_in")
+    assert scheme.positive("bonding") == ("GN", "YE")
+    assert {*scheme.tracers, *scheme.sleeves} <= set(CODES)
+
+
+def test_colours_are_read_and_named() -> None:
     assert colour_name(InsulationColour.parse("bn/ye")) == "brown with yellow tracer"
     with pytest.raises(ValueError, match="expected codes"):
         InsulationColour.parse("XX")
@@ -104,3 +112,24 @@ def test_contacts_bear_what_they_say() -> None:
     assert terminals.contact_for(Gauge("AWG", 16), 15) is None  # size 12 takes 14 AWG and up
     heavier = terminals.contact_for(Gauge("AWG", 14), 15)
     assert heavier and heavier.size == 12
+
+
+@pytest.mark.parametrize("family", time_current.BANDS)
+def test_bands_open_later_than_they_hold_and_sooner_the_more_flows(family: str) -> None:
+    held = opened = float("inf")
+    for multiple in [1.0, 1.04, *(1.06 * 1.07**i for i in range(60))]:
+        holds = time_current.holds_s(family, 10.0, 10.0 * multiple)
+        opens = time_current.opens_s(family, 10.0, 10.0 * multiple)
+        assert holds <= opens
+        assert holds <= held and opens <= opened
+        held, opened = holds, opens
+    assert time_current.holds_s(family, 10.0, 10.0) == float("inf")
+
+
+@pytest.mark.parametrize("gauge", SAE, ids=str)
+def test_road_vehicle_gauge_has_less_copper_than_awg(gauge: Gauge) -> None:
+    like = Gauge("AWG", gauge.size)
+    share = conductor.area_mm2(gauge) / conductor.area_mm2(like)
+    assert 0.89 < share < 0.98
+    assert conductor.ohm_per_m(gauge, 50) * share == pytest.approx(conductor.ohm_per_m(like, 50))
+    assert conductor.is_thinner(gauge, like) or share > 0.94

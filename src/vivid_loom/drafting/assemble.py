@@ -140,7 +140,13 @@ def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
         raw += loops * profile.service_loop_mm + 2 * profile.tail_mm
     steps = (
         Step("run, service loops, tails, strips", " + ".join(parts), raw, "mm", OUR_CHOICE),
-        Step(f"rounded up to the shop's {profile.cut_step_mm:g} mm", source=OUR_CHOICE),
+        Step(
+            f"rounded up to whole steps of {profile.cut_step_mm:g} mm",
+            f"{round(wire.cut_mm / profile.cut_step_mm)} × {profile.cut_step_mm:g}",
+            wire.cut_mm,
+            "mm",
+            OUR_CHOICE,
+        ),
     )
     return Decision(
         value=wire.cut_mm, drafted=wire.cut_mm, governed_by="routed length", steps=steps

@@ -48,9 +48,7 @@ class Ladder(NamedTuple):
         except ValueError as error:
             raise DraftError(place, f"found {text!r}: {error}") from error
         if found is None:
-            raise DraftError(
-                place, f"found {text!r}, expected a size that some stocked one reaches"
-            )
+            raise DraftError(place, f"found {text!r}, expected a size that a stocked one reaches")
         return found
 
     def exactly(self, text: str, place: str) -> int:

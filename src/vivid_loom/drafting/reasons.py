@@ -91,7 +91,7 @@ def _circuit_steps(
         *_drop_asks(index, lines, sizes, paths, needs, aboard, ladder),
         *_heat_asks(index, lines, sizes, aboard, ladder),
         *_floor_asks(index, lines, sizes, aboard, ladder),
-        *_table_steps(lines.circuits[index], paths, aboard),
+        *_table_steps(lines.circuits[index], paths, aboard, ladder),
         *_passes_note(index, sizes),
         *_standing_steps(index, lines, sizes, aboard, ladder),
     )
@@ -231,15 +231,19 @@ def _standing_steps(
     )  # fmt: skip
 
 
-def _table_steps(circuit: Planned, paths: tuple[Path, ...], aboard: Aboard) -> tuple[Step, ...]:
+def _table_steps(
+    circuit: Planned, paths: tuple[Path, ...], aboard: Aboard, ladder: Ladder
+) -> tuple[Step, ...]:
     """Name what each maker's own length table asks for."""
     found: list[Step] = []
     for name in circuit.loads:
         loop = loop_to_m(circuit, paths, name)
         if row := table_row(aboard.loads[name], loop):
+            rung = ladder.rung(row.gauge, f"loads.{name}.maker_lengths")
+            asked = str(ladder.gauges[rung])
             text = f"{aboard.loads[name].name}: the maker's table asks for {row.gauge}"
             found.append(
-                Step(f"{text} at {loop:.2f} m there and back", source=OUR_CHOICE, gives=row.gauge)
+                Step(f"{text} at {loop:.2f} m there and back", source=OUR_CHOICE, gives=asked)
             )
     return tuple(found)
 

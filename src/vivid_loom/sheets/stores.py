@@ -65,6 +65,7 @@ def materials(draft: Draft) -> Table:
         ))  # fmt: skip
     rows += _cables(draft)
     ends = Counter(end.termination.kind for w in draft.assembled.wires for end in (w.start, w.end))
+    ends.update(end.kind for bond in draft.bonds for end in bond.ends)
     rows += _counted("termination", ends)
     shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)
     rows += _counted("plug pair with wedges", shells)

@@ -64,6 +64,8 @@ def _edge_s(family: str, multiple: float, edge: int) -> float:
         return _NEVER
     below = max(i for i, gate in enumerate(gates) if gate.multiple <= multiple * (1 + 1e-12))
     low_s = gates[below][edge]
+    if math.isclose(multiple, gates[below].multiple, rel_tol=1e-12):
+        return low_s
     if below == len(gates) - 1:  # beyond the last gate its I²t stays as it is
         last = low_s * (gates[below].multiple / multiple) ** 2
         return max(last, _FASTEST_S.get(family, (0.0, 0.0))[edge - 1])
