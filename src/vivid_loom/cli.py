@@ -15,26 +15,32 @@ from vivid_loom.boat import (
     LOADS_VERSION,
     Boat,
     GenericLoads,
+    read_boat,
 )
 from vivid_loom.catalogue import (
     CATALOGUE_FORMAT,
     CATALOGUE_VERSION,
     Catalogue,
 )
-from vivid_loom.demo import DEMO_ORDER
-from vivid_loom.drafting import Draft
+from vivid_loom.demo import DEMO_ORDER, find_boat
+from vivid_loom.drafting import Draft, DraftError, draft
+from vivid_loom.drafting.verify import kinds
 from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
 from vivid_loom.order import (
     ORDER_FORMAT,
     ORDER_VERSION,
+    PROFILES,
     SHOP_FORMAT,
     SHOP_VERSION,
     Order,
     Shop,
     read_shop,
+    use_profile,
 )
 from vivid_loom.quantities.document import DocumentError, schema_of, write_atomically
 from vivid_loom.sheets import packet_files, packet_tables
+from vivid_loom.workshop.comparison import compared
+from vivid_loom.workshop.substitutes import missing, substitutes
 
 __all__ = ["main"]
 
@@ -118,6 +124,58 @@ def diff_command(first: Path, second: Path) -> None:
                 changed = True
                 click.echo(f"{name}: {column} {was or '—'} → {now or '—'}")
     sys.exit(1 if changed else 0)
+
+
+@main.command("compare")
+@click.argument("order", type=click.Path(path_type=Path))
+@click.argument("profile", type=click.Choice(sorted(PROFILES)))
+def compare_command(order: Path, profile: str) -> None:
+    """Draft ORDER under its own profile and under PROFILE, side by side."""
+    before = _open_or_exit(order)
+    other = use_profile(profile)[1](before.aboard.order)
+    model = read_boat(find_boat(order, other.boat))
+    try:
+        after = draft(other, model, before.catalogue)
+    except DraftError as error:
+        click.echo(f"vivid-loom: {order}: {error}", err=True)
+        sys.exit(BAD_INPUT)
+    told = compared(before, after)
+    click.echo(f"{'':40} {told.first:>22} {told.second:>22}")
+    for line in (*told.sums, *told.findings):
+        click.echo(f"{line.what[:40]:40} {line.first:>22} {line.second:>22}")
+    for line in told.circuits:
+        click.echo(f"{line.what}\n    {line.first}\n    {line.second}")
+
+
+@main.command("stock")
+@click.argument("order", type=click.Path(path_type=Path))
+def stock_command(order: Path) -> None:
+    """List devices of ORDER that the shop has not in stock, and what may go in instead."""
+    done = _open_or_exit(order)
+    try:
+        kept = read_shop(order.parent).ratings
+    except DocumentError as error:
+        click.echo(f"vivid-loom: {error}", err=True)
+        sys.exit(BAD_INPUT)
+    model = read_boat(find_boat(order, done.aboard.order.boat))
+    short = missing(done, kept)
+    for row in short:
+        held = row.sized.protection if row.sized else None
+        assert held is not None
+        click.echo(f"{row.id} {row.planned.label}: {held.value:g} A {row.planned.family}")
+        for way in substitutes(done, model, row.id, kept):
+            click.echo(
+                f"  {'may go in' if way.allowed else 'refused  '}  {way.words}: {way.verdict}"
+            )
+    click.echo(f"{len(short)} devices not in stock")
+    sys.exit(1 if short else 0)
+
+
+@main.command("rules")
+def rules_command() -> None:
+    """List every rule: code, severity, what it is about, what to do, source."""
+    for kind in kinds():
+        click.echo(f"{kind.code} {kind.severity:5} {kind.title}. {kind.remedy} [{kind.source}]")
 
 
 @main.command("queue")

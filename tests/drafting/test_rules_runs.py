@@ -54,7 +54,7 @@ def test_clearances(
 
 
 def test_fill_and_room_for_growth(order: Order, boat: Boat) -> None:
-    """H12 carries 22 conductors in conduit: 40 % of the bore is allowed (NEC chapter 9, table 1)."""
+    """H12 carries 22 wires in conduit: 40 % of the bore is allowed (NEC chapter 9, table 1)."""
     assert ("R03", "H12") in codes(order, boat, changed(boat, "H12", bore_mm=20.0))
     tight = codes(order, boat, changed(boat, "H12", bore_mm=29.0))
     assert ("R04", "H12") in tight and ("R03", "H12") not in tight

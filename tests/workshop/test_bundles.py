@@ -107,8 +107,8 @@ def test_hours_and_effects_count_what_changes(order: Order, boat: Boat, full: Dr
     after = draft(fewer, boat, shipped_catalogue())
     change = effect(full, after)
     first, second = figures_of(full), figures_of(after)
-    assert change.wires == second.wires - first.wires < 0
-    assert change.hours < 0 and change.metres < 0
-    assert change.watts == pytest.approx(-3.5 * 12)
+    assert change.by.wires == second.wires - first.wires < 0
+    assert change.by.hours < 0 and change.by.metres < 0
+    assert change.by.watts == pytest.approx(-3.5 * 12)
     assert "wires" in effect_words(change) and "−42 W" in effect_words(change)
     assert effect_words(effect(full, full)) == "changes no wire"

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.desktop.parts import button
 from vivid_loom.drafting import Draft, Finding
+from vivid_loom.drafting.fixes import fix_of
 from vivid_loom.order import Acceptance, accept_finding, reopen_finding
 
 __all__ = ["FindingsList"]
@@ -29,7 +30,7 @@ class FindingsList(QDialog):
     """Signals:
 
     finding_chosen (str): its first subject.
-    edit_made (object): an ``Edit`` that accepts a finding or opens it again.
+    edit_made (object): an ``Edit`` that fixes a finding, accepts it or opens it again.
     """
 
     finding_chosen = Signal(str)
@@ -55,11 +56,12 @@ class FindingsList(QDialog):
         self.initials.setPlaceholderText("Initials")
         self.initials.setAccessibleName("Initials")
         self.initials.setFixedWidth(80)
+        self.fix = button("Fix", self._fix, "One edit that clears the finding; undo takes it back")
         self.answer = button("Accept", self._accept_or_open, "Kept in the order and printed")
         top, bottom = QHBoxLayout(), QHBoxLayout()
         top.addWidget(self.search, 1)
         top.addWidget(self.shown)
-        for widget in (self.reason, self.initials, self.answer):
+        for widget in (self.fix, self.reason, self.initials, self.answer):
             bottom.addWidget(widget, 1 if widget is self.reason else 0)
         layout = QVBoxLayout(self)
         layout.addLayout(top)
@@ -112,13 +114,23 @@ class FindingsList(QDialog):
         self.answer.setEnabled(current is not None)
         if current is None:
             self.remedy.setText("No finding matches.")
+            self.fix.setEnabled(False)
             return
         finding, answer = current
         kind = finding.kind
+        edit = None if answer else fix_of(finding, self._draft)
+        self.fix.setEnabled(edit is not None)
+        self.fix.setText(f"Fix: {edit[0]}" if edit else "No fix by one edit")
         self.answer.setText("Open again" if answer else "Accept")
         for field in (self.reason, self.initials):
             field.setEnabled(answer is None)
         self.remedy.setText(f"{kind.remedy}   Source: {kind.source}.   Enter jumps there.")
+
+    def _fix(self) -> None:
+        current = self._current()
+        edit = fix_of(current[0], self._draft) if current else None
+        if edit:
+            self.edit_made.emit(edit)
 
     def _accept_or_open(self) -> None:
         current = self._current()

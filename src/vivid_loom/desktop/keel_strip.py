@@ -10,6 +10,7 @@ from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.theme import LIGHT
 from vivid_loom.desktop.thread_figures import NAMES_W, figures_width
 from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting.fixes import fix_of
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.boat_plan import profile_outline
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
@@ -25,8 +26,18 @@ Place = Callable[[float, float], tuple[float, float]]
 SCROLLBAR_W = 12  # the threads above leave this much at their right
 
 
-def advice(row: DraftedCircuit) -> str:
-    """Say what would put a circuit right, or how far it is from its limit."""
+def advice(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
+    """Say what would put a circuit right, or how far it is from its limit, and the key for it."""
+    mine = [finding for finding in draft.findings if row.id in finding.subjects]
+    edit = next((found for finding in mine if (found := fix_of(finding, draft))), None)
+    key = f"Enter: {edit[0]}" if edit else "W: why, step by step"
+    gravest = next((finding for finding in mine if finding.severity != "note"), None)
+    if gravest:
+        return f"{gravest.code} {gravest.kind.title}. {gravest.kind.remedy}", key
+    return _margin(row), key
+
+
+def _margin(row: DraftedCircuit) -> str:
     s = row.sized
     if s is None:
         return "Look up the current; nothing can be sized without it."
@@ -167,15 +178,10 @@ class KeelStrip(QWidget):
         ]
         for i, line in enumerate(lines):
             items.append(Text(14, 44 + 18 * i, fitted(line, NAMES_W - 20, 11.5), 11.5, t.quiet))
-        told = wrapped(advice(row), NAMES_W - 20, 11.5, bold=True)[:3]
-        items += [Text(14, 82 + 15 * i, line, 11.5, t.focus, True) for i, line in enumerate(told)]
-        keys = "W: why, step by step"
-        overruled = row.sized and (
-            row.sized.gauge.override or (row.sized.protection and row.sized.protection.override)
-        )
-        if overruled:
-            keys = "Enter: back to the draft"
-        items.append(Text(14, 129, keys, 11, t.quiet))
+        words, keys = advice(self._draft, row)
+        told = wrapped(words, NAMES_W - 20, 11.0, bold=True)[:3]
+        items += [Text(14, 80 + 14 * i, line, 11.0, t.focus, True) for i, line in enumerate(told)]
+        items.append(Text(14, 129, fitted(keys, NAMES_W - 20, 11), 11, t.quiet))
         return items
 
     def _hint(self) -> list[Primitive]:

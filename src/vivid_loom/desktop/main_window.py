@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from vivid_loom.desktop.circuit_actions import CircuitActions
 from vivid_loom.desktop.file_actions import FileActions
 from vivid_loom.desktop.finder import Finder
 from vivid_loom.desktop.findings_list import FindingsList
@@ -29,7 +30,6 @@ from vivid_loom.desktop.stage_rail import StageRail
 from vivid_loom.desktop.theme import DARK, LIGHT, apply_theme
 from vivid_loom.desktop.threads_stage import ThreadsStage
 from vivid_loom.desktop.why_drawer import WhyDrawer
-from vivid_loom.order import Override, clear_override, set_override
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.threads import Tones
 
@@ -53,6 +53,7 @@ class MainWindow(QMainWindow):
         self.rail = StageRail()
         self.keel = KeelStrip()
         self.why = WhyDrawer()
+        self.circuits = CircuitActions(self.session, self.say, self)
         self.files = FileActions(self)
         self.order_stage = OrderStage(session)
         self.loads_stage = LoadsStage(session)
@@ -119,8 +120,10 @@ class MainWindow(QMainWindow):
         self.order_stage.folder_asked.connect(self.files.choose_folder)
         self.order_stage.change_order_asked.connect(self.files.change_order)
         self.packet_view.exported.connect(self.say)
-        self.why.override_asked.connect(self._override)
-        self.why.clear_asked.connect(self._clear_override)
+        self.why.override_asked.connect(self.circuits.overrule)
+        self.why.clear_asked.connect(self.circuits.give_back)
+        self.why.stock_asked.connect(self.circuits.show_stock)
+        self.why.cable_asked.connect(self.circuits.lay_as)
         self.why.closed.connect(self.why.hide)
         self.head.findings_asked.connect(self.show_findings)
         self.head.find_asked.connect(self.find_anything)
@@ -212,22 +215,10 @@ class MainWindow(QMainWindow):
         else:
             self.open_why(self.session.selected)
 
-    def _override(self, override: Override) -> None:
-        if self.session.apply(set_override(override)):
-            self.say(f"Overruled; printed in the packet with {override.initials}'s reason.")
-
-    def _clear_override(self, subject: str, field: str) -> None:
-        if self.session.order.override(subject, field):  # type: ignore[arg-type]
-            self.session.apply(clear_override(subject, field))  # type: ignore[arg-type]
-
     def take_advice(self) -> None:
-        """Give an overruled gauge or protection of the selection back to the draft."""
-        subject = self.session.selected
-        for field in ("gauge", "protection_a"):
-            if self.session.order.override(subject, field):
-                self._clear_override(subject, field)
-                return
-        self.open_why(subject)
+        """Take what the strip says, or open the why drawer where it has no edit to offer."""
+        if not self.circuits.take_advice(self.session.selected):
+            self.open_why(self.session.selected)
 
     def find_anything(self) -> None:
         """Open the finder."""
@@ -277,7 +268,7 @@ class MainWindow(QMainWindow):
         apply_theme(app, tones)
         self.tones = tones
         for view in (self.head, self.rail, self.threads, self.keel, self.order_stage,
-                     self.loads_stage, self.runs_stage):  # fmt: skip
+                     self.loads_stage, self.runs_stage, self.why):  # fmt: skip
             view.set_tones(tones)
 
     def closeEvent(self, event: QCloseEvent) -> None:

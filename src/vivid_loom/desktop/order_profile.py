@@ -13,8 +13,9 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.boat import Boat
+from vivid_loom.desktop.compare_dialog import CompareDialog
 from vivid_loom.desktop.latest_job import LatestJob
-from vivid_loom.desktop.parts import heading, scrolled, small
+from vivid_loom.desktop.parts import button, heading, scrolled, small
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import PROFILES, Edit, Profile, change_profile, use_profile
 from vivid_loom.order.choices import CHOICES, Choice
@@ -74,6 +75,12 @@ class OrderProfile(QWidget):
         top.addWidget(QLabel("Drafted under"))
         top.addWidget(self.profile)
         top.addWidget(self.departs, 1)
+        self.compare = button(
+            "Beside another profile …",
+            self._compare,
+            "The order under two profiles: wires, metres, copper, cost, findings",
+        )
+        top.addWidget(self.compare)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 8, 0, 0)
         layout.addLayout(top)
@@ -102,6 +109,10 @@ class OrderProfile(QWidget):
         profile = self._draft.aboard.profile if self._draft else None
         if profile is not None and getattr(profile, choice.field) != value:
             self.edit_made.emit(_edit(choice, value, words))
+
+    def _compare(self) -> None:
+        if self._draft and self._model:
+            CompareDialog(self._draft, self._model, self).open()
 
     def set_draft(self, draft: Draft, model: Boat) -> None:
         """Show the profile as it stands; effects follow as they are worked out."""
@@ -158,5 +169,9 @@ class OrderProfile(QWidget):
         lines = self._told.setdefault(field, [])
         lines.append(f"{words}: {told}")
         same = all(line.endswith("changes no wire") for line in lines)
-        text = "Changes no wire; it goes to the sheets." if same else ".   ".join(lines) + "."
+        text = (
+            "Changes no gauge or length; it goes to the sheets."
+            if same
+            else ".   ".join(lines) + "."
+        )
         self.effects[field].setText(text)

@@ -1,9 +1,9 @@
 """Opens any circuit's decisions: arithmetic, limits, neighbours, and the engineer's override."""
 
 import datetime
-from html import escape
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QUrl, Signal
+from PySide6.QtGui import QColor, QImage, QPainter, QTextDocument
 from PySide6.QtWidgets import (
     QComboBox,
     QFormLayout,
@@ -16,14 +16,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from vivid_loom.drafting import Decision, Draft, DraftedCircuit
-from vivid_loom.drafting.assemble import cut_decision
+from vivid_loom.desktop.paint import play
+from vivid_loom.desktop.theme import LIGHT
+from vivid_loom.desktop.why_text import PLOT, why_html
+from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.order import Override, OverrideField
 from vivid_loom.quantities import Gauge, figure
-from vivid_loom.standards.colours import CODES, colour_name
+from vivid_loom.sheets.curve_drawing import curve_items
+from vivid_loom.sheets.threads import Tones
+from vivid_loom.standards.colours import CODES
 from vivid_loom.standards.protection import RATINGS_A
 
-__all__ = ["WhyDrawer", "why_html"]
+__all__ = ["WhyDrawer"]
 
 _FIELDS: dict[str, OverrideField] = {
     "Gauge": "gauge",
@@ -32,76 +36,8 @@ _FIELDS: dict[str, OverrideField] = {
     "Negative colour": "negative_colour",
     "Helm position": "helm_position",
 }
-
-
-def _decision_html(title: str, value: str, decision: Decision[object]) -> str:
-    parts = [f"<h3>{escape(title)}: {escape(value)}</h3>"]
-    parts.append(f"<p>governed by <b>{escape(decision.governed_by)}</b></p>")
-    if o := decision.override:
-        parts.append(
-            f"<p>Overruled by {escape(o.initials)}: {escape(o.reason)}. "
-            f"The draft says {escape(str(decision.drafted))}.</p>"
-        )
-    for step in decision.steps:
-        line = escape(step.text)
-        if step.formula:
-            result = f"{figure(step.result, 4)} {step.unit}"
-            line += f"<br>&nbsp;&nbsp;{escape(step.formula)} = <b>{escape(result)}</b>"
-        if step.source:
-            line += f"<br>&nbsp;&nbsp;<i>{escape(str(step.source))}</i>"
-        parts.append(f"<p>{line}</p>")
-    for other in decision.alternatives:
-        parts.append(f"<p>{escape(other.value)}: {escape(other.verdict)}</p>")
-    return "".join(parts)
-
-
-def why_html(draft: Draft, row: DraftedCircuit) -> str:
-    """Return every decision of a circuit as rich text; file text is escaped."""
-    parts = [f"<h2>{escape(row.planned.label)} · {row.id}</h2>"]
-    for finding in draft.findings:
-        if row.id in finding.subjects:
-            parts.append(
-                f"<p><b>{finding.severity.capitalize()} {finding.code}:</b> "
-                f"{escape(finding.sentence())}<br>{escape(finding.kind.remedy)}</p>"
-            )
-    if row.sized is None:
-        parts.append("<p>Not sized: a current is unknown.</p>")
-    else:
-        gauge, protection = row.sized.gauge, row.sized.protection
-        parts.append(_decision_html("Gauge", str(gauge.value), gauge))
-        if protection:
-            value = f"{figure(protection.value)} A {row.planned.family}"
-            parts.append(_decision_html("Protection", value, protection))
-        else:
-            parts.append("<h3>Protection: none</h3>")
-    for name, decision in (
-        ("Positive", row.colours.positive),
-        ("Manual lead", row.colours.manual),
-        ("Negative", row.colours.negative),
-    ):
-        if decision:
-            value = f"{decision.value} {colour_name(decision.value)}"
-            parts.append(_decision_html(name, value, decision))
-    for name, place in row.planned.places:
-        parts.append(_decision_html(name, place.value, place))
-    parts.append("<h3>Loads</h3>")
-    for name in row.planned.loads:
-        load = draft.aboard.loads[name]
-        evidence = f"{load.evidence.kind}: {load.evidence.note} {load.evidence.date}"
-        amps = f"{figure(load.running_a)} A" if load.running_a else "current unknown"
-        parts.append(f"<p>{escape(load.name)}, {amps} ({escape(evidence.strip())})</p>")
-    parts.append("<h3>Wires</h3>")
-    for wire in row.wires:
-        cut = cut_decision(wire, draft.aboard.profile)
-        parts.append(
-            f"<p><b>{wire.id}</b> {wire.gauge} {wire.colour}<br>"
-            f"&nbsp;&nbsp;{cut.steps[0].formula} → cut <b>{wire.cut_mm:g} mm</b><br>"
-            f"&nbsp;&nbsp;{escape(wire.start.place)} {wire.start.point}: "
-            f"{wire.start.termination.kind} ({wire.start.termination.why})<br>"
-            f"&nbsp;&nbsp;{escape(wire.end.place)} {wire.end.point}: "
-            f"{wire.end.termination.kind} ({wire.end.termination.why})</p>"
-        )
-    return "".join(parts)
+_LAID = {"single wires": "", "cable": "cable", "twisted pair": "twisted pair"}
+LAID = "Laid as"
 
 
 class WhyDrawer(QWidget):
@@ -110,10 +46,14 @@ class WhyDrawer(QWidget):
     Signals:
         override_asked (object): an ``Override`` to set.
         clear_asked (str, str): subject and field to give back to the draft.
+        stock_asked (str): the circuit whose device is not to be had.
+        cable_asked (str, str): a circuit, and what it is to lie in: '', 'cable', 'twisted pair'.
     """
 
     override_asked = Signal(object)
     clear_asked = Signal(str, str)
+    stock_asked = Signal(str)
+    cable_asked = Signal(str, str)
     closed = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -122,10 +62,11 @@ class WhyDrawer(QWidget):
         self.setFixedWidth(360)
         self._draft: Draft | None = None
         self._row: DraftedCircuit | None = None
+        self._tones = LIGHT
         self.text = QTextBrowser()
         self.text.setAccessibleName("Why: the decision step by step")
         self.field = QComboBox()
-        self.field.addItems(list(_FIELDS))
+        self.field.addItems([*_FIELDS, LAID])
         self.value = QComboBox()
         self.value.setEditable(True)
         self.reason = QLineEdit()
@@ -134,6 +75,8 @@ class WhyDrawer(QWidget):
         self.initials.setMaxLength(6)
         self.take = QPushButton("Overrule")
         self.give_back = QPushButton("Back to the draft")
+        self.stock = QPushButton("Not in stock …")
+        self.stock.setToolTip("Another device for this circuit: what may go in and what may not")
         shut = QPushButton("Close")
         form = QFormLayout()
         form.addRow("Value", self.field)
@@ -141,8 +84,11 @@ class WhyDrawer(QWidget):
         form.addRow("Reason", self.reason)
         form.addRow("Initials", self.initials)
         buttons = QHBoxLayout()
-        for button in (self.take, self.give_back, shut):
+        for button in (self.take, self.give_back):
             buttons.addWidget(button)
+        more = QHBoxLayout()
+        for button in (self.stock, shut):
+            more.addWidget(button)
         self.note = QLabel("")
         self.note.setWordWrap(True)
         layout = QVBoxLayout(self)
@@ -151,10 +97,31 @@ class WhyDrawer(QWidget):
         layout.addLayout(form)
         layout.addWidget(self.note)
         layout.addLayout(buttons)
+        layout.addLayout(more)
         self.field.currentTextChanged.connect(self._offer_values)
         self.take.clicked.connect(self._ask_override)
         self.give_back.clicked.connect(self._ask_clear)
         shut.clicked.connect(self.closed)
+        self.stock.clicked.connect(self._ask_stock)
+
+    def set_tones(self, tones: Tones) -> None:
+        """Use a theme's neutral colours."""
+        self._tones = tones
+        if self._draft and self._row:
+            self.show_circuit(self._draft, self._row.id)
+
+    def _draw_curves(self, draft: Draft, row: DraftedCircuit) -> None:
+        """Put the time–current picture where the text has its place."""
+        width, height = 318, 250
+        image = QImage(2 * width, 2 * height, QImage.Format.Format_ARGB32)
+        image.setDevicePixelRatio(2)
+        image.fill(QColor(self._tones.page))
+        painter = QPainter(image)
+        play(painter, curve_items(draft, row, width, height, self._tones))
+        painter.end()
+        self.text.document().addResource(
+            QTextDocument.ResourceType.ImageResource.value, QUrl(PLOT), image
+        )
 
     def show_circuit(self, draft: Draft, circuit_id: str) -> None:
         """Open a circuit's decisions."""
@@ -164,6 +131,7 @@ class WhyDrawer(QWidget):
             return
         bar = self.text.verticalScrollBar()
         at = bar.value()
+        self._draw_curves(draft, self._row)
         self.text.setHtml(why_html(draft, self._row))
         bar.setValue(at)
         self._offer_values()
@@ -188,6 +156,10 @@ class WhyDrawer(QWidget):
             values = [figure(r) for r in RATINGS_A.get(row.planned.family, ())]
             held = row.sized.protection if row.sized else None
             now = figure(held.value) if held else ""
+        elif field == LAID:
+            request = row.planned.request
+            values = list(_LAID) if request else []
+            now = next((k for k, v in _LAID.items() if request and v == request.cable), "")
         elif field == "Helm position":
             values = [str(p) for p in range(1, self._draft.aboard.boat.helm.positions + 1)]
             now = str(row.planned.position or "")
@@ -200,8 +172,16 @@ class WhyDrawer(QWidget):
         self.value.setCurrentText(now)
         self.note.setText("")
 
+    def _ask_stock(self) -> None:
+        if self._row is not None:
+            self.stock_asked.emit(self._row.id)
+
     def _ask_override(self) -> None:
         if self._row is None:
+            return
+        if self.field.currentText() == LAID:
+            if self.value.currentText() in _LAID and self._row.planned.request:
+                self.cable_asked.emit(self._row.id, _LAID[self.value.currentText()])
             return
         if not self.reason.text().strip() or not self.initials.text().strip():
             self.note.setText("An override needs a reason and initials.")
@@ -218,5 +198,5 @@ class WhyDrawer(QWidget):
         )
 
     def _ask_clear(self) -> None:
-        if self._row is not None:
+        if self._row is not None and self.field.currentText() in _FIELDS:
             self.clear_asked.emit(self._subject(), _FIELDS[self.field.currentText()])

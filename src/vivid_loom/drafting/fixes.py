@@ -94,18 +94,22 @@ def _circuit(words: str, **fields: Any) -> Fix:
         circuit = _Place(finding, draft).circuit
         if circuit is None:
             return None
-        return change_circuit(dataclasses.replace(circuit, **fields), words)
+        changed = change_circuit(dataclasses.replace(circuit, **fields), words)
+        return f"feed {circuit.label} {words}", changed[1]
 
     return fix
 
 
-def _supply(change: Callable[[Supply, Draft], dict[str, Any] | None]) -> Fix:
+def _supply(words: str, change: Callable[[Supply, Draft], dict[str, Any] | None]) -> Fix:
     """Fit a supply otherwise."""
 
     def fix(finding: Finding, draft: Draft) -> Edit | None:
         supply = _Place(finding, draft).supply
         fields = change(supply, draft) if supply else None
-        return change_supply(dataclasses.replace(supply, **fields)) if supply and fields else None
+        if supply is None or fields is None:
+            return None
+        changed = change_supply(dataclasses.replace(supply, **fields))
+        return f"{words} of {supply.name}", changed[1]
 
     return fix
 
@@ -204,7 +208,8 @@ def _right_throws(finding: Finding, draft: Draft) -> Edit | None:
     if not throws:
         return None
     contact = dataclasses.replace(circuit.contact, throws=throws)
-    return change_circuit(dataclasses.replace(circuit, contact=contact), "throws")
+    changed = change_circuit(dataclasses.replace(circuit, contact=contact), "throws")
+    return f"correct the throws of {circuit.label}", changed[1]
 
 
 def _stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
@@ -310,12 +315,14 @@ _FIXES: Final[dict[str, Fix]] = {
     "I01": _COLOUR, "I02": _COLOUR, "I03": _COLOUR, "I06": _COLOUR, "I07": _COLOUR,
     "I11": _COLOUR,
     "I04": _profile("negative_colour", "YE", "DC negative to yellow"),
-    "P01": _supply(lambda supply, draft: _stronger_family(supply, draft)),
-    "P02": _supply(_nearer), "P06": _supply(_stronger_family),
-    "K03": _supply(_stronger_family), "K13": _supply(_stronger_family),
-    "P10": _supply(lambda supply, draft: {"ways_protected": True}),
-    "P11": _supply(lambda supply, draft: {"way_distance_mm": 0.0}),
-    "P14": _supply(_stud),
+    "P01": _supply("protect the feeder", _stronger_family),
+    "P02": _supply("move the device nearer the source", _nearer),
+    "P06": _supply("fit a stronger family to the feeder", _stronger_family),
+    "K03": _supply("fit a stronger family to the feeder", _stronger_family),
+    "K13": _supply("fit a family for the voltage to the feeder", _stronger_family),
+    "P10": _supply("protect the ways", lambda supply, draft: {"ways_protected": True}),
+    "P11": _supply("put devices on the bar", lambda supply, draft: {"way_distance_mm": 0.0}),
+    "P14": _supply("fit a larger feed stud", _stud),
     "A01": _ALWAYS_LIVE, "A25": _ALWAYS_LIVE,
     "A04": _circuit("behind the battery switch", level="unswitched", supply=""),
     "A02": _one_point, "A03": _one_point,

@@ -1,4 +1,4 @@
-"""The shop: its closed days and the bench hours it can give a day."""
+"""The shop: its closed days, the bench hours it can give a day, the devices it has."""
 
 import datetime
 from pathlib import Path
@@ -6,6 +6,7 @@ from typing import Annotated, Final
 
 from annotated_types import Gt
 
+from vivid_loom.boat.supply import DeviceFamily
 from vivid_loom.quantities import record
 from vivid_loom.quantities.document import DocumentError, read_document
 
@@ -21,12 +22,19 @@ class Shop:
 
     Attributes:
         closed: ISO dates on which nobody works, besides Saturdays and Sundays.
+        stock: ratings in stock by family of device, in A; a family left out is there whole.
         bench_hours: hours of harness bench that one working day gives.
     """
 
     name: str = "Shop"
     closed: tuple[str, ...] = ()
     bench_hours: Annotated[float, Gt(0)] = 8.0
+    stock: tuple[tuple[DeviceFamily, tuple[float, ...]], ...] = ()
+
+    @property
+    def ratings(self) -> dict[str, tuple[float, ...]]:
+        """Ratings in stock by family."""
+        return dict(self.stock)
 
     @property
     def closed_days(self) -> frozenset[datetime.date]:

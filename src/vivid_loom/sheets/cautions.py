@@ -2,7 +2,11 @@
 
 from typing import Final
 
-__all__ = ["CAUTIONS", "SHORT_CAUTION"]
+from vivid_loom.drafting import Draft, DraftedCircuit
+
+__all__ = ["CAUTIONS", "SHORT_CAUTION", "hazards"]
+
+HEAVY_A: Final = 60.0  # from here up a dropped spanner welds itself on; our choice
 
 SHORT_CAUTION: Final = (
     "Electricity aboard can start fires and kill. Disconnect batteries before work, minus first; "
@@ -20,3 +24,25 @@ CAUTIONS: Final = (
     "Local codes, class rules and the device makers' instructions overrule this sheet.",
     "The engineer who signs answers for the result.",
 )
+
+
+def hazards(draft: Draft, row: DraftedCircuit) -> tuple[str, ...]:
+    """Return the cautions that belong to one circuit or feeder, the gravest first."""
+    boat, found = draft.aboard.boat, []
+    areas = {area.id: area for area in boat.areas}
+    levels = {supply.id: supply.level for supply in boat.supplies}
+    passed = {areas[run.area] for path in row.paths for run in path.runs}
+    if any(area.fuel_vapour for area in passed):
+        found.append("Passes a fuel-vapour space: ventilate before switching anything, and fit "
+                     "ignition-protected parts only.")  # fmt: skip
+    if row.planned.source == boat.battery.id:
+        found.append("Starts on the battery: minus off first and on last; cover the live studs; "
+                     "nothing but its own fuse protects this stretch.")  # fmt: skip
+    elif levels.get(row.planned.source) == "battery_direct":
+        found.append(f"{row.planned.label} stays live with the battery switch off: pull its fuse "
+                     "before work.")  # fmt: skip
+    if row.sized and row.sized.protection and row.sized.protection.value >= HEAVY_A:
+        found.append("A short here melts tools: insulate both ends before the other is landed.")
+    if boat.ac_aboard != "none":
+        found.append("Mains is aboard: keep it in its own sheath; it belongs to licensed people.")
+    return tuple(found)

@@ -10,6 +10,7 @@ from vivid_loom.order import Acceptance, due_date
 from vivid_loom.sheets import build_lists, loose_lists, stores
 from vivid_loom.sheets.cautions import CAUTIONS, SHORT_CAUTION
 from vivid_loom.sheets.csv_file import csv_bytes
+from vivid_loom.sheets.curve_pages import curve_pages
 from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page, Primitive, Rect, Text
 from vivid_loom.sheets.layout import (
@@ -203,6 +204,7 @@ def packet_pages(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -
         _cover(draft, setting, closed),
         *thread_pages(draft, setting),
         *_schedule_pages(draft, setting),
+        *curve_pages(draft, setting),
         *_cut_pages(draft, setting),
         *_simple(build_lists.end_procedures(draft), (56, 22, 22, 18, 155), setting, right=(3,)),
         *_simple(build_lists.landings(draft), (22, 28, 14, 26, 62, 60, 28, 28), setting,
