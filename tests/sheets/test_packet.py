@@ -177,3 +177,11 @@ def test_what_lies_in_the_boat_is_not_printed_with_a_length_to_cut(
     changed = draft(built, boat, full.catalogue)
     cut = " ".join(_texts(p) for p in packet_pages(changed) if p.title.startswith("Cut list"))
     assert cut.split().count("stays") == 1
+
+
+def test_an_end_to_cap_is_capped_on_every_sheet(files: dict[str, bytes]) -> None:
+    later = [r for r in rows(files, "caps.csv") if r["what"] == "Heated helm seat"]
+    assert later
+    cut = {r["label_from"]: r["from_termination"] for r in rows(files, "cutlist.csv")}
+    cut |= {r["label_to"]: r["to_termination"] for r in rows(files, "cutlist.csv")}
+    assert {cut[row["label"]] for row in later} == {"adhesive end cap"}

@@ -16,7 +16,12 @@ from vivid_loom.drafting.plugs import Plug, PlugBoard
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.drafting.sized import Sized
-from vivid_loom.drafting.terminate import Termination, terminate_plug, terminate_point
+from vivid_loom.drafting.terminate import (
+    Termination,
+    terminate_later,
+    terminate_plug,
+    terminate_point,
+)
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, record
 from vivid_loom.standards.colours import InsulationColour
@@ -198,7 +203,11 @@ class _Builder:
             self.studs[point.place, point.kind] = _stud(point, self.aboard)
         lead = _lead_of(point, self.aboard)
         stud = self.studs[point.place, point.kind]
-        done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
+        load = self.aboard.loads.get(point.place) if point.kind == "lead" else None
+        if load and load.state == "wired_for_later" and meeting == 1:
+            done = terminate_later()
+        else:
+            done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
         label = f"{wire} {point.place} {point.name}"
         words = _lead_words(lead, point.name)
         shade = lead.colour if lead else ""

@@ -9,7 +9,14 @@ from vivid_loom.standards import terminals
 from vivid_loom.standards.conductor import area_mm2, size_steps
 from vivid_loom.standards.joints import RECIPES, Zone
 
-__all__ = ["Termination", "end_steps", "terminate_plug", "terminate_point", "terminate_stud"]
+__all__ = [
+    "Termination",
+    "end_steps",
+    "terminate_later",
+    "terminate_plug",
+    "terminate_point",
+    "terminate_stud",
+]
 
 
 Grease = Literal["none", "in_barrel", "at_landing"]
@@ -90,6 +97,11 @@ def terminate_point(
     return _joint(gauge, lead, conductors)
 
 
+def terminate_later() -> Termination:
+    """Choose what closes an end whose device is still to come."""
+    return Termination("adhesive end cap", 0.0, "", "its device is still to come")
+
+
 def terminate_plug(contact: terminals.Contact, *, live_side: bool) -> Termination:
     """Choose the contact of a sealed plug; the side that can be live is shrouded."""
     gender = "socket" if live_side else "pin"
@@ -126,6 +138,8 @@ def end_steps(
         zone: where the end lives; decides its sleeves.
     """
     recipe = RECIPES[zone]
+    if "end cap" in termination:
+        return ("label sleeve on", "cap on", "shrink", "coil and tie")
     if "contact" in termination:
         return ("label sleeve on", "strip", "seal on", "crimp", "tug", "push home until it clicks")
     tail = "butt" in termination or "closed-end" in termination

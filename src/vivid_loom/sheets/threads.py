@@ -297,10 +297,10 @@ def _unfused(
 
 
 def _strip_mark(x: float, upper: float, tones: Tones) -> list[Primitive]:
-    """Draw the pole of a terminal strip: a square with its screw."""
+    """Draw the pole of a terminal strip: a square with its screw's slot."""
     return [
         Rect(x + 3, upper - 4.5, 9, 9, tones.part, tones.ink, 1.0, 1.0),
-        Circle(x + 7.5, upper, 1.6, tones.ink),
+        Line(((x + 5, upper + 2.5), (x + 10, upper - 2.5)), tones.ink, 1.2),
     ]
 
 

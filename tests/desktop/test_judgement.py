@@ -1,0 +1,138 @@
+"""Fixes, substitutions, cables, curves and two profiles, on the real window."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QUrl
+from PySide6.QtGui import QImage, QTextDocument
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.compare_dialog import CompareDialog
+from vivid_loom.desktop.keel_strip import advice
+from vivid_loom.desktop.main_window import MainWindow
+from vivid_loom.desktop.stock_dialog import StockDialog
+from vivid_loom.desktop.why_text import PLOT
+from vivid_loom.order import Override
+
+Open = Callable[[Path], MainWindow]
+MISTAKES = DEMO_FOLDER / "hull-0423.loom.json"
+
+
+def codes(window: MainWindow, subject: str) -> set[str]:
+    return {f.code for f in window.session.draft.findings if subject in f.subjects}
+
+
+def test_a_finding_is_fixed_by_one_edit_and_comes_back_with_undo(open_on: Open) -> None:
+    window = open_on(MISTAKES)
+    window.show_findings()
+    listed = window._findings
+    assert listed is not None
+    listed.search.setText("A01")
+    assert listed.fix.isEnabled() and "always live" in listed.fix.text()
+    before = window.session.undo_stack.count()
+    listed.fix.click()
+    assert "A01" not in codes(window, "E01")
+    assert window.session.undo_stack.count() == before + 1
+    window.session.undo_stack.undo()
+    assert "A01" in codes(window, "E01")
+    listed.search.setText("A10")
+    assert not listed.fix.isEnabled()
+
+
+def test_enter_takes_what_the_strip_says(open_on: Open) -> None:
+    window = open_on(MISTAKES)
+    window.session.select("C24")
+    row = window.session.draft.circuit("C24")
+    assert row is not None
+    words, key = advice(window.session.draft, row)
+    assert words.startswith("S01") and key.startswith("Enter: ")
+    window.take_advice()
+    assert not window.session.order.override("C24", "gauge")
+    assert not {"S01", "S02", "S05", "S07"} & codes(window, "C24")
+
+
+def test_a_strip_without_a_fix_opens_the_why(open_on: Open) -> None:
+    window = open_on(MISTAKES)
+    window.session.select("E10")
+    window.show()
+    window.take_advice()
+    window.session.undo_stack.undo()
+    window.session.select("C02")
+    window.take_advice()
+    assert window.why.isVisible()
+
+
+def test_a_device_out_of_stock_is_substituted_with_reason_and_initials(
+    open_on: Open, own_order: Path, qtbot: QtBot
+) -> None:
+    window = open_on(own_order)
+    window.open_why("C13")
+    window.why.stock.click()
+    dialog = window.findChild(StockDialog)
+    assert isinstance(dialog, StockDialog)
+    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=20_000)
+    offered = {way.words: way.allowed for way in dialog._ways}
+    assert offered["10 A blade fuse"] and not offered["5 A blade fuse"]
+    wanted = next(i for i, way in enumerate(dialog._ways) if way.words == "10 A blade fuse")
+    dialog.table.selectRow(wanted)
+    dialog.take.click()
+    assert "initials" in dialog.note.text()
+    dialog.initials.setText("QH")
+    dialog.take.click()
+    override = window.session.order.override("C13", "protection_a")
+    assert isinstance(override, Override)
+    assert (override.value, override.kind, override.initials) == ("10", "substitution", "QH")
+    assert "out of stock" in override.reason
+
+
+def test_a_refused_device_is_not_recorded(open_on: Open, own_order: Path, qtbot: QtBot) -> None:
+    window = open_on(own_order)
+    dialog = StockDialog(
+        window.session.draft, window.session.model, "C01", {"blade fuse": (5.0, 10.0)}, window
+    )
+    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=20_000)
+    dialog.initials.setText("QH")
+    refused = next(i for i, way in enumerate(dialog._ways) if not way.allowed)
+    dialog.table.selectRow(refused)
+    dialog.take.click()
+    assert "may go in" in dialog.note.text()
+    assert window.session.order.override("C01", "protection_a") is None
+
+
+def test_a_circuit_is_laid_in_a_cable_from_the_drawer(open_on: Open, own_order: Path) -> None:
+    window = open_on(own_order)
+    window.open_why("C11")
+    window.why.field.setCurrentText("Laid as")
+    assert window.why.value.currentText() == "single wires"
+    window.why.value.setCurrentText("cable")
+    window.why.take.click()
+    assert {c.circuit for c in window.session.draft.assembled.cables} == {"C10", "C11"}
+    window.why.value.setCurrentText("single wires")
+    window.why.take.click()
+    assert {c.circuit for c in window.session.draft.assembled.cables} == {"C10"}
+
+
+def test_the_drawer_shows_the_band_of_the_device(window: MainWindow) -> None:
+    window.open_why("C08")
+    kind = QTextDocument.ResourceType.ImageResource.value
+    picture = window.why.text.document().resource(kind, QUrl(PLOT))
+    assert isinstance(picture, QImage) and picture.width() > 400
+    shades = {picture.pixelColor(x, y).name() for x in range(0, 600, 7) for y in range(0, 480, 7)}
+    assert len(shades) >= 4
+    assert "Shorts and stalls" in window.why.text.toPlainText()
+    assert "Before F05" in window.why.text.toPlainText()
+
+
+@pytest.mark.parametrize("other", ["us", "iso"])
+def test_two_profiles_stand_side_by_side(window: MainWindow, qtbot: QtBot, other: str) -> None:
+    dialog = CompareDialog(window.session.draft, window.session.model, window)
+    dialog.second.setCurrentIndex(dialog.second.findData(other))
+    rows = dialog.table.rows_model
+    name = {"us": "US small craft", "iso": "ISO metric"}[other]
+    qtbot.waitUntil(lambda: rows.headings[2] == name, timeout=20_000)
+    shown = {row[0].text: (row[1].text, row[2].text) for row in rows.rows}
+    assert {"wires", "wire to cut, m", "copper, kg", "wire and cable, cost", "errors"} <= set(shown)
+    if other == "iso":
+        assert "mm²" in shown["C01 Horn"][1] and "AWG" in shown["C01 Horn"][0]
