@@ -12,7 +12,7 @@ from vivid_loom.drafting.occupants import occupants
 from vivid_loom.order import Order, Spare, add_spare, change_run
 from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.sheets.section_drawing import section_items
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.standards.conduit import BORES_MM, fill_limit_percent
 from vivid_loom.workshop.bundles import departures, section
 from vivid_loom.workshop.effects import effect, effect_words, figures_of

@@ -165,6 +165,41 @@ _SCHOOLS: dict[str, tuple[str | int, ...]] = {
 }
 
 
+def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
+    count = 14 + circuits // 20
+    stations, runs = _geography(rng, count)
+    battery, helm = "s4", "s6"
+    areas = tuple(
+        Area(id=name, name=name, from_m=low, to_m=high, engine_heat=name == "aft",
+             ambient_c=rng.choice((30.0, 40.0)))
+        for name, low, high in (("aft", 0.0, 3.4), ("middle", 3.4, 6.7), ("fore", 6.7, 10.0))
+    )  # fmt: skip
+    volts = rng.choice((12.0, 12.0, 24.0, 24.0, 48.0))
+    hull = Hull(length_m=10.0, beam_m=3.0, material="grp", sheer=((0.0, 1.2), (10.0, 2.0)),
+                keel=((0.0, 0.0), (9.0, 0.2)))  # fmt: skip
+    source = Battery(id="BAT", name="Battery", station=battery, cranking_a=600.0, capacity_ah=100.0)
+    buses = tuple(
+        ReturnBus(id=name, name=f"{name} bus", station=station, paired_with=supply,
+                  screws=circuits, max_a=1000.0)
+        for name, station, supply in (("NB0", battery, "BSW"), ("NB1", helm, "HFB"))
+    )  # fmt: skip
+    return Boat(
+        id=f"generated-{seed}", name=f"Generated {seed}", nominal_v=volts, hull=hull, areas=areas,
+        assemblies=tuple(Assembly(id=area.id, name=f"{area.id} harness") for area in areas),
+        stations=stations, runs=runs, battery=source,
+        supplies=(
+            _supply("BSW", "battery_switch", "unswitched", "BAT", battery, 0, volts),
+            _supply("ALB", "fuse_block", "battery_direct", "BAT", battery, circuits, volts),
+            _supply("HFB", "fuse_block", "unswitched", "BSW", helm, circuits, volts),
+            _supply("HB", "bus", "unswitched", "BSW", battery, circuits, volts),
+            _supply("HBP", "breaker_panel", "unswitched", "BSW", helm, circuits, volts),
+        ),
+        return_buses=buses,
+        helm=HelmPanel(id="panel", name="Panel", station=helm, positions=max(1, circuits)),
+        fit=_fit(rng, circuits, count, volts),
+    )  # fmt: skip
+
+
 def generated(
     seed: int, circuits: int, profile: str = "shop", *, schools: bool = False
 ) -> tuple[Order, Boat]:
@@ -174,67 +209,7 @@ def generated(
         schools: draw the profile's choices as well.
     """
     rng = random.Random(seed)
-    count = 14 + circuits // 20
-    stations, runs = _geography(rng, count)
-    battery, helm = "s4", "s6"
-    areas = tuple(
-        Area(
-            id=name,
-            name=name,
-            from_m=low,
-            to_m=high,
-            engine_heat=name == "aft",
-            ambient_c=rng.choice((30.0, 40.0)),
-        )
-        for name, low, high in (("aft", 0.0, 3.4), ("middle", 3.4, 6.7), ("fore", 6.7, 10.0))
-    )
-    volts = rng.choice((12.0, 12.0, 24.0, 24.0, 48.0))
-    boat = Boat(
-        id=f"generated-{seed}",
-        name=f"Generated {seed}",
-        nominal_v=volts,
-        hull=Hull(
-            length_m=10.0,
-            beam_m=3.0,
-            material="grp",
-            sheer=((0.0, 1.2), (10.0, 2.0)),
-            keel=((0.0, 0.0), (9.0, 0.2)),
-        ),
-        areas=areas,
-        assemblies=tuple(Assembly(id=area.id, name=f"{area.id} harness") for area in areas),
-        stations=stations,
-        runs=runs,
-        battery=Battery(
-            id="BAT", name="Battery", station=battery, cranking_a=600.0, capacity_ah=100.0
-        ),
-        supplies=(
-            _supply("BSW", "battery_switch", "unswitched", "BAT", battery, 0, volts),
-            _supply("ALB", "fuse_block", "battery_direct", "BAT", battery, circuits, volts),
-            _supply("HFB", "fuse_block", "unswitched", "BSW", helm, circuits, volts),
-            _supply("HB", "bus", "unswitched", "BSW", battery, circuits, volts),
-            _supply("HBP", "breaker_panel", "unswitched", "BSW", helm, circuits, volts),
-        ),
-        return_buses=(
-            ReturnBus(
-                id="NB0",
-                name="Main bus",
-                station=battery,
-                paired_with="BSW",
-                screws=circuits,
-                max_a=1000.0,
-            ),
-            ReturnBus(
-                id="NB1",
-                name="Helm bus",
-                station=helm,
-                paired_with="HFB",
-                screws=circuits,
-                max_a=1000.0,
-            ),
-        ),
-        helm=HelmPanel(id="panel", name="Panel", station=helm, positions=max(1, circuits)),
-        fit=_fit(rng, circuits, count, volts),
-    )
+    boat = _boat(rng, seed, circuits)
     drawn = tuple((name, rng.choice(values)) for name, values in sorted(_SCHOOLS.items()))
     standing = PROFILES[profile]
     changes = tuple((n, v) for n, v in drawn if schools and v != getattr(standing, n))

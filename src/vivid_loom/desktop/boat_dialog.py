@@ -22,7 +22,7 @@ from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.parts import button, heading, small
 from vivid_loom.desktop.text_table import Cell, TextModel, TextTable
 from vivid_loom.sheets.boat_plan import boat_plan_items
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["BoatDialog"]
 

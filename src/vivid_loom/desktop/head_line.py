@@ -10,7 +10,7 @@ from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.theme import LIGHT
 from vivid_loom.desktop.thread_figures import mark
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["HeadLine"]
 

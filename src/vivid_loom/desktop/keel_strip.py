@@ -16,7 +16,8 @@ from vivid_loom.sheets.boat_plan import profile_outline
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 from vivid_loom.sheets.stores import wire_totals
-from vivid_loom.sheets.threads import Tones, boat_axis
+from vivid_loom.sheets.threads import boat_axis
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import wire_lines
 
 __all__ = ["KeelStrip", "advice"]

@@ -26,7 +26,7 @@ from vivid_loom.order import (
     change_loads,
 )
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["LoadsStage"]

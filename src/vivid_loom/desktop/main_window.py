@@ -31,7 +31,7 @@ from vivid_loom.desktop.theme import DARK, LIGHT, apply_theme
 from vivid_loom.desktop.threads_stage import ThreadsStage
 from vivid_loom.desktop.why_drawer import WhyDrawer
 from vivid_loom.sheets.cautions import SHORT_CAUTION
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["LOADS", "ORDER", "PACKET", "RUNS", "THREADS", "MainWindow"]
 

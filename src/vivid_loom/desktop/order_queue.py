@@ -12,7 +12,7 @@ from vivid_loom.desktop.parts import button
 from vivid_loom.desktop.text_table import Cell, TextModel, TextTable
 from vivid_loom.opening import QueueEntry, queue_entry, with_figures
 from vivid_loom.order import Shop
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["OrderQueue"]
 

@@ -21,7 +21,7 @@ from vivid_loom.order import Edit, Order, Revision, issue_revision
 from vivid_loom.sheets import packet_tables
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.csv_file import csv_bytes
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["OrderStage", "sheets_digest"]

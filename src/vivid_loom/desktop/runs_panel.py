@@ -14,7 +14,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.occupants import Occupant, occupants
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.section_drawing import section_items
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.standards.conduit import CLEARANCE_MM
 from vivid_loom.workshop.bundles import Section, departures
 from vivid_loom.workshop.effects import effect, effect_words

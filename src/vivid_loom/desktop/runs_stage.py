@@ -26,7 +26,7 @@ from vivid_loom.order import (
     move_loads,
 )
 from vivid_loom.sheets.runs_drawing import MEASURES
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.bundles import Section, section
 from vivid_loom.workshop.effects import effect, effect_words
 

@@ -31,7 +31,7 @@ from vivid_loom.sheets.runs_overlay import (
     neighbour,
     path_items,
 )
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.bundles import Section
 
 __all__ = ["RunsView"]

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.theme import LIGHT
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["STAGES", "Stage", "StageRail"]
 

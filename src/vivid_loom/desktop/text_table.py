@@ -8,7 +8,7 @@ from PySide6.QtGui import QBrush, QColor, QGuiApplication, QKeyEvent, QKeySequen
 from PySide6.QtWidgets import QTableView
 
 from vivid_loom.desktop.theme import LIGHT, font
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["Cell", "TextModel", "TextTable"]
 

@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 from vivid_loom.sheets.drawing import FONTS
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["DARK", "LIGHT", "apply_theme", "font"]
 

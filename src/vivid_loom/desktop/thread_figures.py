@@ -4,7 +4,7 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = [
     "FIGURES_W",

@@ -17,7 +17,8 @@ from vivid_loom.desktop.thread_rows import ROW_H, Shown, arrange
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted
-from vivid_loom.sheets.threads import Axis, Tones, boat_axis, thread
+from vivid_loom.sheets.threads import Axis, boat_axis, thread
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["ThreadsView"]
 

@@ -11,20 +11,19 @@ from typing import NamedTuple
 
 import numpy as np
 
-from vivid_loom.boat import Boat, Load
-from vivid_loom.drafting.allocate import home_bus
+from vivid_loom.boat import Load
 from vivid_loom.drafting.decision import Decision, Lazy, Step
-from vivid_loom.drafting.feeders import FeederNeed, return_chain
+from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.planned import Planned
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
+from vivid_loom.drafting.short_paths import COLD_C, Net, Part, far_parts, near_parts
 from vivid_loom.drafting.sized import Sized
 from vivid_loom.quantities import figure, key_in
 from vivid_loom.standards import conductor, short_circuit, time_current
 
 __all__ = ["Fault", "Stall", "Upstream", "faults", "selective_to_a"]
 
-COLD_C = 20.0
 SEVEN_HOURS_S = 7 * 3600.0
 
 
@@ -84,75 +83,7 @@ class Fault(NamedTuple):
         return self.let_through_a2s <= self.withstand_a2s
 
 
-class _Part(NamedTuple):
-    """A resistance on the way of a short, in words and ohms, and how to reckon it."""
-
-    name: str
-    ohm: float
-    formula: str
-
-
-def _battery(boat: Boat) -> _Part:
-    ohm = boat.battery.internal_ohm
-    if ohm is not None:
-        return _Part("battery, as stated", ohm, key_in(ohm))
-    cells = boat.nominal_v / 2
-    told = f"0.5 × (2.116667 − 1.2) × {cells:g} / {boat.battery.cranking_a:g}"
-    return _Part(
-        "battery, warm, from its cranking amps",
-        short_circuit.battery_ohm(boat.nominal_v, boat.battery.cranking_a), told,
-    )  # fmt: skip
-
-
-class _Net:
-    """Resistances of the draft's feeders and circuits."""
-
-    def __init__(
-        self, aboard: Aboard, sized: dict[str, Sized], paths: dict[str, tuple[Path, ...]],
-        needs: dict[str, FeederNeed],
-    ) -> None:  # fmt: skip
-        self.aboard, self.sized, self.paths, self.needs = aboard, sized, paths, needs
-        self.battery = _battery(aboard.boat)
-        self.hot_c = float(aboard.profile.insulation_c)
-        self._ahead: dict[tuple[str, str, float], list[_Part]] = {}
-
-    def legs(self, item: str, indices: Sequence[int], celsius: float, name: str) -> _Part:
-        """Return legs of one circuit or feeder in series."""
-        gauge = self.sized[item].gauge.value
-        each = conductor.ohm_per_m(gauge, celsius)
-        metres = [self.paths[item][i].length_m for i in indices]
-        told = f"({' + '.join(key_in(m) for m in metres) or '0'}) × {key_in(each)}"
-        return _Part(f"{name}, {gauge} at {celsius:g} °C", sum(metres) * each, told)
-
-    def ahead(self, source: str, bus: str, celsius: float) -> list[_Part]:
-        """Return everything between the battery and a block, and from a bus home."""
-        key = (source, bus, celsius)
-        if key not in self._ahead:
-            self._ahead[key] = self._find_ahead(*key)
-        return self._ahead[key]
-
-    def _find_ahead(self, source: str, bus: str, celsius: float) -> list[_Part]:
-        parts = [self.battery]
-        for name in reversed(self.aboard.boat.supply_chain(source)):
-            feeder = self.needs[name].planned
-            parts.append(self.legs(feeder.id, (0,), celsius, f"{feeder.id} plus"))
-        for name in return_chain(bus, self.aboard) if bus else ():
-            feeder = self.needs[name].planned
-            parts.append(self.legs(feeder.id, (1,), celsius, f"{feeder.id} minus"))
-        return parts
-
-    def bus_at(self, source: str) -> str:
-        """Return the bus beside a block, or the next one home."""
-        boat = self.aboard.boat
-        paired = {bus.paired_with: bus.id for bus in boat.return_buses}
-        supply = next((s for s in boat.supplies if s.id == source), None)
-        if supply is None:
-            return ""
-        home = home_bus(boat, supply)
-        return paired.get(source) or (home.id if home else "")
-
-
-def _amps_decision(name: str, volts: float, parts: list[_Part], why: str) -> Decision[float]:
+def _amps_decision(name: str, volts: float, parts: list[Part], why: str) -> Decision[float]:
     total = sum(part.ohm for part in parts)
     steps = (
         *(Step(part.name, part.formula, part.ohm, "Ω") for part in parts),
@@ -234,7 +165,7 @@ def selective_to_a(
     return greatest_a
 
 
-def _upstream(planned: Planned, net: _Net) -> tuple[Upstream, ...]:
+def _upstream(planned: Planned, net: Net) -> tuple[Upstream, ...]:
     """Return the devices towards the battery, the next one first."""
     start = planned.source if not planned.feeds else net.needs[planned.feeds].supply.fed_from
     found: list[Upstream] = []
@@ -247,7 +178,7 @@ def _upstream(planned: Planned, net: _Net) -> tuple[Upstream, ...]:
     return tuple(found)
 
 
-def _stall(load: Load, planned: Planned, device: tuple[str, float], net: _Net) -> Stall | None:
+def _stall(load: Load, planned: Planned, device: tuple[str, float], net: Net) -> Stall | None:
     if load.locked_rotor_a is None:
         return None
     volts = net.aboard.boat.nominal_v
@@ -268,7 +199,7 @@ def _stall(load: Load, planned: Planned, device: tuple[str, float], net: _Net) -
 
 
 def _stall_decision(
-    stall: Stall, planned: Planned, device: tuple[str, float], net: _Net
+    stall: Stall, planned: Planned, device: tuple[str, float], net: Net
 ) -> Decision[float]:
     load = net.aboard.loads[stall.load]
     assert load.locked_rotor_a is not None
@@ -288,30 +219,6 @@ def _stall_decision(
     )
 
 
-def _far_parts(planned: Planned, net: _Net) -> list[_Part]:
-    if planned.feeds:
-        above = net.needs[planned.feeds].supply.fed_from
-        supply = next((s.id for s in net.aboard.boat.supplies if s.id == above), "")
-        parts = [net.battery]
-        if supply:
-            parts = net.ahead(supply, net.bus_at(supply), net.hot_c)
-        indices = tuple(range(len(planned.plan.legs)))
-        return [*parts, net.legs(planned.id, indices, net.hot_c, "its own wires")]
-    parts = net.ahead(planned.source, planned.bus, net.hot_c)
-    longest = max(
-        (legs for _, legs in planned.plan.paths),
-        key=lambda legs: sum(net.paths[planned.id][i].length_m for i in legs),
-    )
-    return [*parts, net.legs(planned.id, longest, net.hot_c, "its own loop")]
-
-
-def _near_parts(planned: Planned, net: _Net) -> list[_Part]:
-    source = net.needs[planned.feeds].supply.fed_from if planned.feeds else planned.source
-    if source == net.aboard.boat.battery.id:
-        return [net.battery]
-    return net.ahead(source, net.bus_at(source), COLD_C)
-
-
 def _let_through(device: tuple[str, float], near_a: float, far_a: float) -> tuple[float, float]:
     """Return the greatest I²t between the two currents, and the current it occurs at.
 
@@ -328,13 +235,13 @@ def _let_through(device: tuple[str, float], near_a: float, far_a: float) -> tupl
     return max(limited, default=(0.0, near_a))
 
 
-def _fault(planned: Planned, net: _Net) -> Fault | None:
+def _fault(planned: Planned, net: Net) -> Fault | None:
     sized = net.sized.get(planned.id)
     if sized is None or sized.protection is None:
         return None
     device = (planned.family, sized.protection.value)
     volts = short_circuit.battery_open_v(net.aboard.boat.nominal_v)
-    near, far = _near_parts(planned, net), _far_parts(planned, net)
+    near, far = near_parts(planned, net), far_parts(planned, net)
     near_a = volts / sum(part.ohm for part in near)
     far_a = volts / sum(part.ohm for part in far)
     through, at_a = _let_through(device, near_a, far_a)
@@ -359,8 +266,8 @@ def _fault(planned: Planned, net: _Net) -> Fault | None:
 
 
 def _opened(
-    planned: Planned, device: tuple[str, float], net: _Net,
-    found: tuple[list[_Part], list[_Part], float, float, tuple[Stall, ...]],
+    planned: Planned, device: tuple[str, float], net: Net,
+    found: tuple[list[Part], list[Part], float, float, tuple[Stall, ...]],
 ) -> Iterator[tuple[str, Decision[float]]]:  # fmt: skip
     near, far, through, at_a, stalls = found
     volts = short_circuit.battery_open_v(net.aboard.boat.nominal_v)
@@ -395,5 +302,5 @@ def faults(
     needs: dict[str, FeederNeed], aboard: Aboard,
 ) -> dict[str, Fault]:  # fmt: skip
     """Return the faults of every circuit and feeder that is sized and has a device."""
-    net = _Net(aboard, sized, paths, needs)
+    net = Net(aboard, sized, paths, needs)
     return {item.id: found for item in planned if (found := _fault(item, net))}

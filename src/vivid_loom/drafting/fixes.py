@@ -1,306 +1,41 @@
 """What would clear a finding, where one undoable edit can: by the rule's code."""
 
-import dataclasses
-from collections.abc import Callable
-from typing import Any, Final, NamedTuple
+from typing import Final
 
-from vivid_loom.boat import CircuitRequest, Fit, Load, Run, Supply
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
+from vivid_loom.drafting.fix_edits import (
+    Fix,
+    clear,
+    closer,
+    control_fuse,
+    feed_it,
+    feed_otherwise,
+    fit_supply,
+    nearer,
+    one_point,
+    own_circuit,
+    right_throws,
+    shortest_way,
+    single_pole,
+    stronger_family,
+    stronger_switch,
+    stud,
+    use_school,
+    wider,
+)
 from vivid_loom.order import (
     Edit,
-    OverrideField,
-    add_fit,
-    change_circuit,
-    change_loads,
-    change_profile,
-    change_run,
-    change_supply,
-    clear_override,
-    send_by_way,
 )
-from vivid_loom.order.new_loads import fed
-from vivid_loom.quantities import Gauge
-from vivid_loom.standards import ampacity, conduit, protection, terminals
 
 __all__ = ["fix_of"]
 
-Fix = Callable[[Finding, Draft], Edit | None]
 
-
-class _Place(NamedTuple):
-    """Where the finding is, by what kind of thing its subjects are."""
-
-    finding: Finding
-    draft: Draft
-
-    @property
-    def circuit(self) -> CircuitRequest | None:
-        """The circuit named first among the subjects."""
-        by_id = {c.id: c for c in self.draft.aboard.circuits}
-        return next((by_id[s] for s in self.finding.subjects if s in by_id), None)
-
-    @property
-    def load(self) -> Load | None:
-        """The load among the subjects."""
-        loads = self.draft.aboard.loads
-        return next((loads[s] for s in self.finding.subjects if s in loads), None)
-
-    @property
-    def supply(self) -> Supply | None:
-        """The supply among the subjects, or the one a feeder among them feeds."""
-        boat = self.draft.aboard.boat
-        by_id = {s.id: s for s in boat.supplies}
-        fed_by = {f.id: by_id[f.planned.feeds] for f in self.draft.feeders}
-        named = [by_id[s] for s in self.finding.subjects if s in by_id]
-        return named[0] if named else fed_by.get(self.finding.subjects[0])
-
-    @property
-    def run(self) -> Run | None:
-        """The run among the subjects."""
-        runs = {run.id: run for run in self.draft.aboard.boat.runs}
-        return next((runs[s] for s in self.finding.subjects if s in runs), None)
-
-
-def _clear(*fields: OverrideField) -> Fix:
-    """Give an overruled value back to the draft."""
-
-    def fix(finding: Finding, draft: Draft) -> Edit | None:
-        order = draft.aboard.order
-        for subject in finding.subjects:
-            for field in fields:
-                if order.override(subject, field):
-                    return clear_override(subject, field)
-        return None
-
-    return fix
-
-
-def _profile(field: str, value: str | int, words: str) -> Fix:
-    """Go back to another school."""
-
-    def fix(finding: Finding, draft: Draft) -> Edit | None:
-        if getattr(draft.aboard.profile, field) == value:
-            return None
-        return change_profile(field, value, words)
-
-    return fix
-
-
-def _circuit(words: str, **fields: Any) -> Fix:
-    """Feed a circuit otherwise."""
-
-    def fix(finding: Finding, draft: Draft) -> Edit | None:
-        circuit = _Place(finding, draft).circuit
-        if circuit is None:
-            return None
-        changed = change_circuit(dataclasses.replace(circuit, **fields), words)
-        return f"feed {circuit.label} {words}", changed[1]
-
-    return fix
-
-
-def _supply(words: str, change: Callable[[Supply, Draft], dict[str, Any] | None]) -> Fix:
-    """Fit a supply otherwise."""
-
-    def fix(finding: Finding, draft: Draft) -> Edit | None:
-        supply = _Place(finding, draft).supply
-        fields = change(supply, draft) if supply else None
-        if supply is None or fields is None:
-            return None
-        changed = change_supply(dataclasses.replace(supply, **fields))
-        return f"{words} of {supply.name}", changed[1]
-
-    return fix
-
-
-def _nearer(supply: Supply, draft: Draft) -> dict[str, Any] | None:
-    limit = protection.distance_limit_mm(
-        draft.aboard.profile.school,
-        at_battery=supply.fed_from == draft.aboard.boat.battery.id,
-        sheathed=supply.feed_sheathed,
-    ).limit_mm
-    return {"feed_distance_mm": limit}
-
-
-def _stronger_family(supply: Supply, draft: Draft) -> dict[str, Any] | None:
-    """Return the next family that breaks what the one fitted cannot, and bears its rating."""
-    row = next(f for f in draft.feeders if f.planned.feeds == supply.id)
-    least = row.fault.near_a if row.fault else 0.0
-    if supply.fed_from == draft.aboard.boat.battery.id:
-        cranking = draft.aboard.boat.battery.cranking_a
-        least = max(least, protection.interrupt_minimum_a(cranking, main=True))
-    needed = draft.needs[supply.id]
-    for family, breaks in protection.INTERRUPT_RATING_A.items():
-        rated = protection.next_rating_a(family, max(needed.out.total_a, needed.largest_a + 1e-6))
-        made_for = protection.FAMILY_MAX_V[family] >= draft.aboard.boat.nominal_v
-        if breaks >= least and rated and made_for and family != supply.feed_family:
-            return {"feed_family": family}
-    return None
-
-
-def _stud(supply: Supply, draft: Draft) -> dict[str, Any] | None:
-    row = next(f for f in draft.feeders if f.planned.feeds == supply.id)
-    rating = row.sized.protection.value if row.sized and row.sized.protection else 0.0
-    fits = (stud for stud, bears in terminals.STUD_MAX_A.items() if bears >= rating)
-    stud = next(fits, None)
-    return {"feed_stud": stud} if stud else None
-
-
-def _one_point(finding: Finding, draft: Draft) -> Edit | None:
-    """Feed both leads of a pump from one always-live point, on the automatic lead's circuit."""
-    place = _Place(finding, draft)
-    load = place.load
-    if load is None:
-        return None
-    if draft.aboard.profile.automatic_pump == "helm_manual":
-        return change_profile("automatic_pump", "one_point", "pumps to one always-live point")
-    mine = [c for c in draft.aboard.circuits if load.id in c.loads]
-    automatic = next((c for c in mine if c.lead == "automatic"), None)
-    manual = next((c for c in mine if c.lead == "manual" and c.contact), None)
-    if automatic is None or manual is None:
-        return None
-    whole = dataclasses.replace(
-        automatic, pattern="pump_auto_manual", level="battery_direct", lead="plus",
-        contact=manual.contact, supply="",
-    )  # fmt: skip
-    name = f"feed both leads of {load.name} from one always-live point"
-    put = add_fit(Fit(circuits=(whole,)))[1]
-    return name, lambda order: dataclasses.replace(
-        put(order), removed=tuple(sorted({*order.removed, manual.id})),
-        added=dataclasses.replace(
-            put(order).added,
-            circuits=tuple(c for c in put(order).added.circuits if c.id != manual.id),
-        ),
-    )  # fmt: skip
-
-
-def _feed_it(finding: Finding, draft: Draft) -> Edit | None:
-    load = _Place(finding, draft).load
-    if load is None or load.lead("plus") is None:
-        return None
-    taken = {*draft.aboard.loads, *draft.aboard.switches, *(c.id for c in draft.aboard.circuits)}
-    fit = fed([load], "own switch", load.name, taken)
-    return f"feed {load.name}", add_fit(fit)[1]
-
-
-def _single_pole(finding: Finding, draft: Draft) -> Edit | None:
-    switch = next((draft.aboard.switches[s] for s in finding.subjects
-                   if s in draft.aboard.switches), None)  # fmt: skip
-    if switch is None:
-        return None
-    uses = [c.contact for c in draft.aboard.circuits
-            if c.contact and c.contact.switch == switch.id]  # fmt: skip
-    if any(use.pole > 1 for use in uses):
-        return None
-    two_ways = any("down" in use.throws for use in uses)
-    part = "rocker-spdt" if two_ways else "rocker-spst"
-    changed = dataclasses.replace(switch, part=part)
-    return f"fit a single-pole switch as {switch.legend}", add_fit(Fit(switches=(changed,)))[1]
-
-
-def _right_throws(finding: Finding, draft: Draft) -> Edit | None:
-    circuit = _Place(finding, draft).circuit
-    if circuit is None or circuit.contact is None:
-        return None
-    lit = {lever for name in circuit.loads for lever in draft.aboard.loads[name].lit_in}
-    throws = tuple(lever for lever in ("up", "down") if lever in lit)
-    if not throws:
-        return None
-    contact = dataclasses.replace(circuit.contact, throws=throws)
-    changed = change_circuit(dataclasses.replace(circuit, contact=contact), "throws")
-    return f"correct the throws of {circuit.label}", changed[1]
-
-
-def _stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
-    """Fit the weakest part of the same contacts and action that bears the current and voltage."""
-    place = _Place(finding, draft)
-    switch = next((s for s in draft.switches if s.request.id in finding.subjects), None)
-    row = draft.circuit(finding.subjects[0])
-    if switch is None:
-        return None
-    rating = amps = 0.0
-    motor = False
-    if row and row.sized:
-        rating = row.sized.protection.value if row.sized.protection else 0.0
-        amps = row.sized.current_a
-        motor = any(draft.aboard.loads[n].motor for n in row.planned.loads)
-    fits = [
-        part for part in draft.catalogue.switches
-        if (part.arrangement, part.action) == (switch.part.arrangement, switch.part.action)
-        and part.rated_v >= place.draft.aboard.boat.nominal_v and part.rated_a >= rating
-        and part.rated_a * (part.motor_factor if motor else 1.0) >= amps
-    ]  # fmt: skip
-    if not fits:
-        return None
-    best = min(fits, key=lambda part: (part.rated_a, part.id))
-    changed = dataclasses.replace(switch.request, part=best.id)
-    return f"fit {best.name} as {switch.request.legend}", add_fit(Fit(switches=(changed,)))[1]
-
-
-def _control_fuse(finding: Finding, draft: Draft) -> Edit | None:
-    """Fuse each thin control lead at the greatest blade its gauge bears."""
-    load = _Place(finding, draft).load
-    if load is None:
-        return None
-    insulation = draft.aboard.profile.insulation_c
-    leads = []
-    for lead in load.leads:
-        fuse = lead.fuse_a
-        if lead.function == "control" and lead.gauge:
-            try:
-                bears = ampacity.ampacity_a(Gauge.parse(lead.gauge), insulation)
-            except LookupError:
-                return None
-            fuse = max((r for r in protection.RATINGS_A["blade fuse"] if r <= bears), default=fuse)
-        leads.append(dataclasses.replace(lead, fuse_a=fuse))
-    return change_loads((dataclasses.replace(load, leads=tuple(leads)),), "control lead's fuse")
-
-
-def _own_circuit(finding: Finding, draft: Draft) -> Edit | None:
-    """Give the last of several safety loads on one circuit a circuit of its own."""
-    place = _Place(finding, draft)
-    circuit = place.circuit
-    names = [s for s in finding.subjects if circuit and s in circuit.loads]
-    if circuit is None or len(circuit.loads) < 2 or not names:
-        return None
-    load = draft.aboard.loads[names[-1]]
-    taken = {*draft.aboard.loads, *draft.aboard.switches, *(c.id for c in draft.aboard.circuits)}
-    alone = fed([load], "own switch", load.name, taken).circuits[0]
-    alone = dataclasses.replace(alone, level=circuit.level)
-    rest = tuple(name for name in circuit.loads if name != load.id)
-    kept = dataclasses.replace(circuit, loads=rest)
-    return f"give {load.name} its own circuit", add_fit(Fit(circuits=(kept, alone)))[1]
-
-
-def _wider(finding: Finding, draft: Draft) -> Edit | None:
-    """Fit the next bore that leaves the room asked for."""
-    run = _Place(finding, draft).run
-    if run is None or run.bore_mm is None:
-        return None
-    bore = next((b for b in conduit.BORES_MM if b > run.bore_mm), None)
-    return change_run(dataclasses.replace(run, bore_mm=bore), "bore") if bore else None
-
-
-def _closer(spacing_mm: float) -> Fix:
-    def fix(finding: Finding, draft: Draft) -> Edit | None:
-        run = _Place(finding, draft).run
-        if run is None:
-            return None
-        return change_run(dataclasses.replace(run, support_mm=spacing_mm), "supports")
-
-    return fix
-
-
-def _shortest_way(finding: Finding, draft: Draft) -> Edit | None:
-    return send_by_way(finding.subjects[0], finding.subjects[0], ())
-
-
-_GAUGE = _clear("gauge")
-_RATING = _clear("protection_a")
-_BOTH = _clear("protection_a", "gauge")
-_COLOUR = _clear("positive_colour", "negative_colour")
-_ALWAYS_LIVE = _circuit("always live", level="battery_direct", supply="")
+_GAUGE = clear("gauge")
+_RATING = clear("protection_a")
+_BOTH = clear("protection_a", "gauge")
+_COLOUR = clear("positive_colour", "negative_colour")
+_ALWAYS_LIVE = feed_otherwise("always live", level="battery_direct", supply="")
 
 _FIXES: Final[dict[str, Fix]] = {
     "S01": _GAUGE, "S05": _GAUGE, "S06": _GAUGE, "S11": _GAUGE, "S12": _GAUGE, "S16": _GAUGE,
@@ -309,35 +44,35 @@ _FIXES: Final[dict[str, Fix]] = {
     "S03": _RATING, "S04": _RATING, "K05": _RATING, "K06": _RATING, "K08": _RATING,
     "K09": _RATING, "K14": _RATING, "P04": _RATING, "P13": _RATING, "P15": _RATING,
     "P17": _RATING,
-    "S10": _clear("gauge", "protection_a", "positive_colour", "negative_colour",
+    "S10": clear("gauge", "protection_a", "positive_colour", "negative_colour",
                   "helm_position", "supply", "return_bus"),
-    "S08": _stronger_switch, "S18": _stronger_switch,
+    "S08": stronger_switch, "S18": stronger_switch,
     "I01": _COLOUR, "I02": _COLOUR, "I03": _COLOUR, "I06": _COLOUR, "I07": _COLOUR,
     "I11": _COLOUR,
-    "I04": _profile("negative_colour", "YE", "DC negative to yellow"),
-    "P01": _supply("protect the feeder", _stronger_family),
-    "P02": _supply("move the device nearer the source", _nearer),
-    "P06": _supply("fit a stronger family to the feeder", _stronger_family),
-    "K03": _supply("fit a stronger family to the feeder", _stronger_family),
-    "K13": _supply("fit a family for the voltage to the feeder", _stronger_family),
-    "P10": _supply("protect the ways", lambda supply, draft: {"ways_protected": True}),
-    "P11": _supply("put devices on the bar", lambda supply, draft: {"way_distance_mm": 0.0}),
-    "P14": _supply("fit a larger feed stud", _stud),
+    "I04": use_school("negative_colour", "YE", "DC negative to yellow"),
+    "P01": fit_supply("protect the feeder", stronger_family),
+    "P02": fit_supply("move the device nearer the source", nearer),
+    "P06": fit_supply("fit a stronger family to the feeder", stronger_family),
+    "K03": fit_supply("fit a stronger family to the feeder", stronger_family),
+    "K13": fit_supply("fit a family for the voltage to the feeder", stronger_family),
+    "P10": fit_supply("protect the ways", lambda supply, draft: {"ways_protected": True}),
+    "P11": fit_supply("put devices on the bar", lambda supply, draft: {"way_distance_mm": 0.0}),
+    "P14": fit_supply("fit a larger feed stud", stud),
     "A01": _ALWAYS_LIVE, "A25": _ALWAYS_LIVE,
-    "A04": _circuit("behind the battery switch", level="unswitched", supply=""),
-    "A02": _one_point, "A03": _one_point,
-    "A05": _feed_it, "A08": _single_pole, "A09": _right_throws, "A12": _own_circuit,
-    "A20": _own_circuit,
-    "A22": _profile("pump_switch", "always_live", "pump switch to always live"),
-    "A23": _profile("helm_protection", "as_fitted", "protection at the helm to each circuit"),
-    "A26": _clear("helm_position"),
-    "K10": _control_fuse, "K11": _control_fuse,
-    "R03": _wider, "R04": _wider, "R05": _shortest_way,
-    "R07": _closer(300.0), "R08": _closer(300.0),
-    "Z04": _profile("insulation_c", 105, "insulation to 105 °C"),
-    "Z06": _profile("grease", "at_landing", "grease to the landing"),
-    "Z12": _profile("negative_to_hull", "one_point", "negative to one point of the hull"),
-    "Z13": _profile("negative_to_hull", "isolated", "negative isolated from the hull"),
+    "A04": feed_otherwise("behind the battery switch", level="unswitched", supply=""),
+    "A02": one_point, "A03": one_point,
+    "A05": feed_it, "A08": single_pole, "A09": right_throws, "A12": own_circuit,
+    "A20": own_circuit,
+    "A22": use_school("pump_switch", "always_live", "pump switch to always live"),
+    "A23": use_school("helm_protection", "as_fitted", "protection at the helm to each circuit"),
+    "A26": clear("helm_position"),
+    "K10": control_fuse, "K11": control_fuse,
+    "R03": wider, "R04": wider, "R05": shortest_way,
+    "R07": closer(300.0), "R08": closer(300.0),
+    "Z04": use_school("insulation_c", 105, "insulation to 105 °C"),
+    "Z06": use_school("grease", "at_landing", "grease to the landing"),
+    "Z12": use_school("negative_to_hull", "one_point", "negative to one point of the hull"),
+    "Z13": use_school("negative_to_hull", "isolated", "negative isolated from the hull"),
 }  # fmt: skip
 
 

@@ -172,70 +172,101 @@ def _next_stocked(kept: tuple[int, ...] | None, count: int) -> list[int]:
     return [next((k for k in kept if k >= rung), count) for rung in rungs]
 
 
+class _Row(NamedTuple):
+    """What one circuit brings; see ``Lines`` for what each figure is."""
+
+    figures: tuple[float, float, float, float, float]
+    floor: tuple[int, int, int, int, int, int]
+    heating: list[float]
+    stocked: list[int]
+    cap: int
+
+
+class _Gather:
+    """Reads circuits one by one; what they share is looked up once."""
+
+    def __init__(self, aboard: Aboard, ladder: Ladder, catalogue: Catalogue) -> None:
+        profile = aboard.profile
+        self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
+        self.kinds = {supply.id: supply.kind for supply in aboard.boat.supplies}
+        self.shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
+        self.one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
+        self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
+        core = str(smallest.smallest_sheathed(profile.series))
+        self.sheathed = ladder.rung(core, "profile.series")
+        fitting = (i for i, area in enumerate(ladder.area_mm2) if area <= WAY_THICKEST_MM2)
+        self.cap = max(fitting)
+
+    def row(self, circuit: Planned, paths: tuple[Path, ...]) -> _Row:
+        """Return one circuit's figures."""
+        profile, loads, ladder = self.aboard.profile, self.aboard.loads, self.ladder
+        amps = leg_amps(circuit, loads)
+        _, legs = worst_path(circuit, paths, amps)
+        rating = rating_of(circuit, self.aboard)
+        critical = is_critical(circuit, loads)
+        percent = profile.critical_drop_percent if critical else profile.other_drop_percent
+        total = sum(loads[name].running_a or 0.0 for name in circuit.loads)
+        moment = sum(amps[i] * paths[i].length_m for i in legs)
+        limit_v = percent / 100 * self.aboard.boat.nominal_v
+        heat = heat_factor(paths, self.aboard.boat, profile)
+        kept = stocked_rungs(circuit, self.aboard, self.catalogue, ladder)
+        heavy = self.kinds[circuit.source] == "bus"
+        return _Row(
+            (total, rating, moment, limit_v, heat), self._floor(circuit, paths, rating, kept),
+            _heating(circuit, total, ladder, loads), _next_stocked(kept, len(ladder.gauges)),
+            len(ladder.gauges) - 1 if heavy else self.cap,
+        )  # fmt: skip
+
+    def _floor(
+        self, circuit: Planned, paths: tuple[Path, ...], rating_a: float,
+        kept: tuple[int, ...] | None,
+    ) -> tuple[int, int, int, int, int, int]:  # fmt: skip
+        loads, ladder = self.aboard.loads, self.ladder
+        maker = max(
+            ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
+        )
+        asked = _table_floor(circuit, paths, loads, ladder)
+        contact = _contact_floor(rating_a, ladder, paths)
+        if kept:  # cores under a jacket may be thinner, and are as bought
+            return self.sheathed, 0, 0, contact, maker, asked
+        return self.least, self.shop, min(self.one, self.cap), contact, maker, asked
+
+
+def _incidence(
+    circuits: Sequence[Planned], routed: dict[str, tuple[Path, ...]], boat: Boat
+) -> csr_array:
+    """Return how often each circuit passes each run in loom or conduit, shape (n, runs)."""
+    runs = {run.id: i for i, run in enumerate(boat.runs)}
+    passed = [
+        (index, runs[run.id])
+        for index, circuit in enumerate(circuits)
+        for path in routed[circuit.id]
+        for run in path.runs
+        if run.enclosure != "open"
+    ]
+    rows, columns = [row for row, _ in passed], [column for _, column in passed]
+    shape = (len(circuits), max(1, len(runs)))
+    incidence = csr_array((np.ones(len(passed)), (rows, columns)), shape=shape)
+    incidence.sum_duplicates()
+    return incidence
+
+
 def lines_of(
     circuits: tuple[Planned, ...], routed: dict[str, tuple[Path, ...]], aboard: Aboard,
     ladder: Ladder, catalogue: Catalogue,
 ) -> Lines:  # fmt: skip
     """Gather the circuits whose currents are all known."""
-    profile, loads, boat = aboard.profile, aboard.loads, aboard.boat
-    kinds = {supply.id: supply.kind for supply in boat.supplies}
-    runs = {run.id: i for i, run in enumerate(boat.runs)}
-    shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
-    one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
-    least = ladder.gauges.index(smallest.smallest_separate(profile.series))
-    cap = max(i for i, area in enumerate(ladder.area_mm2) if area <= WAY_THICKEST_MM2)
+    loads, count = aboard.loads, len(ladder.gauges)
     known = tuple(c for c in circuits if all(loads[n].running_a is not None for n in c.loads))
-    rows: list[tuple[float, float, float, float, float]] = []
-    floors: list[tuple[int, int, int, int, int, int]] = []
-    heating: list[list[float]] = []
-    stocked: list[list[int]] = []
-    sheathed = ladder.rung(str(smallest.smallest_sheathed(profile.series)), "profile.series")
-    caps: list[int] = []
-    row_of: list[int] = []
-    column: list[int] = []
-    for index, circuit in enumerate(known):
-        paths = routed[circuit.id]
-        amps = leg_amps(circuit, loads)
-        _, legs = worst_path(circuit, paths, amps)
-        rating = rating_of(circuit, aboard)
-        percent = (
-            profile.critical_drop_percent
-            if is_critical(circuit, loads)
-            else profile.other_drop_percent
-        )
-        total = sum(loads[name].running_a or 0.0 for name in circuit.loads)
-        moment = sum(amps[i] * paths[i].length_m for i in legs)
-        limit = percent / 100 * boat.nominal_v
-        rows.append((total, rating, moment, limit, heat_factor(paths, boat, profile)))
-        maker = max(
-            ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
-        )
-        asked = _table_floor(circuit, paths, loads, ladder)
-        heavy = kinds[circuit.source] == "bus"
-        contact = _contact_floor(rating, ladder, paths)
-        kept = stocked_rungs(circuit, aboard, catalogue, ladder)
-        stocked.append(_next_stocked(kept, len(ladder.gauges)))
-        if kept:  # cores under a jacket may be thinner, and are as bought
-            least_here, shop_here, one_here = sheathed, 0, 0
-        else:
-            least_here, shop_here, one_here = least, shop, one
-        floors.append((least_here, shop_here, min(one_here, cap), contact, maker, asked))
-        heating.append(_heating(circuit, total, ladder, loads))
-        caps.append(len(ladder.gauges) - 1 if heavy else cap)
-        for path in paths:
-            for run in path.runs:
-                if run.enclosure != "open":
-                    row_of.append(index)
-                    column.append(runs[run.id])
-    table = np.array(rows, dtype=float).reshape(-1, 5)
-    incidence = csr_array(
-        (np.ones(len(row_of)), (row_of, column)), shape=(len(known), max(1, len(runs)))
-    )
-    incidence.sum_duplicates()
+    gather = _Gather(aboard, ladder, catalogue)
+    rows = [gather.row(circuit, routed[circuit.id]) for circuit in known]
+    figures = np.array([row.figures for row in rows], dtype=float).reshape(-1, 5)
     return Lines(
-        known, table[:, 0], np.array(heating).reshape(-1, len(ladder.gauges)).T,
-        table[:, 1], table[:, 2], table[:, 3],
-        np.array(floors, dtype=np.int64).reshape(-1, 6).T, np.array(caps, dtype=np.int64),
-        table[:, 4], incidence,
-        np.array(stocked, dtype=np.int64).reshape(-1, len(ladder.gauges) + 1).T,
+        circuits=known, current_a=figures[:, 0],
+        heating_a=np.array([row.heating for row in rows]).reshape(-1, count).T,
+        rating_a=figures[:, 1], moment_am=figures[:, 2], limit_v=figures[:, 3],
+        floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 6).T,
+        cap=np.array([row.cap for row in rows], dtype=np.int64), heat_factor=figures[:, 4],
+        runs=_incidence(known, routed, aboard.boat),
+        stocked=np.array([row.stocked for row in rows], dtype=np.int64).reshape(-1, count + 1).T,
     )  # fmt: skip

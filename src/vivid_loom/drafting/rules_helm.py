@@ -34,11 +34,13 @@ NO_SPARE = FindingKind(
 def helm_order(draft: Draft) -> Iterator[Finding]:
     """Emergency switches come first; some positions stay free."""
     placed = sorted((s for s in draft.switches if s.position), key=lambda s: s.position)
-    for index, switch in enumerate(placed):
-        ahead = [s.request.legend for s in placed[:index] if s.request.rank > switch.request.rank]
+    ahead = ""  # the first switch of a lesser rank
+    for switch in placed:
         if switch.request.rank == 0 and ahead:
-            told = words(legend=switch.request.legend, position=switch.position, before=ahead[0])
+            told = words(legend=switch.request.legend, position=switch.position, before=ahead)
             yield Finding(HIDDEN, (switch.request.id,), told)
+        elif switch.request.rank > 0:
+            ahead = ahead or switch.request.legend
     count = draft.aboard.boat.helm.positions
     if len(placed) == count:
         yield Finding(NO_SPARE, (draft.aboard.boat.helm.id,), words(count=count))

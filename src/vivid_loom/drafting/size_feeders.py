@@ -43,71 +43,82 @@ class FeederSize(NamedTuple):
     drop_v: float
 
 
-def _size_feeders(
-    needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard,
-    ladder: Ladder, branch_floor: dict[str, int], least: dict[str, int],
-) -> dict[str, FeederSize]:  # fmt: skip
-    profile, boat = aboard.profile, aboard.boat
-    # least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L
-    weights = {
-        name: math.sqrt(need.out.total_a) * loop_m
-        if (loop_m := sum(path.length_m for path in paths[need.planned.id])) >= SHORT_FEEDER_M
-        else 0.0
+def _weights(
+    needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard
+) -> tuple[dict[str, float], dict[str, float]]:
+    """Return each feeder's length × √A, and the sum along its longest chain.
+
+    Least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L.
+    """
+    boat = aboard.boat
+    loops = {
+        name: sum(path.length_m for path in paths[need.planned.id]) for name, need in needs.items()
+    }
+    own = {
+        name: math.sqrt(need.out.total_a) * loops[name] if loops[name] >= SHORT_FEEDER_M else 0.0
         for name, need in needs.items()
     }
     whole = {
         name: max(
-            sum(weights[link] for link in boat.supply_chain(other))
+            sum(own[link] for link in boat.supply_chain(other))
             for other in needs
             if name in boat.supply_chain(other)
         )
         for name in needs
     }
+    return own, whole
+
+
+def _needed(
+    need: FeederNeed, factor: float, permitted_ohm_per_m: float, aboard: Aboard, ladder: Ladder,
+    floors: tuple[int, int],
+) -> tuple[tuple[str, int], ...]:  # fmt: skip
+    """Return the rung each limit asks for; ``floors`` are of branches and of short circuits."""
+
+    def reach(amps: float) -> int:
+        return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
+
+    profile = aboard.profile
+    rating = 0.0 if np.isnan(need.rating_a) else need.rating_a
+    home = reach(max(need.return_a, need.home.total_a)) if need.planned.bus else 0
+    drop = int(np.searchsorted(-ladder.ohm_per_m, -permitted_ohm_per_m * (1 + 1e-12)))
+    return (
+        ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
+        ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
+        ("ampacity", reach(need.out.total_a)), ("protection", reach(rating)), ("return", home),
+        ("drop", drop), ("branch drop", floors[0]), ("short circuit", floors[1]),
+    )  # fmt: skip
+
+
+def _size_feeders(
+    needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard,
+    ladder: Ladder, branch_floor: dict[str, int], least: dict[str, int],
+) -> dict[str, FeederSize]:  # fmt: skip
+    profile, boat = aboard.profile, aboard.boat
+    weights, whole = _weights(needs, paths, aboard)
     limit_v = profile.critical_drop_percent / 100 * boat.nominal_v * profile.feeder_share
-    smallest_rung = ladder.gauges.index(smallest.smallest_separate(profile.series))
     top = len(ladder.gauges) - 1
     sized: dict[str, FeederSize] = {}
     for name, need in needs.items():
-        out_m = paths[need.planned.id][0].length_m
-        home_m = sum(path.length_m for path in paths[need.planned.id][1:])
-        factor = heat_factor(paths[need.planned.id], boat, profile)
-        share_v = limit_v * weights[name] / whole[name] if weights[name] else limit_v
+        feeder = need.planned.id
+        out_m = paths[feeder][0].length_m
+        home_m = sum(path.length_m for path in paths[feeder][1:])
+        factor = heat_factor(paths[feeder], boat, profile)
+        weight, chain = (weights[name], whole[name]) if weights[name] else (1.0, 1.0)
+        share_v = limit_v * weight / chain
         moment = need.out.total_a * out_m + need.home.total_a * home_m
         permitted = share_v / moment if moment > 0 else np.inf
-
-        def reach(amps: float, factor: float = factor) -> int:
-            return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
-
-        rating = 0.0 if np.isnan(need.rating_a) else need.rating_a
-        needed = (
-            ("smallest allowed", smallest_rung),
-            ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
-            ("ampacity", reach(need.out.total_a)),
-            ("protection", reach(rating)),
-            ("return", reach(max(need.return_a, need.home.total_a)) if need.planned.bus else 0),
-            ("drop", int(np.searchsorted(-ladder.ohm_per_m, -permitted * (1 + 1e-12)))),
-            ("branch drop", branch_floor.get(name, 0)),
-            ("short circuit", least.get(need.planned.id, 0)),
-        )
+        floors = (branch_floor.get(name, 0), least.get(feeder, 0))
+        needed = _needed(need, factor, permitted, aboard, ladder, floors)
         drafted = min(top, max(rung for _, rung in needed))
-        override = aboard.order.override(need.planned.id, "gauge")
-        place = f"overrides.{need.planned.id}.gauge"
+        override = aboard.order.override(feeder, "gauge")
+        place = f"overrides.{feeder}.gauge"
         rung = ladder.exactly(override.value, place) if override else drafted
-        drop_v = moment * float(ladder.ohm_per_m[rung])
-        weight, all_of_it = (weights[name], whole[name]) if weights[name] else (1.0, 1.0)
         sized[name] = FeederSize(
-            need.planned.id,
-            rung,
-            drafted,
-            needed,
-            out_m,
-            home_m,
-            factor,
-            share_v,
-            weight,
-            all_of_it,
-            drop_v,
-        )
+            id=feeder, rung=rung, drafted=drafted, needed=needed, out_m=out_m, home_m=home_m,
+            factor=factor, share_v=share_v, weight=weight, whole=chain,
+            drop_v=moment * float(ladder.ohm_per_m[rung]),
+        )  # fmt: skip
     return sized
 
 

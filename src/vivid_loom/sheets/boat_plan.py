@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 from vivid_loom.boat import Boat, Station, plan_outline
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["BoatScale", "Shown", "boat_plan_items", "boat_scale", "hull_items", "profile_outline"]
 

@@ -6,7 +6,7 @@ from typing import Final, Literal, NamedTuple
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.standards.time_current import holds_s, opens_s
 
 __all__ = ["curve_items"]

@@ -8,7 +8,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.sheets.boat_plan import BoatScale, Shown, boat_scale, hull_items
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import text_width
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.bundles import Section
 
 __all__ = ["MEASURES", "Measure", "RunsPicture", "measure_words", "runs_picture"]

@@ -8,7 +8,7 @@ from vivid_loom.drafting import DraftedCircuit
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width
 from vivid_loom.sheets.runs_drawing import RunsPicture
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import wire_lines
 
 __all__ = ["BOX_H", "LoadBox", "box_items", "load_boxes", "neighbour", "path_items"]

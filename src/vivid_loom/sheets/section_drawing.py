@@ -2,7 +2,7 @@
 
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Text
 from vivid_loom.sheets.metrics import text_width
-from vivid_loom.sheets.threads import Tones
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import WIRE_HUES
 from vivid_loom.workshop.bundles import Section
 

@@ -16,7 +16,8 @@ from vivid_loom.sheets.layout import (
     frame,
 )
 from vivid_loom.sheets.metrics import fitted
-from vivid_loom.sheets.threads import Tones, boat_axis, thread
+from vivid_loom.sheets.threads import boat_axis, thread
+from vivid_loom.sheets.tones import Tones
 
 __all__ = ["thread_pages"]
 

@@ -8,30 +8,16 @@ from typing import NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.drawing import Circle, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import text_width
+from vivid_loom.sheets.thread_marks import jacket_mark, strip_mark, unfused_mark
+from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import BLADE_HUES, wire_lines, wire_width
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.protection import BLADE_COLOURS
 
-__all__ = ["Axis", "Band", "Tones", "boat_axis", "thread"]
-
-
-class Tones(NamedTuple):
-    """The neutral colours of a page; insulation colours are never among them."""
-
-    page: str
-    ink: str
-    quiet: str
-    rule: str
-    band: str
-    part: str  # fill of chips, pills and loads
-    wire_edge: str
-    alarm: str
-    warn: str
-    bar: str
-    focus: str
+__all__ = ["Axis", "Band", "boat_axis", "thread"]
 
 
 class Band(NamedTuple):
@@ -227,18 +213,18 @@ def thread(
         low, high = min(dot_x, *boxes), max(dot_x, *boxes)
         back = _Strand(((low, lower), (high, lower)), row.colours.negative.value)
         strands = [*strands, back]
-    jacket = _jacket(draft, row, boxes, (upper, lower), tones)
+    jacket = jacket_mark(draft, row, boxes, (chip_x, upper, lower), tones)
     items += jacket
     for strand in strands:
         items += wire_lines(strand.points, strand.colour, width, tones.wire_edge)
-    items += _unfused(draft, row, (chip_x, chip_x + chip_w, max(boxes)), upper, tones)
+    items += unfused_mark(draft, row, (chip_x, chip_x + chip_w, max(boxes)), upper, tones)
     if any(leg.end.place.startswith("TS") for leg in legs):
         if aft and text:
-            items += _strip_mark(pill_l - 18, inner, tones)
+            items += strip_mark(pill_l - 18, inner, tones)
         elif ahead or not aft:
-            items += _strip_mark(pill_r if text else chip_x + chip_w, upper, tones)
+            items += strip_mark(pill_r if text else chip_x + chip_w, upper, tones)
         else:
-            items += _strip_mark(chip_x - 15, upper, tones)
+            items += strip_mark(chip_x - 15, upper, tones)
     reach = [x for strand in strands for x, _ in strand.points]
     pill_span = (pill_l, pill_r) if text else (chip_x, chip_x + chip_w)
     bars = _clear_bars(_plug_xs(draft, row, axis), min(reach), max(reach),
@@ -252,56 +238,6 @@ def thread(
     for x in boxes:
         items.append(Rect(x - 6, upper - 6, 12, lower - upper + 12, tones.part, tones.ink, 1.4, 3))
     return (*items, *pill, *chip)
-
-
-def _jacket(
-    draft: Draft, row: DraftedCircuit, boxes: list[float], levels: tuple[float, float],
-    tones: Tones,
-) -> list[Primitive]:  # fmt: skip
-    """Draw a cable's jacket behind its cores, from the load as far as they run together."""
-    cable = next((c for c in draft.assembled.cables if c.circuit == row.id), None)
-    if cable is None or not cable.runs or not boxes:
-        return []
-    upper, lower = levels
-    reach = 34.0  # a short sleeve is enough to say so; the true length is in the figures
-    return [
-        Rect(boxes[0] - reach, upper - 4, 2 * reach, lower - upper + 8, tones.band, tones.quiet,
-             0.9, 6)
-    ]  # fmt: skip
-
-
-def _unfused(
-    draft: Draft, row: DraftedCircuit, xs: tuple[float, float, float], upper: float, tones: Tones
-) -> list[Primitive]:
-    """Draw what no device protects: the stretch to a feeder's device, or all of it."""
-    if not row.planned.feeds:
-        return []
-    need = draft.needs[row.planned.feeds]
-    chip_l, chip_r, load = xs
-    if row.sized and row.sized.protection is None:
-        line = ((chip_r, upper - 7), (load, upper - 7))
-        middle = (chip_r + load) / 2
-        return [
-            Line(line, tones.alarm, 2.0, (3.0, 3.0)),
-            Text(middle, upper - 11, "unfused", 10, tones.alarm, True, "middle"),
-        ]
-    far = any(f.code == "P02" and row.id in f.subjects for f in draft.findings)
-    ink = tones.alarm if far else tones.quiet
-    told = f"{need.supply.feed_distance_mm:g} mm unfused"
-    start = chip_l - 16
-    return [
-        Line(((start, upper), (chip_l, upper)), ink, 2.0, (3.0, 2.0)),
-        Line(((start, upper - 5), (start, upper + 5)), ink, 1.4),
-        Text(start - 4, upper + 4, told, 9.5, ink, far, "end"),
-    ]
-
-
-def _strip_mark(x: float, upper: float, tones: Tones) -> list[Primitive]:
-    """Draw the pole of a terminal strip: a square with its screw's slot."""
-    return [
-        Rect(x + 3, upper - 4.5, 9, 9, tones.part, tones.ink, 1.0, 1.0),
-        Line(((x + 5, upper + 2.5), (x + 10, upper - 2.5)), tones.ink, 1.2),
-    ]
 
 
 def _strands(

@@ -1,0 +1,55 @@
+"""What a thread shows beside its wires: a cable's jacket, unfused stretches, strip poles."""
+
+from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
+from vivid_loom.sheets.tones import Tones
+
+__all__ = ["jacket_mark", "strip_mark", "unfused_mark"]
+
+
+def jacket_mark(
+    draft: Draft, row: DraftedCircuit, boxes: list[float], bounds: tuple[float, float, float],
+    tones: Tones,
+) -> list[Primitive]:  # fmt: skip
+    """Draw a cable's jacket behind its cores, from the load as far as they run together."""
+    cable = next((c for c in draft.assembled.cables if c.circuit == row.id), None)
+    if cable is None or not cable.runs or not boxes:
+        return []
+    source_x, upper, lower = bounds
+    reach = 34.0  # a short sleeve is enough to say so; the true length is in the figures
+    left = boxes[0] - reach if boxes[0] > source_x else boxes[0]
+    return [Rect(left, upper - 4, reach, lower - upper + 8, tones.band, tones.quiet, 0.9, 6)]
+
+
+def unfused_mark(
+    draft: Draft, row: DraftedCircuit, xs: tuple[float, float, float], upper: float, tones: Tones
+) -> list[Primitive]:
+    """Draw what no device protects: the stretch to a feeder's device, or all of it."""
+    if not row.planned.feeds:
+        return []
+    need = draft.needs[row.planned.feeds]
+    chip_l, chip_r, load = xs
+    if row.sized and row.sized.protection is None:
+        line = ((chip_r, upper - 7), (load, upper - 7))
+        middle = (chip_r + load) / 2
+        return [
+            Line(line, tones.alarm, 2.0, (3.0, 3.0)),
+            Text(middle, upper - 11, "unfused", 10, tones.alarm, True, "middle"),
+        ]
+    far = any(f.code == "P02" and row.id in f.subjects for f in draft.findings)
+    ink = tones.alarm if far else tones.quiet
+    told = f"{need.supply.feed_distance_mm:g} mm unfused"
+    start = chip_l - 16
+    return [
+        Line(((start, upper), (chip_l, upper)), ink, 2.0, (3.0, 2.0)),
+        Line(((start, upper - 5), (start, upper + 5)), ink, 1.4),
+        Text(start - 4, upper + 4, told, 9.5, ink, far, "end"),
+    ]
+
+
+def strip_mark(x: float, upper: float, tones: Tones) -> list[Primitive]:
+    """Draw the pole of a terminal strip: a square with its screw's slot."""
+    return [
+        Rect(x + 3, upper - 4.5, 9, 9, tones.part, tones.ink, 1.0, 1.0),
+        Line(((x + 5, upper + 2.5), (x + 10, upper - 2.5)), tones.ink, 1.2),
+    ]
