@@ -6,20 +6,20 @@ import re
 
 import pytest
 
-from vivid_loom.boat import Boat, Run
+from tests.conftest import drafted
+from vivid_loom.boat import Boat, Run, read_boat
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.drafting import Decision, Draft, DraftError, draft
 from vivid_loom.drafting.assemble import cut_decision
 from vivid_loom.drafting.route import RouteMap
-from vivid_loom.order import Order, Override
+from vivid_loom.order import Order, Override, set_override
+from vivid_loom.quantities import Gauge
 from vivid_loom.standards.ampacity import ampacity_a
 from vivid_loom.standards.conductor import SIZING_LADDER, area_mm2, ohm_per_m
 
 
 def test_clean_orders_have_no_error() -> None:
-    from tests.conftest import drafted
-    from vivid_loom.demo import DEMO_FOLDER
-
     for hull in ("0417", "0421"):
         done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
         assert not [f.sentence() for f in done.findings if f.severity == "error"]
@@ -345,3 +345,36 @@ def test_ids_the_sheets_would_confuse_are_refused(order: Order, boat: Boat, name
     fit = dataclasses.replace(boat.fit, circuits=circuits)
     with pytest.raises(DraftError, match="found id"):
         draft(order, dataclasses.replace(boat, fit=fit), shipped_catalogue())
+
+
+@pytest.mark.parametrize("hull", ["0417", "0421", "0609", "1102"])
+def test_one_size_thinner_breaks_a_named_rule(hull: str) -> None:
+    """Set every circuit and feeder one size thinner in turn: some rule then names it, or the
+    neighbour whose bundle it heats, or the branch whose drop it spends."""
+    path = DEMO_FOLDER / f"hull-{hull}.loom.json"
+    done = drafted(path)
+    order = dataclasses.replace(done.aboard.order, accepted=())
+    model = read_boat(find_boat(path, order.boat))
+    plain = draft(order, model, done.catalogue)
+    # hold every other size where it is, so that none of them makes up for the thinner one
+    for row in plain.rows:
+        assert row.sized
+        order = set_override(_gauge(row.id, str(row.sized.gauge.value)))[1](order)
+
+    def severe(found: Draft) -> set[tuple[str, tuple[str, ...]]]:
+        return {(f.code, f.subjects) for f in found.findings if f.severity != "note"}
+
+    before = severe(draft(order, model, done.catalogue))
+    for row in plain.rows:
+        assert row.sized
+        for other in row.sized.gauge.alternatives:
+            thinner = area_mm2(Gauge.parse(other.value)) < area_mm2(row.sized.gauge.value)
+            if not thinner or "not kept as cable" in other.verdict:
+                continue
+            assert not other.acceptable, (row.id, other)
+            changed = set_override(_gauge(row.id, other.value))[1](order)
+            assert severe(draft(changed, model, done.catalogue)) - before, (row.id, other)
+
+
+def _gauge(subject: str, value: str) -> Override:
+    return Override(subject=subject, field="gauge", value=value, reason="r", initials="i")

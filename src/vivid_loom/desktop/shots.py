@@ -4,20 +4,24 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
+from vivid_loom.desktop.compare_dialog import CompareDialog
+from vivid_loom.desktop.findings_list import FindingsList
 from vivid_loom.desktop.main_window import LOADS, ORDER, PACKET, RUNS, THREADS, MainWindow
+from vivid_loom.desktop.stock_dialog import StockDialog
 from vivid_loom.desktop.theme import DARK, LIGHT
 
 __all__ = ["take_shots"]
 
 
-def _stage(index: int) -> Callable[[MainWindow], None]:
+def _stage(index: int) -> Callable[[MainWindow], QWidget | None]:
     return lambda window: window.open_stage(index)
 
 
-def _threads(circuit: str) -> Callable[[MainWindow], None]:
+def _threads(circuit: str) -> Callable[[MainWindow], QWidget | None]:
     def show(window: MainWindow) -> None:
         window.open_stage(THREADS)
         window.session.select(circuit)
@@ -30,12 +34,40 @@ def _why(window: MainWindow) -> None:
     window.open_why("C08")
 
 
+def _shorts(window: MainWindow) -> None:
+    window.open_stage(THREADS)
+    window.open_why("C02")
+    QTest.qWait(60)
+    window.why.text.scrollToAnchor("shorts")
+
+
+def _findings(window: MainWindow) -> QWidget | None:
+    window.open_stage(THREADS)
+    window.show_findings()
+    return window.findChild(FindingsList)
+
+
+def _compare(window: MainWindow) -> QWidget | None:
+    dialog = CompareDialog(window.session.draft, window.session.model, window)
+    dialog.show()
+    _until(lambda: not dialog.job.running)
+    return dialog
+
+
+def _stock(window: MainWindow) -> QWidget | None:
+    window.circuits.show_stock("C13")
+    dialog = window.findChild(StockDialog)
+    assert isinstance(dialog, StockDialog)
+    _until(lambda: not dialog.job.running)
+    return dialog
+
+
 def _dark(window: MainWindow) -> None:
     window.use_theme(DARK)
     _threads("C07")(window)
 
 
-def _order(tab: int) -> Callable[[MainWindow], None]:
+def _order(tab: int) -> Callable[[MainWindow], QWidget | None]:
     def show(window: MainWindow) -> None:
         window.open_stage(ORDER)
         window.order_stage.tabs.setCurrentIndex(tab)
@@ -74,7 +106,7 @@ def _section(window: MainWindow) -> None:
     window.runs_stage.show_circuit("C07")
 
 
-SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], None]], ...] = (
+SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("order-queue", DEMO_ORDER, _order(0)),
     ("order-options", DEMO_ORDER, _order(1)),
     ("order-profile", DEMO_ORDER, _order(2)),
@@ -85,12 +117,16 @@ SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], None]], ...] = (
     ("threads-mistakes", DEMO_FOLDER / "hull-0423.loom.json", _threads("C08")),
     ("threads-dark", DEMO_FOLDER / "hull-0421.loom.json", _dark),
     ("why", DEMO_ORDER, _why),
+    ("why-shorts", DEMO_ORDER, _shorts),
+    ("findings", DEMO_FOLDER / "hull-0423.loom.json", _findings),
+    ("compare", DEMO_ORDER, _compare),
+    ("substitution", DEMO_ORDER, _stock),
     ("packet", DEMO_ORDER, _stage(PACKET)),
 )
 
 
 def take_shots(folder: Path) -> list[Path]:
-    """Write one PNG per main view at 1280 × 800; return their paths."""
+    """Write one PNG per main view at 1280 × 800, dialogs at their own size; return their paths."""
     folder.mkdir(parents=True, exist_ok=True)
     written: list[Path] = []
     for name, order, prepare in SHOTS:
@@ -98,10 +134,10 @@ def take_shots(folder: Path) -> list[Path]:
         window.use_theme(LIGHT)
         window.resize(1280, 800)
         window.show()
-        prepare(window)
+        shown = prepare(window) or window
         QTest.qWait(120)
         path = folder / f"{name}.png"
-        window.grab().save(str(path))
+        shown.grab().save(str(path))
         window.close()
         window.deleteLater()
         written.append(path)
