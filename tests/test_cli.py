@@ -76,3 +76,18 @@ def test_diff_names_what_moved(tmp_path: Path) -> None:
 def test_schemas_are_written(tmp_path: Path) -> None:
     assert run("schemas", str(tmp_path))[0] == 0
     assert len(list(tmp_path.glob("*.schema.json"))) == 5
+
+
+def test_compare_sets_two_profiles_side_by_side() -> None:
+    code, text = run("compare", str(DEMO_ORDER), "iso")
+    assert code == 0
+    assert "copper, kg" in text and "ISO metric" in text and "mm²" in text
+    assert run("compare", str(DEMO_ORDER), "none")[0] == 2
+
+
+def test_stock_names_what_is_missing_and_what_may_go_in() -> None:
+    code, text = run("stock", str(DEMO_ORDER))
+    assert code == 1
+    assert "C13 Wiper port: 7.5 A blade fuse" in text
+    assert "may go in  10 A blade fuse: safe" in text
+    assert "refused    5 A blade fuse" in text

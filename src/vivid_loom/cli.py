@@ -24,7 +24,6 @@ from vivid_loom.catalogue import (
 )
 from vivid_loom.demo import DEMO_ORDER, find_boat
 from vivid_loom.drafting import Draft, DraftError, draft
-from vivid_loom.drafting.verify import kinds
 from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
 from vivid_loom.order import (
     ORDER_FORMAT,
@@ -39,6 +38,7 @@ from vivid_loom.order import (
 )
 from vivid_loom.quantities.document import DocumentError, schema_of, write_atomically
 from vivid_loom.sheets import packet_files, packet_tables
+from vivid_loom.sheets.rules_text import rules_markdown
 from vivid_loom.workshop.comparison import compared
 from vivid_loom.workshop.substitutes import missing, substitutes
 
@@ -173,9 +173,8 @@ def stock_command(order: Path) -> None:
 
 @main.command("rules")
 def rules_command() -> None:
-    """List every rule: code, severity, what it is about, what to do, source."""
-    for kind in kinds():
-        click.echo(f"{kind.code} {kind.severity:5} {kind.title}. {kind.remedy} [{kind.source}]")
+    """List every rule as Markdown: code, severity, what it is about, what to do, source."""
+    click.echo(rules_markdown(), nl=False)
 
 
 @main.command("queue")

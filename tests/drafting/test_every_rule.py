@@ -1,6 +1,7 @@
 """Every rule fires on its mistake, and not on something nearly the same."""
 
 import dataclasses
+from pathlib import Path
 
 import pytest
 
@@ -27,6 +28,7 @@ from vivid_loom.boat import Boat, Bond, Lead
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting.verify import kinds
 from vivid_loom.order import Order
+from vivid_loom.sheets.rules_text import rules_markdown
 
 PLUS, MINUS = Lead(function="plus"), Lead(function="minus")
 CONTROL = Lead(function="control", gauge="18 AWG", length_mm=300)
@@ -249,3 +251,9 @@ def test_every_rule_says_what_to_do_and_whence() -> None:
         assert kind.title and kind.sentence.endswith(".") and kind.remedy.endswith(".")
         assert str(kind.source)
         assert kind.severity in ("error", "judge", "note")
+
+
+def test_the_page_of_rules_is_the_one_the_command_writes() -> None:
+    page = Path(__file__).parents[2] / "docs" / "rules.md"
+    assert page.read_text() == rules_markdown()
+    assert all(f"| {kind.code}" in page.read_text() for kind in kinds())

@@ -28,7 +28,7 @@ from vivid_loom.order import (
     Edit,
 )
 
-__all__ = ["fix_of"]
+__all__ = ["can_fix", "fix_of"]
 
 
 _GAUGE = clear("gauge")
@@ -74,6 +74,11 @@ _FIXES: Final[dict[str, Fix]] = {
     "Z12": use_school("negative_to_hull", "one_point", "negative to one point of the hull"),
     "Z13": use_school("negative_to_hull", "isolated", "negative isolated from the hull"),
 }  # fmt: skip
+
+
+def can_fix(code: str) -> bool:
+    """Tell whether findings of a rule can be cleared by one edit at all."""
+    return code in _FIXES
 
 
 def fix_of(finding: Finding, draft: Draft) -> Edit | None:

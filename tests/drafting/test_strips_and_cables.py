@@ -1,0 +1,165 @@
+"""Terminal strips, cables, colours told apart, bonding and short-time duty."""
+
+import dataclasses
+import math
+from collections import Counter
+
+import pytest
+
+from tests.changes import Setup, boat, chained, circuit, drafted, load, profile, run
+from vivid_loom.boat import Boat, Bond, Near
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.occupants import occupants
+from vivid_loom.drafting.protect import wanted_rating
+from vivid_loom.order import Order
+from vivid_loom.sheets import packet_tables
+from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.terminals import STRIP_POLES
+from vivid_loom.standards.time_current import holds_s
+
+
+@pytest.fixture(scope="module")
+def setup(boat: Boat, order: Order) -> Setup:
+    return Setup(boat, order, shipped_catalogue())
+
+
+def test_every_pole_is_used_once_and_bears_its_device(any_draft: Draft) -> None:
+    taken: Counter[tuple[str, int]] = Counter()
+    for strip in any_draft.allocation.strips:
+        assert strip.poles == STRIP_POLES[strip.rated_a]
+        for pole in strip.used:
+            taken[strip.id, pole.number] += 1
+            row = any_draft.circuit(pole.circuit)
+            assert row is not None
+            if row.sized is None:  # its current is unknown: nothing is cut yet
+                continue
+            ends = [(w.start, w.end) for w in row.wires]
+            first, second = ((strip.id, f"pole {pole.number} {side}") for side in ("in", "out"))
+            arrives = [
+                b for _, b in ends if (b.place, b.point) == (strip.id, f"pole {pole.number} in")
+            ]
+            leaves = [
+                a for a, _ in ends if (a.place, a.point) == (strip.id, f"pole {pole.number} out")
+            ]
+            assert len(arrives) == len(leaves) == 1
+            assert arrives[0].termination.kind.endswith("ring M4")
+    assert all(count == 1 for count in taken.values())
+
+
+@pytest.mark.parametrize(("least", "strips"), [(0, False), (1, True), (10, True), (500, False)])
+def test_strips_stand_from_so_many_loads(setup: Setup, least: int, strips: bool) -> None:
+    done = drafted(profile(strip_from_loads=least)(setup))
+    assert bool(done.allocation.strips) is strips
+
+
+def test_test_points_say_what_to_expect(full: Draft) -> None:
+    table = next(t for t in packet_tables(full) if t.name == "testpoints")
+    used = [row for row in table.rows if row[4]]
+    assert len(used) == sum(len(strip.used) for strip in full.allocation.strips)
+    by_circuit = {row[4]: row for row in used}
+    assert by_circuit["C08"][6:] == ("0", "12")  # behind its switch: dead until it is on
+
+
+@pytest.mark.parametrize("kind", ["cable", "twisted pair"])
+def test_a_cable_is_one_circle_with_its_cores_in_the_cut_list(setup: Setup, kind: str) -> None:
+    plain = drafted(circuit("C12", cable="")(setup))
+    laid = drafted(circuit("C12", cable=kind)(setup))
+    cable = next(c for c in laid.assembled.cables if c.circuit == "C12")
+    assert cable.stock.twisted == (kind == "twisted pair")
+    for name in cable.runs:
+        before = [o for o in occupants(plain)[name] if o.circuit == "C12"]
+        after = [o for o in occupants(laid)[name] if o.circuit == "C12"]
+        assert (len(before), len(after)) == (2, 1)
+        assert after[0].diameter_mm == cable.stock.diameter_mm
+    cores = [w for w in laid.assembled.wires if w.circuit == "C12" and w.cable]
+    assert sorted(w.core for w in cores) == [1, 2]
+    assert {str(w.colour) for w in cores} == set(cable.stock.core_colours)
+    materials = next(t for t in packet_tables(laid) if t.name == "materials")
+    assert any(r[0] == "cable" and r[1] == cable.stock.name for r in materials.rows)
+
+
+def test_cores_may_be_18_awg_and_what_is_no_core_may_not(setup: Setup) -> None:
+    done = drafted(
+        chained(load("sounder", running_a=0.05), circuit("C12", cable="twisted pair"))(setup)
+    )
+    mine = [w for w in done.assembled.wires if w.circuit == "C12"]
+    assert {str(w.gauge) for w in mine if w.cable} == {"18 AWG"}
+    assert all(area_mm2(w.gauge) > 1.3 for w in mine if not w.cable)
+    assert "S06" not in {f.code for f in done.findings if "C12" in f.subjects}
+
+
+def test_nearer_a_compass_only_twisted_pairs_go(setup: Setup) -> None:
+    alone = {
+        name: inside[0].circuit for name, inside in occupants(drafted(setup)).items()
+        if {o.circuit for o in inside} in ({"C10"}, {"C11"}, {"C12"})
+    }  # fmt: skip
+    name, only = next(iter(sorted(alone.items())))
+    passing = chained(
+        run(name, near=(Near(what="compass", distance_mm=300.0),)),
+        load({"C10": "vhf", "C11": "plotter", "C12": "sounder"}[only], running_a=0.5),
+    )
+    apart = drafted(chained(passing, circuit(only, cable=""))(setup))
+    assert ("R02", (name,)) in [(f.code, f.subjects) for f in apart.findings]
+    pair = drafted(chained(passing, circuit(only, cable="twisted pair"))(setup))
+    assert ("R02", (name,)) not in [(f.code, f.subjects) for f in pair.findings]
+
+
+def test_under_the_tracer_school_neighbours_differ_while_tracers_last(setup: Setup) -> None:
+    done = drafted(profile(alike="tracer")(setup))
+    named = {f.subjects for f in done.findings if f.code == "I10"}
+    beside: dict[tuple[str, InsulationColour], set[str]] = {}
+    for row in done.circuits:
+        for name in {r.id for path in row.paths for r in path.runs}:
+            beside.setdefault((name, row.colours.positive.value), set()).add(row.id)
+    for names in beside.values():
+        first = min(names)
+        assert all((first, other) in named for other in names - {first})
+
+
+@pytest.mark.parametrize("scheme", ["one", "sleeves"])
+def test_one_colour_leaves_label_and_sleeve_to_tell(setup: Setup, scheme: str) -> None:
+    done = drafted(profile(colour_scheme=scheme)(setup))
+    plus = [w for w in done.assembled.wires if w.live != "return" and not w.cable]
+    assert {w.colour.base for w in plus} == {"RD"}
+    assert any(w.sleeve for w in plus if w.circuit == "C08") == (scheme == "sleeves")
+    labels = [end.label for w in done.assembled.wires for end in (w.start, w.end)]
+    assert len(labels) == len(set(labels))
+
+
+def test_a_heavy_wire_off_another_drum_is_marked_at_both_ends(full: Draft) -> None:
+    row = full.circuit("F05")
+    assert row is not None
+    home = [w for w in row.wires if w.live == "return"]
+    assert {(w.colour.base, w.sleeve) for w in home} == {("BK", "YE")}
+    assert "marked YE" in row.colours.negative.steps[-1].text
+
+
+def test_bonding_is_8_awg_green_and_runs_to_the_bus(setup: Setup) -> None:
+    bonds = (Bond(id="b1", name="Bracket", station="bracket"),)
+    done = drafted(boat(bonds=bonds, bonding_station="alb")(setup))
+    (bond,) = done.bonds
+    assert str(bond.gauge) == "8 AWG" and bond.colour == ("GN", "YE")
+    assert bond.path.stations[0] == "bracket" and bond.path.stations[-1] == "alb"
+    assert bond.cut_mm >= 1000 * bond.path.length_m
+
+
+def test_a_short_time_motor_is_rated_and_sized_by_its_duty(setup: Setup) -> None:
+    short = {
+        "duty_percent": 10.0,
+        "longest_on_min": 2.0,
+        "maker_fuse_a": None,
+        "maker_fuse_best_a": None,
+        "maker_smallest": None,
+        "peak_a": None,
+    }
+    hauler = next(
+        item for option in setup.boat.options for item in option.adds.loads if item.id == "hauler"
+    )
+    steady = dataclasses.replace(hauler, **{**short, "longest_on_min": None})
+    brief = dataclasses.replace(hauler, **short)
+    asked, held = (wanted_rating((item,), "bolt-down fuse") for item in (steady, brief))
+    assert asked and held and held.rating_a < asked.rating_a
+    assert held.rating_a >= 1.25 * (brief.running_a or 0) * math.sqrt(0.1)
+    assert holds_s("bolt-down fuse", held.rating_a, brief.running_a or 0) >= 120
