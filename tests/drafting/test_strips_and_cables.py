@@ -37,12 +37,8 @@ def test_every_pole_is_used_once_and_bears_its_device(any_draft: Draft) -> None:
                 continue
             ends = [(w.start, w.end) for w in row.wires]
             first, second = ((strip.id, f"pole {pole.number} {side}") for side in ("in", "out"))
-            arrives = [
-                b for _, b in ends if (b.place, b.point) == (strip.id, f"pole {pole.number} in")
-            ]
-            leaves = [
-                a for a, _ in ends if (a.place, a.point) == (strip.id, f"pole {pole.number} out")
-            ]
+            arrives = [b for _, b in ends if (b.place, b.point) == first]
+            leaves = [a for a, _ in ends if (a.place, a.point) == second]
             assert len(arrives) == len(leaves) == 1
             assert arrives[0].termination.kind.endswith("ring M4")
     assert all(count == 1 for count in taken.values())
@@ -91,19 +87,15 @@ def test_cores_may_be_18_awg_and_what_is_no_core_may_not(setup: Setup) -> None:
 
 
 def test_nearer_a_compass_only_twisted_pairs_go(setup: Setup) -> None:
-    alone = {
-        name: inside[0].circuit for name, inside in occupants(drafted(setup)).items()
-        if {o.circuit for o in inside} in ({"C10"}, {"C11"}, {"C12"})
-    }  # fmt: skip
-    name, only = next(iter(sorted(alone.items())))
+    """Run H11 carries the washdown pump's circuit alone."""
     passing = chained(
-        run(name, near=(Near(what="compass", distance_mm=300.0),)),
-        load({"C10": "vhf", "C11": "plotter", "C12": "sounder"}[only], running_a=0.5),
+        run("H11", near=(Near(what="compass", distance_mm=300.0),)),
+        load("washdown", running_a=0.5, maker_smallest=None, maker_fuse_a=None, peak_a=None),
     )
-    apart = drafted(chained(passing, circuit(only, cable=""))(setup))
-    assert ("R02", (name,)) in [(f.code, f.subjects) for f in apart.findings]
-    pair = drafted(chained(passing, circuit(only, cable="twisted pair"))(setup))
-    assert ("R02", (name,)) not in [(f.code, f.subjects) for f in pair.findings]
+    for kind, fires in (("", True), ("cable", True), ("twisted pair", False)):
+        done = drafted(chained(passing, circuit("C24", cable=kind))(setup))
+        found = [(f.code, f.subjects) for f in done.findings]
+        assert (("R02", ("H11",)) in found) is fires
 
 
 def test_under_the_tracer_school_neighbours_differ_while_tracers_last(setup: Setup) -> None:
