@@ -24,7 +24,7 @@ from tests.changes import (
     supply,
 )
 from tests.drafting import test_makers, test_rules, test_rules_runs
-from vivid_loom.boat import Boat, Bond, Lead
+from vivid_loom.boat import Boat, Bond, Lead, Recorded
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting.verify import kinds
 from vivid_loom.order import Order
@@ -100,6 +100,17 @@ def three_cores_only(setup: Setup) -> Setup:
 def options(*names: str) -> Change:
     """Tick options."""
     return lambda s: s._replace(order=dataclasses.replace(s.order, options=names))
+
+
+def recorded(kind: str) -> Change:
+    """Lay a cable that others size from the battery to the helm."""
+    item = Recorded(id="REC", name="Cable", kind=kind, start="alb", end="helm", diameter_mm=9.0)  # type: ignore[arg-type]
+    return boat(recorded=(item,))
+
+
+def heavy_helm(setup: Setup) -> Setup:
+    """Draw a heavy current at the helm."""
+    return load("demister", running_a=70.0, demand="A", maker_fuse_a=None)(setup)
 
 
 IN_CABLE = circuit("C10", cable="cable")
@@ -209,6 +220,8 @@ CASES: list[tuple[str, Change, Change]] = [
     ("G02", chained(IN_CABLE, load("vhf", station="helm")), IN_CABLE),
     ("G03", chained(IN_CABLE, three_cores_only), IN_CABLE),
     ("G04", chained(IN_CABLE, override("C10", return_bus="NB0")), IN_CABLE),
+    ("R09", recorded("mains"), recorded("data")),
+    ("R10", chained(recorded("coax"), heavy_helm), recorded("coax")),
     ("R07", run("K06", support_mm=457.3, enclosure="loom"),
      run("K06", support_mm=457.2, enclosure="loom")),
     ("R08", profile(tie_spacing_mm=450.0), profile(tie_spacing_mm=300.0)),

@@ -153,7 +153,7 @@ CASES: list[tuple[str, Change, Change]] = [
         circuit("C04", loads=("bilge_alarm",)),
     ),
     ("A05", circuit("C10", loads=("horn",)), nothing),
-    ("A06", circuit("C10", loads=("vhf", "plotter")), nothing),
+    ("A06", circuit("C10", loads=("vhf", "plotter"), cable=""), nothing),
     ("A07", load("vhf", leads=(PLUS, MINUS, UNKNOWN)), load("vhf", leads=(PLUS, MINUS, UNUSED))),
     (
         "A08",

@@ -29,7 +29,7 @@ def test_every_wire_lies_in_each_of_its_runs_once_a_pass(full: Draft) -> None:
     by_run = occupants(full)
     passes = sum(len(wire.runs) - len(wire.cable_runs) for wire in full.assembled.wires)
     passes += sum(len(cable.runs) for cable in full.assembled.cables)
-    passes += sum(len(bond.path.runs) for bond in full.bonds)
+    passes += sum(len(item.path.runs) for item in (*full.bonds, *full.recorded))
     assert sum(len(inside) for inside in by_run.values()) == passes
 
 

@@ -1,6 +1,6 @@
 """The boat: geography, supply, standard fit and options."""
 
-from vivid_loom.boat.boat import Assembly, Boat, Bond, Fit, Option
+from vivid_loom.boat.boat import Assembly, Boat, Bond, Fit, Option, Recorded
 from vivid_loom.boat.changes import HullChanges, changed_boat
 from vivid_loom.boat.files import (
     BOAT_FORMAT,
@@ -69,6 +69,7 @@ __all__ = [
     "Near",
     "Option",
     "PlannedArea",
+    "Recorded",
     "ReturnBus",
     "Run",
     "Scenario",

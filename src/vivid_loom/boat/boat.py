@@ -10,7 +10,7 @@ from vivid_loom.boat.loads import CircuitRequest, Load, SwitchRequest
 from vivid_loom.boat.supply import Battery, HelmPanel, ReturnBus, Supply
 from vivid_loom.quantities import record
 
-__all__ = ["Assembly", "Boat", "Bond", "Fit", "Option"]
+__all__ = ["Assembly", "Boat", "Bond", "Fit", "Option", "Recorded"]
 
 
 @record
@@ -69,6 +69,23 @@ class Bond:
 
 
 @record
+class Recorded:
+    """A cable that others size: mains, coax, data, an engine maker's loom.
+
+    Attributes:
+        colour: of its jacket; it is never re-coloured.
+    """
+
+    id: str
+    name: str
+    kind: Literal["mains", "coax", "data", "engine loom"]
+    start: str
+    end: str
+    diameter_mm: Annotated[float, Gt(0)]
+    colour: str = "BK"
+
+
+@record
 class Boat:
     """A model as the builder offers it.
 
@@ -96,6 +113,7 @@ class Boat:
     bonds: tuple[Bond, ...] = ()
     bonding_station: str = ""
     hull_joins: tuple[str, ...] = ()
+    recorded: tuple[Recorded, ...] = ()
 
     def supply_chain(self, supply_id: str) -> tuple[str, ...]:
         """Return the supplies from ``supply_id`` back to the battery, the battery left out."""

@@ -17,7 +17,16 @@ Problem = tuple[str, str]  # place in the file, what is wrong
 
 
 def _unique(boat: Boat) -> Iterator[Problem]:
-    for field in ("areas", "assemblies", "stations", "runs", "return_buses", "options", "bonds"):
+    for field in (
+        "areas",
+        "assemblies",
+        "stations",
+        "runs",
+        "return_buses",
+        "options",
+        "bonds",
+        "recorded",
+    ):
         for twice in duplicates(item.id for item in getattr(boat, field)):
             yield field, f"found id {twice!r} twice, expected every id once"
     for twice in duplicates([boat.battery.id, *(s.id for s in boat.supplies)]):
@@ -44,6 +53,9 @@ def _references(boat: Boat) -> Iterator[Problem]:
     yield from known("battery.station", boat.battery.station, stations, "station")
     for i, bond in enumerate(boat.bonds):
         yield from known(f"bonds[{i}].station", bond.station, stations, "station")
+    for i, item in enumerate(boat.recorded):
+        for side, name in (("start", item.start), ("end", item.end)):
+            yield from known(f"recorded[{i}].{side}", name, stations, "station")
     if boat.bonding_station:
         yield from known("bonding_station", boat.bonding_station, stations, "station")
     for i, name in enumerate(boat.hull_joins):

@@ -229,6 +229,8 @@ FIELDS: Final = (
     _evidence("date", "Looked up", "date"),
     _amps("peak_a", "Starting peak", "A or W"),
     _amps("locked_rotor_a", "Shaft held", "A with the rotor locked"),
+    _yes("self_protected", "Self-protected", "outlasts a stall by its own cut-out"),
+    _amps("contact_a", "Inner contact", "A its float, thermostat or pressure contact bears"),
     _amps("maker_fuse_best_a", "Maker's fuse", "A the maker recommends"),
     _amps("maker_fuse_a", "at most", "A the maker allows"),
     LoadField("maker_smallest", "Smallest wire", "18 ga, 1.5 mm²", (),

@@ -19,13 +19,19 @@ from vivid_loom.desktop.parts import button, heading, row_of, scrolled, small
 from vivid_loom.desktop.text_table import Cell, TextModel, TextTable
 from vivid_loom.drafting import Draft
 from vivid_loom.order import change_loads, move_loads
-from vivid_loom.quantities import GaugeError, QuantityError, parse_gauge, parse_length_m
+from vivid_loom.quantities import (
+    GaugeError,
+    QuantityError,
+    parse_amps,
+    parse_gauge,
+    parse_length_m,
+)
 
 __all__ = ["LoadSheet"]
 
 SEVERAL = "several"
 _SHRINK = QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
-_LEAD_FIELDS = ("function", "ending", "colour", "gauge", "length_mm")
+_LEAD_FIELDS = ("function", "ending", "colour", "gauge", "length_mm", "fuse_a")
 
 
 def _lead_with(lead: Lead, column: int, text: str) -> Lead:
@@ -36,14 +42,16 @@ def _lead_with(lead: Lead, column: int, text: str) -> Lead:
     """
     field, value = _LEAD_FIELDS[column], text.strip()
     if field == "function" and value not in (
-        "plus", "minus", "automatic", "manual", "sense", "unused", "unknown"
+        "plus", "minus", "automatic", "manual", "sense", "control", "unused", "unknown"
     ):  # fmt: skip
         raise ValueError(f"found {value!r}, expected plus, minus, automatic, manual, sense, "
-                         "unused or unknown")  # fmt: skip
+                         "control, unused or unknown")  # fmt: skip
     if field == "gauge" and value:
         value = str(parse_gauge(value))
     if field == "length_mm":
         return dataclasses.replace(lead, length_mm=round(parse_length_m(value or "0", "mm") * 1000))
+    if field == "fuse_a":
+        return dataclasses.replace(lead, fuse_a=parse_amps(value, 12.0) if value else None)
     return dataclasses.replace(lead, **{field: value})  # type: ignore[arg-type]
 
 
@@ -74,8 +82,8 @@ class LoadSheet(QWidget):
         form.addRow("Place", self.station)
         for field in FIELDS:
             form.addRow(field.label, self._input(field))
-        self.leads = TextModel(("Lead", "Ends in", "Colour", "Gauge", "mm"), right=(4,))
-        self.leads.editable = frozenset(range(5))
+        self.leads = TextModel(("Lead", "Ends in", "Colour", "Gauge", "mm", "Fuse"), right=(4, 5))
+        self.leads.editable = frozenset(range(6))
         self.leads.edited = self._lead_edited
         self.lead_table = TextTable(self.leads, "Leads")
         self.lead_table.setFixedHeight(132)
@@ -137,7 +145,8 @@ class LoadSheet(QWidget):
         self.leads.fill([
             (str(i), (Cell(lead.function, "warn" if lead.function == "unknown" else ""),
                       Cell(lead.ending), Cell(lead.colour), Cell(lead.gauge),
-                      Cell(f"{lead.length_mm:g}" if lead.length_mm else "")))
+                      Cell(f"{lead.length_mm:g}" if lead.length_mm else ""),
+                      Cell(f"{lead.fuse_a:g}" if lead.fuse_a else "")))
             for i, lead in enumerate(loads[0].leads)
         ] if len(loads) == 1 else [])  # fmt: skip
 

@@ -16,6 +16,7 @@ from vivid_loom.drafting.feeders import feeder_needs
 from vivid_loom.drafting.ladder import ladder_of
 from vivid_loom.drafting.lines import lines_of
 from vivid_loom.drafting.planned import Planned
+from vivid_loom.drafting.recorded import drafted_records
 from vivid_loom.drafting.resolve import resolve
 from vivid_loom.drafting.route import RouteMap, routed
 from vivid_loom.drafting.sizing import sizing
@@ -90,7 +91,8 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         circuits=tuple(drafted(c) for c in allocation.circuits),
         needs=needs, switches=switches, assembled=assembled,
         spares=drafted_spares(aboard, routes, ladder),
-        bonds=drafted_bonds(aboard, routes, ladder), reuse=reuse(assembled, order),
+        bonds=drafted_bonds(aboard, routes, ladder),
+        recorded=drafted_records(aboard, routes), reuse=reuse(assembled, order),
     )  # fmt: skip
     found, accepted = verify(whole)
     return dataclasses.replace(whole, findings=found, accepted=accepted)

@@ -12,6 +12,7 @@ from vivid_loom.drafting.existing import Reuse
 from vivid_loom.drafting.feeders import FeederNeed
 from vivid_loom.drafting.findings import Finding
 from vivid_loom.drafting.planned import Planned
+from vivid_loom.drafting.recorded import DraftedRecord
 from vivid_loom.drafting.resolve import Aboard
 from vivid_loom.drafting.route import Path
 from vivid_loom.drafting.sized import Sized
@@ -64,6 +65,7 @@ class Draft:
     assembled: Assembled
     spares: tuple[DraftedSpare, ...] = ()
     bonds: tuple[DraftedBond, ...] = ()
+    recorded: tuple[DraftedRecord, ...] = ()
     reuse: Reuse = Reuse({}, ())
     findings: tuple[Finding, ...] = ()
     accepted: tuple[tuple[Finding, Acceptance], ...] = ()

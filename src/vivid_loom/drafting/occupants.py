@@ -1,4 +1,4 @@
-"""What lies in each run: single wires, cables as one circle each, spares and bonding."""
+"""What lies in each run: wires, cables as one circle each, spares, bonding, recorded systems."""
 
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -52,6 +52,10 @@ def _placed(draft: Draft) -> Iterator[tuple[str, Occupant]]:
         strap = Occupant(bond.id, bond.id, gauge, bond.colour, over[gauge])
         for passed in bond.path.runs:
             yield passed.id, strap
+    for item in draft.recorded:
+        kept = Occupant(item.id, item.id, item.record.kind, item.colour, item.record.diameter_mm)
+        for passed in item.path.runs:
+            yield passed.id, kept
 
 
 def occupants(draft: Draft) -> dict[str, tuple[Occupant, ...]]:

@@ -58,6 +58,19 @@ HEAVY_SAG = FindingKind(
     "Clamp battery conductors every 300 mm, the first within 1 m of the battery.",
     Source("ISO 13297", "supports of battery conductors", "from memory"),
 )  # fmt: skip
+MAINS_BESIDE = FindingKind(
+    "R09", "error", "mains in a DC run",
+    "{name} lies in run {it} beside {count} DC conductors.",
+    "Give mains a conduit and a way of its own; it belongs to licensed people.",
+    Source("ABYC E-11", "AC and DC conductors kept apart", "from memory"),
+)  # fmt: skip
+DATA_BESIDE = FindingKind(
+    "R10", "note", "data beside power",
+    "{name} lies in run {it} beside {feeder}, a heavy circuit.",
+    "Lead data and antennas another way, or cross at right angles.",
+    Source("common practice", "data and power kept apart", "no source"),
+)  # fmt: skip
+HEAVY_A = 60.0  # a circuit from here up disturbs; our choice
 SUPPORT_MM = 457.2  # 18 in
 HEAVY_SUPPORT_MM = 300.0
 LOOM_FULL = 78.0  # % of a loom's bore that round wires can take at best; our choice
@@ -139,4 +152,21 @@ def _supports(draft: Draft) -> Iterator[Finding]:
             yield Finding(HEAVY_SAG, (run.id,), words(feeder=heavy[run.id], spacing=f"{spacing:g}"))
 
 
-RULES = (_clearances, _fill, _idle_ways, _plugs_alike, _supports)
+def _recorded(draft: Draft) -> Iterator[Finding]:
+    """Mains keeps to itself; data and antennas keep away from heavy circuits."""
+    inside = occupants(draft)
+    heavy = {row.id for row in draft.rows if row.sized and row.sized.current_a >= HEAVY_A}
+    for item in draft.recorded:
+        for passed in item.path.runs:
+            others = [o for o in inside[passed.id] if o.wire != item.id]
+            dc = [o for o in others if o.circuit in {row.id for row in draft.rows}]
+            if item.record.kind == "mains" and dc:
+                told = words(name=item.record.name, count=len(dc))
+                yield Finding(MAINS_BESIDE, (passed.id, item.id), told)
+            strong = sorted({o.circuit for o in dc if o.circuit in heavy})
+            if item.record.kind in ("coax", "data") and strong:
+                told = words(name=item.record.name, feeder=strong[0])
+                yield Finding(DATA_BESIDE, (passed.id, item.id), told)
+
+
+RULES = (_clearances, _fill, _idle_ways, _plugs_alike, _supports, _recorded)

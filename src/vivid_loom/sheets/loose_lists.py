@@ -4,7 +4,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 
-__all__ = ["bonding", "caps", "changes", "spares", "test_points"]
+__all__ = ["bonding", "caps", "changes", "recorded", "spares", "test_points"]
 
 
 def spares(draft: Draft) -> Table:
@@ -38,6 +38,19 @@ def bonding(draft: Draft) -> Table:
     columns = ("bond_id", "part", "gauge", "colour", "from_station", "from_termination",
                "to_station", "to_termination", "path", "cut_length_mm")  # fmt: skip
     return Table("bonding", "Bonding conductors", columns, rows)
+
+
+def recorded(draft: Draft) -> Table:
+    """Return systems that are recorded and not sized: mains, coax, data, engine looms."""
+    rows = tuple(
+        (item.id, item.record.kind, item.record.name, str(item.colour), item.record.start,
+         item.record.end, ";".join(run.id for run in item.path.runs),
+         f"{item.path.length_m * 1000:.0f}", *item.labels)
+        for item in draft.recorded
+    )  # fmt: skip
+    columns = ("record_id", "kind", "name", "colour", "from_station", "to_station", "path",
+               "routed_length_mm", "label_from", "label_to")  # fmt: skip
+    return Table("recorded", "Recorded systems, not sized here", columns, rows)
 
 
 def test_points(draft: Draft) -> Table:

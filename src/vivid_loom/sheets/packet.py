@@ -41,6 +41,7 @@ TABLES: Final[dict[str, Callable[[Draft], Table]]] = {
     "labels": build_lists.labels,
     "testpoints": loose_lists.test_points,
     "bonding": loose_lists.bonding,
+    "recorded": loose_lists.recorded,
     "spares": loose_lists.spares,
     "changes": loose_lists.changes,
     "caps": loose_lists.caps,
@@ -113,6 +114,21 @@ def _at(index: int) -> Callable[[Sequence[str]], str]:
     return lambda row: row[index]
 
 
+def _cautions_by_circuit(draft: Draft) -> str:
+    """Name the circuits that stay live with everything off and those in fuel vapour."""
+    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
+    vapour = {area.id for area in draft.aboard.boat.areas if area.fuel_vapour}
+    live = [row.id for row in draft.rows
+            if level.get(row.planned.feeds or row.planned.source) == "battery_direct"
+            or row.planned.source == draft.aboard.boat.battery.id]  # fmt: skip
+    fumes = [row.id for row in draft.rows
+             if any(run.area in vapour for path in row.paths for run in path.runs)]  # fmt: skip
+    told = f"Live with the battery switch off: {', '.join(live)}." if live else ""
+    if fumes:
+        told += f" Through fuel vapour, ventilate before switching: {', '.join(fumes)}."
+    return told.strip()
+
+
 def _schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
     def figures(row: Sequence[str]) -> str:
         return f"{float(row[11]):.1f}" if row[11] else "unknown"
@@ -133,7 +149,9 @@ def _schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("governed by", 22, _at(25)),
         Column("findings", 12, _at(28)),
     )  # fmt: skip
-    return paginate("Circuit schedule", columns, schedule(draft).rows, setting, size=2.6)
+    note = _cautions_by_circuit(draft)
+    rows = schedule(draft).rows
+    return paginate("Circuit schedule", columns, rows, setting, size=2.6, note=note)
 
 
 def _end_words(termination: str, jaw: str) -> str:
@@ -215,6 +233,8 @@ def packet_pages(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -
                   right=(2, 3, 6, 7)) if draft.allocation.strips else ()),
         *(_simple(loose_lists.bonding(draft), (22, 50, 18, 16, 30, 30, 30, 30, 28, 24), setting,
                   right=(9,)) if draft.bonds else ()),
+        *(_simple(loose_lists.recorded(draft), (22, 22, 50, 14, 26, 26, 36, 24, 28, 28), setting,
+                  right=(7,)) if draft.recorded else ()),
         *(_simple(loose_lists.spares(draft), (24, 24, 60, 22, 18, 32, 32, 36, 25), setting,
                   right=(8,)) if draft.spares else ()),
         *(_simple(caps, (60, 42, 36, 22, 62, 50), setting)
