@@ -75,11 +75,13 @@ def _factor_words(sizes: Sizes, index: int) -> str:
     return words
 
 
-def _passes_note(index: int, sizes: Sizes) -> tuple[Step, ...]:
-    if sizes.passes <= 2 or sizes.bundle[index] == 1:
+def _bundle_note(index: int, sizes: Sizes, aboard: Aboard) -> tuple[Step, ...]:
+    if sizes.bundle[index] == 1:
         return ()
-    note = f"bundle and gauge settled after {sizes.passes} passes"
-    return (Step(note, source=ampacity.BUNDLE_SOURCE),)
+    note = f"bundle of {int(sizes.bundled_with[index])} loaded: factor {sizes.bundle[index]:g}"
+    if sizes.passes > 2:
+        note += f", settled with the gauges after {sizes.passes} passes"
+    return (Step(note, source=ampacity.bundle_source(aboard.profile.school)),)
 
 
 def _circuit_steps(
@@ -92,7 +94,7 @@ def _circuit_steps(
         *_heat_asks(index, lines, sizes, aboard, ladder),
         *_floor_asks(index, lines, sizes, aboard, ladder),
         *_table_steps(lines.circuits[index], paths, aboard, ladder),
-        *_passes_note(index, sizes),
+        *_bundle_note(index, sizes, aboard),
         *_standing_steps(index, lines, sizes, aboard, ladder),
     )
 

@@ -50,7 +50,7 @@ def recorded(draft: Draft) -> Table:
     )  # fmt: skip
     columns = ("record_id", "kind", "name", "colour", "from_station", "to_station", "path",
                "routed_length_mm", "label_from", "label_to")  # fmt: skip
-    return Table("recorded", "Recorded systems, not sized here", columns, rows)
+    return Table("recorded", "Recorded, not sized here", columns, rows)
 
 
 def test_points(draft: Draft) -> Table:
@@ -72,7 +72,7 @@ def test_points(draft: Draft) -> Table:
                  for n in range(len(strip.used) + 1, strip.poles + 1)]  # fmt: skip
     columns = ("strip", "station", "pole_rated_a", "pole", "circuit_id", "label",
                "expected_off_v", "expected_on_v")  # fmt: skip
-    return Table("testpoints", "Terminal strips and test points", columns, tuple(rows))
+    return Table("testpoints", "Strips and test points", columns, tuple(rows))
 
 
 def caps(draft: Draft) -> Table:

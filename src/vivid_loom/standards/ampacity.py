@@ -8,11 +8,11 @@ from vivid_loom.standards.source import NotInTableError, Source
 
 __all__ = [
     "AWG_SOURCE",
-    "BUNDLE_SOURCE",
     "MM2_SOURCE",
     "ambient_factor",
     "ampacity_a",
     "bundle_factor",
+    "bundle_source",
     "engine_space_factor",
     "insulation_ratings_c",
     "source",
@@ -110,6 +110,11 @@ def bundle_factor(loaded_conductors: int, school: Literal["ABYC", "ISO"] = "ABYC
     else:
         steps = ((25, 0.4), (7, 0.5), (4, 0.6), (3, 0.7))
     return next((factor for least, factor in steps if loaded_conductors >= least), 1.0)
+
+
+def bundle_source(school: str) -> Source:
+    """Return the table that ``bundle_factor`` reads for this school."""
+    return ISO_BUNDLE_SOURCE if school == "ISO" else BUNDLE_SOURCE
 
 
 def ambient_factor(insulation_c: float, ambient_c: float) -> float:
