@@ -121,3 +121,23 @@ def test_ours_is_the_stricter_beside_isos_form() -> None:
         assert iso_drop_v(1, 10, gauge.size) > 0.65 * ours
     cold = 1.7241e-8 * (1 + 0.00393 * (8 - 20)) * 1e6
     assert math.isclose(cold, 0.0164, rel_tol=0.01)
+
+
+@pytest.mark.parametrize("percent", [3.0, 10.0])
+def test_isos_form_cell_by_cell_at_its_own_temperature(percent: float) -> None:
+    """ISO 13297 annex: E = 0.0164·I·L/S is plain copper at 8 °C; sizes agree within its rounding."""
+    at_8_c = conductor.RHO_20_OHM_M * (1 + conductor.ALPHA_20_PER_K * (8 - 20)) * 1e6
+    checked = 0
+    for amps in AMPS:
+        for loop_m in range(3, 52, 3):
+            allowed = percent / 100 * 12
+            sizes = [gauge.size for gauge in conductor.SIZING_LADDER["mm2"]]
+            iso = next((s for s in sizes if iso_drop_v(amps, loop_m, s) <= allowed), None)
+            ours = next((s for s in sizes if at_8_c * amps * loop_m / s <= allowed), None)
+            if iso is None or ours is None:
+                continue
+            if iso != ours:  # the constant has three figures
+                assert abs(iso_drop_v(amps, loop_m, min(iso, ours)) / allowed - 1) < 0.005
+                continue
+            checked += 1
+    assert checked >= 100
