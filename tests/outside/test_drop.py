@@ -125,7 +125,7 @@ def test_ours_is_the_stricter_beside_isos_form() -> None:
 
 @pytest.mark.parametrize("percent", [3.0, 10.0])
 def test_isos_form_cell_by_cell_at_its_own_temperature(percent: float) -> None:
-    """ISO 13297 annex: E = 0.0164·I·L/S is plain copper at 8 °C; sizes agree within its rounding."""
+    """ISO 13297: E = 0.0164·I·L/S is plain copper at 8 °C; sizes agree within its rounding."""
     at_8_c = conductor.RHO_20_OHM_M * (1 + conductor.ALPHA_20_PER_K * (8 - 20)) * 1e6
     checked = 0
     for amps in AMPS:
