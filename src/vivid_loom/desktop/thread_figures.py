@@ -1,5 +1,7 @@
 """The words and figures of a thread's row, laid out. No Qt in here."""
 
+from typing import Final, NamedTuple
+
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
@@ -7,9 +9,9 @@ from vivid_loom.sheets.metrics import fitted, text_width
 from vivid_loom.sheets.tones import Tones
 
 __all__ = [
-    "FIGURES_W",
     "NAMES_W",
-    "NARROW_BELOW",
+    "Columns",
+    "columns_for",
     "figures_of",
     "figures_width",
     "mark",
@@ -17,9 +19,34 @@ __all__ = [
 ]
 
 NAMES_W = 210
-FIGURES_W = 404
-NARROW_FIGURES_W = 246  # without loop length and reason, when the why drawer takes the width
-NARROW_BELOW = 1000
+BAR_W = 48
+
+
+class Columns(NamedTuple):
+    """Where the figures stand from the left of their block; None for what there is no room for.
+
+    Attributes:
+        amps, loop, gauge, drop: right edges.
+        bar, why: left edges.
+    """
+
+    width: float
+    amps: float | None
+    loop: float | None
+    gauge: float
+    drop: float
+    bar: float | None
+    why: float | None
+
+
+WIDE: Final = Columns(404, 38, 84, 148, 194, 204, 262)
+NARROW: Final = Columns(246, 38, None, 102, 148, 158, None)  # the why drawer takes the width
+TIGHT: Final = Columns(132, None, None, 62, 108, None, None)  # and the screen is small as well
+
+
+def columns_for(width: float) -> Columns:
+    """Return the figures that a view so wide has room for."""
+    return WIDE if width >= 1000 else NARROW if width >= 700 else TIGHT
 
 
 def _subtitle(draft: Draft, row: DraftedCircuit) -> str:
@@ -41,7 +68,7 @@ def _subtitle(draft: Draft, row: DraftedCircuit) -> str:
 
 def figures_width(width: float) -> float:
     """Return the width of the figures in a view so wide."""
-    return FIGURES_W if width >= NARROW_BELOW else NARROW_FIGURES_W
+    return columns_for(width).width
 
 
 def findings_of(draft: Draft, circuit_id: str) -> tuple[str, str]:
@@ -66,50 +93,64 @@ def figures_of(
     draft: Draft, row: DraftedCircuit, width: float, middle: float, tones: Tones
 ) -> list[Primitive]:
     """Return the figures of a row, right-aligned in their columns, and its margin bar."""
-    base = middle + 4
-    wide = width >= NARROW_BELOW
-    x = width - figures_width(width)
+    base, at = middle + 4, columns_for(width)
+    x = width - at.width
     severity, title = findings_of(draft, row.id)
-    words_x = x + 262
-    back = 0 if wide else 46  # the loop column's room
     if row.sized is None:
+        told = "current unknown, not sized" if at.amps else "not sized"
         return [
             *mark(x + 16, middle, "error", tones),
-            Text(x + 28, base, "current unknown, not sized", 12, tones.alarm, True),
+            Text(x + 28, base, told, 12, tones.alarm, True),
         ]
     s = row.sized
     over = s.drop_percent > s.drop_limit_percent
-    used = min(1.0, s.drop_percent / s.drop_limit_percent)
-    bar_x, bar_w = x + 204 - back, 48
-    units = draft.aboard.profile.units
-    length = length_text(s.loop_length_m, units).split(" ")[0]
+    length = length_text(s.loop_length_m, draft.aboard.profile.units).split(" ")[0]
     items: list[Primitive] = [
-        Text(x + 38, base, figure(s.current_a), 12, tones.ink, False, "end"),
-        Text(x + 84, base, length if wide else "", 12, tones.ink, False, "end"),
-        Text(x + 148 - back, base, str(s.gauge.value), 12, tones.ink, True, "end"),
-        Text(x + 194 - back, base, f"{s.drop_percent:.1f} %", 12,
+        Text(x + at.gauge, base, str(s.gauge.value), 12, tones.ink, True, "end"),
+        Text(x + at.drop, base, f"{s.drop_percent:.1f} %", 12,
              tones.alarm if over else tones.ink, over, "end"),
-        Rect(bar_x, middle - 3, bar_w, 6, "", tones.rule, 1.0, 3),
-        Rect(bar_x, middle - 3, max(3.0, bar_w * used), 6, tones.alarm if over else tones.bar,
-             "", 0, 3),
-        Line(((bar_x + bar_w, middle - 9), (bar_x + bar_w, middle + 9)), tones.ink, 1.2),
     ]  # fmt: skip
+    if at.amps:
+        items.append(Text(x + at.amps, base, figure(s.current_a), 12, tones.ink, False, "end"))
+    if at.loop:
+        items.append(Text(x + at.loop, base, length, 12, tones.ink, False, "end"))
+    if at.bar:
+        used = min(1.0, s.drop_percent / s.drop_limit_percent)
+        items += _margin_bar(x + at.bar, middle, used, tones, over=over)
     if s.gauge.override or (s.protection and s.protection.override):
-        at = x + 144 - back - text_width(str(s.gauge.value), 12, bold=True)
-        items.append(Text(at, base + 2, "*", 14, tones.focus, True, "end"))
-    if not wide:
+        star_x = x + at.gauge - 4 - text_width(str(s.gauge.value), 12, bold=True)
+        items.append(Text(star_x, base + 2, "*", 14, tones.focus, True, "end"))
+    if at.why is None:
         return items + (mark(width - 16, middle, severity, tones) if severity else [])
+    return items + _why_words(row, (severity, title), x + at.why, base, tones)
+
+
+def _margin_bar(
+    x: float, middle: float, used: float, tones: Tones, *, over: bool
+) -> list[Primitive]:
+    """Draw how much of its limit a circuit uses."""
+    fill = tones.alarm if over else tones.bar
+    return [
+        Rect(x, middle - 3, BAR_W, 6, "", tones.rule, 1.0, 3),
+        Rect(x, middle - 3, max(3.0, BAR_W * used), 6, fill, "", 0, 3),
+        Line(((x + BAR_W, middle - 9), (x + BAR_W, middle + 9)), tones.ink, 1.2),
+    ]
+
+
+def _why_words(
+    row: DraftedCircuit, finding: tuple[str, str], x: float, base: float, tones: Tones
+) -> list[Primitive]:
+    """Say what is wrong, or else what governed."""
+    severity, title = finding
+    assert row.sized is not None
     if severity:
-        items += mark(words_x + 5, middle, severity, tones)
         colour = tones.alarm if severity == "error" else tones.warn
-        text = fitted(title, FIGURES_W - 262 - 24, 11)
-        items.append(Text(words_x + 16, base, text, 11, colour))
-    else:
-        governed = s.gauge.governed_by
-        if governed == "drop":
-            governed = f"drop {s.drop_limit_percent:g} %"
-        items.append(Text(words_x, base, governed, 11, tones.quiet))
-    return items
+        text = fitted(title, WIDE.width - 262 - 24, 11)
+        return [*mark(x + 5, base - 4, severity, tones), Text(x + 16, base, text, 11, colour)]
+    governed = row.sized.gauge.governed_by
+    if governed == "drop":
+        governed = f"drop {row.sized.drop_limit_percent:g} %"
+    return [Text(x, base, governed, 11, tones.quiet)]
 
 
 def names_of(

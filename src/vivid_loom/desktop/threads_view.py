@@ -8,7 +8,7 @@ from vivid_loom.desktop.paint import play
 from vivid_loom.desktop.theme import LIGHT
 from vivid_loom.desktop.thread_figures import (
     NAMES_W,
-    NARROW_BELOW,
+    columns_for,
     figures_of,
     figures_width,
     names_of,
@@ -160,16 +160,11 @@ class ThreadsView(QAbstractScrollArea):
             items.append(Text(middle, 21, name, 11, t.quiet, False, "middle"))
         assert self._draft is not None
         unit = self._draft.aboard.profile.units
-        wide = width >= NARROW_BELOW
-        back = 0 if wide else 46
-        items += [
-            Text(x + 38, 21, "A", 11, t.quiet, False, "end"),
-            Text(x + 84, 21, f"loop {unit}" if wide else "", 11, t.quiet, False, "end"),
-            Text(x + 148 - back, 21, "gauge", 11, t.quiet, False, "end"),
-            Text(x + 194 - back, 21, "drop", 11, t.quiet, False, "end"),
-            Text(x + 204 - back, 21, "of limit", 11, t.quiet),
-            Text(x + 262, 21, "why" if wide else "", 11, t.quiet),
-        ]
+        at = columns_for(width)
+        right = (("A", at.amps), (f"loop {unit}", at.loop), ("gauge", at.gauge), ("drop", at.drop))
+        left = (("of limit", at.bar), ("why", at.why))
+        items += [Text(x + end, 21, name, 11, t.quiet, False, "end") for name, end in right if end]
+        items += [Text(x + start, 21, name, 11, t.quiet) for name, start in left if start]
         items.append(Line(((0, HEADER_H - 0.5), (width, HEADER_H - 0.5)), t.rule, 1))
         play(painter, items)
 
