@@ -34,9 +34,6 @@ if TYPE_CHECKING:
 __all__ = ["LoadActions"]
 
 
-SHEETS = "Spreadsheets (*.csv *.tsv *.txt *.xlsx *.xlsm)"
-
-
 class LoadActions(QObject):
     """Asks, then edits the loads of a stage's session."""
 

@@ -24,12 +24,9 @@ from vivid_loom.drafting.fix_edits import (
     use_school,
     wider,
 )
-from vivid_loom.order import (
-    Edit,
-)
+from vivid_loom.order import Edit
 
 __all__ = ["can_fix", "fix_of"]
-
 
 _GAUGE = clear("gauge")
 _RATING = clear("protection_a")

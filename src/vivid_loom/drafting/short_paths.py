@@ -16,7 +16,6 @@ from vivid_loom.standards import conductor, short_circuit
 __all__ = ["COLD_C", "Net", "Part", "far_parts", "near_parts"]
 
 COLD_C = 20.0
-SEVEN_HOURS_S = 7 * 3600.0
 
 
 class Part(NamedTuple):

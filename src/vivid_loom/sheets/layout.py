@@ -11,7 +11,6 @@ __all__ = ["Column", "Setting", "paginate", "paragraphs"]
 WIDTH_MM: Final = 297.0
 HEIGHT_MM: Final = 210.0
 MARGIN_MM: Final = 12.0
-PT_MM: Final = 25.4 / 72
 RULE: Final = "#c9c5bb"
 INK: Final = "#1c1e22"
 QUIET: Final = "#5c6066"
