@@ -94,20 +94,20 @@ def _amps_decision(name: str, volts: float, parts: list[Part], why: str) -> Deci
     return Decision(value=volts / total, drafted=volts / total, governed_by=why, steps=steps)
 
 
-def _time_formula(family: str, multiple: float, edge: int) -> str:
-    """Write how to read a band at a multiple: log–log between its gates."""
+def _time_formula(family: str, multiple: float) -> str:
+    """Write how to read a band's late edge at a multiple: log–log between its gates."""
     gates = time_current.BANDS[family]
     inside = [i for i, gate in enumerate(gates) if gate.multiple <= multiple]
-    if not inside or gates[inside[-1]][edge] == math.inf:
+    if not inside or gates[inside[-1]].most_s == math.inf:
         return ""
     low = gates[inside[-1]]
     if inside[-1] == len(gates) - 1:
-        return f"{low[edge]:g} × ({low.multiple:g} / {key_in(multiple)}) × ({low.multiple:g} / " \
+        return f"{low.most_s:g} × ({low.multiple:g} / {key_in(multiple)}) × ({low.multiple:g} / " \
                f"{key_in(multiple)})"  # fmt: skip
     high = gates[inside[-1] + 1]
     return (
-        f"exp(ln({low[edge]:g}) + ln({key_in(multiple)} / {low.multiple:g}) / "
-        f"ln({high.multiple:g} / {low.multiple:g}) × ln({high[edge]:g} / {low[edge]:g}))"
+        f"exp(ln({low.most_s:g}) + ln({key_in(multiple)} / {low.multiple:g}) / "
+        f"ln({high.multiple:g} / {low.multiple:g}) × ln({high.most_s:g} / {low.most_s:g}))"
     )
 
 
@@ -118,7 +118,7 @@ def _opening_steps(family: str, rating_a: float, amps: float) -> tuple[Step, ...
     first = Step("multiple of the rating", f"{key_in(amps)} / {key_in(rating_a)}", multiple, "×")
     if opens == math.inf:
         return (first, Step("at that multiple no opening is promised", source=source))
-    formula = _time_formula(family, multiple, 2)
+    formula = _time_formula(family, multiple)
     told = time_current.BANDS[family][-1].multiple
     if multiple > told and abs(opens - _beyond(family, multiple)) > 1e-12:
         return (first, Step(f"opens in its least time, {opens:g} s", source=source))

@@ -87,6 +87,7 @@ class Net:
 
 
 def far_parts(planned: Planned, net: Net) -> list[Part]:
+    """Return everything a short at the far end of a circuit or feeder passes, copper hot."""
     if planned.feeds:
         above = net.needs[planned.feeds].supply.fed_from
         supply = next((s.id for s in net.aboard.boat.supplies if s.id == above), "")
@@ -104,6 +105,7 @@ def far_parts(planned: Planned, net: Net) -> list[Part]:
 
 
 def near_parts(planned: Planned, net: Net) -> list[Part]:
+    """Return everything a short right behind a device passes, copper cold."""
     source = net.needs[planned.feeds].supply.fed_from if planned.feeds else planned.source
     if source == net.aboard.boat.battery.id:
         return [net.battery]
