@@ -173,12 +173,20 @@ def _label_pages(draft: Draft, setting: Setting) -> list[Page]:
     return paginate("Labels", columns, rows, setting)
 
 
+def _colour_words(row: Sequence[str]) -> str:
+    """Say a wire's colour, its sleeve and the cable it is a core of."""
+    shade = f"{row[5]}/{row[6]}" if row[6] else row[5]
+    marked = f" sleeve {row[27]}" if row[27] else ""
+    core = f" core {row[22]} of {row[21]}" if row[21] else ""
+    return f"{shade}{marked}{core}"
+
+
 def _cut_pages(draft: Draft, setting: Setting) -> list[Page]:
     places = {load.id: f"{load.name}," for load in draft.aboard.loads.values()}
     columns = (
         Column("wire", 21, _at(0), bold=True),
         Column("gauge", 16, _at(3)),
-        Column("colour", 13, lambda r: f"{r[5]}/{r[6]}" if r[6] else r[5], bold=True),
+        Column("colour", 13, _colour_words, bold=True),
         Column("cut mm", 15, lambda r: "stays" if r[26] == "existing" else r[17], True, True),
         Column("from", 34, lambda r: f"{places.get(r[7], r[7])} {r[8]}"),
         Column("end · jaw", 38, lambda r: _end_words(r[9], r[23])),
