@@ -94,8 +94,10 @@ def main() -> int:
     print(f"{len(loads)} loads, {len(boat.stations)} stations, view {width} × {height}")
     for name, frames in (("empty", nothing), ("at rest", still), ("dragging", dragged)):
         middle, worst = statistics.median(frames), max(frames)
-        print(f"{name:9} frame median {middle:6.2f} ms, worst {worst:6.2f} ms, "
-              f"{middle / base:5.1f} × empty")  # fmt: skip
+        print(
+            f"{name:9} frame median {middle:6.2f} ms, worst {worst:6.2f} ms, "
+            f"{middle / base:5.1f} × empty"
+        )
     print(
         f"draft that follows off the GUI thread {drafted:.0f} ms; 60 wires packed {packed:.0f} ms"
     )

@@ -10,9 +10,23 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import Order, Override
 
 __all__ = [
-    "Change", "Setup", "area", "battery", "boat", "bus", "catalogue", "chained", "circuit",
-    "drafted", "load", "nothing", "override", "profile", "run", "supply",
-]  # fmt: skip
+    "Change",
+    "Setup",
+    "area",
+    "battery",
+    "boat",
+    "bus",
+    "catalogue",
+    "chained",
+    "circuit",
+    "drafted",
+    "load",
+    "nothing",
+    "override",
+    "profile",
+    "run",
+    "supply",
+]
 
 
 class Setup(NamedTuple):

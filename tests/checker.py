@@ -150,12 +150,36 @@ def circuit_problems(schedule: list[Row], wires: list[Row]) -> list[str]:
 
 # Typed a second time, 105 °C insulation, from 33 CFR 183.425 table 5 and ISO 13297 annex A
 FREE_AIR_A = {
-    "18 AWG": 20, "16 AWG": 25, "14 AWG": 35, "12 AWG": 45, "10 AWG": 60, "8 AWG": 80,
-    "6 AWG": 120, "4 AWG": 160, "3 AWG": 180, "2 AWG": 210, "1 AWG": 245, "1/0 AWG": 285,
-    "2/0 AWG": 330, "3/0 AWG": 385, "4/0 AWG": 445, "0.75 mm²": 16, "1 mm²": 20, "1.5 mm²": 25,
-    "2.5 mm²": 35, "4 mm²": 45, "6 mm²": 60, "10 mm²": 90, "16 mm²": 130, "25 mm²": 170,
-    "35 mm²": 210, "50 mm²": 270, "70 mm²": 330, "95 mm²": 390, "120 mm²": 450,
-}  # fmt: skip
+    "18 AWG": 20,
+    "16 AWG": 25,
+    "14 AWG": 35,
+    "12 AWG": 45,
+    "10 AWG": 60,
+    "8 AWG": 80,
+    "6 AWG": 120,
+    "4 AWG": 160,
+    "3 AWG": 180,
+    "2 AWG": 210,
+    "1 AWG": 245,
+    "1/0 AWG": 285,
+    "2/0 AWG": 330,
+    "3/0 AWG": 385,
+    "4/0 AWG": 445,
+    "0.75 mm²": 16,
+    "1 mm²": 20,
+    "1.5 mm²": 25,
+    "2.5 mm²": 35,
+    "4 mm²": 45,
+    "6 mm²": 60,
+    "10 mm²": 90,
+    "16 mm²": 130,
+    "25 mm²": 170,
+    "35 mm²": 210,
+    "50 mm²": 270,
+    "70 mm²": 330,
+    "95 mm²": 390,
+    "120 mm²": 450,
+}
 CONTACT_A = {"20": 7.5, "16": 13.0, "12": 25.0, "8": 60.0, "4": 100.0}
 MADE = {
     "blade fuse": (1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 35, 40),
@@ -183,9 +207,9 @@ def ampacity_problems(schedule: list[Row]) -> list[str]:
 
 
 def _factor(loaded: int, metric: bool) -> float:
-    limits = [(25, 0.5), (7, 0.6), (4, 0.7)] if metric else [
-        (25, 0.4), (7, 0.5), (4, 0.6), (3, 0.7)
-    ]  # fmt: skip
+    limits = (
+        [(25, 0.5), (7, 0.6), (4, 0.7)] if metric else [(25, 0.4), (7, 0.5), (4, 0.6), (3, 0.7)]
+    )
     return next((share for least, share in limits if loaded >= least), 1.0)
 
 
@@ -196,9 +220,10 @@ def bundle_problems(schedule: list[Row], wires: list[Row], boat: Boat, bundling:
     closed = {run.id for run in boat.runs if run.enclosure != "open"}
     rows = {r["circuit_id"]: r for r in schedule if r["gauge"] and r["pattern"] != "feeder"}
     loaded = {
-        name for name, r in rows.items()
+        name
+        for name, r in rows.items()
         if bundling == "all" or float(r["current_a"]) > 0.3 * FREE_AIR_A[r["gauge"]]
-    }  # fmt: skip
+    }
     inside: Counter[str] = Counter()
     passes: dict[str, set[str]] = defaultdict(set)
     for wire in wires:

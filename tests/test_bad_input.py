@@ -16,9 +16,31 @@ from vivid_loom.sheets import packet_tables
 BOAT = json.loads((DEMO_FOLDER / "qh-86.boat.json").read_text())
 ORDER = json.loads((DEMO_FOLDER / "hull-0423.loom.json").read_text())
 ODD = st.sampled_from(
-    [None, "", "x", -1, 0, 1e9, True, [], {}, ["a", "a"], "=1+1", "F01", "BAT", "HFB", "helm",
-     "<b>", "0 AWG", "40 AWG", "NaN", 3, "breaker", "unswitched"]
-)  # fmt: skip
+    [
+        None,
+        "",
+        "x",
+        -1,
+        0,
+        1e9,
+        True,
+        [],
+        {},
+        ["a", "a"],
+        "=1+1",
+        "F01",
+        "BAT",
+        "HFB",
+        "helm",
+        "<b>",
+        "0 AWG",
+        "40 AWG",
+        "NaN",
+        3,
+        "breaker",
+        "unswitched",
+    ]
+)
 
 
 def paths(value: Any, at: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:

@@ -73,9 +73,14 @@ def queue_entry(path: Path, shop: Shop | None = None) -> QueueEntry:
     except DocumentError as error:
         return QueueEntry(path=path, problem=str(error).removeprefix(f"{path}: "))
     return QueueEntry(
-        path=path, hull=order.hull, model=model, title=order.title,
-        state=order.state.replace("_", " "), station_date=order.station_date, due=due.isoformat(),
-    )  # fmt: skip
+        path=path,
+        hull=order.hull,
+        model=model,
+        title=order.title,
+        state=order.state.replace("_", " "),
+        station_date=order.station_date,
+        due=due.isoformat(),
+    )
 
 
 def with_figures(entry: QueueEntry) -> QueueEntry:

@@ -29,17 +29,28 @@ from vivid_loom.quantities.grid import grid_of_text
 
 def plan(length: float = 7.2, **fields: object) -> BoatPlan:
     given_: dict[str, object] = {
-        "id": "new", "name": "New", "length_m": length, "beam_m": 2.5, "depth_m": 1.2,
-        "areas": usual_areas(length), "battery_area": 1, "helm_area": 2, **fields,
-    }  # fmt: skip
+        "id": "new",
+        "name": "New",
+        "length_m": length,
+        "beam_m": 2.5,
+        "depth_m": 1.2,
+        "areas": usual_areas(length),
+        "battery_area": 1,
+        "helm_area": 2,
+        **fields,
+    }
     return BoatPlan(**given_)  # type: ignore[arg-type]
 
 
 @settings(max_examples=25, deadline=None)
 @given(
-    length=st.floats(4, 30), beam=st.floats(1.5, 8), battery=st.integers(0, 3),
-    helm=st.integers(0, 3), house=st.booleans(), side=st.sampled_from(("port", "starboard")),
-)  # fmt: skip
+    length=st.floats(4, 30),
+    beam=st.floats(1.5, 8),
+    battery=st.integers(0, 3),
+    helm=st.integers(0, 3),
+    house=st.booleans(),
+    side=st.sampled_from(("port", "starboard")),
+)
 def test_any_skeleton_can_be_wired_from_end_to_end(
     length: float, beam: float, battery: int, helm: int, house: bool, side: str
 ) -> None:
@@ -70,7 +81,7 @@ def test_any_skeleton_can_be_wired_from_end_to_end(
         ({"helm_area": 9}, "helm area"),
         ({"battery_area": 4}, "battery area"),
     ],
-)  # fmt: skip
+)
 def test_answers_that_make_no_boat(fields: dict[str, object], words: str) -> None:
     with pytest.raises(ValueError, match=words):
         skeleton(plan(**fields))
@@ -129,9 +140,9 @@ def test_there_are_eighty_generic_loads_and_each_can_be_fed() -> None:
     assert len(loads) >= 80
     boat = skeleton(plan(12.0))
     wide = dataclasses.replace(
-        boat, supplies=tuple(dataclasses.replace(s, ways=40) if s.ways else s
-                             for s in boat.supplies),
-    )  # fmt: skip
+        boat,
+        supplies=tuple(dataclasses.replace(s, ways=40) if s.ways else s for s in boat.supplies),
+    )
     for generic in loads:
         order = Order(hull="1", title="T", boat="b", station_date="2026-12-07")
         load = generic.load("one", generic.name, "a1_port", 12.0)

@@ -55,8 +55,9 @@ def test_edits_of_every_stage_survive_a_crash(
 
 def test_undo_is_journalled_too(open_on: Open, own_order: Path) -> None:
     first = Session(own_order)
-    first.apply(("rename", set_heading(title="X", customer="", notes="",
-                                       station_date="2026-12-07")[1]))  # fmt: skip
+    first.apply(
+        ("rename", set_heading(title="X", customer="", notes="", station_date="2026-12-07")[1])
+    )
     first.undo_stack.undo()
     first.close()
     assert open_on(own_order).session.recovered is None

@@ -56,12 +56,17 @@ def test_a_figure_is_typed_in_watts_with_a_comma_and_undone(
 @pytest.mark.parametrize(
     ("field", "text", "told"),
     [
-        ("running_a", "1,200 W", "thousands"), ("running_a", "-3", "expected"),
-        ("maker_smallest", "thick", "gauge"), ("duty_percent", "140", "percentage"),
-        ("name", "", "a name"), ("peak_a", "lots", "current"), ("hours_at anchor", "30", "24"),
-        ("longest_on_min", "x", "minutes"), ("output_w", "x", "watts"),
+        ("running_a", "1,200 W", "thousands"),
+        ("running_a", "-3", "expected"),
+        ("maker_smallest", "thick", "gauge"),
+        ("duty_percent", "140", "percentage"),
+        ("name", "", "a name"),
+        ("peak_a", "lots", "current"),
+        ("hours_at anchor", "30", "24"),
+        ("longest_on_min", "x", "minutes"),
+        ("output_w", "x", "watts"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_stand_is_refused_in_words(
     window: MainWindow, stage: LoadsStage, field: str, text: str, told: str
 ) -> None:
@@ -75,13 +80,19 @@ def test_what_cannot_stand_is_refused_in_words(
 def test_every_field_of_the_sheet_takes_a_value(window: MainWindow, stage: LoadsStage) -> None:
     stage.select_loads(("horn",))
     for field, text, value in (
-        ("name", "Signal horn", "Signal horn"), ("peak_a", "9", 9.0),
-        ("locked_rotor_a", "12", 12.0), ("maker_fuse_best_a", "7.5", 7.5),
-        ("maker_fuse_a", "10", 10.0), ("maker_smallest", "16 ga", "16 AWG"),
-        ("demand", "A", "A"), ("drop", "critical", "critical"), ("duty_percent", "20 %", 20.0),
-        ("longest_on_min", "3 min", 3.0), ("state", "wired for later", "wired_for_later"),
+        ("name", "Signal horn", "Signal horn"),
+        ("peak_a", "9", 9.0),
+        ("locked_rotor_a", "12", 12.0),
+        ("maker_fuse_best_a", "7.5", 7.5),
+        ("maker_fuse_a", "10", 10.0),
+        ("maker_smallest", "16 ga", "16 AWG"),
+        ("demand", "A", "A"),
+        ("drop", "critical", "critical"),
+        ("duty_percent", "20 %", 20.0),
+        ("longest_on_min", "3 min", 3.0),
+        ("state", "wired for later", "wired_for_later"),
         ("function", "alarm", "alarm"),
-    ):  # fmt: skip
+    ):
         type_in(stage, field, text)
         assert getattr(load(window, "horn"), field) == value, field
     type_in(stage, "efficiency_percent", "80")
@@ -233,9 +244,12 @@ def test_rows_of_a_spreadsheet_are_pasted(
 
 
 def test_a_workbook_is_imported_and_a_bad_file_is_named(
-    window: MainWindow, stage: LoadsStage, answer: Answer, tmp_path: Path,
+    window: MainWindow,
+    stage: LoadsStage,
+    answer: Answer,
+    tmp_path: Path,
     monkeypatch: pytest.MonkeyPatch,
-) -> None:  # fmt: skip
+) -> None:
     book = Workbook()
     book.active.append(["Load", "Amps", "Place"])
     book.active.append(["Ice light", "0,4 A", "Galley"])

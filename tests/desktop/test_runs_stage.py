@@ -86,9 +86,7 @@ def test_the_same_by_keys(window: MainWindow, stage: RunsStage, qtbot: QtBot) ->
     qtbot.keyClick(view, Qt.Key.Key_Return)
     assert station_of(window, "searchlight") == target
     qtbot.keyClick(view, Qt.Key.Key_N)
-    assert view.run and target in next(
-        r for r in window.session.boat.runs if r.id == view.run
-    ).ends  # fmt: skip
+    assert view.run and target in next(r for r in window.session.boat.runs if r.id == view.run).ends
 
 
 def test_a_circuit_is_sent_by_way_of_a_station_and_back(

@@ -26,23 +26,59 @@ def test_clean_orders_have_no_error() -> None:
 
 
 PLANTED = {
-    ("A01", "E01"), ("A02", "E03"), ("A03", "E02"), ("A04", "E04"), ("A05", "orphan"),
-    ("A07", "mystery"), ("A08", "E06"), ("A09", "C05"), ("A10", "hull_lamp"), ("A12", "E08"),
-    ("A13", "dry_lamp"), ("L01", "E05"), ("L02", "E04"), ("L02", "E07"), ("P01", "F04"),
-    ("P02", "F01"), ("P03", "HB"), ("P06", "F02"), ("S01", "C08"), ("S01", "C24"), ("S01", "C29"),
+    ("A01", "E01"),
+    ("A02", "E03"),
+    ("A03", "E02"),
+    ("A04", "E04"),
+    ("A05", "orphan"),
+    ("A07", "mystery"),
+    ("A08", "E06"),
+    ("A09", "C05"),
+    ("A10", "hull_lamp"),
+    ("A12", "E08"),
+    ("A13", "dry_lamp"),
+    ("L01", "E05"),
+    ("L02", "E04"),
+    ("L02", "E07"),
+    ("P01", "F04"),
+    ("P02", "F01"),
+    ("P03", "HB"),
+    ("P06", "F02"),
+    ("S01", "C08"),
+    ("S01", "C24"),
+    ("S01", "C29"),
     ("S02", "C16"),
-    ("S03", "C10"), ("S04", "C20"), ("S05", "C08"), ("S05", "C24"), ("S06", "C08"),
-    ("S07", "C08"), ("S07", "C24"), ("S07", "C29"), ("S08", "E10"), ("S10", "C08"),
-    ("S10", "C10"), ("S10", "C16"), ("S10", "C20"), ("S10", "C24"), ("S10", "C29"),
-}  # fmt: skip
+    ("S03", "C10"),
+    ("S04", "C20"),
+    ("S05", "C08"),
+    ("S05", "C24"),
+    ("S06", "C08"),
+    ("S07", "C08"),
+    ("S07", "C24"),
+    ("S07", "C29"),
+    ("S08", "E10"),
+    ("S10", "C08"),
+    ("S10", "C10"),
+    ("S10", "C16"),
+    ("S10", "C20"),
+    ("S10", "C24"),
+    ("S10", "C29"),
+}
 
 
 FOLLOWING = {
     # what the planted mistakes bring with them: a weak main fuse leaves all behind it without a
     # device that breaks the short circuit; a thin or overfused wire fails more than one rule
-    ("K01", "C16"), ("K03", "F02"), ("K03", "F03"), ("K03", "F05"), ("K03", "HB"),
-    ("P15", "C16"), ("S02", "C08"), ("S02", "C24"), ("S02", "C29"),
-}  # fmt: skip
+    ("K01", "C16"),
+    ("K03", "F02"),
+    ("K03", "F03"),
+    ("K03", "F05"),
+    ("K03", "HB"),
+    ("P15", "C16"),
+    ("S02", "C08"),
+    ("S02", "C24"),
+    ("S02", "C29"),
+}
 
 
 def test_every_planted_mistake_is_found_and_nothing_else(mistakes: Draft) -> None:
@@ -119,8 +155,11 @@ def test_the_steps_lead_to_the_value_for_every_decision(any_draft: Draft) -> Non
 def test_what_a_step_asks_for_follows_from_its_figure(any_draft: Draft) -> None:
     """Look each asked size up again: by resistance for a drop, by ampacity for a current."""
     profile, tables = any_draft.aboard.profile, any_draft.catalogue
-    stocked = [g for g in SIZING_LADDER[profile.series]
-               if any(wire.gauge == str(g) for wire in tables.wires)]  # fmt: skip
+    stocked = [
+        g
+        for g in SIZING_LADDER[profile.series]
+        if any(wire.gauge == str(g) for wire in tables.wires)
+    ]
     cabled = {cable.circuit for cable in any_draft.assembled.cables}
     looked_up = 0
     for name, what, decision in decisions(any_draft):
@@ -274,9 +313,12 @@ def test_two_switches_cannot_be_put_on_one_position(order: Order, boat: Boat) ->
 def test_a_circuit_goes_where_the_engineer_puts_it(order: Order, boat: Boat) -> None:
     overrides = tuple(
         Override(subject=s, field=f, value=v, reason="r", initials="i")  # type: ignore[arg-type]
-        for s, f, v in (("C08", "return_bus", "NB1"), ("C10", "supply", "IGN"),
-                        ("s_nav", "helm_position", "20"))
-    )  # fmt: skip
+        for s, f, v in (
+            ("C08", "return_bus", "NB1"),
+            ("C10", "supply", "IGN"),
+            ("s_nav", "helm_position", "20"),
+        )
+    )
     done = draft(changed(order, overrides=overrides), boat, shipped_catalogue())
     nav, tank, vhf = (done.circuit(c) for c in ("C05", "C08", "C10"))
     assert nav and tank and vhf

@@ -51,8 +51,9 @@ def tail(length_mm: float) -> Change:
 def big_breaker(*more: Lead) -> Change:
     """Put a load with control leads behind 35 A."""
     return chained(
-        leads("washdown", *more), override("C24", protection_a="35", gauge="8 AWG"),
-    )  # fmt: skip
+        leads("washdown", *more),
+        override("C24", protection_a="35", gauge="8 AWG"),
+    )
 
 
 def helm(positions: int) -> Change:
@@ -123,63 +124,128 @@ WEAK = chained(battery(internal_ohm=1.0), supply("IGN", feed_family="bolt-down f
 CASES: list[tuple[str, Change, Change]] = [
     # code, what makes it fire, nearly the same that does not
     ("L03", leads("vhf", Lead(function="unused", colour="GN")), leads("vhf")),
-    ("L04", load("wiper_p", motor=True), chained(
-        *(load(n, self_protected=True) for n in (
-            "wiper_p", "wiper_s", "tank_pump_p", "tank_pump_s", "washer", "washdown", "demister",
-            "heater")))),
-    ("L05", load("demister", running_a=5.0, maker_fuse_a=None), chained(
-        load("demister", running_a=4.9, maker_fuse_a=None), load("heater", maker_fuse_a=15.0),
-        load("socket", maker_fuse_a=10.0))),
-    ("S15", load("vhf", running_a=20.0, station="stem", maker_fuse_a=None),
-     load("vhf", running_a=0.4, station="stem")),
-    ("S16", chained(profile(bundling="off"), load("washdown", running_a=20.1, maker_fuse_a=None),
-                    override("C24", gauge="18 AWG")),
-     chained(profile(bundling="off"), load("washdown", running_a=19.9, maker_fuse_a=None),
-             override("C24", gauge="18 AWG"))),
-    ("S17", chained(profile(one_gauge="14 AWG"), override("C01", gauge="16 AWG")),
-     profile(one_gauge="14 AWG")),
+    (
+        "L04",
+        load("wiper_p", motor=True),
+        chained(
+            *(
+                load(n, self_protected=True)
+                for n in (
+                    "wiper_p",
+                    "wiper_s",
+                    "tank_pump_p",
+                    "tank_pump_s",
+                    "washer",
+                    "washdown",
+                    "demister",
+                    "heater",
+                )
+            )
+        ),
+    ),
+    (
+        "L05",
+        load("demister", running_a=5.0, maker_fuse_a=None),
+        chained(
+            load("demister", running_a=4.9, maker_fuse_a=None),
+            load("heater", maker_fuse_a=15.0),
+            load("socket", maker_fuse_a=10.0),
+        ),
+    ),
+    (
+        "S15",
+        load("vhf", running_a=20.0, station="stem", maker_fuse_a=None),
+        load("vhf", running_a=0.4, station="stem"),
+    ),
+    (
+        "S16",
+        chained(
+            profile(bundling="off"),
+            load("washdown", running_a=20.1, maker_fuse_a=None),
+            override("C24", gauge="18 AWG"),
+        ),
+        chained(
+            profile(bundling="off"),
+            load("washdown", running_a=19.9, maker_fuse_a=None),
+            override("C24", gauge="18 AWG"),
+        ),
+    ),
+    (
+        "S17",
+        chained(profile(one_gauge="14 AWG"), override("C01", gauge="16 AWG")),
+        profile(one_gauge="14 AWG"),
+    ),
     ("S18", boat(nominal_v=48.0), boat(nominal_v=24.0)),
-    ("K01", override("C16", gauge="16 AWG", protection_a="30"),
-     override("C16", gauge="16 AWG", protection_a="10")),
-    ("K02", override("C24", gauge="18 AWG", protection_a="25"),
-     override("C24", gauge="18 AWG", protection_a="15")),
+    (
+        "K01",
+        override("C16", gauge="16 AWG", protection_a="30"),
+        override("C16", gauge="16 AWG", protection_a="10"),
+    ),
+    (
+        "K02",
+        override("C24", gauge="18 AWG", protection_a="25"),
+        override("C24", gauge="18 AWG", protection_a="15"),
+    ),
     ("K03", supply("BSW", feed_family="bolt-down fuse"), supply("BSW", feed_family="post fuse")),
     ("K04", nothing, battery(internal_ohm=0.02)),
-    ("K05", load("bp_aft", locked_rotor_a=5.5),
-     load("bp_aft", locked_rotor_a=5.5, self_protected=True)),
+    (
+        "K05",
+        load("bp_aft", locked_rotor_a=5.5),
+        load("bp_aft", locked_rotor_a=5.5, self_protected=True),
+    ),
     ("K06", load("washdown", peak_a=60.0), load("washdown", peak_a=20.0)),
     ("K07", nothing, WEAK),
     ("K08", override("F04", protection_a="15"), override("F04", protection_a="40")),
     ("K09", load("bp_aft", contact_a=4.9), load("bp_aft", contact_a=5.0)),
     ("K10", big_breaker(CONTROL), big_breaker(dataclasses.replace(CONTROL, fuse_a=3.0))),
-    ("K11", big_breaker(dataclasses.replace(CONTROL, fuse_a=25.0)),
-     big_breaker(dataclasses.replace(CONTROL, fuse_a=20.0))),
+    (
+        "K11",
+        big_breaker(dataclasses.replace(CONTROL, fuse_a=25.0)),
+        big_breaker(dataclasses.replace(CONTROL, fuse_a=20.0)),
+    ),
     ("K12", tail(178.0), tail(177.8)),
     ("K13", boat(nominal_v=48.0), boat(nominal_v=24.0)),
-    ("K14", chained(load("washdown", running_a=8.1),
-                    override("C24", "substitution", protection_a="10")),
-     chained(load("washdown", running_a=8.0),
-             override("C24", "substitution", protection_a="10"))),
+    (
+        "K14",
+        chained(
+            load("washdown", running_a=8.1), override("C24", "substitution", protection_a="10")
+        ),
+        chained(
+            load("washdown", running_a=8.0), override("C24", "substitution", protection_a="10")
+        ),
+    ),
     ("K15", battery(internal_ohm=0.0005), nothing),
     ("I01", override("C01", positive_colour="GN"), override("C01", positive_colour="TQ")),
-    ("I02", override("C01", positive_colour="YE", negative_colour="BK"),
-     override("C01", positive_colour="YE/RD", negative_colour="BK")),
-    ("I03", chained(profile(colour_scheme="iso"), override("C01", positive_colour="BK")),
-     chained(profile(colour_scheme="iso"), override("C01", positive_colour="GY"))),
+    (
+        "I02",
+        override("C01", positive_colour="YE", negative_colour="BK"),
+        override("C01", positive_colour="YE/RD", negative_colour="BK"),
+    ),
+    (
+        "I03",
+        chained(profile(colour_scheme="iso"), override("C01", positive_colour="BK")),
+        chained(profile(colour_scheme="iso"), override("C01", positive_colour="GY")),
+    ),
     ("I04", chained(boat(ac_aboard="US"), profile(negative_colour="BK")), boat(ac_aboard="US")),
     ("I05", boat(ac_aboard="Europe"), nothing),
     ("I06", red_only_14, all_drums),
     ("I07", override("F05", positive_colour="GN"), override("F05", positive_colour="BN")),
     ("I08", override("F05", gauge="2/0 AWG"), chained(all_drums, override("F05", gauge="2/0 AWG"))),
-    ("I09", leads("vhf", Lead(function="plus", colour="YE")),
-     leads("vhf", Lead(function="plus", colour="RD"))),
+    (
+        "I09",
+        leads("vhf", Lead(function="plus", colour="YE")),
+        leads("vhf", Lead(function="plus", colour="RD")),
+    ),
     ("I10", chained(MANY_ORANGE, profile(alike="tracer")), MANY_ORANGE),
     ("I11", override("C01", positive_colour="YE"), override("C01", positive_colour="OG")),
     ("P10", supply("HFB", ways_protected=False), nothing),
     ("P11", supply("HFB", way_distance_mm=177.9), supply("HFB", way_distance_mm=177.8)),
     ("P12", bus("NB1", max_a=20.0), bus("NB1", max_a=150.0)),
-    ("P13", chained(override("F05", protection_a="100"), supply("HFB", total_max_a=99.0)),
-     chained(override("F05", protection_a="100"), supply("HFB", total_max_a=100.0))),
+    (
+        "P13",
+        chained(override("F05", protection_a="100"), supply("HFB", total_max_a=99.0)),
+        chained(override("F05", protection_a="100"), supply("HFB", total_max_a=100.0)),
+    ),
     ("P14", supply("HFB", feed_stud="M4"), supply("HFB", feed_stud="M8")),
     ("P15", override("C24", protection_a="25"), override("C24", protection_a="20")),
     ("P16", override("F05", gauge="10 AWG"), override("F05", gauge="4/0 AWG")),
@@ -198,23 +264,38 @@ CASES: list[tuple[str, Change, Change]] = [
     ("A26", override("s_horn", helm_position="20"), override("s_horn", helm_position="1")),
     ("A27", helm(12), helm(13)),
     ("Z01", area("battery", fuel_vapour=True), area("deck", fuel_vapour=True)),
-    ("Z02", chained(area("wheelhouse", water="spray"), supply("HFB", ingress="dry")),
-     chained(area("wheelhouse", water="spray"), supply("HFB", ingress="spray"))),
+    (
+        "Z02",
+        chained(area("wheelhouse", water="spray"), supply("HFB", ingress="dry")),
+        chained(area("wheelhouse", water="spray"), supply("HFB", ingress="spray")),
+    ),
     ("Z03", load("horn", heat_c=29.0), load("horn", heat_c=30.0)),
-    ("Z04", chained(area("wheelhouse", engine_heat=True), profile(insulation_c=60)),
-     chained(area("wheelhouse", engine_heat=True), profile(insulation_c=75))),
+    (
+        "Z04",
+        chained(area("wheelhouse", engine_heat=True), profile(insulation_c=60)),
+        chained(area("wheelhouse", engine_heat=True), profile(insulation_c=75)),
+    ),
     ("Z05", area("battery", fuel_vapour=True), area("wheelhouse", fuel_vapour=True)),
     ("Z06", profile(grease="in_barrel"), profile(grease="at_landing")),
     ("Z07", area("wheelhouse", water="submersible"), area("wheelhouse", water="spray")),
     ("Z08", area("wheelhouse", ambient_c=81.0), area("wheelhouse", ambient_c=80.0)),
     ("Z09", boat(bonds=()), grp),
     ("Z10", bonded("10 AWG"), bonded("8 AWG")),
-    ("Z11", boat(hull_joins=("transom", "battery")),
-     chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point"))),
-    ("Z12", boat(hull_joins=("battery",)),
-     chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point"))),
-    ("Z13", profile(negative_to_hull="one_point"),
-     chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point"))),
+    (
+        "Z11",
+        boat(hull_joins=("transom", "battery")),
+        chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point")),
+    ),
+    (
+        "Z12",
+        boat(hull_joins=("battery",)),
+        chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point")),
+    ),
+    (
+        "Z13",
+        profile(negative_to_hull="one_point"),
+        chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point")),
+    ),
     ("Z14", area("wheelhouse", water="spray"), area("wheelhouse", water="dry")),
     ("G01", chained(FAINT, IN_PAIR, FAR_RETURN), chained(FAINT, IN_PAIR)),
     ("G02", chained(IN_CABLE, load("vhf", station="helm")), IN_CABLE),
@@ -222,10 +303,13 @@ CASES: list[tuple[str, Change, Change]] = [
     ("G04", chained(IN_CABLE, override("C10", return_bus="NB0")), IN_CABLE),
     ("R09", recorded("mains"), recorded("data")),
     ("R10", chained(recorded("coax"), heavy_helm), recorded("coax")),
-    ("R07", run("K06", support_mm=457.3, enclosure="loom"),
-     run("K06", support_mm=457.2, enclosure="loom")),
+    (
+        "R07",
+        run("K06", support_mm=457.3, enclosure="loom"),
+        run("K06", support_mm=457.2, enclosure="loom"),
+    ),
     ("R08", profile(tie_spacing_mm=450.0), profile(tie_spacing_mm=300.0)),
-]  # fmt: skip
+]
 
 
 @pytest.fixture(scope="module")

@@ -11,9 +11,11 @@ from vivid_loom.drafting.makers import loop_to_m, table_row
 from vivid_loom.order import Order, Override, change_loads, set_override
 
 CODES = ("S12", "S13", "S14")
-TABLE = (MakerLength(loop_length_m=4.0, gauge="14 AWG"),
-         MakerLength(loop_length_m=9.0, gauge="10 AWG"),
-         MakerLength(loop_length_m=2.0, gauge="16 AWG"))  # fmt: skip
+TABLE = (
+    MakerLength(loop_length_m=4.0, gauge="14 AWG"),
+    MakerLength(loop_length_m=9.0, gauge="10 AWG"),
+    MakerLength(loop_length_m=2.0, gauge="16 AWG"),
+)
 
 
 def with_light(order: Order, boat: Boat, **fields: object) -> Draft:
@@ -28,8 +30,12 @@ def codes(drafted: Draft) -> set[str]:
 
 def test_a_table_is_read_in_order_of_length_whatever_the_file_says(full: Draft) -> None:
     load = dataclasses.replace(full.aboard.loads["searchlight"], maker_lengths=TABLE)
-    for loop, gauge, beyond in ((1.0, "16 AWG", False), (2.0, "16 AWG", False),
-                                (2.01, "14 AWG", False), (9.5, "10 AWG", True)):  # fmt: skip
+    for loop, gauge, beyond in (
+        (1.0, "16 AWG", False),
+        (2.0, "16 AWG", False),
+        (2.01, "14 AWG", False),
+        (9.5, "10 AWG", True),
+    ):
         row = table_row(load, loop)
         assert row is not None and (row.gauge, row.beyond) == (gauge, beyond)
     assert table_row(full.aboard.loads["searchlight"], 3.0) is None
@@ -60,9 +66,14 @@ def test_thinner_than_the_table_and_beyond_it(order: Order, boat: Boat) -> None:
 
 @pytest.mark.parametrize(
     ("best", "most", "rating"),
-    [(10.0, 15.0, 10.0), (12.0, 15.0, 10.0), (12.0, None, 10.0), (None, 15.0, 15.0),
-     (0.5, 15.0, 1.0)],
-)  # fmt: skip
+    [
+        (10.0, 15.0, 10.0),
+        (12.0, 15.0, 10.0),
+        (12.0, None, 10.0),
+        (None, 15.0, 15.0),
+        (0.5, 15.0, 1.0),
+    ],
+)
 def test_the_recommended_fuse_stands_before_the_greatest(
     order: Order, boat: Boat, best: float | None, most: float | None, rating: float
 ) -> None:

@@ -37,11 +37,13 @@ def changed(boat: Boat, run_id: str, **fields: object) -> Edit:
 @pytest.mark.parametrize(
     ("what", "near", "clear", "code"),
     [
-        ("wet exhaust", 49.0, 50.0, "R01"), ("dry exhaust", 249.0, 250.0, "R01"),
-        ("fuel line", 80.0, 100.0, "R01"), ("moving cable", 20.0, 60.0, "R01"),
+        ("wet exhaust", 49.0, 50.0, "R01"),
+        ("dry exhaust", 249.0, 250.0, "R01"),
+        ("fuel line", 80.0, 100.0, "R01"),
+        ("moving cable", 20.0, 60.0, "R01"),
         ("compass", 400.0, 610.0, "R02"),
     ],
-)  # fmt: skip
+)
 def test_clearances(
     order: Order, boat: Boat, what: str, near: float, clear: float, code: str
 ) -> None:
@@ -75,16 +77,27 @@ def test_a_way_of_a_circuit_that_is_not_aboard(order: Order, boat: Boat) -> None
 @pytest.mark.parametrize(("count", "fires"), [(24, False), (26, True)])
 def test_plugs_that_can_be_swapped(count: int, fires: bool) -> None:
     """Six shells of size 16 in four keys each: the twenty-fifth plug must repeat one."""
-    plan = BoatPlan(id="b", name="B", length_m=7.2, beam_m=2.5, depth_m=1.2,
-                    areas=usual_areas(7.2), battery_area=1, helm_area=2)  # fmt: skip
+    plan = BoatPlan(
+        id="b",
+        name="B",
+        length_m=7.2,
+        beam_m=2.5,
+        depth_m=1.2,
+        areas=usual_areas(7.2),
+        battery_area=1,
+        helm_area=2,
+    )
     boat = skeleton(plan)
     boat = dataclasses.replace(
         boat,
-        supplies=tuple(dataclasses.replace(s, ways=60) if s.id == "HFB" else s
-                       for s in boat.supplies),
-        return_buses=(*boat.return_buses, ReturnBus(
-            id="NB2", name="Fore bus", station="a3_port", paired_with="HFB", screws=80)),
-    )  # fmt: skip
+        supplies=tuple(
+            dataclasses.replace(s, ways=60) if s.id == "HFB" else s for s in boat.supplies
+        ),
+        return_buses=(
+            *boat.return_buses,
+            ReturnBus(id="NB2", name="Fore bus", station="a3_port", paired_with="HFB", screws=80),
+        ),
+    )
     lamp = next(load for load in generic_loads() if load.id == "courtesy")
     loads = [
         dataclasses.replace(lamp.load(f"l{i}", f"L{i}", "a3_port", 12.0), safety="apart")

@@ -43,8 +43,9 @@ def test_sums_are_the_sums_of_their_lines(full: Draft, scenario: str) -> None:
 def test_two_hundred_ah_to_half_at_2_71_a(order: Order, boat: Boat) -> None:
     """36.9 h without Peukert: common practice, no source."""
     big = dataclasses.replace(boat, battery=dataclasses.replace(boat.battery, capacity_ah=200.0))
-    after = with_load(order, big, _alarm(order, big), running_a=2.71,
-                      hours=(("moored and left", 24.0),))  # fmt: skip
+    after = with_load(
+        order, big, _alarm(order, big), running_a=2.71, hours=(("moored and left", 24.0),)
+    )
     total = scenario_total(after, "moored and left")
     alarm = next(use for use in total.uses if use.load.running_a == 2.71)
     assert 0.5 * 200 / alarm.ah * 24 == pytest.approx(36.9, abs=0.05)
@@ -60,9 +61,10 @@ def test_own_hours_and_duty_count_and_unknowns_are_named(order: Order, boat: Boa
         load.id
         for load in draft(order, boat, STOCK).aboard.loads.values()
         if load.function == "refrigerator"
-    )  # fmt: skip
-    after = with_load(order, boat, fridge, running_a=5.0, duty_percent=40.0,
-                      hours=(("at anchor", 10.0),))  # fmt: skip
+    )
+    after = with_load(
+        order, boat, fridge, running_a=5.0, duty_percent=40.0, hours=(("at anchor", 10.0),)
+    )
     use = next(u for u in scenario_total(after, "at anchor").uses if u.load.id == fridge)
     assert use.ah == pytest.approx(5.0 * 0.4 * 10) and not use.usual
     lost = with_load(order, boat, fridge, running_a=None, evidence=Evidence(kind="unknown"))

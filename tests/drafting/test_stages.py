@@ -28,9 +28,15 @@ AWG16, AWG12, AWG4 = (Gauge("AWG", n) for n in (16, 12, 4))
 
 def consumer(amps: float | None, **fields: object) -> Load:
     return Load(
-        id="x", name="x", station="s", function="accessory", running_a=amps,
-        evidence=Evidence(kind="maker"), leads=(), **fields,  # type: ignore[arg-type]
-    )  # fmt: skip
+        id="x",
+        name="x",
+        station="s",
+        function="accessory",
+        running_a=amps,
+        evidence=Evidence(kind="maker"),
+        leads=(),
+        **fields,  # type: ignore[arg-type]
+    )
 
 
 @given(st.floats(0.05, 30), st.floats(1, 6))
@@ -162,11 +168,16 @@ def test_cavities_are_never_given_twice_and_safety_stays_apart(words: list[str])
     board = PlugBoard()
     given_out = [
         board.cavity(
-            station="s", live="a", dead="b", contact=CONTACTS[1], safety=word,
-            circuit=f"C{i}", wires=(f"C{i}a", f"C{i}b"),
+            station="s",
+            live="a",
+            dead="b",
+            contact=CONTACTS[1],
+            safety=word,
+            circuit=f"C{i}",
+            wires=(f"C{i}a", f"C{i}b"),
         )
         for i, word in enumerate(words)
-    ]  # fmt: skip
+    ]
     assert len(set(given_out)) == len(given_out)
     plugs = {plug.id: plug for plug in board.plugs()}
     for plug in plugs.values():

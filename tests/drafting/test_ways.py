@@ -36,12 +36,16 @@ def random_geography(seed: int) -> tuple[tuple[Station, ...], tuple[Run, ...]]:
     pairs = [tuple(rng.sample(names, 2)) for _ in range(rng.randrange(4, 90))]
     runs = tuple(
         Run(
-            id=f"r{i}", ends=pair, length_m=rng.uniform(0.1, 4), harness="h", area="a",
+            id=f"r{i}",
+            ends=pair,
+            length_m=rng.uniform(0.1, 4),
+            harness="h",
+            area="a",
             permitted=rng.random() > 0.15,
             swing=Swing(fixed_m=0.3, moving_m=0.2, sweep_deg=60) if rng.random() < 0.2 else None,
         )
         for i, pair in enumerate(pairs)
-    )  # fmt: skip
+    )
     return stations, runs
 
 
@@ -89,8 +93,9 @@ def test_the_shortest_way_comes_back(order: Order, boat: Boat, full: Draft) -> N
     back = send_by_way("C07", "Floods", ())[1](sent)
     assert back == order
     with pytest.raises(DraftError, match="unknown station"):
-        draft(send_by_way("C07", "x", (dataclasses.replace(there, id="no"),))[1](order), boat,
-              STOCK)  # fmt: skip
+        draft(
+            send_by_way("C07", "x", (dataclasses.replace(there, id="no"),))[1](order), boat, STOCK
+        )
 
 
 def test_splitting_a_run_changes_no_length(order: Order, boat: Boat, full: Draft) -> None:
@@ -163,8 +168,9 @@ def test_a_built_boat_keeps_what_fits_and_loses_the_rest(
     assert len(same.reuse.kept) == len(same.assembled.wires) and not same.reuse.comes_off
     less = draft(
         dataclasses.replace(built, options=tuple(o for o in order.options if o != "radar")),
-        boat, STOCK,
-    )  # fmt: skip
+        boat,
+        STOCK,
+    )
     assert {b.circuit for b in less.reuse.comes_off} >= {"C30"}
     thicker = dataclasses.replace(
         built.built[0], gauge="4/0 AWG"
@@ -195,9 +201,11 @@ def test_slack_of_a_moving_joint_by_hand(swing: Swing, slack_m: float) -> None:
 def test_no_angle_of_the_sweep_wants_more_wire(seed: int) -> None:
     rng = random.Random(seed)
     swing = Swing(
-        fixed_m=rng.uniform(0.05, 1), moving_m=rng.uniform(0.05, 1),
-        sweep_deg=rng.uniform(5, 360), rest_deg=rng.uniform(0, 180),
-    )  # fmt: skip
+        fixed_m=rng.uniform(0.05, 1),
+        moving_m=rng.uniform(0.05, 1),
+        sweep_deg=rng.uniform(5, 360),
+        rest_deg=rng.uniform(0, 180),
+    )
     spans = [swing.span_m(swing.sweep_deg * (i / 400 - 0.5)) for i in range(401)]
     assert max(spans) - swing.span_m(0) <= swing.slack_m + 1e-9
     assert swing.slack_m <= max(spans) - swing.span_m(0) + 0.01

@@ -98,8 +98,9 @@ def test_an_automatic_pump_is_fed_alone_with_all_its_leads() -> None:
 
 
 def test_spares_wishes_revisions_heading(order: Order) -> None:
-    spare = Spare(id="sp", label="Spare", kind="conductor", start="helm", end="mast",
-                  gauge="16 AWG")  # fmt: skip
+    spare = Spare(
+        id="sp", label="Spare", kind="conductor", start="helm", end="mast", gauge="16 AWG"
+    )
     with_spare = add_spare(spare)[1](order)
     assert with_spare.spares == (spare,)
     same_on_disk(with_spare)

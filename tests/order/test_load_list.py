@@ -43,8 +43,13 @@ def test_a_workbook_with_merged_headings_blank_rows_units_commas_and_formulas(
     rows = grid_of_file(path)
     mapping = guess_mapping(rows)
     assert [field for field, _ in mapping.columns] == [
-        "name", "place", "running", "peak", "fuse", "smallest"
-    ]  # fmt: skip
+        "name",
+        "place",
+        "running",
+        "peak",
+        "fuse",
+        "smallest",
+    ]
     found = account(rows, boat)
     assert [line.row for line in found.lines] == [row.number for row in rows]
     verdicts = {line.row: (line.verdict, line.told) for line in found.lines}
@@ -73,9 +78,10 @@ def test_saved_formula_results_are_taken(tmp_path: Path, boat: Boat) -> None:
     book.active.append(["Load", "Amps"])
     book.active.append(["Fan", "=2*1.5"])
     book.save(tmp_path / "plain.xlsx")
-    with zipfile.ZipFile(tmp_path / "plain.xlsx") as old, zipfile.ZipFile(
-        tmp_path / "saved.xlsx", "w"
-    ) as new:  # fmt: skip
+    with (
+        zipfile.ZipFile(tmp_path / "plain.xlsx") as old,
+        zipfile.ZipFile(tmp_path / "saved.xlsx", "w") as new,
+    ):
         for name in old.namelist():
             data = old.read(name)
             if name.endswith("sheet1.xml"):
@@ -102,15 +108,24 @@ def test_separators_and_a_unit_in_the_heading(separator: str, boat: Boat) -> Non
 def test_without_headings_a_name_and_a_figure_come_first(boat: Boat) -> None:
     found = account(grid_of_text("Lamp\t2 A\nHorn\t5 A\t7.5\n"), boat)
     assert [(x.name, x.running_a, x.maker_fuse_a) for x in found.loads] == [
-        ("Lamp", 2.0, None), ("Horn", 5.0, 7.5)
-    ]  # fmt: skip
+        ("Lamp", 2.0, None),
+        ("Horn", 5.0, 7.5),
+    ]
 
 
 @pytest.mark.parametrize(
     ("text", "amps"),
-    [("3,8 A", 3.8), ("2.5 W", 2.5 / 12), ("450 mA", 0.45), ("1.2 kW", 100.0), (".5", 0.5),
-     ("0,125 A", 0.125), ("60 watts", 5.0), ("7 amps", 7.0)],
-)  # fmt: skip
+    [
+        ("3,8 A", 3.8),
+        ("2.5 W", 2.5 / 12),
+        ("450 mA", 0.45),
+        ("1.2 kW", 100.0),
+        (".5", 0.5),
+        ("0,125 A", 0.125),
+        ("60 watts", 5.0),
+        ("7 amps", 7.0),
+    ],
+)
 def test_amps_as_people_write_them(text: str, amps: float) -> None:
     assert parse_amps(text, 12.0) == pytest.approx(amps)
 
@@ -125,9 +140,17 @@ def test_what_could_mean_two_things_is_refused(text: str) -> None:
 
 @pytest.mark.parametrize(
     ("text", "gauge"),
-    [("18 ga", "18 AWG"), ("#16", "16 AWG"), ("14", "14 AWG"), ("1.5", "1.5 mm²"),
-     ("2,5mm2", "2.5 mm²"), ("2/0", "2/0 AWG"), ("12 gauge", "12 AWG"), ("6 mm²", "6 mm²")],
-)  # fmt: skip
+    [
+        ("18 ga", "18 AWG"),
+        ("#16", "16 AWG"),
+        ("14", "14 AWG"),
+        ("1.5", "1.5 mm²"),
+        ("2,5mm2", "2.5 mm²"),
+        ("2/0", "2/0 AWG"),
+        ("12 gauge", "12 AWG"),
+        ("6 mm²", "6 mm²"),
+    ],
+)
 def test_gauges_as_people_write_them(text: str, gauge: str) -> None:
     assert str(parse_gauge(text)) == gauge
     with pytest.raises(GaugeError):

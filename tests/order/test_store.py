@@ -53,8 +53,10 @@ def test_edits_are_offered_after_a_crash_and_not_after_a_save(path: Path, tmp_pa
     again = OrderStore(path, state)
     assert again.recovered is not None
     assert (again.recovered.order.notes, again.recovered.edit, again.recovered.edits) == (
-        "two", "note two", 2
-    )  # fmt: skip
+        "two",
+        "note two",
+        2,
+    )
     assert not again.starts_from_elsewhere
     again.save(again.recovered.order)
     again.close()
@@ -148,10 +150,16 @@ def test_a_broken_file_leaves_no_lock_behind(path: Path, tmp_path: Path) -> None
 
 def test_version_1_is_brought_up(tmp_path: Path) -> None:
     old = {
-        "format": "vivid-loom-order", "version": 1, "hull": "1", "title": "old", "revision": 3,
-        "boat": "qh-86.boat.json", "station_date": "2026-12-07", "options": ["radar"],
+        "format": "vivid-loom-order",
+        "version": 1,
+        "hull": "1",
+        "title": "old",
+        "revision": 3,
+        "boat": "qh-86.boat.json",
+        "station_date": "2026-12-07",
+        "options": ["radar"],
         "extra": {"switches": [{"id": "s", "part": "p", "legend": "L"}]},
-    }  # fmt: skip
+    }
     path = tmp_path / "old.loom.json"
     path.write_text(json.dumps(old))
     order = read_order(path)

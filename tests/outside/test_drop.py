@@ -11,18 +11,62 @@ from vivid_loom.standards.drop import iso_drop_v, required_circular_mils
 CHART_C = 29.0  # K = 10.75 is copper at about this temperature
 # gauges of the 12 V conductor charts of ABYC E-11 by (A, loop ft), from memory
 CHART_3_PERCENT = {
-    (5, 10): 18, (5, 15): 16, (5, 20): 14, (5, 25): 12, (5, 30): 12, (5, 40): 10, (5, 50): 10,
-    (10, 10): 14, (10, 15): 12, (10, 20): 10, (10, 25): 10, (10, 30): 10, (10, 40): 8,
-    (10, 50): 6, (15, 10): 12, (15, 15): 10, (15, 20): 10, (15, 25): 8, (15, 30): 8, (15, 40): 6,
-    (20, 10): 10, (20, 15): 10, (20, 20): 8, (20, 25): 6, (20, 30): 6, (20, 40): 6, (25, 10): 10,
-    (25, 15): 8, (25, 20): 6, (25, 25): 6,
-}  # fmt: skip
+    (5, 10): 18,
+    (5, 15): 16,
+    (5, 20): 14,
+    (5, 25): 12,
+    (5, 30): 12,
+    (5, 40): 10,
+    (5, 50): 10,
+    (10, 10): 14,
+    (10, 15): 12,
+    (10, 20): 10,
+    (10, 25): 10,
+    (10, 30): 10,
+    (10, 40): 8,
+    (10, 50): 6,
+    (15, 10): 12,
+    (15, 15): 10,
+    (15, 20): 10,
+    (15, 25): 8,
+    (15, 30): 8,
+    (15, 40): 6,
+    (20, 10): 10,
+    (20, 15): 10,
+    (20, 20): 8,
+    (20, 25): 6,
+    (20, 30): 6,
+    (20, 40): 6,
+    (25, 10): 10,
+    (25, 15): 8,
+    (25, 20): 6,
+    (25, 25): 6,
+}
 CHART_10_PERCENT = {
-    (5, 30): 18, (5, 50): 16, (10, 20): 16, (10, 25): 16, (10, 30): 14, (10, 40): 14, (10, 50): 12,
-    (15, 15): 16, (15, 20): 14, (15, 25): 14, (15, 30): 12, (15, 40): 12, (15, 50): 10,
-    (20, 10): 16, (20, 15): 14, (20, 20): 14, (20, 25): 12, (20, 30): 12, (20, 40): 10,
-    (20, 50): 10, (25, 20): 12, (25, 30): 10, (25, 40): 10,
-}  # fmt: skip
+    (5, 30): 18,
+    (5, 50): 16,
+    (10, 20): 16,
+    (10, 25): 16,
+    (10, 30): 14,
+    (10, 40): 14,
+    (10, 50): 12,
+    (15, 15): 16,
+    (15, 20): 14,
+    (15, 25): 14,
+    (15, 30): 12,
+    (15, 40): 12,
+    (15, 50): 10,
+    (20, 10): 16,
+    (20, 15): 14,
+    (20, 20): 14,
+    (20, 25): 12,
+    (20, 30): 12,
+    (20, 40): 10,
+    (20, 50): 10,
+    (25, 20): 12,
+    (25, 30): 10,
+    (25, 40): 10,
+}
 # ratio of the stranded table to the chart's solid copper at its own temperature
 STRANDING = 1.025
 
@@ -39,9 +83,21 @@ def smallest_gauge(amps: float, loop_ft: float, percent: float) -> int:
 # SAE J1127/J1128 areas in circular mils (from memory, typed a second time): about 10 % less copper
 # than AWG of the same number. The published charts are reproduced to the cell by these areas.
 SAE_CIRCULAR_MILS = {
-    18: 1537, 16: 2336, 14: 3702, 12: 5833, 10: 9343, 8: 14810, 6: 24538, 4: 37360, 2: 62450,
-    1: 77790, 0: 98980, -1: 125100, -2: 158600, -3: 205500,
-}  # fmt: skip
+    18: 1537,
+    16: 2336,
+    14: 3702,
+    12: 5833,
+    10: 9343,
+    8: 14810,
+    6: 24538,
+    4: 37360,
+    2: 62450,
+    1: 77790,
+    0: 98980,
+    -1: 125100,
+    -2: 158600,
+    -3: 205500,
+}
 CELLS = [
     *((cell, 3.0, gauge) for cell, gauge in CHART_3_PERCENT.items()),
     *((cell, 10.0, gauge) for cell, gauge in CHART_10_PERCENT.items()),
@@ -64,9 +120,10 @@ def test_the_whole_12_v_chart_cell_by_cell(percent: float, cells: int) -> None:
                 continue
             allowed = percent / 100 * 12 / (amps * feet * 0.3048)
             ours = next(
-                int(gauge.size) for gauge in conductor.SIZING_LADDER["SAE"]
+                int(gauge.size)
+                for gauge in conductor.SIZING_LADDER["SAE"]
                 if conductor.ohm_per_m(gauge, STRANDED_CHART_C) <= allowed
-            )  # fmt: skip
+            )
             if ours != chart:  # two tables of three figures each may part by half a per cent
                 edge = min(abs(need / mils - 1) for mils in SAE_CIRCULAR_MILS.values())
                 assert edge < 0.006, (amps, feet, chart, ours)

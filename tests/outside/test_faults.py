@@ -31,9 +31,12 @@ def test_k_by_heating_a_wire_step_by_step() -> None:
     joule = 400.0  # A/mm²
     rho = lambda c: 1.7241e-8 * (234.5 + c) / (234.5 + 20)  # noqa: E731
     heat = solve_ivp(
-        lambda _, c: rho(c) * (joule * 1e6) ** 2 / 3.45e6, (0, 5), [70.0], rtol=1e-9,
+        lambda _, c: rho(c) * (joule * 1e6) ** 2 / 3.45e6,
+        (0, 5),
+        [70.0],
+        rtol=1e-9,
         events=(event := _reaches(160.0)),
-    )  # fmt: skip
+    )
     assert event.terminal
     seconds = float(heat.t_events[0][0])
     assert joule * math.sqrt(seconds) == pytest.approx(

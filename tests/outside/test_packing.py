@@ -7,10 +7,25 @@ from vivid_loom.workshop.packing import pack
 # Graham, Lubachevsky, Nurmela, Ostergard 1998, "Dense packings of congruent circles in a circle",
 # Discrete Mathematics 181, 139-154; ratios R/r as tabulated there, from memory
 OPTIMA = {
-    2: 2.000, 3: 2.155, 4: 2.414, 5: 2.701, 6: 3.000, 7: 3.000, 8: 3.304, 9: 3.613, 10: 3.813,
-    11: 3.924, 12: 4.029, 13: 4.236, 14: 4.328, 15: 4.521, 16: 4.615, 17: 4.792, 18: 4.863,
+    2: 2.000,
+    3: 2.155,
+    4: 2.414,
+    5: 2.701,
+    6: 3.000,
+    7: 3.000,
+    8: 3.304,
+    9: 3.613,
+    10: 3.813,
+    11: 3.924,
+    12: 4.029,
+    13: 4.236,
+    14: 4.328,
+    15: 4.521,
+    16: 4.615,
+    17: 4.792,
+    18: 4.863,
     19: 4.863,
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("count", OPTIMA)

@@ -48,8 +48,13 @@ def test_16_awg_takes_a_blue_terminal_and_the_blue_jaw() -> None:
     """Common practice, no source: red 22–18, blue 16–14, yellow 12–10 AWG."""
     colours = {n: barrel_for(Gauge("AWG", n)) for n in (18, 16, 14, 12, 10, 8)}
     assert {n: b.colour for n, b in colours.items()} == {
-        18: "red", 16: "blue", 14: "blue", 12: "yellow", 10: "yellow", 8: "bare",
-    }  # fmt: skip
+        18: "red",
+        16: "blue",
+        14: "blue",
+        12: "yellow",
+        10: "yellow",
+        8: "bare",
+    }
     assert colours[16].jaw == "blue"
 
 
@@ -71,16 +76,23 @@ def straight_boat(metres: float, amps: float, drop: str, gauge_floor: str) -> Dr
     """One load at the end of one run from a helm block that stands at the battery."""
     _, boat = generated(0, 1)
     request = dataclasses.replace(
-        boat.fit.circuits[0], pattern="device_switched", level="unswitched", contact=None,
+        boat.fit.circuits[0],
+        pattern="device_switched",
+        level="unswitched",
+        contact=None,
         loads=("p",),
-    )  # fmt: skip
+    )
     load = dataclasses.replace(pump(amps), station="bow", drop=drop, id="p")
     first = boat.stations[0]
     bow = dataclasses.replace(first, id="bow")
     run = dataclasses.replace(
-        boat.runs[0], id="long", ends=(first.id, "bow"), length_m=metres, harness="aft",
+        boat.runs[0],
+        id="long",
+        ends=(first.id, "bow"),
+        length_m=metres,
+        harness="aft",
         enclosure="open",
-    )  # fmt: skip
+    )
     at = {"station": first.id}
     boat = dataclasses.replace(
         boat,
@@ -95,9 +107,13 @@ def straight_boat(metres: float, amps: float, drop: str, gauge_floor: str) -> Dr
         fit=dataclasses.replace(boat.fit, loads=(load,), circuits=(request,), switches=()),
     )
     changed = Order(
-        hull="x", title="x", boat="x", station_date="2026-12-07", profile="us",
+        hull="x",
+        title="x",
+        boat="x",
+        station_date="2026-12-07",
+        profile="us",
         profile_changes=(("shop_floor", gauge_floor), ("conductor_c", 29.0)),
-    )  # fmt: skip
+    )
     return draft(changed, boat, shipped_catalogue())
 
 

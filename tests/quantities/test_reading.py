@@ -64,6 +64,10 @@ def test_amps_and_watts() -> None:
 
 def test_figures_have_three_significant_digits() -> None:
     assert [figure(x) for x in (0.1234, 12.34, 1234.5, 0, None)] == [
-        "0.123", "12.3", "1230", "0", "—",
-    ]  # fmt: skip
+        "0.123",
+        "12.3",
+        "1230",
+        "0",
+        "—",
+    ]
     assert length_text(3.048, "ft") == "10.0 ft"

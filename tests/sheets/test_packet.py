@@ -74,8 +74,11 @@ def test_voltages_to_expect_with_everything_off(files: dict[str, bytes]) -> None
 
 def test_landings_are_read_in_order_and_lugs_fit_their_studs(files: dict[str, bytes]) -> None:
     found = rows(files, "landing.csv")
-    screws = [int(r["point"].split()[1]) for r in found if r["point"].startswith("screw")
-              and r["place"] == "NB1"]  # fmt: skip
+    screws = [
+        int(r["point"].split()[1])
+        for r in found
+        if r["point"].startswith("screw") and r["place"] == "NB1"
+    ]
     assert screws == sorted(screws) and screws[-1] > 10
     for row in found:
         if "stud" in row["point"] or "post" in row["point"]:
@@ -145,8 +148,13 @@ def test_only_named_parts_are_written(full: Draft) -> None:
 
 def test_no_cell_can_start_a_formula() -> None:
     assert [neutral(c) for c in ("=1+1", "+3", "-3", "@x", "C01", "")] == [
-        "'=1+1", "'+3", "'-3", "'@x", "C01", "",
-    ]  # fmt: skip
+        "'=1+1",
+        "'+3",
+        "'-3",
+        "'@x",
+        "C01",
+        "",
+    ]
     data = csv_bytes(Table("t", "t", ("a",), (('=HYPERLINK("x")',),)))
     assert data.splitlines()[1].startswith(b"\"'=")
 

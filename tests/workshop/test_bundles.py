@@ -19,10 +19,18 @@ from vivid_loom.workshop.effects import effect, effect_words, figures_of
 from vivid_loom.workshop.hours import bench_hours, hour_lines
 
 TONES = Tones(
-    page="#ffffff", ink="#000000", quiet="#555555", rule="#cccccc", band="#eeeeee",
-    part="#fafafa", wire_edge="#444444", alarm="#aa0000", warn="#885500", bar="#888888",
+    page="#ffffff",
+    ink="#000000",
+    quiet="#555555",
+    rule="#cccccc",
+    band="#eeeeee",
+    part="#fafafa",
+    wire_edge="#444444",
+    alarm="#aa0000",
+    warn="#885500",
+    bar="#888888",
     focus="#224477",
-)  # fmt: skip
+)
 
 
 def test_every_wire_lies_in_each_of_its_runs_once_a_pass(full: Draft) -> None:
@@ -76,9 +84,7 @@ def test_a_moving_run_bends_wider_and_takes_slack(order: Order, boat: Boat, full
     swing = Swing(fixed_m=0.3, moving_m=0.25, sweep_deg=70.0, rest_deg=120.0)
     moving = dataclasses.replace(run, swing=swing)
     after = draft(change_run(moving, "joint")[1](order), boat, shipped_catalogue())
-    old, new = (
-        {w.id: w for w in d.assembled.wires if "H02" in w.runs} for d in (full, after)
-    )  # fmt: skip
+    old, new = ({w.id: w for w in d.assembled.wires if "H02" in w.runs} for d in (full, after))
     for name, wire in new.items():
         assert wire.routed_m == pytest.approx(old[name].routed_m + swing.slack_m)
     made = section(after, moving, occupants(after)["H02"])
@@ -86,8 +92,15 @@ def test_a_moving_run_bends_wider_and_takes_slack(order: Order, boat: Boat, full
 
 
 def test_spares_take_room_and_are_cut(order: Order, boat: Boat, full: Draft) -> None:
-    spare = Spare(id="sp", label="Spare to mast", kind="conductor", start="helm", end="masthead",
-                  count=3, gauge="16 AWG")  # fmt: skip
+    spare = Spare(
+        id="sp",
+        label="Spare to mast",
+        kind="conductor",
+        start="helm",
+        end="masthead",
+        count=3,
+        gauge="16 AWG",
+    )
     line = Spare(id="pl", label="Pull line", kind="pull line", start="helm", end="mast")
     changed = add_spare(line)[1](add_spare(spare)[1](order))
     after = draft(changed, boat, shipped_catalogue())

@@ -17,8 +17,9 @@ NO_15 = {"blade fuse": (5.0, 10.0, 20.0)}
 
 def washdown(setup: Setup, amps: float, maker_fuse_a: float) -> dict[str, Substitute]:
     """Return the ways out for the washdown pump, drafted at 15 A."""
-    changed = load("washdown", running_a=amps, maker_fuse_a=maker_fuse_a,
-                   maker_fuse_best_a=15.0, peak_a=None)(setup)  # fmt: skip
+    changed = load(
+        "washdown", running_a=amps, maker_fuse_a=maker_fuse_a, maker_fuse_best_a=15.0, peak_a=None
+    )(setup)
     done = drafted(changed)
     row = done.circuit("C24")
     assert row is not None
@@ -55,9 +56,13 @@ def test_what_is_out_of_stock_is_named(full: Draft) -> None:
 
 def test_a_substitution_is_recorded_and_printed(order: Order, boat: Boat) -> None:
     override = Override(
-        subject="C24", field="protection_a", value="10", reason="15 A out of stock",
-        initials="TK", kind="substitution",
-    )  # fmt: skip
+        subject="C24",
+        field="protection_a",
+        value="10",
+        reason="15 A out of stock",
+        initials="TK",
+        kind="substitution",
+    )
     done = draft(set_override(override)[1](order), boat, shipped_catalogue())
     row = done.circuit("C24")
     assert row is not None

@@ -18,8 +18,15 @@ Problem = tuple[str, str]  # place in the file, what is wrong
 
 def _unique(boat: Boat) -> Iterator[Problem]:
     for field in (
-        "areas", "assemblies", "stations", "runs", "return_buses", "options", "bonds", "recorded",
-    ):  # fmt: skip
+        "areas",
+        "assemblies",
+        "stations",
+        "runs",
+        "return_buses",
+        "options",
+        "bonds",
+        "recorded",
+    ):
         for twice in duplicates(item.id for item in getattr(boat, field)):
             yield field, f"found id {twice!r} twice, expected every id once"
     for twice in duplicates([boat.battery.id, *(s.id for s in boat.supplies)]):

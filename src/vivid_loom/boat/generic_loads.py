@@ -12,9 +12,14 @@ from vivid_loom.quantities import record
 from vivid_loom.quantities.document import DocumentError, read_document
 
 __all__ = [
-    "LOADS_FORMAT", "LOADS_VERSION", "Feeding", "GenericLoad", "GenericLoads", "generic_loads",
+    "LOADS_FORMAT",
+    "LOADS_VERSION",
+    "Feeding",
+    "GenericLoad",
+    "GenericLoads",
+    "generic_loads",
     "read_generic_loads",
-]  # fmt: skip
+]
 
 LOADS_FORMAT: Final = "vivid-loom-loads"
 LOADS_VERSION: Final = 1
@@ -72,14 +77,25 @@ class GenericLoad:
         amps = round(self.watts / nominal_v, 3)
         note = f"typical {self.watts:g} W at {nominal_v:g} V; look up the maker's figure"
         return Load(
-            id=load_id, name=name, station=station, function=self.function, running_a=amps,
-            evidence=Evidence(kind="estimate", note=note), leads=_LEADS[self.leads],
+            id=load_id,
+            name=name,
+            station=station,
+            function=self.function,
+            running_a=amps,
+            evidence=Evidence(kind="estimate", note=note),
+            leads=_LEADS[self.leads],
             peak_a=round(amps * self.peak_ratio, 3) if self.peak_ratio > 1 else None,
-            demand=self.demand, drop=self.drop, motor=self.motor, ingress=self.ingress,
-            ignition_protected=self.ignition_protected, safety=self.safety,
-            duty_percent=self.duty_percent, longest_on_min=self.longest_on_min,
-            output_w=self.output_w, efficiency_percent=self.efficiency_percent,
-        )  # fmt: skip
+            demand=self.demand,
+            drop=self.drop,
+            motor=self.motor,
+            ingress=self.ingress,
+            ignition_protected=self.ignition_protected,
+            safety=self.safety,
+            duty_percent=self.duty_percent,
+            longest_on_min=self.longest_on_min,
+            output_w=self.output_w,
+            efficiency_percent=self.efficiency_percent,
+        )
 
 
 @record

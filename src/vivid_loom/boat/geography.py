@@ -14,7 +14,7 @@ NotNegative = Annotated[float, Ge(0)]
 Enclosure = Literal["open", "loom", "conduit"]
 Hazard = Literal[
     "wet exhaust", "dry exhaust", "fuel line", "bilge water", "moving cable", "compass"
-]  # fmt: skip
+]
 
 
 @record

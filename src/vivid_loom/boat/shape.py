@@ -32,10 +32,14 @@ def plan_outline(hull: Hull, steps: int = 48) -> Points:
 
 
 def parametric_hull(
-    length_m: float, beam_m: float, depth_m: float, *,
+    length_m: float,
+    beam_m: float,
+    depth_m: float,
+    *,
     material: Literal["aluminium", "steel", "grp", "wood"],
-    house: tuple[float, float] | None = None, house_m: float = 1.3,
-) -> Hull:  # fmt: skip
+    house: tuple[float, float] | None = None,
+    house_m: float = 1.3,
+) -> Hull:
     """Return hull lines of common proportions (our own, to be corrected by measuring).
 
     Args:
@@ -46,9 +50,12 @@ def parametric_hull(
     x = length_m
     sheer = ((0.0, depth_m), (0.4 * x, depth_m), (0.75 * x, 1.15 * depth_m), (x, 1.4 * depth_m))
     keel = (
-        (0.0, 0.1 * depth_m), (0.45 * x, 0.0), (0.72 * x, 0.05 * depth_m),
-        (0.9 * x, 0.45 * depth_m), (x, 1.4 * depth_m),
-    )  # fmt: skip
+        (0.0, 0.1 * depth_m),
+        (0.45 * x, 0.0),
+        (0.72 * x, 0.05 * depth_m),
+        (0.9 * x, 0.45 * depth_m),
+        (x, 1.4 * depth_m),
+    )
     top: Points = ()
     if house:
         aft, fore = house

@@ -103,9 +103,15 @@ class _Layout:
         along = abs(a.x_m - b.x_m) + abs(a.y_m - b.y_m) + abs(a.z_m - b.z_m)
         length = max(0.2, round(WINDING * along, 2))
         self.runs.append(
-            Run(id=f"R{len(self.runs) + 1:02d}", ends=(first, last), length_m=length,
-                harness=harness, area=b.area, low=low)
-        )  # fmt: skip
+            Run(
+                id=f"R{len(self.runs) + 1:02d}",
+                ends=(first, last),
+                length_m=length,
+                harness=harness,
+                area=b.area,
+                low=low,
+            )
+        )
 
 
 def _lay_area(layout: _Layout, index: int, hull_half_m: float) -> None:
@@ -135,16 +141,29 @@ def _areas(plan: BoatPlan) -> tuple[Area, ...]:
     for index, area in enumerate(plan.areas):
         made.append(
             Area(
-                id=f"a{index}", name=area.name, from_m=start, to_m=area.to_m,
-                fuel_vapour=area.fuel_vapour, engine_heat=area.engine_heat,
-                water="dry" if area.dry else "spray", ambient_c=50.0 if area.engine_heat else 30.0,
+                id=f"a{index}",
+                name=area.name,
+                from_m=start,
+                to_m=area.to_m,
+                fuel_vapour=area.fuel_vapour,
+                engine_heat=area.engine_heat,
+                water="dry" if area.dry else "spray",
+                ambient_c=50.0 if area.engine_heat else 30.0,
             )
-        )  # fmt: skip
+        )
         if area.bilge:
             made.append(
-                Area(id=f"a{index}b", name=f"{area.name}, bilge", from_m=start, to_m=area.to_m,
-                     fuel_vapour=area.fuel_vapour, water="submersible", at_sea=False, axis=False)
-            )  # fmt: skip
+                Area(
+                    id=f"a{index}b",
+                    name=f"{area.name}, bilge",
+                    from_m=start,
+                    to_m=area.to_m,
+                    fuel_vapour=area.fuel_vapour,
+                    water="submersible",
+                    at_sea=False,
+                    axis=False,
+                )
+            )
         start = area.to_m
     return tuple(made)
 
@@ -168,25 +187,76 @@ def _helm(layout: _Layout) -> None:
 
 def _supplies() -> tuple[tuple[Supply, ...], tuple[ReturnBus, ...]]:
     supplies = (
-        Supply(id="BSW", name="Battery switch", station="battery", kind="battery_switch",
-               level="unswitched", fed_from="BAT", total_max_a=300.0, feed_family="post fuse",
-               feed_distance_mm=60.0, feed_stud="M10"),
-        Supply(id="ALB", name="Always-live block", station="blocks", kind="fuse_block",
-               level="battery_direct", fed_from="BAT", ways=6, total_max_a=60.0,
-               feed_family="post fuse", feed_distance_mm=60.0, feed_stud="M6"),
-        Supply(id="HFB", name="Helm fuse block", station="helm", kind="fuse_block",
-               level="unswitched", fed_from="BSW", ways=20, total_max_a=120.0,
-               feed_family="breaker", feed_distance_mm=150.0),
-        Supply(id="IGN", name="Ignition block", station="helm", kind="fuse_block",
-               level="ignition", fed_from="HFB", ways=6, way_max_a=20.0, total_max_a=30.0,
-               feed_family="breaker", feed_distance_mm=100.0, feed_stud="M6"),
-    )  # fmt: skip
+        Supply(
+            id="BSW",
+            name="Battery switch",
+            station="battery",
+            kind="battery_switch",
+            level="unswitched",
+            fed_from="BAT",
+            total_max_a=300.0,
+            feed_family="post fuse",
+            feed_distance_mm=60.0,
+            feed_stud="M10",
+        ),
+        Supply(
+            id="ALB",
+            name="Always-live block",
+            station="blocks",
+            kind="fuse_block",
+            level="battery_direct",
+            fed_from="BAT",
+            ways=6,
+            total_max_a=60.0,
+            feed_family="post fuse",
+            feed_distance_mm=60.0,
+            feed_stud="M6",
+        ),
+        Supply(
+            id="HFB",
+            name="Helm fuse block",
+            station="helm",
+            kind="fuse_block",
+            level="unswitched",
+            fed_from="BSW",
+            ways=20,
+            total_max_a=120.0,
+            feed_family="breaker",
+            feed_distance_mm=150.0,
+        ),
+        Supply(
+            id="IGN",
+            name="Ignition block",
+            station="helm",
+            kind="fuse_block",
+            level="ignition",
+            fed_from="HFB",
+            ways=6,
+            way_max_a=20.0,
+            total_max_a=30.0,
+            feed_family="breaker",
+            feed_distance_mm=100.0,
+            feed_stud="M6",
+        ),
+    )
     buses = (
-        ReturnBus(id="NB0", name="Main negative bus", station="blocks", paired_with="BSW",
-                  screws=24, max_a=300.0),
-        ReturnBus(id="NB1", name="Helm negative bus", station="helm", paired_with="HFB",
-                  screws=48, max_a=150.0),
-    )  # fmt: skip
+        ReturnBus(
+            id="NB0",
+            name="Main negative bus",
+            station="blocks",
+            paired_with="BSW",
+            screws=24,
+            max_a=300.0,
+        ),
+        ReturnBus(
+            id="NB1",
+            name="Helm negative bus",
+            station="helm",
+            paired_with="HFB",
+            screws=48,
+            max_a=150.0,
+        ),
+    )
     return supplies, buses
 
 
@@ -203,9 +273,12 @@ def skeleton(plan: BoatPlan) -> Boat:
     starts = [0.0, *(area.to_m for area in plan.areas)]
     helm_from, helm_to = starts[plan.helm_area], starts[plan.helm_area + 1]
     hull = parametric_hull(
-        plan.length_m, plan.beam_m, plan.depth_m, material=plan.material,
+        plan.length_m,
+        plan.beam_m,
+        plan.depth_m,
+        material=plan.material,
         house=(helm_from, helm_to) if plan.house else None,
-    )  # fmt: skip
+    )
     layout = _Layout(plan)
     for index in range(len(plan.areas)):
         middle = (starts[index] + starts[index + 1]) / 2
@@ -217,8 +290,9 @@ def skeleton(plan: BoatPlan) -> Boat:
     trunk = layout.stations[f"{key}_trunk"]
     low = 0.35 * plan.depth_m
     layout.station("battery", "Battery", key, (trunk.x_m - 0.1, trunk.y_m, low))
-    layout.station("blocks", "Always-live block and main bus", key,
-                   (trunk.x_m + 0.1, trunk.y_m, low + 0.2))  # fmt: skip
+    layout.station(
+        "blocks", "Always-live block and main bus", key, (trunk.x_m + 0.1, trunk.y_m, low + 0.2)
+    )
     layout.run(trunk.id, "battery", "hull")
     layout.run("battery", "blocks", "hull")
     _helm(layout)
@@ -230,11 +304,23 @@ def skeleton(plan: BoatPlan) -> Boat:
         if name in used
     )
     return Boat(
-        id=plan.id, name=plan.name, nominal_v=plan.nominal_v, hull=hull, areas=_areas(plan),
-        assemblies=assemblies, stations=tuple(layout.stations.values()), runs=tuple(layout.runs),
-        battery=Battery(id="BAT", name="Battery", station="battery",
-                        cranking_a=plan.cranking_a, capacity_ah=plan.capacity_ah),
-        supplies=supplies, return_buses=buses,
+        id=plan.id,
+        name=plan.name,
+        nominal_v=plan.nominal_v,
+        hull=hull,
+        areas=_areas(plan),
+        assemblies=assemblies,
+        stations=tuple(layout.stations.values()),
+        runs=tuple(layout.runs),
+        battery=Battery(
+            id="BAT",
+            name="Battery",
+            station="battery",
+            cranking_a=plan.cranking_a,
+            capacity_ah=plan.capacity_ah,
+        ),
+        supplies=supplies,
+        return_buses=buses,
         helm=HelmPanel(id="panel", name="Helm switch panel", station="dash", positions=16),
         fit=Fit(),
-    )  # fmt: skip
+    )

@@ -57,10 +57,13 @@ def _station(cells: _Cells, boat: Boat, known: Mapping[str, Station]) -> Station
         raise ValueError(f"area: found {area!r}, expected one of {', '.join(sorted(areas))}")
     area = next(a.id for a in boat.areas if area in (a.id, a.name))
     return Station(
-        id=name, name=cells["name"] or (old.name if old else name), area=area,
-        x_m=cells.metres("x", signed=True), y_m=cells.metres("y", signed=True),
+        id=name,
+        name=cells["name"] or (old.name if old else name),
+        area=area,
+        x_m=cells.metres("x", signed=True),
+        y_m=cells.metres("y", signed=True),
         z_m=cells.metres("z", signed=True),
-    )  # fmt: skip
+    )
 
 
 def _run(cells: _Cells, boat: Boat, known: Mapping[str, Station]) -> Run:

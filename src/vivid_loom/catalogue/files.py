@@ -33,10 +33,11 @@ def read_catalogue(path: Path) -> Catalogue:
             raise DocumentError(path, f"cables[{index}].gauge", str(error)) from error
         if len(cable.core_colours) != cable.cores:
             raise DocumentError(
-                path, f"cables[{index}].core_colours",
+                path,
+                f"cables[{index}].core_colours",
                 f"found {len(cable.core_colours)} colours, expected one for each of {cable.cores} "
                 "cores",
-            )  # fmt: skip
+            )
     seen: set[str] = set()
     for index, part in enumerate(catalogue.switches):
         if part.id in seen:

@@ -92,11 +92,19 @@ def _windlass(rng: random.Random, name: str, station: str) -> Load:
     """Return a short-time motor that hangs on the heavy bus."""
     amps = round(rng.uniform(40.0, 90.0), 1)
     return Load(
-        id=name, name=name, station=station, function="heavy_motor", running_a=amps,
-        evidence=Evidence(kind="maker"), leads=_leads("plus", "minus"), motor=True,
-        locked_rotor_a=round(amps * 4, 1), duty_percent=rng.choice((10.0, 25.0, 50.0)),
-        longest_on_min=rng.choice((2.0, 5.0)), ingress="submersible",
-    )  # fmt: skip
+        id=name,
+        name=name,
+        station=station,
+        function="heavy_motor",
+        running_a=amps,
+        evidence=Evidence(kind="maker"),
+        leads=_leads("plus", "minus"),
+        motor=True,
+        locked_rotor_a=round(amps * 4, 1),
+        duty_percent=rng.choice((10.0, 25.0, 50.0)),
+        longest_on_min=rng.choice((2.0, 5.0)),
+        ingress="submersible",
+    )
 
 
 def _fit(rng: random.Random, circuits: int, stations: int, nominal_v: float) -> Fit:
@@ -110,10 +118,16 @@ def _fit(rng: random.Random, circuits: int, stations: int, nominal_v: float) -> 
         names = [f"l{i}_{k}" for k in range(1 if pump else rng.choice((1, 1, 1, 2, 3)))]
         cable: CableKind = "cable" if len(names) == 1 and rng.random() < 0.15 else ""
         loads += [
-            _load(rng, n, f"s{rng.randrange(stations)}", pump=pump, alone=len(names) == 1,
-                  cabled=bool(cable) or kind != "device_switched" or len(names) > 1)
+            _load(
+                rng,
+                n,
+                f"s{rng.randrange(stations)}",
+                pump=pump,
+                alone=len(names) == 1,
+                cabled=bool(cable) or kind != "device_switched" or len(names) > 1,
+            )
             for n in names
-        ]  # fmt: skip
+        ]
         contact = None
         if kind in ("switched", "pump_auto_manual"):
             contact = ContactRequest(switch=f"sw{i}")
@@ -170,23 +184,46 @@ def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
     stations, runs = _geography(rng, count)
     battery, helm = "s4", "s6"
     areas = tuple(
-        Area(id=name, name=name, from_m=low, to_m=high, engine_heat=name == "aft",
-             ambient_c=rng.choice((30.0, 40.0)))
+        Area(
+            id=name,
+            name=name,
+            from_m=low,
+            to_m=high,
+            engine_heat=name == "aft",
+            ambient_c=rng.choice((30.0, 40.0)),
+        )
         for name, low, high in (("aft", 0.0, 3.4), ("middle", 3.4, 6.7), ("fore", 6.7, 10.0))
-    )  # fmt: skip
+    )
     volts = rng.choice((12.0, 12.0, 24.0, 24.0, 48.0))
-    hull = Hull(length_m=10.0, beam_m=3.0, material="grp", sheer=((0.0, 1.2), (10.0, 2.0)),
-                keel=((0.0, 0.0), (9.0, 0.2)))  # fmt: skip
+    hull = Hull(
+        length_m=10.0,
+        beam_m=3.0,
+        material="grp",
+        sheer=((0.0, 1.2), (10.0, 2.0)),
+        keel=((0.0, 0.0), (9.0, 0.2)),
+    )
     source = Battery(id="BAT", name="Battery", station=battery, cranking_a=600.0, capacity_ah=100.0)
     buses = tuple(
-        ReturnBus(id=name, name=f"{name} bus", station=station, paired_with=supply,
-                  screws=circuits, max_a=1000.0)
+        ReturnBus(
+            id=name,
+            name=f"{name} bus",
+            station=station,
+            paired_with=supply,
+            screws=circuits,
+            max_a=1000.0,
+        )
         for name, station, supply in (("NB0", battery, "BSW"), ("NB1", helm, "HFB"))
-    )  # fmt: skip
+    )
     return Boat(
-        id=f"generated-{seed}", name=f"Generated {seed}", nominal_v=volts, hull=hull, areas=areas,
+        id=f"generated-{seed}",
+        name=f"Generated {seed}",
+        nominal_v=volts,
+        hull=hull,
+        areas=areas,
         assemblies=tuple(Assembly(id=area.id, name=f"{area.id} harness") for area in areas),
-        stations=stations, runs=runs, battery=source,
+        stations=stations,
+        runs=runs,
+        battery=source,
         supplies=(
             _supply("BSW", "battery_switch", "unswitched", "BAT", battery, 0, volts),
             _supply("ALB", "fuse_block", "battery_direct", "BAT", battery, circuits, volts),
@@ -197,7 +234,7 @@ def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
         return_buses=buses,
         helm=HelmPanel(id="panel", name="Panel", station=helm, positions=max(1, circuits)),
         fit=_fit(rng, circuits, count, volts),
-    )  # fmt: skip
+    )
 
 
 def generated(
@@ -214,7 +251,11 @@ def generated(
     standing = PROFILES[profile]
     changes = tuple((n, v) for n, v in drawn if schools and v != getattr(standing, n))
     order = Order(
-        hull=f"G{seed}", title="Generated", boat="-", station_date="2026-12-07", profile=profile,
+        hull=f"G{seed}",
+        title="Generated",
+        boat="-",
+        station_date="2026-12-07",
+        profile=profile,
         profile_changes=changes,
-    )  # fmt: skip
+    )
     return order, boat

@@ -87,12 +87,18 @@ class BoatDialog(QDialog):
     def _lay_out(self) -> None:
         form = QFormLayout()
         for label, widget in (
-            ("Name", self.name), ("Length", self.length), ("Beam", self.beam),
-            ("Keel to deck", self.keel_to_deck), ("Voltage", self.voltage),
+            ("Name", self.name),
+            ("Length", self.length),
+            ("Beam", self.beam),
+            ("Keel to deck", self.keel_to_deck),
+            ("Voltage", self.voltage),
             ("Material", self.material),
-            ("Trunk on", self.side), ("Battery in", self.battery_area),
-            ("Helm in", self.helm_area), ("", self.house), ("", self.petrol),
-        ):  # fmt: skip
+            ("Trunk on", self.side),
+            ("Battery in", self.battery_area),
+            ("Helm in", self.helm_area),
+            ("", self.house),
+            ("", self.petrol),
+        ):
             form.addRow(label, widget)
         left = QVBoxLayout()
         left.addLayout(form)
@@ -108,9 +114,11 @@ class BoatDialog(QDialog):
         right.addWidget(heading("What you get"))
         right.addWidget(self.preview, 1)
         right.addWidget(
-            small("Stations and runs to start from. Lengths are estimates along the hull, 15 % "
-                  "over the straight way: measure them on the Runs stage, or import a list.")
-        )  # fmt: skip
+            small(
+                "Stations and runs to start from. Lengths are estimates along the hull, 15 % "
+                "over the straight way: measure them on the Runs stage, or import a list."
+            )
+        )
         right.addWidget(self.problem)
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
@@ -134,10 +142,15 @@ class BoatDialog(QDialog):
 
     def _fill_areas(self) -> None:
         yes = {True: "yes", False: "no"}
-        self.areas.fill([
-            (str(i), (Cell(a.name), Cell(f"{a.to_m:.2f}"), Cell(yes[a.bilge]), Cell(yes[a.dry])))
-            for i, a in enumerate(self._areas)
-        ])  # fmt: skip
+        self.areas.fill(
+            [
+                (
+                    str(i),
+                    (Cell(a.name), Cell(f"{a.to_m:.2f}"), Cell(yes[a.bilge]), Cell(yes[a.dry])),
+                )
+                for i, a in enumerate(self._areas)
+            ]
+        )
         self.area_table.resizeColumnsToContents()
         for combo in (self.battery_area, self.helm_area):
             kept = combo.currentIndex()
@@ -149,10 +162,13 @@ class BoatDialog(QDialog):
 
     def _stretch_areas(self, length_m: float) -> None:
         factor = length_m / self._areas[-1].to_m
-        self._set_areas([
-            PlannedArea(**{**vars(a), "to_m": round(a.to_m * factor, 2)})
-            for a in self._areas[:-1]
-        ] + [PlannedArea(**{**vars(self._areas[-1]), "to_m": round(length_m, 2)})])  # fmt: skip
+        self._set_areas(
+            [
+                PlannedArea(**{**vars(a), "to_m": round(a.to_m * factor, 2)})
+                for a in self._areas[:-1]
+            ]
+            + [PlannedArea(**{**vars(self._areas[-1]), "to_m": round(length_m, 2)})]
+        )
 
     def _set_areas(self, areas: list[PlannedArea]) -> None:
         self._areas = areas
@@ -197,14 +213,19 @@ class BoatDialog(QDialog):
             for a in self._areas
         )
         return BoatPlan(
-            id=plain or "boat", name=self.name.text().strip() or "New boat",
-            length_m=round(self.length.value(), 2), beam_m=self.beam.value(),
-            depth_m=self.keel_to_deck.value(), areas=areas, nominal_v=self.voltage.currentData(),
-            battery_area=self.battery_area.currentIndex(), helm_area=self.helm_area.currentIndex(),
+            id=plain or "boat",
+            name=self.name.text().strip() or "New boat",
+            length_m=round(self.length.value(), 2),
+            beam_m=self.beam.value(),
+            depth_m=self.keel_to_deck.value(),
+            areas=areas,
+            nominal_v=self.voltage.currentData(),
+            battery_area=self.battery_area.currentIndex(),
+            helm_area=self.helm_area.currentIndex(),
             material=self.material.currentText(),  # type: ignore[arg-type]
             side=self.side.currentText(),  # type: ignore[arg-type]
             house=self.house.isChecked(),
-        )  # fmt: skip
+        )
 
     @property
     def boat(self) -> Boat:

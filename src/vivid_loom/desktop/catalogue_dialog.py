@@ -44,8 +44,12 @@ class CatalogueDialog(QDialog):
             if row.planned.pattern in ("switched", "device_switched", "breaker"):
                 self.feeding.addItem(f"join {row.id} {row.planned.label}", row.id)
         form = QFormLayout()
-        for label, widget in (("Called", self.name), ("How many", self.count),
-                              ("Place", self.place), ("Fed", self.feeding)):  # fmt: skip
+        for label, widget in (
+            ("Called", self.name),
+            ("How many", self.count),
+            ("Place", self.place),
+            ("Fed", self.feeding),
+        ):
             form.addRow(label, widget)
         right = QVBoxLayout()
         right.addWidget(heading("What is added"))

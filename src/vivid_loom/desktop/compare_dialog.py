@@ -96,10 +96,16 @@ class CompareDialog(QDialog):
                 lines.append((title, (Cell(text, "quiet", True), Cell(""), Cell(""))))
             for line in found:
                 differs = line.first != line.second
-                lines.append((f"{title} {line.what}", (
-                    Cell(line.what), Cell(line.first, "" if differs else "quiet"),
-                    Cell(line.second, "" if differs else "quiet", differs and not title),
-                )))  # fmt: skip
+                lines.append(
+                    (
+                        f"{title} {line.what}",
+                        (
+                            Cell(line.what),
+                            Cell(line.first, "" if differs else "quiet"),
+                            Cell(line.second, "" if differs else "quiet", differs and not title),
+                        ),
+                    )
+                )
         self.table.rows_model.fill(lines)
         count = len(answer.circuits)
         self.note.setText(

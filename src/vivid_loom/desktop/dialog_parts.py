@@ -16,7 +16,7 @@ def ids_aboard(draft: Draft) -> set[str]:
     found |= {circuit.id for fit in fits for circuit in fit.circuits}
     found |= {switch.id for fit in fits for switch in fit.switches}
     found |= {supply.id for supply in aboard.boat.supplies}
-    return found | {bus.id for bus in aboard.boat.return_buses}  # fmt: skip
+    return found | {bus.id for bus in aboard.boat.return_buses}
 
 
 def answer_buttons(dialog: QDialog, words: str) -> QDialogButtonBox:

@@ -82,11 +82,12 @@ class FileActions(QObject):
             else ""
         )
         answer = QMessageBox.question(
-            self._window, "Edits that were not saved",
+            self._window,
+            "Edits that were not saved",
             f"{found.edits} edits of hull {found.order.hull} were not saved, the last one: "
             f"{found.edit}. Take them back?{other}",
             Buttons.Yes | Buttons.Discard | Buttons.Cancel,
-        )  # fmt: skip
+        )
         if answer == Buttons.Yes and self.session.recover():
             self._window.say("The unsaved edits are back; Ctrl+S saves them.")
         elif answer == Buttons.Discard:
@@ -108,11 +109,12 @@ class FileActions(QObject):
 
     def _save_over_changes(self) -> bool:
         answer = QMessageBox.question(
-            self._window, "Changed on disk",
+            self._window,
+            "Changed on disk",
             f"{self.session.path.name} was changed by another program since it was read. "
             "Save over those changes? No asks for another name.",
             Buttons.Yes | Buttons.No | Buttons.Cancel,
-        )  # fmt: skip
+        )
         if answer == Buttons.No:
             return self.ask_save_as()
         if answer != Buttons.Yes:
@@ -128,9 +130,11 @@ class FileActions(QObject):
     def ask_save_as(self) -> bool:
         """Ask for a name and save there."""
         name, _ = QFileDialog.getSaveFileName(
-            self._window, "Save order", str(self._own_folder() / self.session.path.name),
+            self._window,
+            "Save order",
+            str(self._own_folder() / self.session.path.name),
             "Orders (*.loom.json)",
-        )  # fmt: skip
+        )
         return bool(name) and self.save_as(Path(name))
 
     def save_as(self, path: Path) -> bool:
@@ -157,9 +161,11 @@ class FileActions(QObject):
         if self.session.undo_stack.isClean():
             return True
         answer = QMessageBox.question(
-            self._window, "Unsaved edits", "Save the edits to this order first?",
+            self._window,
+            "Unsaved edits",
+            "Save the edits to this order first?",
             Buttons.Save | Buttons.Discard | Buttons.Cancel,
-        )  # fmt: skip
+        )
         if answer == Buttons.Save:
             return self.save()
         if answer == Buttons.Discard:
@@ -231,9 +237,11 @@ class FileActions(QObject):
             return
         boat = asked.boat
         name, _ = QFileDialog.getSaveFileName(
-            self._window, "Save boat", str(self._own_folder() / f"{boat.id}.boat.json"),
+            self._window,
+            "Save boat",
+            str(self._own_folder() / f"{boat.id}.boat.json"),
             "Boats (*.boat.json)",
-        )  # fmt: skip
+        )
         if not name:
             return
         path = Path(name)
@@ -254,9 +262,11 @@ class FileActions(QObject):
             self._window.say("This hull is as its model says; there is nothing to put into it.")
             return
         name, _ = QFileDialog.getSaveFileName(
-            self._window, "Model with this hull's measuring",
-            str(self._own_folder() / self.session.order.boat), "Boats (*.boat.json)",
-        )  # fmt: skip
+            self._window,
+            "Model with this hull's measuring",
+            str(self._own_folder() / self.session.order.boat),
+            "Boats (*.boat.json)",
+        )
         if name:
             self.write_model(Path(name))
 

@@ -30,8 +30,9 @@ def targets(draft: Draft) -> tuple[Target, ...]:
         found += [
             Target(f"load {draft.aboard.loads[name].name}", row.id) for name in row.planned.loads
         ]
-        found += [Target(f"wire {wire.id}  {wire.gauge} {wire.colour}", row.id)
-                  for wire in row.wires]  # fmt: skip
+        found += [
+            Target(f"wire {wire.id}  {wire.gauge} {wire.colour}", row.id) for wire in row.wires
+        ]
     for plug in draft.assembled.plugs:
         found.append(Target(f"plug {plug.id} at {plug.station}", plug.cavities[0].circuit))
     return tuple(found)

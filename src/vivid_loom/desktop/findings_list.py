@@ -148,11 +148,15 @@ class FindingsList(QDialog):
         self.edit_made.emit(
             accept_finding(
                 Acceptance(
-                    code=finding.code, subjects=finding.subjects, sentence=finding.sentence(),
-                    reason=reason, initials=initials, date=datetime.date.today().isoformat(),
+                    code=finding.code,
+                    subjects=finding.subjects,
+                    sentence=finding.sentence(),
+                    reason=reason,
+                    initials=initials,
+                    date=datetime.date.today().isoformat(),
                 )
             )
-        )  # fmt: skip
+        )
 
     def _choose(self, item: QListWidgetItem) -> None:
         finding, _ = item.data(Qt.ItemDataRole.UserRole)

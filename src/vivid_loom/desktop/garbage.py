@@ -17,8 +17,11 @@ _NAME = "cycle collector"
 
 def _collect() -> None:
     """Collect the oldest generation that is due, as the collector itself would."""
-    due = [g for g, (n, most) in enumerate(zip(gc.get_count(), gc.get_threshold(), strict=True))
-           if n > most]  # fmt: skip
+    due = [
+        g
+        for g, (n, most) in enumerate(zip(gc.get_count(), gc.get_threshold(), strict=True))
+        if n > most
+    ]
     if due:
         gc.collect(max(due))
 

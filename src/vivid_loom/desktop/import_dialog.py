@@ -50,10 +50,12 @@ class ImportDialog(QDialog):
         self.sheet = TextModel(tuple(f"Column {i + 1}" for i in range(width)))
         table = TextTable(self.sheet, "The sheet")
         table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.sheet.fill([
-            (str(r.number), [Cell(c) for c in (*r.cells, *[""] * width)[:width]])
-            for r in self._rows
-        ])  # fmt: skip
+        self.sheet.fill(
+            [
+                (str(r.number), [Cell(c) for c in (*r.cells, *[""] * width)[:width]])
+                for r in self._rows
+            ]
+        )
         self.lines = TextModel(("Row", "What becomes of it", "Told"), right=(0,))
         told = TextTable(self.lines, "Row by row")
         told.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
@@ -86,15 +88,27 @@ class ImportDialog(QDialog):
         )
         boat = self._draft.aboard.boat
         self.account = understand(
-            self._rows, ColumnMap(self._map.first_row, columns),  # type: ignore[arg-type]
-            boat.stations, self.place.currentData(), boat.nominal_v, ids_aboard(self._draft),
-        )  # fmt: skip
+            self._rows,
+            ColumnMap(self._map.first_row, columns),  # type: ignore[arg-type]
+            boat.stations,
+            self.place.currentData(),
+            boat.nominal_v,
+            ids_aboard(self._draft),
+        )
         tones = {"in part": "warn", "left out": "alarm", "imported": ""}
-        self.lines.fill([
-            (str(i), (Cell(str(line.row)), Cell(line.verdict, tones.get(line.verdict, "quiet")),
-                      Cell(line.told)))
-            for i, line in enumerate(self.account.lines)
-        ])  # fmt: skip
+        self.lines.fill(
+            [
+                (
+                    str(i),
+                    (
+                        Cell(str(line.row)),
+                        Cell(line.verdict, tones.get(line.verdict, "quiet")),
+                        Cell(line.told),
+                    ),
+                )
+                for i, line in enumerate(self.account.lines)
+            ]
+        )
         verdicts = [line.verdict for line in self.account.lines]
         self.summary.setText(
             f"{len(self.account.loads)} loads from {verdicts.count('imported')} rows in full and "

@@ -120,11 +120,16 @@ class KeelStrip(QWidget):
             for run in wire.runs:
                 count[run] = count.get(run, 0) + 1
         return [
-            Line((place[r.ends[0]], place[r.ends[1]]), t.rule, 1.5 + 0.35 * count[r.id] ** 0.8,
-                 (), "round")
+            Line(
+                (place[r.ends[0]], place[r.ends[1]]),
+                t.rule,
+                1.5 + 0.35 * count[r.id] ** 0.8,
+                (),
+                "round",
+            )
             for r in boat.runs
             if r.id in count
-        ]  # fmt: skip
+        ]
 
     def _selection(self, row: DraftedCircuit, at: Place) -> list[Primitive]:
         assert self._draft is not None
@@ -168,8 +173,9 @@ class KeelStrip(QWidget):
         t, units = self._tones, self._draft.aboard.profile.units
         title = fitted(f"{row.planned.label}  {row.id}", NAMES_W - 20, 13, bold=True)
         items: list[Primitive] = [Text(14, 24, title, 13, t.ink, True)]
-        plugs = len({end.place for w in row.wires for end in (w.start, w.end)
-                     if end.kind == "plug"})  # fmt: skip
+        plugs = len(
+            {end.place for w in row.wires for end in (w.start, w.end) if end.kind == "plug"}
+        )
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
         source = row.planned.plan.legs[0].start.place
         end = row.planned.feeds or _counted(len(row.planned.loads), "load")

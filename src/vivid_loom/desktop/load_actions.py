@@ -111,9 +111,11 @@ class LoadActions(QObject):
         if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen:
             old = loads[0]
             new = dialog.chosen.load(
-                old.id, dialog.name.text().strip() or dialog.chosen.name, old.station,
+                old.id,
+                dialog.name.text().strip() or dialog.chosen.name,
+                old.station,
                 self.session.boat.nominal_v,
-            )  # fmt: skip
+            )
             kept = tuple(x for x in old.leads if new.lead(x.function) is None)
             whole = dataclasses.replace(new, leads=(*new.leads, *kept))
             self._stage.apply(change_loads((whole,), f"kind to {whole.name}"))
@@ -121,17 +123,24 @@ class LoadActions(QObject):
     def ask_feed(self) -> None:
         """Ask how the selected load's circuit is fed."""
         loads = self._stage.selected_loads()
-        rows = [r for r in self.session.draft.circuits
-                if loads and loads[0].id in r.planned.loads and r.planned.request]  # fmt: skip
+        rows = [
+            r
+            for r in self.session.draft.circuits
+            if loads and loads[0].id in r.planned.loads and r.planned.request
+        ]
         if not rows:
             self._stage.said.emit("Pick a load that has a circuit.")
             return
         request = rows[0].planned.request
         assert request is not None
         feeding, done = QInputDialog.getItem(
-            self._stage, "Feed", f"{request.id} {request.label} gets its current by",
-            list(FEEDINGS), 0, False,
-        )  # fmt: skip
+            self._stage,
+            "Feed",
+            f"{request.id} {request.label} gets its current by",
+            list(FEEDINGS),
+            0,
+            False,
+        )
         if not done:
             return
         fit = refed(request, feeding, ids_aboard(self.session.draft))  # type: ignore[arg-type]

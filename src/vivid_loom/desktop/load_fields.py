@@ -149,9 +149,11 @@ def _output(text: str, load: Load, nominal_v: float) -> Load:
 
 
 _SHORT: Final = {
-    "under way by day": "h a day", "under way by night": "h a night", "at anchor": "h at anchor",
+    "under way by day": "h a day",
+    "under way by night": "h a night",
+    "at anchor": "h at anchor",
     "moored and left": "h left alone",
-}  # fmt: skip
+}
 
 
 def _families(text: str, load: Load, nominal_v: float) -> Load:
@@ -189,9 +191,13 @@ def _yes(attribute: str, label: str, hint: str) -> LoadField:
         return dataclasses.replace(load, **{attribute: text == "yes"})  # type: ignore[arg-type]
 
     return LoadField(
-        attribute, label, hint, ("no", "yes"),
-        lambda load: "yes" if getattr(load, attribute) else "no", read,
-    )  # fmt: skip
+        attribute,
+        label,
+        hint,
+        ("no", "yes"),
+        lambda load: "yes" if getattr(load, attribute) else "no",
+        read,
+    )
 
 
 def _hours(scenario: str) -> LoadField:
@@ -208,9 +214,13 @@ def _hours(scenario: str) -> LoadField:
         return dataclasses.replace(load, hours=(*kept, (scenario, float(plain))))  # type: ignore[arg-type]
 
     return LoadField(
-        f"hours_{scenario}", _SHORT[scenario], "hours in use; empty for what is usual", (),
-        show, read,
-    )  # fmt: skip
+        f"hours_{scenario}",
+        _SHORT[scenario],
+        "hours in use; empty for what is usual",
+        (),
+        show,
+        read,
+    )
 
 
 def _name(text: str, load: Load, nominal_v: float) -> Load:
@@ -222,8 +232,14 @@ def _name(text: str, load: Load, nominal_v: float) -> Load:
 _STATES = tuple(state.replace("_", " ") for state in get_args(LoadState))
 FIELDS: Final = (
     LoadField("name", "Name", "", (), lambda load: load.name, _name),
-    LoadField("running_a", "Running", "A, or W at nominal voltage: 3,8 A or 45 W", (),
-              lambda load: "" if load.running_a is None else figure(load.running_a), _running),
+    LoadField(
+        "running_a",
+        "Running",
+        "A, or W at nominal voltage: 3,8 A or 45 W",
+        (),
+        lambda load: "" if load.running_a is None else figure(load.running_a),
+        _running,
+    ),
     _evidence("kind", "Figure from", "where the running current came from"),
     _evidence("note", "Note", "which paper, which meter, who said so"),
     _evidence("date", "Looked up", "date"),
@@ -233,30 +249,63 @@ FIELDS: Final = (
     _amps("contact_a", "Inner contact", "A its float, thermostat or pressure contact bears"),
     _amps("maker_fuse_best_a", "Maker's fuse", "A the maker recommends"),
     _amps("maker_fuse_a", "at most", "A the maker allows"),
-    LoadField("maker_smallest", "Smallest wire", "18 ga, 1.5 mm²", (),
-              lambda load: load.maker_smallest or "", _gauge),
-    LoadField("fuse_families", "Kinds of fuse", "that the maker allows; empty for any", (),
-              lambda load: ", ".join(load.fuse_families), _families),
-    LoadField("maker_lengths", "Maker's table", "loop 3 m 14 AWG, 6 m 12 AWG; or: one way …", (),
-              _show_lengths, _maker_lengths),
+    LoadField(
+        "maker_smallest",
+        "Smallest wire",
+        "18 ga, 1.5 mm²",
+        (),
+        lambda load: load.maker_smallest or "",
+        _gauge,
+    ),
+    LoadField(
+        "fuse_families",
+        "Kinds of fuse",
+        "that the maker allows; empty for any",
+        (),
+        lambda load: ", ".join(load.fuse_families),
+        _families,
+    ),
+    LoadField(
+        "maker_lengths",
+        "Maker's table",
+        "loop 3 m 14 AWG, 6 m 12 AWG; or: one way …",
+        (),
+        _show_lengths,
+        _maker_lengths,
+    ),
     _yes("motor", "Motor", "its switch is derated"),
     _words("ingress", "Stands", "water it stands", ("dry", "spray", "submersible")),
     _yes("ignition_protected", "Ignition-prot.", "may stand in fuel vapour"),
     _words("safety", "Safety word", "loads of one word share no fuse, plug or return", ()),
-    _words("function", "Function", "decides colour and usual hours",
-           tuple(sorted(name.replace("_", " ") for name in USUAL))),
+    _words(
+        "function",
+        "Function",
+        "decides colour and usual hours",
+        tuple(sorted(name.replace("_", " ") for name in USUAL)),
+    ),
     _words("demand", "Demand class", "A runs when it must, B now and then", ("A", "B")),
     _words("drop", "Drop limit", "critical or other", ("critical", "other")),
     _words("state", "State", "", _STATES),
     _percent("duty_percent", "Duty %", "share of the time it draws while in use"),
-    LoadField("longest_on_min", "Longest run", "minutes at a stretch; empty for continuous", (),
-              lambda load: "" if load.longest_on_min is None else f"{load.longest_on_min:g}",
-              _minutes),
-    LoadField("output_w", "Output", "W a converter gives; its loss is drawn on top", (),
-              lambda load: "" if load.output_w is None else f"{load.output_w:g}", _output),
+    LoadField(
+        "longest_on_min",
+        "Longest run",
+        "minutes at a stretch; empty for continuous",
+        (),
+        lambda load: "" if load.longest_on_min is None else f"{load.longest_on_min:g}",
+        _minutes,
+    ),
+    LoadField(
+        "output_w",
+        "Output",
+        "W a converter gives; its loss is drawn on top",
+        (),
+        lambda load: "" if load.output_w is None else f"{load.output_w:g}",
+        _output,
+    ),
     _percent("efficiency_percent", "Efficiency %", "of a converter"),
     *(_hours(scenario) for scenario in SCENARIOS),
-)  # fmt: skip
+)
 
 
 def field_named(name: str) -> LoadField:

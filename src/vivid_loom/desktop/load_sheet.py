@@ -42,10 +42,19 @@ def _lead_with(lead: Lead, column: int, text: str) -> Lead:
     """
     field, value = _LEAD_FIELDS[column], text.strip()
     if field == "function" and value not in (
-        "plus", "minus", "automatic", "manual", "sense", "control", "unused", "unknown"
-    ):  # fmt: skip
-        raise ValueError(f"found {value!r}, expected plus, minus, automatic, manual, sense, "
-                         "control, unused or unknown")  # fmt: skip
+        "plus",
+        "minus",
+        "automatic",
+        "manual",
+        "sense",
+        "control",
+        "unused",
+        "unknown",
+    ):
+        raise ValueError(
+            f"found {value!r}, expected plus, minus, automatic, manual, sense, "
+            "control, unused or unknown"
+        )
     if field == "gauge" and value:
         value = str(parse_gauge(value))
     if field == "length_mm":
@@ -142,13 +151,24 @@ class LoadSheet(QWidget):
         self.station.setCurrentIndex(at)
         for field in FIELDS:
             self._show_field(field)
-        self.leads.fill([
-            (str(i), (Cell(lead.function, "warn" if lead.function == "unknown" else ""),
-                      Cell(lead.ending), Cell(lead.colour), Cell(lead.gauge),
-                      Cell(f"{lead.length_mm:g}" if lead.length_mm else ""),
-                      Cell(f"{lead.fuse_a:g}" if lead.fuse_a else "")))
-            for i, lead in enumerate(loads[0].leads)
-        ] if len(loads) == 1 else [])  # fmt: skip
+        self.leads.fill(
+            [
+                (
+                    str(i),
+                    (
+                        Cell(lead.function, "warn" if lead.function == "unknown" else ""),
+                        Cell(lead.ending),
+                        Cell(lead.colour),
+                        Cell(lead.gauge),
+                        Cell(f"{lead.length_mm:g}" if lead.length_mm else ""),
+                        Cell(f"{lead.fuse_a:g}" if lead.fuse_a else ""),
+                    ),
+                )
+                for i, lead in enumerate(loads[0].leads)
+            ]
+            if len(loads) == 1
+            else []
+        )
 
     def _feeding(self, draft: Draft) -> str:
         if not self._loads:

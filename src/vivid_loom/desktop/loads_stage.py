@@ -32,12 +32,28 @@ from vivid_loom.workshop.effects import effect, effect_words
 __all__ = ["LoadsStage"]
 
 _HEADINGS = (
-    "Load", "Place", "A", "W", "Peak A", "From", "Fuse ≤ A", "Smallest", "Class", "h/day",
-    "Ah/day", "Circuit",
-)  # fmt: skip
+    "Load",
+    "Place",
+    "A",
+    "W",
+    "Peak A",
+    "From",
+    "Fuse ≤ A",
+    "Smallest",
+    "Class",
+    "h/day",
+    "Ah/day",
+    "Circuit",
+)
 _RIGHT = (2, 3, 4, 6, 9, 10)
-_EDITABLE = {0: "name", 2: "running_a", 4: "peak_a", 5: "evidence_kind", 6: "maker_fuse_a",
-             7: "maker_smallest"}  # fmt: skip
+_EDITABLE = {
+    0: "name",
+    2: "running_a",
+    4: "peak_a",
+    5: "evidence_kind",
+    6: "maker_fuse_a",
+    7: "maker_smallest",
+}
 _RANK = {"unknown": 0, "estimate": 1}
 
 
@@ -140,11 +156,16 @@ class LoadsStage(QWidget):
         self.sheet.edit_made.connect(self.apply)
         self.sheet.refused.connect(self.said)
         for keys, slot in (
-            ("Ins", do.add_from_catalogue), ("Del", do.remove), ("R", do.replace),
-            ("F", do.ask_feed), ("M", do.ask_move),
-            ("Ctrl+V", do.paste), ("Ctrl+I", do.ask_import), ("Ctrl+U", do.propose_supply),
+            ("Ins", do.add_from_catalogue),
+            ("Del", do.remove),
+            ("R", do.replace),
+            ("F", do.ask_feed),
+            ("M", do.ask_move),
+            ("Ctrl+V", do.paste),
+            ("Ctrl+I", do.ask_import),
+            ("Ctrl+U", do.propose_supply),
             ("Ctrl+P", do.plan_spares),
-        ):  # fmt: skip
+        ):
             shortcut = QShortcut(QKeySequence(keys), self.table)
             shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
             shortcut.activated.connect(slot)
@@ -177,10 +198,14 @@ class LoadsStage(QWidget):
         names = {supply.id: supply.name for supply in draft.aboard.boat.supplies}
         amps = "   ".join(f"{names[s]} {figure(a)} A" for s, a in self._total.amps.items())
         days = self._total.days
-        lasts = "" if days == float("inf") else (
-            f"; half of {draft.aboard.boat.battery.capacity_ah:g} Ah lasts "
-            + (f"{days:.1f} days" if days >= 2 else f"{24 * days:.1f} h")
-        )  # fmt: skip
+        lasts = (
+            ""
+            if days == float("inf")
+            else (
+                f"; half of {draft.aboard.boat.battery.capacity_ah:g} Ah lasts "
+                + (f"{days:.1f} days" if days >= 2 else f"{24 * days:.1f} h")
+            )
+        )
         known = [x.running_a for x in draft.aboard.loads.values() if x.running_a]
         self.totals.setText(
             f"{len(draft.aboard.loads)} loads, {figure(sum(known))} A with everything on.   "
@@ -220,17 +245,26 @@ class LoadsStage(QWidget):
         watts = "" if load.running_a is None else figure(load.running_a * nominal)
         state = load.state.replace("_", " ")
         return (
-            Cell(load.name), Cell(place),
-            Cell(figure(load.running_a) if load.running_a else "unknown",
-                 "" if load.running_a else "alarm", not load.running_a),
-            Cell(watts, "quiet"), Cell(_shown(load.peak_a)),
-            Cell(load.evidence.kind, tone, bool(tone)), Cell(_shown(load.maker_fuse_a)),
-            Cell(load.maker_smallest or ""), Cell(load.demand),
+            Cell(load.name),
+            Cell(place),
+            Cell(
+                figure(load.running_a) if load.running_a else "unknown",
+                "" if load.running_a else "alarm",
+                not load.running_a,
+            ),
+            Cell(watts, "quiet"),
+            Cell(_shown(load.peak_a)),
+            Cell(load.evidence.kind, tone, bool(tone)),
+            Cell(_shown(load.maker_fuse_a)),
+            Cell(load.maker_smallest or ""),
+            Cell(load.demand),
             Cell(f"{use.hours:g}" if use else "", "quiet" if use and use.usual else ""),
             Cell(figure(use.ah) if use else ""),
-            Cell((" ".join(feeds) or "no feed") + ("" if state == "fitted" else f", {state}"),
-                 "" if feeds else "alarm"),
-        )  # fmt: skip
+            Cell(
+                (" ".join(feeds) or "no feed") + ("" if state == "fitted" else f", {state}"),
+                "" if feeds else "alarm",
+            ),
+        )
 
     def _fit_columns(self) -> None:
         widths = (0, 0, 58, 54, 58, 78, 66, 70, 46, 48, 60, 0)

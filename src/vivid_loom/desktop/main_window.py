@@ -62,8 +62,13 @@ class MainWindow(QMainWindow):
         self.threads = self.threads_stage.threads
         self.packet_view = PacketView()
         self.stages = QStackedWidget()
-        for view in (self.order_stage, self.loads_stage, self.runs_stage, self.threads_stage,
-                     self.packet_view):  # fmt: skip
+        for view in (
+            self.order_stage,
+            self.loads_stage,
+            self.runs_stage,
+            self.threads_stage,
+            self.packet_view,
+        ):
             self.stages.addWidget(view)
         self._lay_out()
         make_menus(self)
@@ -198,8 +203,13 @@ class MainWindow(QMainWindow):
         """Show a stage."""
         self.stages.setCurrentIndex(index)
         self._mark_stages()
-        focus = (self.order_stage.queue.table, self.loads_stage.table, self.runs_stage.view,
-                 self.threads, self.packet_view.list)[index]  # fmt: skip
+        focus = (
+            self.order_stage.queue.table,
+            self.loads_stage.table,
+            self.runs_stage.view,
+            self.threads,
+            self.packet_view.list,
+        )[index]
         focus.setFocus()
 
     def open_why(self, circuit_id: str) -> None:
@@ -267,8 +277,16 @@ class MainWindow(QMainWindow):
         assert isinstance(app, QApplication)
         apply_theme(app, tones)
         self.tones = tones
-        for view in (self.head, self.rail, self.threads, self.keel, self.order_stage,
-                     self.loads_stage, self.runs_stage, self.why):  # fmt: skip
+        for view in (
+            self.head,
+            self.rail,
+            self.threads,
+            self.keel,
+            self.order_stage,
+            self.loads_stage,
+            self.runs_stage,
+            self.why,
+        ):
             view.set_tones(tones)
 
     def closeEvent(self, event: QCloseEvent) -> None:

@@ -71,10 +71,16 @@ class OrderDialog(QDialog):
         line.addWidget(pick)
         form = QFormLayout(self)
         for label, widget in (
-            ("Hull", self.hull), ("Order", self.title), ("Customer", self.customer),
-            ("Boat model", self.boat), ("Hull at station", self.date), ("", self.due),
-            ("Drafted under", self.profile), ("Folder", place), ("", self.problem),
-        ):  # fmt: skip
+            ("Hull", self.hull),
+            ("Order", self.title),
+            ("Customer", self.customer),
+            ("Boat model", self.boat),
+            ("Hull at station", self.date),
+            ("", self.due),
+            ("Drafted under", self.profile),
+            ("Folder", place),
+            ("", self.problem),
+        ):
             form.addRow(label, widget)
         self.buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
@@ -114,17 +120,28 @@ class OrderDialog(QDialog):
     def order(self) -> Order:
         """The order as asked for; a duplicate keeps all decisions but the papers."""
         heading = {
-            "hull": self.hull.text().strip(), "title": self.title.text().strip(),
-            "customer": self.customer.text().strip(), "boat": self.boat.currentData(),
-            "station_date": self._date().isoformat(), "profile": self.profile.currentData(),
-        }  # fmt: skip
+            "hull": self.hull.text().strip(),
+            "title": self.title.text().strip(),
+            "customer": self.customer.text().strip(),
+            "boat": self.boat.currentData(),
+            "station_date": self._date().isoformat(),
+            "profile": self.profile.currentData(),
+        }
         if self._start is None:
             return Order(**heading)
         kept = {
             name: getattr(self._start, name)
-            for name in ("options", "added", "changed_loads", "removed", "overrides",
-                         "hull_changes", "ways", "spares")
-        }  # fmt: skip
+            for name in (
+                "options",
+                "added",
+                "changed_loads",
+                "removed",
+                "overrides",
+                "hull_changes",
+                "ways",
+                "spares",
+            )
+        }
         if heading["profile"] == self._start.profile:
             kept["profile_changes"] = self._start.profile_changes
         return Order(**heading, **kept)

@@ -45,8 +45,12 @@ class OrderPaper(QWidget):
         self._errors = 0
         self.fields = {name: QLineEdit() for name in ("title", "customer", "station_date", "notes")}
         form = QFormLayout()
-        for name, label in (("title", "Order"), ("customer", "Customer"),
-                            ("station_date", "Hull at station"), ("notes", "Notes")):  # fmt: skip
+        for name, label in (
+            ("title", "Order"),
+            ("customer", "Customer"),
+            ("station_date", "Hull at station"),
+            ("notes", "Notes"),
+        ):
             self.fields[name].setAccessibleName(label)
             self.fields[name].editingFinished.connect(self._heading_edited)
             form.addRow(label, self.fields[name])
@@ -106,12 +110,18 @@ class OrderPaper(QWidget):
         right.addWidget(self.built)
         right.addLayout(
             row_of(
-                button("Record as built", self.built_asked.emit,
-                       "Keep every wire of this draft as a conductor that lies in the boat"),
-                button("Start a change order…", self.change_order_asked.emit,
-                       "A new order on the same hull that starts from what is built"),
+                button(
+                    "Record as built",
+                    self.built_asked.emit,
+                    "Keep every wire of this draft as a conductor that lies in the boat",
+                ),
+                button(
+                    "Start a change order…",
+                    self.change_order_asked.emit,
+                    "A new order on the same hull that starts from what is built",
+                ),
             )
-        )  # fmt: skip
+        )
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 8, 0, 0)
         layout.setSpacing(28)
@@ -126,15 +136,21 @@ class OrderPaper(QWidget):
         self.state.setCurrentIndex(self.state.findData(order.state))
         for name, field in self.fields.items():
             field.setText(getattr(order, name))
-        self.wishes.fill([
-            (str(i), (Cell(w.text), Cell(w.answer or "open", "" if w.answer else "warn")))
-            for i, w in enumerate(order.wishes)
-        ])  # fmt: skip
-        self.revisions.fill([
-            (str(r.number), (Cell(str(r.number), "", True), Cell(r.date), Cell(r.initials),
-                             Cell(r.text)))
-            for r in reversed(order.revisions)
-        ])  # fmt: skip
+        self.wishes.fill(
+            [
+                (str(i), (Cell(w.text), Cell(w.answer or "open", "" if w.answer else "warn")))
+                for i, w in enumerate(order.wishes)
+            ]
+        )
+        self.revisions.fill(
+            [
+                (
+                    str(r.number),
+                    (Cell(str(r.number), "", True), Cell(r.date), Cell(r.initials), Cell(r.text)),
+                )
+                for r in reversed(order.revisions)
+            ]
+        )
         if not order.revisions:
             self.since.setText("Nothing has been issued yet.")
         elif order.revisions[-1].digest == digest:

@@ -121,10 +121,12 @@ class OrderProfile(QWidget):
         self.profile.setCurrentIndex(self.profile.findData(order.profile))
         count = len(order.profile_changes)
         self.departs.setText(
-            f"{count} choices differ from {PROFILES[order.profile].name}." if count > 1
-            else f"One choice differs from {PROFILES[order.profile].name}." if count
+            f"{count} choices differ from {PROFILES[order.profile].name}."
+            if count > 1
+            else f"One choice differs from {PROFILES[order.profile].name}."
+            if count
             else "Every choice is the profile's own."
-        )  # fmt: skip
+        )
         for choice in CHOICES:
             combo = self.combos[choice.field]
             combo.blockSignals(True)

@@ -17,8 +17,15 @@ from vivid_loom.sheets.tones import Tones
 __all__ = ["OrderQueue"]
 
 _HEADINGS = (
-    "Harness due", "Hull", "Model", "Order", "State", "Hull at station", "Bench h", "Findings",
-)  # fmt: skip
+    "Harness due",
+    "Hull",
+    "Model",
+    "Order",
+    "State",
+    "Hull at station",
+    "Bench h",
+    "Findings",
+)
 
 
 def _day(iso: str) -> str:
@@ -43,11 +50,14 @@ def _cells(entry: QueueEntry, here: bool) -> tuple[Cell, ...]:
         found = found if entry.errors or entry.to_judge else "none"
     return (
         Cell(_day(entry.due) + ("  late" if late else ""), "alarm" if late else "", True),
-        Cell(entry.hull, "", here), Cell(entry.model),
-        Cell(f"{entry.title}  (open)" if here else entry.title, "", here), Cell(entry.state),
+        Cell(entry.hull, "", here),
+        Cell(entry.model),
+        Cell(f"{entry.title}  (open)" if here else entry.title, "", here),
+        Cell(entry.state),
         Cell(_day(entry.station_date)),
-        Cell("…" if entry.hours is None else f"{entry.hours:.1f}"), Cell(found, tone),
-    )  # fmt: skip
+        Cell("…" if entry.hours is None else f"{entry.hours:.1f}"),
+        Cell(found, tone),
+    )
 
 
 class OrderQueue(QWidget):
@@ -134,10 +144,12 @@ class OrderQueue(QWidget):
         words = self.search.text().lower().split()
         entries = sorted(self._entries.values(), key=lambda e: (e.due or "9999", e.path.name))
         return [
-            e for e in entries
-            if all(w in f"{e.hull} {e.model} {e.title} {e.state} {e.path.name}".lower()
-                   for w in words)
-        ]  # fmt: skip
+            e
+            for e in entries
+            if all(
+                w in f"{e.hull} {e.model} {e.title} {e.state} {e.path.name}".lower() for w in words
+            )
+        ]
 
     def _fill(self) -> None:
         shown = self.shown()

@@ -153,9 +153,12 @@ class OrderStage(QWidget):
         """Issue a revision of the sheets as they stand."""
         order = self.session.order
         revision = Revision(
-            number=order.revision, date=datetime.date.today().isoformat(), initials=initials,
-            text=about, digest=sheets_digest(self.session.draft),
-        )  # fmt: skip
+            number=order.revision,
+            date=datetime.date.today().isoformat(),
+            initials=initials,
+            text=about,
+            digest=sheets_digest(self.session.draft),
+        )
         if self.session.apply(issue_revision(revision)):
             self.said.emit(f"Revision {revision.number} is issued.")
 

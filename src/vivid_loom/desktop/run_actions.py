@@ -76,20 +76,24 @@ class RunActions(QObject):
         places = {s.id: s for s in self.session.boat.stations}
         first, last = (places[end] for end in run.ends)
         text, done = QInputDialog.getText(
-            self._stage, "Split run",
+            self._stage,
+            "Split run",
             f"How far from {first.name}, of {length_text(run.length_m, units)}?",
             text=length_text(run.length_m / 2, units),
-        )  # fmt: skip
+        )
         if not done:
             return
         try:
             along = parse_length_m(text, units)
             share = along / run.length_m
             between = Station(
-                id="", name="", area=run.area, x_m=first.x_m + share * (last.x_m - first.x_m),
+                id="",
+                name="",
+                area=run.area,
+                x_m=first.x_m + share * (last.x_m - first.x_m),
                 y_m=first.y_m + share * (last.y_m - first.y_m),
                 z_m=first.z_m + share * (last.z_m - first.z_m),
-            )  # fmt: skip
+            )
             dialog = StationDialog(self.session.boat, between, self._stage, "Station on the run")
             dialog._start = None  # a new id, from the name given
             if self._ask(dialog) and self._stage.apply(
@@ -104,9 +108,11 @@ class RunActions(QObject):
         run = self._needs_run()
         if run is None:
             return
-        others = [r for r in self.session.boat.runs
-                  if r.id != run.id and len(set(r.ends) & set(run.ends)) == 1
-                  and r.harness == run.harness]  # fmt: skip
+        others = [
+            r
+            for r in self.session.boat.runs
+            if r.id != run.id and len(set(r.ends) & set(run.ends)) == 1 and r.harness == run.harness
+        ]
         if not others:
             self._stage.said.emit(f"No run of the same harness meets {run.id}.")
             return
@@ -179,9 +185,13 @@ class RunActions(QObject):
         names = {s.name: s.id for s in self.session.boat.stations}
         shortest = "the shortest way"
         name, done = QInputDialog.getItem(
-            self._stage, "By way of", f"Send {self.session.selected} by way of",
-            [shortest, *sorted(names)], 0, True,
-        )  # fmt: skip
+            self._stage,
+            "By way of",
+            f"Send {self.session.selected} by way of",
+            [shortest, *sorted(names)],
+            0,
+            True,
+        )
         if done and (name == shortest or name in names):
             self.send_by(names.get(name, ""))
 

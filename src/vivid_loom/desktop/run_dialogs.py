@@ -28,8 +28,7 @@ WINDING = 1.15  # a first guess at how much a run winds; our choice
 
 def metres_between(first: Station, second: Station) -> float:
     """Return the way along the three axes and 15 % on top, as a length to be measured."""
-    along = (abs(first.x_m - second.x_m) + abs(first.y_m - second.y_m)
-             + abs(first.z_m - second.z_m))  # fmt: skip
+    along = abs(first.x_m - second.x_m) + abs(first.y_m - second.y_m) + abs(first.z_m - second.z_m)
     return max(0.1, round(WINDING * along, 2))
 
 
@@ -97,15 +96,22 @@ class RunDialog(_Form):
         swing = run.swing
         self.swing = QLineEdit(
             f"{swing.fixed_m:g} m, {swing.moving_m:g} m, {swing.sweep_deg:g}°, {swing.rest_deg:g}°"
-            if swing else ""
-        )  # fmt: skip
+            if swing
+            else ""
+        )
         self.swing.setPlaceholderText("none; or clip to pivot, pivot to clip, sweep, at rest")
         self.swing.setToolTip("Moving joint: 0.3 m, 0.25 m, 70°, 120°; slack is worked out")
         for label, widget in (
-            ("Measured length", self.length), ("Enclosure", self.enclosure), ("Bore", self.bore),
-            ("Supports", self.support), ("Passes", self.near), ("Moving joint", self.swing),
-            ("", self.low), ("", self.barred), ("", self.why),
-        ):  # fmt: skip
+            ("Measured length", self.length),
+            ("Enclosure", self.enclosure),
+            ("Bore", self.bore),
+            ("Supports", self.support),
+            ("Passes", self.near),
+            ("Moving joint", self.swing),
+            ("", self.low),
+            ("", self.barred),
+            ("", self.why),
+        ):
             self.form.addRow(label, widget)
 
     def _near(self) -> tuple[Near, ...]:
@@ -142,12 +148,17 @@ class RunDialog(_Form):
             length = self._run.length_m
         support = self.support.text().strip()
         return dataclasses.replace(
-            self._run, length_m=round(length, 4), enclosure=self.enclosure.currentText(),  # type: ignore[arg-type]
-            bore_mm=self.bore.currentData(), low=self.low.isChecked(),
+            self._run,
+            length_m=round(length, 4),
+            enclosure=self.enclosure.currentText(),  # type: ignore[arg-type]
+            bore_mm=self.bore.currentData(),
+            low=self.low.isChecked(),
             support_mm=round(parse_length_m(support, "mm") * 1000, 1) if support else None,
-            permitted=not self.barred.isChecked(), why_not=self.why.text().strip(),
-            near=self._near(), swing=self._swing(),
-        )  # fmt: skip
+            permitted=not self.barred.isChecked(),
+            why_not=self.why.text().strip(),
+            near=self._near(),
+            swing=self._swing(),
+        )
 
     def check(self) -> None:
         """See ``run``."""
@@ -165,9 +176,12 @@ class StationDialog(_Form):
             self.area.addItem(area.name, area.id)
         self.place: list[QDoubleSpinBox] = []
         for index, (label, hint) in enumerate(
-            (("From the transom", "m forward"), ("From the centre", "m, starboard above zero"),
-             ("Above the keel", "m"))
-        ):  # fmt: skip
+            (
+                ("From the transom", "m forward"),
+                ("From the centre", "m, starboard above zero"),
+                ("Above the keel", "m"),
+            )
+        ):
             box = QDoubleSpinBox()
             box.setRange(-20, 80)
             box.setDecimals(2)
@@ -190,9 +204,13 @@ class StationDialog(_Form):
         taken = {station.id for station in self._boat.stations}
         made = free_id(id_from_name(self.name.text()), taken)
         return Station(
-            id=self._start.id if self._start else made, name=self.name.text().strip(),
-            area=self.area.currentData(), x_m=x, y_m=y, z_m=z,
-        )  # fmt: skip
+            id=self._start.id if self._start else made,
+            name=self.name.text().strip(),
+            area=self.area.currentData(),
+            x_m=x,
+            y_m=y,
+            z_m=z,
+        )
 
     def check(self) -> None:
         """A station wants a name."""
@@ -228,12 +246,14 @@ class AreaDialog(_Form):
     def area(self) -> Area:
         """The area as described."""
         return dataclasses.replace(
-            self._area, name=self.name.text().strip() or self._area.name,
+            self._area,
+            name=self.name.text().strip() or self._area.name,
             water=self.water.currentText(),  # type: ignore[arg-type]
-            ambient_c=self.ambient.value(), at_sea=self.checks["at_sea"].isChecked(),
+            ambient_c=self.ambient.value(),
+            at_sea=self.checks["at_sea"].isChecked(),
             fuel_vapour=self.checks["fuel_vapour"].isChecked(),
             engine_heat=self.checks["engine_heat"].isChecked(),
-        )  # fmt: skip
+        )
 
 
 class NewRunDialog(_Form):
@@ -253,9 +273,12 @@ class NewRunDialog(_Form):
             self.harness.addItem(assembly.name, assembly.id)
         self.enclosure.addItems(["loom", "conduit", "open"])
         for label, widget in (
-            ("From", self.ends[0]), ("To", self.ends[1]), ("Measured length", self.length),
-            ("Harness", self.harness), ("Enclosure", self.enclosure),
-        ):  # fmt: skip
+            ("From", self.ends[0]),
+            ("To", self.ends[1]),
+            ("Measured length", self.length),
+            ("Harness", self.harness),
+            ("Enclosure", self.enclosure),
+        ):
             self.form.addRow(label, widget)
         self.form.addRow(small("The length shown is a guess from the stations' places."))
         self.ends[0].setCurrentIndex(max(0, self.ends[0].findData(start)))
@@ -277,11 +300,13 @@ class NewRunDialog(_Form):
         while f"Y{number:02d}" in taken:
             number += 1
         return Run(
-            id=f"Y{number:02d}", ends=(first, second),
+            id=f"Y{number:02d}",
+            ends=(first, second),
             length_m=round(parse_length_m(self.length.text(), self._units), 4),
-            harness=self.harness.currentData(), area=self._by_id[second].area,
+            harness=self.harness.currentData(),
+            area=self._by_id[second].area,
             enclosure=self.enclosure.currentText(),  # type: ignore[arg-type]
-        )  # fmt: skip
+        )
 
     def check(self) -> None:
         """Two ends that differ, and a length."""

@@ -115,9 +115,10 @@ def moved_words(before: Draft, after: Draft, load_id: str) -> list[str]:
             continue
         was, now = old.sized, row.sized
         gauge = (
-            f"stays {now.gauge.value}" if was.gauge.value == now.gauge.value
+            f"stays {now.gauge.value}"
+            if was.gauge.value == now.gauge.value
             else f"{was.gauge.value} → {now.gauge.value}"
-        )  # fmt: skip
+        )
         lines.append(
             f"{row.id}: loop {length_text(was.loop_length_m, units)} → "
             f"{length_text(now.loop_length_m, units)}, {gauge}, drop {figure(was.drop_percent)} → "
@@ -125,7 +126,7 @@ def moved_words(before: Draft, after: Draft, load_id: str) -> list[str]:
         )
     old_count, new_count = (
         {run: len(inside) for run, inside in occupants(d).items()} for d in (before, after)
-    )  # fmt: skip
+    )
     moved = [
         f"{run} {old_count.get(run, 0)} → {new_count.get(run, 0)}"
         for run in sorted(old_count.keys() | new_count.keys())
@@ -169,9 +170,13 @@ class RunsPanel(QWidget):
         self.picture.update()
 
     def show_run(
-        self, draft: Draft, run: Run, section: Section | None,
-        by_run: Mapping[str, tuple[Occupant, ...]], circuit: str,
-    ) -> None:  # fmt: skip
+        self,
+        draft: Draft,
+        run: Run,
+        section: Section | None,
+        by_run: Mapping[str, tuple[Occupant, ...]],
+        circuit: str,
+    ) -> None:
         """Show a run's cross-section and figures."""
         names = {station.id: station.name for station in draft.aboard.boat.stations}
         self.title.setText(f"Run {run.id}: {names[run.ends[0]]} to {names[run.ends[1]]}")
@@ -187,18 +192,25 @@ class RunsPanel(QWidget):
         boat = draft.aboard.boat
         station = next(s for s in boat.stations if s.id == station_id)
         area = next(a for a in boat.areas if a.id == station.area)
-        loads = sorted((x for x in draft.aboard.loads.values() if x.station == station_id),
-                       key=lambda x: x.name)  # fmt: skip
+        loads = sorted(
+            (x for x in draft.aboard.loads.values() if x.station == station_id),
+            key=lambda x: x.name,
+        )
         runs = [run for run in boat.runs if station_id in run.ends]
         side = "starboard" if station.y_m > 0 else "port"
         across = f"{abs(station.y_m):.2f} m to {side}" if station.y_m else "on the centre line"
         lines = [
             f"{area.name}: {station.x_m:.2f} m from the transom, {across}, "
             f"{station.z_m:.2f} m above the keel",
-            "Runs: " + (", ".join(f"{r.id} {length_text(r.length_m, draft.aboard.profile.units)}"
-                                  for r in runs) or "none"),
+            "Runs: "
+            + (
+                ", ".join(
+                    f"{r.id} {length_text(r.length_m, draft.aboard.profile.units)}" for r in runs
+                )
+                or "none"
+            ),
             "",
-        ]  # fmt: skip
+        ]
         lines += [
             f"{x.name}   {figure(x.running_a)} A" if x.running_a else f"{x.name}   unknown"
             for x in loads

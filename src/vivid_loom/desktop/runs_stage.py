@@ -124,11 +124,16 @@ class RunsStage(QWidget):
         self.session.previewed.connect(self._show_tried)
         self._job.answered.connect(self._packed)
         for keys, slot in (
-            ("E", do.ask_measure), ("Ctrl+T", do.ask_split), ("Ctrl+J", do.ask_join),
-            ("Ctrl+R", do.ask_new_run), ("Ctrl+Shift+T", do.ask_new_station),
-            ("P", do.ask_place), ("A", do.ask_area), ("Del", do.remove_run),
+            ("E", do.ask_measure),
+            ("Ctrl+T", do.ask_split),
+            ("Ctrl+J", do.ask_join),
+            ("Ctrl+R", do.ask_new_run),
+            ("Ctrl+Shift+T", do.ask_new_station),
+            ("P", do.ask_place),
+            ("A", do.ask_area),
+            ("Del", do.remove_run),
             ("Ctrl+I", do.ask_survey),
-        ):  # fmt: skip
+        ):
             shortcut = QShortcut(QKeySequence(keys), self.view)
             shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
             shortcut.activated.connect(slot)
@@ -200,8 +205,9 @@ class RunsStage(QWidget):
         self._job.stop()
         draft = self.session.draft
         self._members, self._packed_for = occupants(draft), draft
-        self._packed({r.id: section(draft, r, self._members.get(r.id, ()))
-                      for r in draft.aboard.boat.runs})  # fmt: skip
+        self._packed(
+            {r.id: section(draft, r, self._members.get(r.id, ())) for r in draft.aboard.boat.runs}
+        )
 
     # what is selected
 
@@ -250,9 +256,11 @@ class RunsStage(QWidget):
 
     def _try_move(self, load_id: str, station_id: str) -> None:
         here = load_id in self.session.draft.aboard.loads
-        if not station_id or not here or (
-            self.session.draft.aboard.loads[load_id].station == station_id
-        ):  # fmt: skip
+        if (
+            not station_id
+            or not here
+            or (self.session.draft.aboard.loads[load_id].station == station_id)
+        ):
             self._tried = ""
             self.panel.show_tried([])
             return

@@ -42,9 +42,11 @@ HINT = (
 )
 HINT_HELD = "Arrows: to which station   Enter: put it down   Esc: leave it where it is"
 _ARROWS = {
-    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1),
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, -1),
     Qt.Key.Key_Down: (0, 1),
-}  # fmt: skip
+}
 
 
 class RunsView(QWidget):
@@ -139,9 +141,15 @@ class RunsView(QWidget):
             boat = self._draft.aboard.boat
             named = frozenset((boat.helm.station, boat.battery.station))
             self._picture = runs_picture(
-                self._draft, self._sections, self._measure, self.width(), self.height() - 22,
-                self._tones, named, self._shown,
-            )  # fmt: skip
+                self._draft,
+                self._sections,
+                self._measure,
+                self.width(),
+                self.height() - 22,
+                self._tones,
+                named,
+                self._shown,
+            )
         return self._picture
 
     def loads_at(self, station: str) -> list[Load]:
@@ -285,8 +293,12 @@ class RunsView(QWidget):
         if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
             plain = not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
             if plain and Qt.Key(event.key()) in (
-                Qt.Key.Key_N, Qt.Key.Key_L, Qt.Key.Key_M, Qt.Key.Key_V, Qt.Key.Key_Escape
-            ):  # fmt: skip
+                Qt.Key.Key_N,
+                Qt.Key.Key_L,
+                Qt.Key.Key_M,
+                Qt.Key.Key_V,
+                Qt.Key.Key_Escape,
+            ):
                 event.accept()
                 return True
         return super().event(event)

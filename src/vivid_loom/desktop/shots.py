@@ -71,8 +71,11 @@ def _order(tab: int) -> Callable[[MainWindow], QWidget | None]:
     def show(window: MainWindow) -> None:
         window.open_stage(ORDER)
         window.order_stage.tabs.setCurrentIndex(tab)
-        job = (window.order_stage.queue.job, window.order_stage.options.job,
-               window.order_stage.profile.job)[tab]  # fmt: skip
+        job = (
+            window.order_stage.queue.job,
+            window.order_stage.options.job,
+            window.order_stage.profile.job,
+        )[tab]
         _until(lambda: not job.running)
 
     return show

@@ -26,9 +26,13 @@ class StockDialog(QDialog):
     override_asked = Signal(object)
 
     def __init__(
-        self, draft: Draft, model: Boat, circuit_id: str, stock: Stock,
+        self,
+        draft: Draft,
+        model: Boat,
+        circuit_id: str,
+        stock: Stock,
         parent: QWidget | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Another device")
         self.resize(820, 380)
@@ -39,8 +43,10 @@ class StockDialog(QDialog):
         self._asked = f"{held.value:g} A {row.planned.family}" if row and held else "no device"
         here = circuit_id not in {r.id for r in missing(draft, stock)}
         told = "is in stock" if here else "is not in stock"
-        self.head = small(f"{circuit_id} asks for {self._asked}, which {told}. Each way out is "
-                          "drafted and held against every rule.")  # fmt: skip
+        self.head = small(
+            f"{circuit_id} asks for {self._asked}, which {told}. Each way out is "
+            "drafted and held against every rule."
+        )
         self.table = TextTable(TextModel(("instead", "", "why")), "Ways out")
         header = self.table.horizontalHeader()
         for column in (0, 1):
@@ -72,14 +78,22 @@ class StockDialog(QDialog):
     def _show(self, answer: object) -> None:
         assert isinstance(answer, tuple)
         self._ways = answer
-        self.table.rows_model.fill([
-            (f"{way.field} {way.value}", (
-                Cell(way.words, bold=way.allowed),
-                Cell("may go in" if way.allowed else "refused", "" if way.allowed else "alarm"),
-                Cell(way.verdict),
-            ))
-            for way in self._ways
-        ])  # fmt: skip
+        self.table.rows_model.fill(
+            [
+                (
+                    f"{way.field} {way.value}",
+                    (
+                        Cell(way.words, bold=way.allowed),
+                        Cell(
+                            "may go in" if way.allowed else "refused",
+                            "" if way.allowed else "alarm",
+                        ),
+                        Cell(way.verdict),
+                    ),
+                )
+                for way in self._ways
+            ]
+        )
         if self._ways:
             self.table.selectRow(0)
         blocked = not any(way.allowed for way in self._ways)
@@ -96,9 +110,13 @@ class StockDialog(QDialog):
             return
         self.override_asked.emit(
             Override(
-                subject=self._circuit, field=way.field, value=way.value,
-                reason=self.reason.text().strip(), initials=self.initials.text().strip(),
-                time=datetime.datetime.now().isoformat(timespec="minutes"), kind="substitution",
+                subject=self._circuit,
+                field=way.field,
+                value=way.value,
+                reason=self.reason.text().strip(),
+                initials=self.initials.text().strip(),
+                time=datetime.datetime.now().isoformat(timespec="minutes"),
+                kind="substitution",
             )
-        )  # fmt: skip
+        )
         self.accept()

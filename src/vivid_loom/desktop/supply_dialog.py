@@ -34,9 +34,11 @@ class SupplyDialog(QDialog):
         self.resize(720, 460)
         layout = QVBoxLayout(self)
         layout.addWidget(
-            small("Ways in use, a fifth to spare and at least two, the next size on the shelf; "
-                  "each block must bear the demand of what hangs on it.")
-        )  # fmt: skip
+            small(
+                "Ways in use, a fifth to spare and at least two, the next size on the shelf; "
+                "each block must bear the demand of what hangs on it."
+            )
+        )
         self.rows: list[tuple[Proposal, QCheckBox, QSpinBox]] = []
         for proposal in proposals(draft):
             tick = QCheckBox(proposal.name)
@@ -90,16 +92,23 @@ class SpareDialog(QDialog):
         self.count, self.gauge, self.colour = QSpinBox(), QComboBox(), QComboBox()
         self.count.setRange(1, 40)
         series = draft.aboard.profile.series
-        self.gauge.addItems([w.gauge for w in draft.catalogue.wires
-                             if Gauge.parse(w.gauge).series == series])  # fmt: skip
+        self.gauge.addItems(
+            [w.gauge for w in draft.catalogue.wires if Gauge.parse(w.gauge).series == series]
+        )
         self.gauge.setCurrentText(draft.aboard.profile.shop_floor)
         for code, name in CODES.items():
             self.colour.addItem(f"{code} {name}", code)
         self.colour.setCurrentIndex(self.colour.findData("WH"))
         form = QFormLayout(self)
-        for words, widget in (("Label", self.label), ("Kind", self.kind), ("From", self.start),
-                              ("To", self.end), ("How many", self.count), ("Gauge", self.gauge),
-                              ("Colour", self.colour)):  # fmt: skip
+        for words, widget in (
+            ("Label", self.label),
+            ("Kind", self.kind),
+            ("From", self.start),
+            ("To", self.end),
+            ("How many", self.count),
+            ("Gauge", self.gauge),
+            ("Colour", self.colour),
+        ):
             form.addRow(words, widget)
         form.addRow(small("Both ends are capped and labelled; they take room in the bundles."))
         form.addRow(answer_buttons(self, "Plan it"))
@@ -116,7 +125,9 @@ class SpareDialog(QDialog):
             id=free_id(id_from_name(self.label.text()), self._taken),
             label=self.label.text().strip() or "Spare",
             kind="conductor" if conductor else "pull line",
-            start=self.start.currentData(), end=self.end.currentData(),
-            count=self.count.value(), gauge=self.gauge.currentText() if conductor else "",
+            start=self.start.currentData(),
+            end=self.end.currentData(),
+            count=self.count.value(),
+            gauge=self.gauge.currentText() if conductor else "",
             colour=self.colour.currentData(),
-        )  # fmt: skip
+        )

@@ -12,15 +12,31 @@ from vivid_loom.sheets.tones import Tones
 __all__ = ["DARK", "LIGHT", "apply_theme", "font"]
 
 LIGHT: Final = Tones(
-    page="#f4f2ed", ink="#1b1d21", quiet="#5f6368", rule="#d6d1c6", band="#e9e4da",
-    part="#fdfcf9", wire_edge="#4a4d52", alarm="#a3211b", warn="#8a5a00", bar="#868a90",
+    page="#f4f2ed",
+    ink="#1b1d21",
+    quiet="#5f6368",
+    rule="#d6d1c6",
+    band="#e9e4da",
+    part="#fdfcf9",
+    wire_edge="#4a4d52",
+    alarm="#a3211b",
+    warn="#8a5a00",
+    bar="#868a90",
     focus="#2b4a78",
-)  # fmt: skip
+)
 DARK: Final = Tones(
-    page="#24272c", ink="#eceae4", quiet="#a6a9ae", rule="#3c4047", band="#2d3138",
-    part="#33373e", wire_edge="#c9ccd1", alarm="#ff8a80", warn="#e6b450", bar="#8d9299",
+    page="#24272c",
+    ink="#eceae4",
+    quiet="#a6a9ae",
+    rule="#3c4047",
+    band="#2d3138",
+    part="#33373e",
+    wire_edge="#c9ccd1",
+    alarm="#ff8a80",
+    warn="#e6b450",
+    bar="#8d9299",
     focus="#8fb4ea",
-)  # fmt: skip
+)
 
 
 def font(pixels: float, *, bold: bool = False) -> QFont:
@@ -96,11 +112,14 @@ def apply_theme(app: QApplication, tones: Tones) -> None:
         return
     palette = QPalette()
     for role, colour in (
-        (QPalette.ColorRole.Window, tones.page), (QPalette.ColorRole.Base, tones.part),
-        (QPalette.ColorRole.Text, tones.ink), (QPalette.ColorRole.WindowText, tones.ink),
-        (QPalette.ColorRole.Button, tones.part), (QPalette.ColorRole.ButtonText, tones.ink),
+        (QPalette.ColorRole.Window, tones.page),
+        (QPalette.ColorRole.Base, tones.part),
+        (QPalette.ColorRole.Text, tones.ink),
+        (QPalette.ColorRole.WindowText, tones.ink),
+        (QPalette.ColorRole.Button, tones.part),
+        (QPalette.ColorRole.ButtonText, tones.ink),
         (QPalette.ColorRole.Highlight, tones.focus),
-    ):  # fmt: skip
+    ):
         palette.setColor(role, QColor(colour))
     app.setPalette(palette)
     app.setStyleSheet(_style_sheet(tones))

@@ -107,9 +107,16 @@ def figures_of(
     length = length_text(s.loop_length_m, draft.aboard.profile.units).split(" ")[0]
     items: list[Primitive] = [
         Text(x + at.gauge, base, str(s.gauge.value), 12, tones.ink, True, "end"),
-        Text(x + at.drop, base, f"{s.drop_percent:.1f} %", 12,
-             tones.alarm if over else tones.ink, over, "end"),
-    ]  # fmt: skip
+        Text(
+            x + at.drop,
+            base,
+            f"{s.drop_percent:.1f} %",
+            12,
+            tones.alarm if over else tones.ink,
+            over,
+            "end",
+        ),
+    ]
     if at.amps:
         items.append(Text(x + at.amps, base, figure(s.current_a), 12, tones.ink, False, "end"))
     if at.loop:
@@ -160,9 +167,15 @@ def names_of(
     letters = str(row.colours.positive.value)
     under = fitted(_subtitle(draft, row), NAMES_W - 106, 11)
     return (
-        Text(14, middle - 4, fitted(row.planned.label, NAMES_W - 22, 12.5, bold=True), 12.5,
-             tones.ink, True),
+        Text(
+            14,
+            middle - 4,
+            fitted(row.planned.label, NAMES_W - 22, 12.5, bold=True),
+            12.5,
+            tones.ink,
+            True,
+        ),
         Text(14, middle + 12, row.id, 11, tones.quiet),
         Text(46, middle + 12, letters, 11, tones.ink),
         Text(92, middle + 12, under, 11, tones.quiet),
-    )  # fmt: skip
+    )

@@ -172,11 +172,14 @@ class ThreadsView(QAbstractScrollArea):
         t, draft = self._tones, self._draft
         assert draft is not None
         if item.circuit is None:
-            play(painter, [
-                Rect(0, item.top, width, item.height, t.page),
-                Text(14, item.top + 16.5, item.heading, 11, t.quiet, True),
-                Line(((0, item.top + item.height), (width, item.top + item.height)), t.rule, 1),
-            ])  # fmt: skip
+            play(
+                painter,
+                [
+                    Rect(0, item.top, width, item.height, t.page),
+                    Text(14, item.top + 16.5, item.heading, 11, t.quiet, True),
+                    Line(((0, item.top + item.height), (width, item.top + item.height)), t.rule, 1),
+                ],
+            )
             return
         row = item.circuit
         middle = item.top + item.height / 2
@@ -221,9 +224,13 @@ class ThreadsView(QAbstractScrollArea):
         ids = self.visible_ids()
         page = max(1, (self.viewport().height() - HEADER_H) // ROW_H)
         steps = {
-            Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: page,
-            Qt.Key.Key_PageUp: -page, Qt.Key.Key_Home: -len(ids), Qt.Key.Key_End: len(ids),
-        }  # fmt: skip
+            Qt.Key.Key_Down: 1,
+            Qt.Key.Key_Up: -1,
+            Qt.Key.Key_PageDown: page,
+            Qt.Key.Key_PageUp: -page,
+            Qt.Key.Key_Home: -len(ids),
+            Qt.Key.Key_End: len(ids),
+        }
         key = Qt.Key(event.key())
         if key in steps and ids:
             at = ids.index(self._selected) if self._selected in ids else -1

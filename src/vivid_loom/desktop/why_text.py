@@ -45,8 +45,13 @@ def _head(draft: Draft, row: DraftedCircuit) -> list[str]:
                 f"<p><b>{finding.severity.capitalize()} {finding.code}:</b> "
                 f"{escape(finding.sentence())}<br>{escape(finding.kind.remedy)}</p>"
             )
-    jumps = [("gauge", "Gauge"), ("protection", "Protection"), ("shorts", "Shorts"),
-             ("colours", "Colours"), ("wires", "Wires")]  # fmt: skip
+    jumps = [
+        ("gauge", "Gauge"),
+        ("protection", "Protection"),
+        ("shorts", "Shorts"),
+        ("colours", "Colours"),
+        ("wires", "Wires"),
+    ]
     links = " · ".join(f'<a href="#{name}">{text}</a>' for name, text in jumps)
     return [*parts, f"<p>{links}</p>"]
 
@@ -73,8 +78,11 @@ def _shorts_html(row: DraftedCircuit) -> list[str]:
     above = row.fault.upstream[0] if row.fault.upstream else None
     if above:
         amps = row.fault.selective_to_a
-        told = ("alone at every current that can flow here"
-                if amps >= row.fault.near_a else f"alone up to {figure(amps)} A")  # fmt: skip
+        told = (
+            "alone at every current that can flow here"
+            if amps >= row.fault.near_a
+            else f"alone up to {figure(amps)} A"
+        )
         parts.append(f"<p>Before {above.id} at {figure(above.rating_a)} A it opens {told}.</p>")
     for name, decision in row.fault.decisions:
         parts.append(_decision_html(name, figure(decision.value), decision))

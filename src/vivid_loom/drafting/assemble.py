@@ -242,17 +242,31 @@ class _Builder:
             jacket = tuple(run for run in runs if run in part.cable.runs)
         if part.cable and core and jacket:
             number, shade = core
-            harnesses = {run.harness for path in part.paths for run in path.runs
-                         if run.id in part.cable.runs}  # fmt: skip
+            harnesses = {
+                run.harness for path in part.paths for run in path.runs if run.id in part.cable.runs
+            }
             cable = f"{part.cable.id}.{piece.harness}" if len(harnesses) > 1 else part.cable.id
             sleeve = ""
         return Wire(
-            id=name, circuit=part.planned.id, leg=leg.id, harness=piece.harness,
-            gauge=part.gauge(leg), colour=shade, sleeve=sleeve, start=ends[0], end=ends[1],
-            runs=runs, stations=piece.stations, routed_m=piece.length_m,
-            cut_mm=_cut_mm(piece.length_m, ends, self.aboard, leg), current_a=amps, live=leg.live,
-            cable=cable, core=number, cable_runs=jacket,
-        )  # fmt: skip
+            id=name,
+            circuit=part.planned.id,
+            leg=leg.id,
+            harness=piece.harness,
+            gauge=part.gauge(leg),
+            colour=shade,
+            sleeve=sleeve,
+            start=ends[0],
+            end=ends[1],
+            runs=runs,
+            stations=piece.stations,
+            routed_m=piece.length_m,
+            cut_mm=_cut_mm(piece.length_m, ends, self.aboard, leg),
+            current_a=amps,
+            live=leg.live,
+            cable=cable,
+            core=number,
+            cable_runs=jacket,
+        )
 
     def _cut(
         self, part: Part, leg: Leg, path: Path
@@ -271,15 +285,21 @@ class _Builder:
             live_first = leg.live != "return"
             assert contact is not None
             cavity = self.board.cavity(
-                station=before.stations[-1], live=(before if live_first else after).harness,
-                dead=(after if live_first else before).harness, contact=contact, safety=safety,
-                circuit=part.planned.id, wires=(ids[i], ids[i + 1]),
-            )  # fmt: skip
+                station=before.stations[-1],
+                live=(before if live_first else after).harness,
+                dead=(after if live_first else before).harness,
+                contact=contact,
+                safety=safety,
+                circuit=part.planned.id,
+                wires=(ids[i], ids[i + 1]),
+            )
             station = before.stations[-1]
-            joints.append((
-                _plug_end(cavity, contact, station, ids[i], live_side=live_first),
-                _plug_end(cavity, contact, station, ids[i + 1], live_side=not live_first),
-            ))  # fmt: skip
+            joints.append(
+                (
+                    _plug_end(cavity, contact, station, ids[i], live_side=live_first),
+                    _plug_end(cavity, contact, station, ids[i + 1], live_side=not live_first),
+                )
+            )
         return pieces, ids, joints
 
 

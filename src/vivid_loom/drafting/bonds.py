@@ -50,7 +50,8 @@ def drafted_bonds(aboard: Aboard, routes: RouteMap, ladder: Ladder) -> tuple[Dra
         raw = path.length_m * 1000 + 2 * profile.tail_mm + sum(end.strip_mm for end in ends)
         cut = math.ceil(raw / profile.cut_step_mm - 1e-9) * profile.cut_step_mm
         made.append(
-            DraftedBond(bond=bond, path=path, gauge=gauge, colour=shade, ends=ends,
-                        cut_mm=round(cut, 3))
-        )  # fmt: skip
+            DraftedBond(
+                bond=bond, path=path, gauge=gauge, colour=shade, ends=ends, cut_mm=round(cut, 3)
+            )
+        )
     return tuple(made)

@@ -56,9 +56,10 @@ def _fitting(planned: Planned, aboard: Aboard, catalogue: Catalogue) -> list[Cab
     count = len(cored_legs(planned))
     negative = aboard.profile.negative_colour
     kept = [
-        stock for stock in catalogue.cables
+        stock
+        for stock in catalogue.cables
         if stock.twisted == (_wanted(planned) == "twisted pair") and stock.cores >= count
-    ]  # fmt: skip
+    ]
     fewest = min((stock.cores for stock in kept), default=0)
     kept = [stock for stock in kept if stock.cores == fewest]
     return [stock for stock in kept if stock.core_colours[-1] == negative] or kept
@@ -114,9 +115,14 @@ def drafted_cable(planned: Planned, stock: CableStock, paths: Sequence[Path]) ->
     colours = [InsulationColour.parse(text) for text in stock.core_colours]
     numbers = [*range(1, len(legs)), stock.cores]  # the last core is the negative's
     return DraftedCable(
-        id=f"{planned.id}-W", circuit=planned.id, stock=stock,
+        id=f"{planned.id}-W",
+        circuit=planned.id,
+        stock=stock,
         cores=tuple((leg.id, n, colours[n - 1]) for leg, n in zip(legs, numbers, strict=True)),
-        runs=tuple(run.id for run in jacket), jacket_m=length_m,
-        bare_m=tuple((leg.id, max(0.0, paths[i].length_m - length_m))
-                     for i, leg in zip(indices, legs, strict=True)),
-    )  # fmt: skip
+        runs=tuple(run.id for run in jacket),
+        jacket_m=length_m,
+        bare_m=tuple(
+            (leg.id, max(0.0, paths[i].length_m - length_m))
+            for i, leg in zip(indices, legs, strict=True)
+        ),
+    )

@@ -57,9 +57,13 @@ class Drums(NamedTuple):
 
 
 def _decide(
-    aboard: Aboard, subject: str, field: OverrideField, drafted: InsulationColour, why: str,
+    aboard: Aboard,
+    subject: str,
+    field: OverrideField,
+    drafted: InsulationColour,
+    why: str,
     steps: tuple[Step, ...],
-) -> Colour:  # fmt: skip
+) -> Colour:
     override = aboard.order.override(subject, field)
     value = drafted
     if override:
@@ -104,8 +108,11 @@ def tracers(
     found: dict[str, InsulationColour] = {}
     for name in sorted(beside):
         taken = {found.get(other, shades[other]) for other in beside[name] if other in found}
-        offers = (InsulationColour(shades[name].base, t) for t in ("", *scheme.tracers)
-                  if t != shades[name].base)  # fmt: skip
+        offers = (
+            InsulationColour(shades[name].base, t)
+            for t in ("", *scheme.tracers)
+            if t != shades[name].base
+        )
         free = (shade for shade in (shades[name], *offers) if shade not in taken)
         found[name] = next(free, shades[name])
     return {name: shade for name, shade in found.items() if shade != shades[name]}
@@ -130,16 +137,23 @@ def _on_drum(
         source=COLOUR_SOURCE,
     )
     drawn = Decision(
-        value=InsulationColour(base), drafted=InsulationColour(base), governed_by="drum",
-        steps=(*wanted.steps, step), override=wanted.override,
-    )  # fmt: skip
+        value=InsulationColour(base),
+        drafted=InsulationColour(base),
+        governed_by="drum",
+        steps=(*wanted.steps, step),
+        override=wanted.override,
+    )
     return drawn, str(shade)
 
 
 def colour(
-    planned: Planned, aboard: Aboard, gauge: Gauge | None, drums: Drums,
-    told_apart: InsulationColour | None = None, turn: int = 0,
-) -> Colours:  # fmt: skip
+    planned: Planned,
+    aboard: Aboard,
+    gauge: Gauge | None,
+    drums: Drums,
+    told_apart: InsulationColour | None = None,
+    turn: int = 0,
+) -> Colours:
     """Choose the colours of one circuit or feeder.
 
     Args:
@@ -166,9 +180,12 @@ def colour(
     if scheme.sleeves and planned.loads and not sleeve:
         sleeve = scheme.sleeves[turn % len(scheme.sleeves)]
     return Colours(
-        positive=positive, negative=negative, manual=_manual(planned, positive.value),
-        positive_sleeve=sleeve, negative_sleeve=marked,
-    )  # fmt: skip
+        positive=positive,
+        negative=negative,
+        manual=_manual(planned, positive.value),
+        positive_sleeve=sleeve,
+        negative_sleeve=marked,
+    )
 
 
 def _manual(planned: Planned, automatic: InsulationColour) -> Colour | None:

@@ -88,9 +88,14 @@ def _amps_decision(name: str, volts: float, parts: list[Part], why: str) -> Deci
     steps = (
         *(Step(part.name, part.formula, part.ohm, "Ω") for part in parts),
         Step("all of it", " + ".join(key_in(part.ohm) for part in parts), total, "Ω"),
-        Step(name, f"{key_in(volts)} / {key_in(total)}", volts / total, "A",
-             short_circuit.BATTERY_SOURCE),
-    )  # fmt: skip
+        Step(
+            name,
+            f"{key_in(volts)} / {key_in(total)}",
+            volts / total,
+            "A",
+            short_circuit.BATTERY_SOURCE,
+        ),
+    )
     return Decision(value=volts / total, drafted=volts / total, governed_by=why, steps=steps)
 
 
@@ -102,8 +107,10 @@ def _time_formula(family: str, multiple: float) -> str:
         return ""
     low = gates[inside[-1]]
     if inside[-1] == len(gates) - 1:
-        return f"{low.most_s:g} × ({low.multiple:g} / {key_in(multiple)}) × ({low.multiple:g} / " \
-               f"{key_in(multiple)})"  # fmt: skip
+        return (
+            f"{low.most_s:g} × ({low.multiple:g} / {key_in(multiple)}) × ({low.multiple:g} / "
+            f"{key_in(multiple)})"
+        )
     high = gates[inside[-1] + 1]
     return (
         f"exp(ln({low.most_s:g}) + ln({key_in(multiple)} / {low.multiple:g}) / "
@@ -134,13 +141,20 @@ def _withstand(gauge_area_mm2: float, insulation_c: float) -> tuple[float, tuple
     limit = short_circuit.short_limit_c(insulation_c)
     k = short_circuit.withstand_k(insulation_c, limit)
     steps = (
-        Step(f"k of copper from {insulation_c:g} to {limit:g} °C",
-             f"226 × √(ln((234.5 + {limit:g}) / (234.5 + {insulation_c:g})))", k, "A√s/mm²",
-             short_circuit.WITHSTAND_SOURCE),
-        Step("I²t the wire outlasts",
-             f"({key_in(k)} × {key_in(gauge_area_mm2)}) × ({key_in(k)} × "
-             f"{key_in(gauge_area_mm2)})", (k * gauge_area_mm2) ** 2, "A²s"),
-    )  # fmt: skip
+        Step(
+            f"k of copper from {insulation_c:g} to {limit:g} °C",
+            f"226 × √(ln((234.5 + {limit:g}) / (234.5 + {insulation_c:g})))",
+            k,
+            "A√s/mm²",
+            short_circuit.WITHSTAND_SOURCE,
+        ),
+        Step(
+            "I²t the wire outlasts",
+            f"({key_in(k)} × {key_in(gauge_area_mm2)}) × ({key_in(k)} × {key_in(gauge_area_mm2)})",
+            (k * gauge_area_mm2) ** 2,
+            "A²s",
+        ),
+    )
     return (k * gauge_area_mm2) ** 2, steps
 
 
@@ -206,14 +220,21 @@ def _stall_decision(
     volts = net.aboard.boat.nominal_v
     wires = volts / stall.hot_a - volts / load.locked_rotor_a
     steps = (
-        Step(f"{load.name}, shaft held", f"{volts:g} / {key_in(load.locked_rotor_a)}",
-             volts / load.locked_rotor_a, "Ω"),
+        Step(
+            f"{load.name}, shaft held",
+            f"{volts:g} / {key_in(load.locked_rotor_a)}",
+            volts / load.locked_rotor_a,
+            "Ω",
+        ),
         Step(f"wires and battery, copper at {net.hot_c:g} °C", key_in(wires), wires, "Ω"),
-        Step("least stall current",
-             f"{volts:g} / ({key_in(volts / load.locked_rotor_a)} + {key_in(wires)})",
-             stall.hot_a, "A"),
+        Step(
+            "least stall current",
+            f"{volts:g} / ({key_in(volts / load.locked_rotor_a)} + {key_in(wires)})",
+            stall.hot_a,
+            "A",
+        ),
         *_opening_steps(*device, stall.hot_a),
-    )  # fmt: skip
+    )
     return Decision(
         value=stall.hot_a, drafted=stall.hot_a, governed_by="stall must open it", steps=steps
     )
@@ -260,15 +281,24 @@ def _fault(planned: Planned, net: Net) -> Fault | None:
         return tuple(_opened(planned, device, net, (near, far, through, at_a, stalls)))
 
     return Fault(
-        near_a, far_a, time_current.opens_s(*device, far_a), through, withstand, upstream,
-        selective, stalls, Lazy(opened),
-    )  # fmt: skip
+        near_a,
+        far_a,
+        time_current.opens_s(*device, far_a),
+        through,
+        withstand,
+        upstream,
+        selective,
+        stalls,
+        Lazy(opened),
+    )
 
 
 def _opened(
-    planned: Planned, device: tuple[str, float], net: Net,
+    planned: Planned,
+    device: tuple[str, float],
+    net: Net,
     found: tuple[list[Part], list[Part], float, float, tuple[Stall, ...]],
-) -> Iterator[tuple[str, Decision[float]]]:  # fmt: skip
+) -> Iterator[tuple[str, Decision[float]]]:
     near, far, through, at_a, stalls = found
     volts = short_circuit.battery_open_v(net.aboard.boat.nominal_v)
     yield (
@@ -285,9 +315,13 @@ def _opened(
     )
     area = conductor.area_mm2(net.sized[planned.id].gauge.value)
     bears, limits = _withstand(area, net.hot_c)
-    passes = Step(f"the most the device lets pass, at {figure(at_a)} A",
-                  f"{key_in(at_a)} × {key_in(at_a)} × {key_in(through / at_a**2)}",
-                  through, "A²s", time_current.band_source(device[0]))  # fmt: skip
+    passes = Step(
+        f"the most the device lets pass, at {figure(at_a)} A",
+        f"{key_in(at_a)} × {key_in(at_a)} × {key_in(through / at_a**2)}",
+        through,
+        "A²s",
+        time_current.band_source(device[0]),
+    )
     yield (
         "Wire outlasts the device, A²s",
         Decision(value=bears, drafted=bears, governed_by="I²t", steps=(passes, *limits)),
@@ -298,9 +332,12 @@ def _opened(
 
 
 def faults(
-    planned: Sequence[Planned], sized: dict[str, Sized], paths: dict[str, tuple[Path, ...]],
-    needs: dict[str, FeederNeed], aboard: Aboard,
-) -> dict[str, Fault]:  # fmt: skip
+    planned: Sequence[Planned],
+    sized: dict[str, Sized],
+    paths: dict[str, tuple[Path, ...]],
+    needs: dict[str, FeederNeed],
+    aboard: Aboard,
+) -> dict[str, Fault]:
     """Return the faults of every circuit and feeder that is sized and has a device."""
     net = Net(aboard, sized, paths, needs)
     return {item.id: found for item in planned if (found := _fault(item, net))}

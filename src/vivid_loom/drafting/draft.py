@@ -56,11 +56,15 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     apart = tracers(allocation.circuits, paths, aboard)
     colours = {
         item.id: colour(
-            item, aboard, sized[item.id].gauge.value if item.id in sized else None, drums,
-            apart.get(item.id), turn,
+            item,
+            aboard,
+            sized[item.id].gauge.value if item.id in sized else None,
+            drums,
+            apart.get(item.id),
+            turn,
         )
         for turn, item in enumerate(planned)
-    }  # fmt: skip
+    }
     switches = helm_switches(aboard, allocation, catalogue)
     floors = (str(smallest_separate(aboard.profile.series)), aboard.profile.shop_floor)
     separate = ladder.gauges[max(ladder.rung(floor, "profile.shop_floor") for floor in floors)]
@@ -71,28 +75,40 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         and (stock := cable_stock(item, sized[item.id].gauge.value, aboard, catalogue))
     }
     assembled = assemble(
-        (Part(p, sized[p.id], colours[p.id], paths[p.id], cables.get(p.id), separate)
-         for p in planned if p.id in sized), aboard,
-    )  # fmt: skip
+        (
+            Part(p, sized[p.id], colours[p.id], paths[p.id], cables.get(p.id), separate)
+            for p in planned
+            if p.id in sized
+        ),
+        aboard,
+    )
     wires: dict[str, list[Wire]] = {}
     for wire in assembled.wires:
         wires.setdefault(wire.circuit, []).append(wire)
 
     def drafted(item: Planned) -> DraftedCircuit:
         return DraftedCircuit(
-            planned=item, paths=paths[item.id], sized=sized.get(item.id),
-            colours=colours[item.id], wires=tuple(wires.get(item.id, ())),
+            planned=item,
+            paths=paths[item.id],
+            sized=sized.get(item.id),
+            colours=colours[item.id],
+            wires=tuple(wires.get(item.id, ())),
             fault=broken.get(item.id),
-        )  # fmt: skip
+        )
 
     whole = Draft(
-        aboard=aboard, catalogue=catalogue, allocation=allocation,
+        aboard=aboard,
+        catalogue=catalogue,
+        allocation=allocation,
         feeders=tuple(drafted(f) for f in allocation.feeders),
         circuits=tuple(drafted(c) for c in allocation.circuits),
-        needs=needs, switches=switches, assembled=assembled,
+        needs=needs,
+        switches=switches,
+        assembled=assembled,
         spares=drafted_spares(aboard, routes, ladder),
         bonds=drafted_bonds(aboard, routes, ladder),
-        recorded=drafted_records(aboard, routes), reuse=reuse(assembled, order),
-    )  # fmt: skip
+        recorded=drafted_records(aboard, routes),
+        reuse=reuse(assembled, order),
+    )
     found, accepted = verify(whole)
     return dataclasses.replace(whole, findings=found, accepted=accepted)

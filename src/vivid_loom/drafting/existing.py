@@ -28,11 +28,17 @@ def built_wires(assembled: Assembled) -> tuple[BuiltWire, ...]:
     """Return a draft's wires as conductors that lie in the boat as drawn."""
     return tuple(
         BuiltWire(
-            id=wire.id, circuit=wire.circuit, start=_point(wire.start), end=_point(wire.end),
-            gauge=str(wire.gauge), colour=str(wire.colour), length_mm=wire.cut_mm, runs=wire.runs,
+            id=wire.id,
+            circuit=wire.circuit,
+            start=_point(wire.start),
+            end=_point(wire.end),
+            gauge=str(wire.gauge),
+            colour=str(wire.colour),
+            length_mm=wire.cut_mm,
+            runs=wire.runs,
         )
         for wire in assembled.wires
-    )  # fmt: skip
+    )
 
 
 def _fits(wire: Wire, built: BuiltWire) -> bool:

@@ -63,9 +63,12 @@ def _top(circuit: Planned, aboard: Aboard) -> str:
 
 
 def _may_return_a(
-    circuits: Iterable[Planned], ratings: dict[str, float], feeder_a: dict[str, float],
-    supply: Supply, aboard: Aboard,
-) -> float:  # fmt: skip
+    circuits: Iterable[Planned],
+    ratings: dict[str, float],
+    feeder_a: dict[str, float],
+    supply: Supply,
+    aboard: Aboard,
+) -> float:
     """Sum the devices whose current can come home here: own feeder, and each foreign source."""
     inside = 0.0
     foreign: dict[str, float] = {}
@@ -101,8 +104,7 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
             home[name] += entries
             through[name].append(circuit)
     spares = _spares(aboard, allocation)
-    blocks = [s for s in aboard.boat.supplies if s.kind == "fuse_block"
-              and s.level == "unswitched"]  # fmt: skip
+    blocks = [s for s in aboard.boat.supplies if s.kind == "fuse_block" and s.level == "unswitched"]
     if blocks and spares:
         for name in aboard.boat.supply_chain(blocks[0].id):
             out[name] += spares
@@ -111,17 +113,24 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
     for planned in reversed(allocation.feeders):
         supply = supplies[planned.feeds]
         demand = feeder_demand(out[supply.id])
-        below = [feeder_a[s.id] for s in aboard.boat.supplies
-                 if s.fed_from == supply.id and s.id in feeder_a]  # fmt: skip
+        below = [
+            feeder_a[s.id]
+            for s in aboard.boat.supplies
+            if s.fed_from == supply.id and s.id in feeder_a
+        ]
         biggest = max([largest[supply.id], *below])
         rating = _feeder_rating(planned, supply, demand.total_a, biggest, aboard)
         if rating == rating:
             feeder_a[supply.id] = rating
         needs[supply.id] = FeederNeed(
-            planned, supply, demand,
+            planned,
+            supply,
+            demand,
             feeder_demand(home[supply.id]) if planned.bus else feeder_demand(()),
-            rating, 0.0, biggest,
-        )  # fmt: skip
+            rating,
+            0.0,
+            biggest,
+        )
     return {
         feeder.feeds: needs[feeder.feeds]._replace(
             return_a=_may_return_a(
@@ -134,8 +143,9 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
     }
 
 
-def _feeder_rating(planned: Planned, supply: Supply, need_a: float, largest_a: float,
-                   aboard: Aboard) -> float:  # fmt: skip
+def _feeder_rating(
+    planned: Planned, supply: Supply, need_a: float, largest_a: float, aboard: Aboard
+) -> float:
     """Return the next rating from the demand, and above the largest device behind it."""
     if supply.feed_family is None:
         return float("nan")

@@ -182,18 +182,23 @@ def one_point(finding: Finding, draft: Draft) -> Edit | None:
     if automatic is None or manual is None:
         return None
     whole = dataclasses.replace(
-        automatic, pattern="pump_auto_manual", level="battery_direct", lead="plus",
-        contact=manual.contact, supply="",
-    )  # fmt: skip
+        automatic,
+        pattern="pump_auto_manual",
+        level="battery_direct",
+        lead="plus",
+        contact=manual.contact,
+        supply="",
+    )
     name = f"feed both leads of {load.name} from one always-live point"
     put = add_fit(Fit(circuits=(whole,)))[1]
     return name, lambda order: dataclasses.replace(
-        put(order), removed=tuple(sorted({*order.removed, manual.id})),
+        put(order),
+        removed=tuple(sorted({*order.removed, manual.id})),
         added=dataclasses.replace(
             put(order).added,
             circuits=tuple(c for c in put(order).added.circuits if c.id != manual.id),
         ),
-    )  # fmt: skip
+    )
 
 
 def feed_it(finding: Finding, draft: Draft) -> Edit | None:
@@ -206,12 +211,12 @@ def feed_it(finding: Finding, draft: Draft) -> Edit | None:
 
 
 def single_pole(finding: Finding, draft: Draft) -> Edit | None:
-    switch = next((draft.aboard.switches[s] for s in finding.subjects
-                   if s in draft.aboard.switches), None)  # fmt: skip
+    switch = next(
+        (draft.aboard.switches[s] for s in finding.subjects if s in draft.aboard.switches), None
+    )
     if switch is None:
         return None
-    uses = [c.contact for c in draft.aboard.circuits
-            if c.contact and c.contact.switch == switch.id]  # fmt: skip
+    uses = [c.contact for c in draft.aboard.circuits if c.contact and c.contact.switch == switch.id]
     if any(use.pole > 1 for use in uses):
         return None
     two_ways = any("down" in use.throws for use in uses)
@@ -247,11 +252,13 @@ def stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
         amps = row.sized.current_a
         motor = any(draft.aboard.loads[n].motor for n in row.planned.loads)
     fits = [
-        part for part in draft.catalogue.switches
+        part
+        for part in draft.catalogue.switches
         if (part.arrangement, part.action) == (switch.part.arrangement, switch.part.action)
-        and part.rated_v >= place.draft.aboard.boat.nominal_v and part.rated_a >= rating
+        and part.rated_v >= place.draft.aboard.boat.nominal_v
+        and part.rated_a >= rating
         and part.rated_a * (part.motor_factor if motor else 1.0) >= amps
-    ]  # fmt: skip
+    ]
     if not fits:
         return None
     best = min(fits, key=lambda part: (part.rated_a, part.id))

@@ -42,8 +42,9 @@ class Ladder(NamedTuple):
             return 0
         try:
             wanted = Gauge.parse(text)
-            fits = (i for i, gauge in enumerate(self.gauges)
-                    if not conductor.is_thinner(gauge, wanted))  # fmt: skip
+            fits = (
+                i for i, gauge in enumerate(self.gauges) if not conductor.is_thinner(gauge, wanted)
+            )
             found = next(fits, None)
         except ValueError as error:
             raise DraftError(place, f"found {text!r}: {error}") from error
@@ -83,10 +84,15 @@ def ladder_of(catalogue: Catalogue, profile: Profile) -> Ladder:
         tuple(conductor.area_mm2(g) for g in gauges),
         np.array([conductor.ohm_per_m(g, profile.conductor_c) for g in gauges]),
         np.array(bears),
-        np.array([
-            duty.time_constant_s(conductor.area_mm2(g), bears[i],
-                                 conductor.ohm_per_m(g, profile.insulation_c),
-                                 profile.insulation_c)
-            for i, g in enumerate(gauges)
-        ]),
-    )  # fmt: skip
+        np.array(
+            [
+                duty.time_constant_s(
+                    conductor.area_mm2(g),
+                    bears[i],
+                    conductor.ohm_per_m(g, profile.insulation_c),
+                    profile.insulation_c,
+                )
+                for i, g in enumerate(gauges)
+            ]
+        ),
+    )

@@ -212,15 +212,20 @@ class _Gather:
         kept = stocked_rungs(circuit, self.aboard, self.catalogue, ladder)
         heavy = self.kinds[circuit.source] == "bus"
         return _Row(
-            (total, rating, moment, limit_v, heat), self._floor(circuit, paths, rating, kept),
-            _heating(circuit, total, ladder, loads), _next_stocked(kept, len(ladder.gauges)),
+            (total, rating, moment, limit_v, heat),
+            self._floor(circuit, paths, rating, kept),
+            _heating(circuit, total, ladder, loads),
+            _next_stocked(kept, len(ladder.gauges)),
             len(ladder.gauges) - 1 if heavy else self.cap,
-        )  # fmt: skip
+        )
 
     def _floor(
-        self, circuit: Planned, paths: tuple[Path, ...], rating_a: float,
+        self,
+        circuit: Planned,
+        paths: tuple[Path, ...],
+        rating_a: float,
         kept: tuple[int, ...] | None,
-    ) -> tuple[int, int, int, int, int, int]:  # fmt: skip
+    ) -> tuple[int, int, int, int, int, int]:
         loads, ladder = self.aboard.loads, self.ladder
         maker = max(
             ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
@@ -252,9 +257,12 @@ def _incidence(
 
 
 def lines_of(
-    circuits: tuple[Planned, ...], routed: dict[str, tuple[Path, ...]], aboard: Aboard,
-    ladder: Ladder, catalogue: Catalogue,
-) -> Lines:  # fmt: skip
+    circuits: tuple[Planned, ...],
+    routed: dict[str, tuple[Path, ...]],
+    aboard: Aboard,
+    ladder: Ladder,
+    catalogue: Catalogue,
+) -> Lines:
     """Gather the circuits whose currents are all known."""
     loads, count = aboard.loads, len(ladder.gauges)
     known = tuple(c for c in circuits if all(loads[n].running_a is not None for n in c.loads))
@@ -262,11 +270,15 @@ def lines_of(
     rows = [gather.row(circuit, routed[circuit.id]) for circuit in known]
     figures = np.array([row.figures for row in rows], dtype=float).reshape(-1, 5)
     return Lines(
-        circuits=known, current_a=figures[:, 0],
+        circuits=known,
+        current_a=figures[:, 0],
         heating_a=np.array([row.heating for row in rows]).reshape(-1, count).T,
-        rating_a=figures[:, 1], moment_am=figures[:, 2], limit_v=figures[:, 3],
+        rating_a=figures[:, 1],
+        moment_am=figures[:, 2],
+        limit_v=figures[:, 3],
         floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 6).T,
-        cap=np.array([row.cap for row in rows], dtype=np.int64), heat_factor=figures[:, 4],
+        cap=np.array([row.cap for row in rows], dtype=np.int64),
+        heat_factor=figures[:, 4],
         runs=_incidence(known, routed, aboard.boat),
         stocked=np.array([row.stocked for row in rows], dtype=np.int64).reshape(-1, count + 1).T,
-    )  # fmt: skip
+    )

@@ -40,15 +40,23 @@ def _block(
     )
     value = f"{supply.id} way {way}" if way else f"{supply.id}, no way free"
     return Decision(
-        value=value, drafted=value, governed_by="override" if override else why, steps=steps,
-        alternatives=others, override=override,
-    )  # fmt: skip
+        value=value,
+        drafted=value,
+        governed_by="override" if override else why,
+        steps=steps,
+        alternatives=others,
+        override=override,
+    )
 
 
 def _bus(
-    request: CircuitRequest, supply: Supply, bus: ReturnBus, screw: int, aboard: Aboard,
+    request: CircuitRequest,
+    supply: Supply,
+    bus: ReturnBus,
+    screw: int,
+    aboard: Aboard,
     routes: RouteMap,
-) -> Decision[str]:  # fmt: skip
+) -> Decision[str]:
     station = aboard.loads[request.loads[0]].station
     override = aboard.order.override(request.id, "return_bus")
     if supply.kind == "bus":
@@ -64,9 +72,13 @@ def _bus(
     )
     value = f"{bus.id} {'stud' if supply.kind == 'bus' else 'screw'} {screw}"
     return Decision(
-        value=value, drafted=value, governed_by="override" if override else why, steps=steps,
-        alternatives=others, override=override,
-    )  # fmt: skip
+        value=value,
+        drafted=value,
+        governed_by="override" if override else why,
+        steps=steps,
+        alternatives=others,
+        override=override,
+    )
 
 
 def _position(request: CircuitRequest, position: int, aboard: Aboard) -> Decision[str] | None:
@@ -78,15 +90,24 @@ def _position(request: CircuitRequest, position: int, aboard: Aboard) -> Decisio
     steps = (Step(f"{switch.legend}: {rank}; then by name", source=_TRADE),)
     value = str(position) if position else "no position free"
     return Decision(
-        value=value, drafted=value, governed_by="override" if override else "rank", steps=steps,
+        value=value,
+        drafted=value,
+        governed_by="override" if override else "rank",
+        steps=steps,
         override=override,
-    )  # fmt: skip
+    )
 
 
 def placing(
-    request: CircuitRequest, supply: Supply, way: int, bus: ReturnBus, screw: int, position: int,
-    aboard: Aboard, routes: RouteMap,
-) -> tuple[tuple[str, Decision[str]], ...]:  # fmt: skip
+    request: CircuitRequest,
+    supply: Supply,
+    way: int,
+    bus: ReturnBus,
+    screw: int,
+    position: int,
+    aboard: Aboard,
+    routes: RouteMap,
+) -> tuple[tuple[str, Decision[str]], ...]:
     """Return the named decisions on where a circuit hangs, lands and is switched."""
     found = [
         ("Fed from", _block(request, supply, way, aboard, routes)),

@@ -64,9 +64,16 @@ class PlugBoard:
         return terminals.contact_for(gauge, rating_a) or terminals.contact_for(gauge, 0.0)
 
     def cavity(
-        self, *, station: str, live: str, dead: str, contact: terminals.Contact, safety: str,
-        circuit: str, wires: tuple[str, str],
-    ) -> tuple[str, int]:  # fmt: skip
+        self,
+        *,
+        station: str,
+        live: str,
+        dead: str,
+        contact: terminals.Contact,
+        safety: str,
+        circuit: str,
+        wires: tuple[str, str],
+    ) -> tuple[str, int]:
         """Take the next free cavity; return plug id and number."""
         key = (station, live, dead, contact.size)
         bodies = self._open.setdefault(key, [])
@@ -96,10 +103,16 @@ class PlugBoard:
             keyed[station, size, ways] = turn + 1
             made.append(
                 Plug(
-                    id=body.id, station=body.station, live=body.live, dead=body.dead,
-                    contact=body.contact.size, contact_max_a=body.contact.max_a, ways=ways,
-                    key=_KEYS[turn % len(_KEYS)], cavities=tuple(body.cavities),
+                    id=body.id,
+                    station=body.station,
+                    live=body.live,
+                    dead=body.dead,
+                    contact=body.contact.size,
+                    contact_max_a=body.contact.max_a,
+                    ways=ways,
+                    key=_KEYS[turn % len(_KEYS)],
+                    cavities=tuple(body.cavities),
                     safety=tuple(sorted(body.safety)),
                 )
-            )  # fmt: skip
+            )
         return tuple(made)

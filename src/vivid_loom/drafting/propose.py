@@ -45,10 +45,15 @@ def _sized(used: int, stocked: tuple[int, ...], noun: str) -> tuple[int, tuple[S
     need = used + spare
     size = next((n for n in stocked if n >= need), need)
     return size, (
-        Step(f"{noun} in use and spare, {SPARE_SHARE:.0%} and at least two",
-             f"{used} + {spare}", float(need), noun, OUR_CHOICE),
+        Step(
+            f"{noun} in use and spare, {SPARE_SHARE:.0%} and at least two",
+            f"{used} + {spare}",
+            float(need),
+            noun,
+            OUR_CHOICE,
+        ),
         Step(f"next size on the shelf: {size} {noun}", source=OUR_CHOICE),
-    )  # fmt: skip
+    )
 
 
 def _wanted_ways(draft: Draft) -> Counter[str]:
@@ -72,16 +77,40 @@ def proposals(draft: Draft) -> tuple[Proposal, ...]:
         demand = need.out.total_a if need else 0.0
         total = next((a for a in TOTALS_A if a >= demand), demand)
         bears = max(total, supply.total_max_a) if supply.total_max_a >= demand else total
-        steps = (*steps, Step("the block must bear the demand of its loads", f"{demand:.5g}",
-                              demand, "A", OUR_CHOICE))  # fmt: skip
+        steps = (
+            *steps,
+            Step(
+                "the block must bear the demand of its loads",
+                f"{demand:.5g}",
+                demand,
+                "A",
+                OUR_CHOICE,
+            ),
+        )
         changed = dataclasses.replace(supply, ways=wants, total_max_a=bears)
         found.append(
-            Proposal(supply.id, supply.name, supply.ways, wants, used[supply.id], changed,
-                     (supply.total_max_a, bears), steps)
-        )  # fmt: skip
+            Proposal(
+                supply.id,
+                supply.name,
+                supply.ways,
+                wants,
+                used[supply.id],
+                changed,
+                (supply.total_max_a, bears),
+                steps,
+            )
+        )
     wants, steps = _sized(len(draft.aboard.switches), PANEL_POSITIONS, "positions")
     found.append(
-        Proposal("helm", boat.helm.name, boat.helm.positions, wants, len(draft.aboard.switches),
-                 None, (0.0, 0.0), steps)
-    )  # fmt: skip
+        Proposal(
+            "helm",
+            boat.helm.name,
+            boat.helm.positions,
+            wants,
+            len(draft.aboard.switches),
+            None,
+            (0.0, 0.0),
+            steps,
+        )
+    )
     return tuple(found)

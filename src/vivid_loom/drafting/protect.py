@@ -37,8 +37,10 @@ def _by_maker(load: Load, family: str) -> WantedRating | None:
         rating = max((r for r in fitting if r <= best + 1e-9), default=fitting[0])
         step = Step(
             f"the maker recommends {figure(best)} A and allows {figure(maximum)} A; {family} "
-            f"{figure(rating)} A", source=protection.RATING_SOURCE, gives=f"{figure(rating)} A",
-        )  # fmt: skip
+            f"{figure(rating)} A",
+            source=protection.RATING_SOURCE,
+            gives=f"{figure(rating)} A",
+        )
         return WantedRating(rating, "maker", maximum, (step,))
     step = Step(
         f"the maker asks for {figure(maximum)} A at most; {family} {figure(fitting[-1])} A",
@@ -59,20 +61,35 @@ def _short_time(load: Load, family: str) -> WantedRating | None:
     assert load.longest_on_min is not None
     rms = load.running_a * math.sqrt(load.duty_percent / 100)
     on_s = 60 * load.longest_on_min
-    fitting = [r for r in protection.RATINGS_A[family]
-               if r >= 1.25 * rms - 1e-9
-               and time_current.holds_s(family, r, load.running_a) >= on_s]  # fmt: skip
+    fitting = [
+        r
+        for r in protection.RATINGS_A[family]
+        if r >= 1.25 * rms - 1e-9 and time_current.holds_s(family, r, load.running_a) >= on_s
+    ]
     if not fitting:
         return None
     told = f"{figure(fitting[0])} A"
     steps = (
-        Step(f"RMS current at {load.duty_percent:g} % duty",
-             f"{key_in(load.running_a)} × √({load.duty_percent:g} / 100)", rms, "A"),
-        Step("next standard rating from 1.25 × that", f"1.25 × {key_in(rms)}", 1.25 * rms, "A",
-             protection.RATING_SOURCE, gives=_rating_words(family, 1.25 * rms)),
-        Step(f"it must hold {figure(load.running_a)} A for {load.longest_on_min:g} min",
-             source=time_current.band_source(family), gives=told),
-    )  # fmt: skip
+        Step(
+            f"RMS current at {load.duty_percent:g} % duty",
+            f"{key_in(load.running_a)} × √({load.duty_percent:g} / 100)",
+            rms,
+            "A",
+        ),
+        Step(
+            "next standard rating from 1.25 × that",
+            f"1.25 × {key_in(rms)}",
+            1.25 * rms,
+            "A",
+            protection.RATING_SOURCE,
+            gives=_rating_words(family, 1.25 * rms),
+        ),
+        Step(
+            f"it must hold {figure(load.running_a)} A for {load.longest_on_min:g} min",
+            source=time_current.band_source(family),
+            gives=told,
+        ),
+    )
     maximum = load.maker_fuse_a or float("inf")
     return WantedRating(fitting[0], "short-time duty", maximum, steps)
 
@@ -105,10 +122,13 @@ def wanted_rating(loads: tuple[Load, ...], family: str) -> WantedRating | None:
     steps = [
         Step(
             "next standard rating from 1.25 × the continuous current",
-            f"1.25 × {key_in(total)}", 1.25 * total, "A", protection.RATING_SOURCE,
+            f"1.25 × {key_in(total)}",
+            1.25 * total,
+            "A",
+            protection.RATING_SOURCE,
             gives=_rating_words(family, 1.25 * total),
         )
-    ]  # fmt: skip
+    ]
     need, why = 1.25 * total, "1.25 × load"
     start = max(
         ((load.peak_a or 0.0) + total - (load.running_a or 0.0) for load in loads), default=0.0
@@ -118,10 +138,13 @@ def wanted_rating(loads: tuple[Load, ...], family: str) -> WantedRating | None:
         steps.append(
             Step(
                 "a start of this current must not open it within 0.25 s",
-                f"{key_in(start)} / {START_MULTIPLE}", need, "A", protection.RATING_SOURCE,
+                f"{key_in(start)} / {START_MULTIPLE}",
+                need,
+                "A",
+                protection.RATING_SOURCE,
                 gives=_rating_words(family, need),
             )
-        )  # fmt: skip
+        )
     rating = protection.next_rating_a(family, need)
     if rating is None:
         return None

@@ -85,9 +85,14 @@ def _bundle_note(index: int, sizes: Sizes, aboard: Aboard) -> tuple[Step, ...]:
 
 
 def _circuit_steps(
-    index: int, lines: Lines, sizes: Sizes, paths: tuple[Path, ...],
-    needs: dict[str, FeederNeed], aboard: Aboard, ladder: Ladder,
-) -> tuple[Step, ...]:  # fmt: skip
+    index: int,
+    lines: Lines,
+    sizes: Sizes,
+    paths: tuple[Path, ...],
+    needs: dict[str, FeederNeed],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> tuple[Step, ...]:
     """Return what asks for which size, then what the size that stands gives."""
     return (
         *_drop_asks(index, lines, sizes, paths, needs, aboard, ladder),
@@ -106,9 +111,14 @@ def _asked(sizes: Sizes, index: int, constraint: str, ladder: Ladder) -> str:
 
 
 def _drop_asks(
-    index: int, lines: Lines, sizes: Sizes, paths: tuple[Path, ...],
-    needs: dict[str, FeederNeed], aboard: Aboard, ladder: Ladder,
-) -> tuple[Step, ...]:  # fmt: skip
+    index: int,
+    lines: Lines,
+    sizes: Sizes,
+    paths: tuple[Path, ...],
+    needs: dict[str, FeederNeed],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> tuple[Step, ...]:
     circuit, nominal = lines.circuits[index], aboard.boat.nominal_v
     amps = leg_amps(circuit, aboard.loads)
     _, legs = worst_path(circuit, paths, amps)
@@ -117,23 +127,36 @@ def _drop_asks(
     shared = shared_feeder_v(circuit.source, circuit.bus, needs, sizes.feeders, aboard, ladder)
     loads = [aboard.loads[name] for name in circuit.loads]
     steps = (
-        Step("current of the loads", summed([key_in(load.running_a or 0.0) for load in loads]),
-             float(lines.current_a[index]), "A"),
-        Step("current × length of every leg there and back, A·m",
-             summed([f"{key_in(amps[i])} × {key_in(paths[i].length_m)}" for i in legs]), moment,
-             "A·m"),
-        Step("shared feeders at demand: " + ", ".join(leg[0] for leg in shared),
-             summed([f"{key_in(a)} × {key_in(o)}" for _, a, o, _ in shared]), feeder_v, "V"),
-    )  # fmt: skip
+        Step(
+            "current of the loads",
+            summed([key_in(load.running_a or 0.0) for load in loads]),
+            float(lines.current_a[index]),
+            "A",
+        ),
+        Step(
+            "current × length of every leg there and back, A·m",
+            summed([f"{key_in(amps[i])} × {key_in(paths[i].length_m)}" for i in legs]),
+            moment,
+            "A·m",
+        ),
+        Step(
+            "shared feeders at demand: " + ", ".join(leg[0] for leg in shared),
+            summed([f"{key_in(a)} × {key_in(o)}" for _, a, o, _ in shared]),
+            feeder_v,
+            "V",
+        ),
+    )
     if moment <= 0:
         return steps
     percent = limit_v / nominal * 100
     greatest = Step(
         f"greatest resistance for {percent:.4g} % of {nominal:g} V",
         f"({key_in(percent)} / 100 × {nominal:g} − {key_in(feeder_v)}) / {key_in(moment)}",
-        (limit_v - feeder_v) / moment, "Ω/m", drop.DROP_SOURCE,
+        (limit_v - feeder_v) / moment,
+        "Ω/m",
+        drop.DROP_SOURCE,
         gives=_asked(sizes, index, "drop", ladder),
-    )  # fmt: skip
+    )
     return (*steps, greatest)
 
 
@@ -149,20 +172,32 @@ def _heat_asks(
         steps += _duty_steps(circuit, rung, aboard, ladder)
         amps = heating
     steps.append(
-        Step(f"ampacity the current asks for in free air{words}",
-             f"{key_in(amps)} / {key_in(factor)}", amps / factor, "A", ampacity.source(
-                 ladder.gauges[rung]), gives=_asked(sizes, index, "ampacity", ladder))
-    )  # fmt: skip
+        Step(
+            f"ampacity the current asks for in free air{words}",
+            f"{key_in(amps)} / {key_in(factor)}",
+            amps / factor,
+            "A",
+            ampacity.source(ladder.gauges[rung]),
+            gives=_asked(sizes, index, "ampacity", ladder),
+        )
+    )
     rating = float(lines.rating_a[index])
     if rating == rating:
-        above = "" if aboard.profile.tolerance == "never_above" else (
-            "; the profile allows the next standard size up to 150 % of it"
-        )  # fmt: skip
+        above = (
+            ""
+            if aboard.profile.tolerance == "never_above"
+            else ("; the profile allows the next standard size up to 150 % of it")
+        )
         steps.append(
-            Step(f"ampacity the device asks for in free air{words}{above}",
-                 f"{key_in(rating)} / {key_in(factor)}", rating / factor, "A",
-                 protection.RATING_SOURCE, gives=_asked(sizes, index, "protection", ladder))
-        )  # fmt: skip
+            Step(
+                f"ampacity the device asks for in free air{words}{above}",
+                f"{key_in(rating)} / {key_in(factor)}",
+                rating / factor,
+                "A",
+                protection.RATING_SOURCE,
+                gives=_asked(sizes, index, "protection", ladder),
+            )
+        )
     return tuple(steps)
 
 
@@ -177,12 +212,16 @@ def _duty_steps(circuit: Planned, rung: int, aboard: Aboard, ladder: Ladder) -> 
         on_s = 60 * load.longest_on_min
         cycle_s = on_s / (load.duty_percent / 100)
         steps.append(
-            Step(f"{load.name}: {load.longest_on_min:g} min on in {cycle_s / 60:.4g}, the wire's "
-                 f"time constant {tau:.4g} s; steady current that heats as much",
-                 f"{key_in(load.running_a or 0)} × √((1 − exp(−{key_in(on_s)} / {key_in(tau)})) / "
-                 f"(1 − exp(−{key_in(cycle_s)} / {key_in(tau)})))",
-                 heating_a(load, tau), "A", duty.DUTY_SOURCE)
-        )  # fmt: skip
+            Step(
+                f"{load.name}: {load.longest_on_min:g} min on in {cycle_s / 60:.4g}, the wire's "
+                f"time constant {tau:.4g} s; steady current that heats as much",
+                f"{key_in(load.running_a or 0)} × √((1 − exp(−{key_in(on_s)} / {key_in(tau)})) / "
+                f"(1 − exp(−{key_in(cycle_s)} / {key_in(tau)})))",
+                heating_a(load, tau),
+                "A",
+                duty.DUTY_SOURCE,
+            )
+        )
     return steps
 
 
@@ -193,15 +232,20 @@ def _floor_asks(
     told = {
         "smallest allowed": (
             f"smallest allowed {smallest.smallest_separate(profile.series)}",
-            smallest.SMALLEST_SOURCE),
+            smallest.SMALLEST_SOURCE,
+        ),
         "shop floor": (f"shop floor {profile.shop_floor}", OUR_CHOICE),
         "one gauge": (f"one gauge everywhere: {profile.one_gauge}", OUR_CHOICE),
-        "plug contact": ("a plug contact must take the wire and bear the device",
-                         terminals.CONTACT_SOURCE),
-        "short circuit": ("a short must open the device in time, and the wire must outlast it",
-                          short_circuit.WITHSTAND_SOURCE),
+        "plug contact": (
+            "a plug contact must take the wire and bear the device",
+            terminals.CONTACT_SOURCE,
+        ),
+        "short circuit": (
+            "a short must open the device in time, and the wire must outlast it",
+            short_circuit.WITHSTAND_SOURCE,
+        ),
         "maker": ("smallest wire the makers allow", OUR_CHOICE),
-    }  # fmt: skip
+    }
     for constraint, (text, source) in told.items():
         if constraint != "smallest allowed" and not int(
             sizes.needed[CONSTRAINTS.index(constraint), index]
@@ -224,13 +268,22 @@ def _standing_steps(
     free_a, factor = float(ladder.free_air_a[rung]), float(sizes.factor[index])
     return (
         resistance_step(gauge, aboard.profile.conductor_c),
-        Step("drop from battery to the worst load and back",
-             f"{key_in(moment)} × {key_in(ohm)} + {key_in(feeder_v)}", drop_v, "V",
-             drop.DROP_SOURCE),
-        Step(f"of {nominal:g} V; limit {percent:.4g} %", f"{key_in(drop_v)} / {nominal:g} × 100",
-             drop_v / nominal * 100, "%", drop.DROP_SOURCE),
+        Step(
+            "drop from battery to the worst load and back",
+            f"{key_in(moment)} × {key_in(ohm)} + {key_in(feeder_v)}",
+            drop_v,
+            "V",
+            drop.DROP_SOURCE,
+        ),
+        Step(
+            f"of {nominal:g} V; limit {percent:.4g} %",
+            f"{key_in(drop_v)} / {nominal:g} × 100",
+            drop_v / nominal * 100,
+            "%",
+            drop.DROP_SOURCE,
+        ),
         ampacity_step(gauge, factor, free_a, aboard, _factor_words(sizes, index)),
-    )  # fmt: skip
+    )
 
 
 def _table_steps(
@@ -251,9 +304,14 @@ def _table_steps(
 
 
 def sized_circuit(
-    index: int, lines: Lines, sizes: Sizes, paths: tuple[Path, ...],
-    needs: dict[str, FeederNeed], aboard: Aboard, ladder: Ladder,
-) -> Sized:  # fmt: skip
+    index: int,
+    lines: Lines,
+    sizes: Sizes,
+    paths: tuple[Path, ...],
+    needs: dict[str, FeederNeed],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> Sized:
     """Open up one line of the fixed point."""
     circuit, rung = lines.circuits[index], int(sizes.rung[index])
     nominal = aboard.boat.nominal_v
@@ -262,26 +320,36 @@ def sized_circuit(
     drop_v = float(lines.moment_am[index] * ladder.ohm_per_m[rung] + sizes.feeder_v[index])
     bears_a = float(ladder.free_air_a[rung] * sizes.factor[index])
     gauge_decision = Decision(
-        value=ladder.gauges[rung], drafted=ladder.gauges[int(sizes.drafted[index])],
+        value=ladder.gauges[rung],
+        drafted=ladder.gauges[int(sizes.drafted[index])],
         governed_by=_governing(sizes.needed[:, index].tolist()),
         steps=Lazy(lambda: _circuit_steps(index, lines, sizes, paths, needs, aboard, ladder)),
         alternatives=Lazy(lambda: _neighbours(lines, sizes, index, ladder, nominal)),
         override=aboard.order.override(circuit.id, "gauge"),
-    )  # fmt: skip
+    )
     protect = None
     if circuit.wanted and lines.rating_a[index] == lines.rating_a[index]:
         protect = protection_decision(
-            circuit.wanted.rating_a, float(lines.rating_a[index]), circuit.wanted.why,
-            circuit.wanted.steps, allowed_rating_a(bears_a, aboard.profile.tolerance),
-            circuit.family, aboard.order.override(circuit.id, "protection_a"),
+            circuit.wanted.rating_a,
+            float(lines.rating_a[index]),
+            circuit.wanted.why,
+            circuit.wanted.steps,
+            allowed_rating_a(bears_a, aboard.profile.tolerance),
+            circuit.family,
+            aboard.order.override(circuit.id, "protection_a"),
             "more than the maker allows" if circuit.wanted.why == "maker" else "more than needed",
-        )  # fmt: skip
+        )
     return Sized(
-        gauge=gauge_decision, protection=protect, current_a=float(lines.current_a[index]),
+        gauge=gauge_decision,
+        protection=protect,
+        current_a=float(lines.current_a[index]),
         peak_a=sum(load.peak_a or load.running_a or 0.0 for load in loads),
-        ampacity_a=bears_a, derating=float(sizes.factor[index]),
-        loop_length_m=sum(paths[i].length_m for i in legs), drop_v=drop_v,
+        ampacity_a=bears_a,
+        derating=float(sizes.factor[index]),
+        loop_length_m=sum(paths[i].length_m for i in legs),
+        drop_v=drop_v,
         drop_percent=drop_v / nominal * 100,
         drop_limit_percent=float(lines.limit_v[index]) / nominal * 100,
-        heating_a=float(lines.heating_a[rung, index]), unserved=_unserved(lines, sizes, index),
-    )  # fmt: skip
+        heating_a=float(lines.heating_a[rung, index]),
+        unserved=_unserved(lines, sizes, index),
+    )

@@ -149,9 +149,10 @@ def _check_names(aboard: Aboard) -> None:
             place = f"{kind.replace(' ', '_')}.{name}"
             if not name.strip() or _DRAFTED.match(name):
                 raise DraftError(
-                    place, f"found id {name!r}, expected one that is not blank and not like the "
-                    "draft's own F01, X1 or SW1"
-                )  # fmt: skip
+                    place,
+                    f"found id {name!r}, expected one that is not blank and not like the "
+                    "draft's own F01, X1 or SW1",
+                )
             if name in taken:
                 raise DraftError(place, f"found id {name!r}, which a {taken[name]} has already")
             taken[name] = kind

@@ -12,25 +12,37 @@ from vivid_loom.standards.source import OUR_CHOICE
 __all__ = ["RULES"]
 
 BARE_CORE = FindingKind(
-    "G01", "error", "thin core too long without its jacket",
+    "G01",
+    "error",
+    "thin core too long without its jacket",
     "{it}: core {leg} of {gauge} runs {length} mm outside the jacket; {most} mm is allowed.",
-    "Land both ends of the cable at one place, or take a thicker cable.", SMALLEST_SOURCE,
-)  # fmt: skip
+    "Land both ends of the cable at one place, or take a thicker cable.",
+    SMALLEST_SOURCE,
+)
 APART = FindingKind(
-    "G02", "error", "cable whose conductors part",
+    "G02",
+    "error",
+    "cable whose conductors part",
     "{it} is to lie in a cable, and its conductors share no run.",
-    "Return it to a bus beside its feed, or wire it with single conductors.", OUR_CHOICE,
-)  # fmt: skip
+    "Return it to a bus beside its feed, or wire it with single conductors.",
+    OUR_CHOICE,
+)
 LEFT_OVER = FindingKind(
-    "G03", "note", "core left over",
+    "G03",
+    "note",
+    "core left over",
     "{it}: core {core} of the {name} is used by nothing.",
-    "Insulate both its ends and label them.", OUR_CHOICE,
-)  # fmt: skip
+    "Insulate both its ends and label them.",
+    OUR_CHOICE,
+)
 LONG_BARE = FindingKind(
-    "G04", "judge", "cable stripped far",
+    "G04",
+    "judge",
+    "cable stripped far",
     "{it}: {leg} runs {length} mm outside the jacket, more than under it.",
-    "Wire it with single conductors.", OUR_CHOICE,
-)  # fmt: skip
+    "Wire it with single conductors.",
+    OUR_CHOICE,
+)
 
 
 def jackets(draft: Draft) -> Iterator[Finding]:

@@ -20,62 +20,94 @@ __all__ = ["RULES"]
 
 REMARK_SOURCE = Source("NEC", "200.6, re-marking from 6 AWG up", "from memory")
 GREEN = FindingKind(
-    "I01", "error", "green is for bonding",
+    "I01",
+    "error",
+    "green is for bonding",
     "The {side} of {it} is {colour}: green and green/yellow mean bonding and nothing else.",
-    "Take another base colour; green with another stripe is trim's alone.", COLOUR_SOURCE,
-)  # fmt: skip
+    "Take another base colour; green with another stripe is trim's alone.",
+    COLOUR_SOURCE,
+)
 MINUS_ON_PLUS = FindingKind(
-    "I02", "error", "negative's colour on a positive",
+    "I02",
+    "error",
+    "negative's colour on a positive",
     "The positive of {it} is {colour}, the colour of every negative aboard.",
-    "Take the function's colour.", COLOUR_SOURCE,
-)  # fmt: skip
+    "Take the function's colour.",
+    COLOUR_SOURCE,
+)
 NOT_ALLOWED = FindingKind(
-    "I03", "error", "colour the scheme forbids",
+    "I03",
+    "error",
+    "colour the scheme forbids",
     "The positive of {it} is {colour}; {scheme} allows no {base} there.",
-    "Take a colour the scheme allows.", COLOUR_SOURCE,
-)  # fmt: skip
+    "Take a colour the scheme allows.",
+    COLOUR_SOURCE,
+)
 AC_MINUS = FindingKind(
-    "I04", "judge", "negative looks like live mains",
+    "I04",
+    "judge",
+    "negative looks like live mains",
     "DC negatives are {colour}, and mains after {where} is aboard, where {colour} is live.",
-    "Take yellow for the negatives.", COLOUR_SOURCE,
-)  # fmt: skip
+    "Take yellow for the negatives.",
+    COLOUR_SOURCE,
+)
 AC_PLUS = FindingKind(
-    "I05", "judge", "positives look like live mains",
+    "I05",
+    "judge",
+    "positives look like live mains",
     "Positives in {colours} lie aboard beside mains after {where}, where they are live.",
-    "Keep mains in its own sheath and conduit, marked, and never in a DC bundle.", COLOUR_SOURCE,
-)  # fmt: skip
+    "Keep mains in its own sheath and conduit, marked, and never in a DC bundle.",
+    COLOUR_SOURCE,
+)
 NO_DRUM = FindingKind(
-    "I06", "error", "colour not kept in this size",
+    "I06",
+    "error",
+    "colour not kept in this size",
     "The {side} of {it} is {gauge} {colour}, which is not kept, and too thin to re-mark.",
-    "Order the drum, or take a colour that is kept.", REMARK_SOURCE,
-)  # fmt: skip
+    "Order the drum, or take a colour that is kept.",
+    REMARK_SOURCE,
+)
 RE_MARKED_GREEN = FindingKind(
-    "I07", "error", "re-marked out of or into green",
+    "I07",
+    "error",
+    "re-marked out of or into green",
     "The {side} of {it} is {colour} wire marked {sleeve}: green is never re-marked.",
-    "Take wire of the right colour.", REMARK_SOURCE,
-)  # fmt: skip
+    "Take wire of the right colour.",
+    REMARK_SOURCE,
+)
 RE_MARKED = FindingKind(
-    "I08", "note", "re-marked conductor",
+    "I08",
+    "note",
+    "re-marked conductor",
     "The {side} of {it} is {colour} wire marked {sleeve} at both ends and wherever it can be "
     "reached.",
-    "Put the sleeves on before the lugs.", REMARK_SOURCE,
-)  # fmt: skip
+    "Put the sleeves on before the lugs.",
+    REMARK_SOURCE,
+)
 CROSSED_TAIL = FindingKind(
-    "I09", "note", "tail of the other side's colour",
+    "I09",
+    "note",
+    "tail of the other side's colour",
     "{name}: its {function} lead is {colour}, which is the harness's {means} in {it}.",
     "Join by function, as the cut list says, never by colour.",
     Source("common practice", "supplier's tails keep their colours", "no source"),
-)  # fmt: skip
+)
 LOOK_ALIKE = FindingKind(
-    "I10", "judge", "no tracer left",
+    "I10",
+    "judge",
+    "no tracer left",
     "{it} and {other} are both {colour} in run {run}; the scheme has no tracer left.",
-    "Tell them apart by label, or send one another way.", OUR_CHOICE,
-)  # fmt: skip
+    "Tell them apart by label, or send one another way.",
+    OUR_CHOICE,
+)
 SWAPPED = FindingKind(
-    "I11", "error", "positive and negative of one colour",
+    "I11",
+    "error",
+    "positive and negative of one colour",
     "{it} has {colour} for its positive and for its negative.",
-    "Take the profile's colour for the negative.", COLOUR_SOURCE,
-)  # fmt: skip
+    "Take the profile's colour for the negative.",
+    COLOUR_SOURCE,
+)
 _TRIM_GREEN = ("trim_in",)
 
 

@@ -16,89 +16,129 @@ __all__ = ["RULES"]
 
 LOCKED = Source("ABYC E-11", "motor circuits, locked rotor for seven hours", "from memory")
 FAR_END = FindingKind(
-    "K01", "error", "short at the far end does not open in time",
+    "K01",
+    "error",
+    "short at the far end does not open in time",
     "A short at the far end of {it} drives {amps} A; its {rating} A device takes {time}.",
     "Take a thicker wire or a smaller device.",
     Source("IEC 60364-4-43", "434.5.2, disconnection within 5 s", "from memory"),
-)  # fmt: skip
+)
 BURNS = FindingKind(
-    "K02", "error", "wire does not outlast its device",
+    "K02",
+    "error",
+    "wire does not outlast its device",
     "{it}: the {rating} A {family} lets {let} A²s pass, its {gauge} outlasts {bears} A²s.",
-    "Take a thicker wire, or a family that opens faster.", short_circuit.WITHSTAND_SOURCE,
-)  # fmt: skip
+    "Take a thicker wire, or a family that opens faster.",
+    short_circuit.WITHSTAND_SOURCE,
+)
 MAY_BURN = FindingKind(
-    "K15", "judge", "wire may not outlast its breaker",
+    "K15",
+    "judge",
+    "wire may not outlast its breaker",
     "{it}: by its generic band the {rating} A {family} lets {let} A²s pass, its {gauge} outlasts "
     "{bears} A²s.",
     "Look up the breaker's own band; where it holds, take a thicker wire or a fuse ahead of it.",
     time_current.GENERIC_SOURCE,
-)  # fmt: skip
+)
 CANNOT_BREAK = FindingKind(
-    "K03", "error", "short circuit above the interrupt rating",
+    "K03",
+    "error",
+    "short circuit above the interrupt rating",
     "{amps} A can flow at {name}; its {family} breaks {breaks} A and nothing stronger stands "
     "upstream.",
     "Fit a family that breaks more, or a stronger fuse at the battery.",
     protection.INTERRUPT_SOURCE,
-)  # fmt: skip
+)
 BACKED_UP = FindingKind(
-    "K04", "note", "relies on the device upstream",
+    "K04",
+    "note",
+    "relies on the device upstream",
     "{amps} A can flow at {name}; its {family} breaks {breaks} A and relies on {upstream}.",
-    "Nothing, or fit a family that breaks it alone.", protection.INTERRUPT_SOURCE,
-)  # fmt: skip
+    "Nothing, or fit a family that breaks it alone.",
+    protection.INTERRUPT_SOURCE,
+)
 STALLS = FindingKind(
-    "K05", "error", "stall does not open the device",
+    "K05",
+    "error",
+    "stall does not open the device",
     "{name} stalled draws {amps} A in this circuit; its {rating} A device need not open in seven "
     "hours.",
-    "Take a smaller device, a thicker wire, or a motor with its own cut-out.", LOCKED,
-)  # fmt: skip
+    "Take a smaller device, a thicker wire, or a motor with its own cut-out.",
+    LOCKED,
+)
 STARTS = FindingKind(
-    "K06", "error", "a start opens the device",
+    "K06",
+    "error",
+    "a start opens the device",
     "{it}: starting draws {amps} A; its {rating} A device may open after {time}.",
-    "Take the next rating up that the wire bears.", time_current.GENERIC_SOURCE,
-)  # fmt: skip
+    "Take the next rating up that the wire bears.",
+    time_current.GENERIC_SOURCE,
+)
 NOT_SELECTIVE = FindingKind(
-    "K07", "note", "selective up to a current only",
+    "K07",
+    "note",
+    "selective up to a current only",
     "Above {amps} A {upstream} may open together with {it}.",
-    "Nothing, or take a slower device upstream.", time_current.GENERIC_SOURCE,
-)  # fmt: skip
+    "Nothing, or take a slower device upstream.",
+    time_current.GENERIC_SOURCE,
+)
 DARKENS = FindingKind(
-    "K08", "judge", "not selective at all",
+    "K08",
+    "judge",
+    "not selective at all",
     "{it} at {rating} A is not selective against {upstream}: a fault in it darkens the whole "
     "block.",
     "Take a smaller device here, or a larger one upstream that its wire bears.",
     time_current.GENERIC_SOURCE,
-)  # fmt: skip
+)
 INNER_CONTACT = FindingKind(
-    "K09", "error", "contact in the device too weak",
+    "K09",
+    "error",
+    "contact in the device too weak",
     "{name} has a contact good for {bears} A inside; {it} is protected at {rating} A.",
-    "Take a smaller device, or let the contact work a relay.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Take a smaller device, or let the contact work a relay.",
+    protection.RATING_SOURCE,
+)
 CONTROL_LEAD = FindingKind(
-    "K10", "error", "control lead without a fuse of its own",
+    "K10",
+    "error",
+    "control lead without a fuse of its own",
     "The {gauge} control lead of {name} bears {bears} A and hangs on {rating} A.",
-    "Give it a small fuse of its own where it taps the main lead.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Give it a small fuse of its own where it taps the main lead.",
+    protection.RATING_SOURCE,
+)
 CONTROL_FUSE = FindingKind(
-    "K11", "error", "fuse of a control lead too big",
+    "K11",
+    "error",
+    "fuse of a control lead too big",
     "The {gauge} control lead of {name} bears {bears} A; its own fuse is {fuse} A.",
-    "Fit a smaller fuse.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Fit a smaller fuse.",
+    protection.RATING_SOURCE,
+)
 THIN_TAIL = FindingKind(
-    "K12", "judge", "maker's tail thinner than its device allows",
+    "K12",
+    "judge",
+    "maker's tail thinner than its device allows",
     "{name} has a {length} mm tail of {gauge}, good for {bears} A, on {rating} A.",
     "Ask its maker for the greatest fuse, or cut the tail below 180 mm.",
     Source("33 CFR 183.425", "pigtails under 7 in exempt"),
-)  # fmt: skip
+)
 VOLTS = FindingKind(
-    "K13", "error", "device not made for the voltage",
+    "K13",
+    "error",
+    "device not made for the voltage",
     "{it} is protected by a {family} made for {most} V on a boat of {nominal} V.",
-    "Take a family made for the voltage.", Source("ISO 8820-3", "rated voltage", "from memory"),
-)  # fmt: skip
+    "Take a family made for the voltage.",
+    Source("ISO 8820-3", "rated voltage", "from memory"),
+)
 SUBSTITUTE = FindingKind(
-    "K14", "error", "substitute too close to the load",
+    "K14",
+    "error",
+    "substitute too close to the load",
     "{it} carries {amps} A on a substitute of {rating} A: more than 0.8 of its rating.",
-    "Fit another family or holder; a smaller fuse bears 0.8 of its rating.", OUR_CHOICE,
-)  # fmt: skip
+    "Fit another family or holder; a smaller fuse bears 0.8 of its rating.",
+    OUR_CHOICE,
+)
 START_S = 0.25  # a start is over; our choice, the gate's own time at 160 %
 PIGTAIL_MM = 177.8
 
@@ -118,13 +158,18 @@ def shorts(draft: Draft) -> Iterator[Finding]:
     for row, fault, rating in _with_faults(draft):
         assert row.sized is not None
         if not fault.in_time:
-            told = words(amps=figure(fault.far_a), rating=figure(rating),
-                         time=_time_words(fault.far_opens_s))  # fmt: skip
+            told = words(
+                amps=figure(fault.far_a), rating=figure(rating), time=_time_words(fault.far_opens_s)
+            )
             yield Finding(FAR_END, (row.id,), told)
         if not fault.outlasts:
-            told = words(rating=figure(rating), family=row.planned.family,
-                         let=figure(fault.let_through_a2s), gauge=row.sized.gauge.value,
-                         bears=figure(fault.withstand_a2s))  # fmt: skip
+            told = words(
+                rating=figure(rating),
+                family=row.planned.family,
+                let=figure(fault.let_through_a2s),
+                gauge=row.sized.gauge.value,
+                bears=figure(fault.withstand_a2s),
+            )
             generic = row.planned.family in GENERIC_BAND
             yield Finding(MAY_BURN if generic else BURNS, (row.id,), told)
 
@@ -148,9 +193,13 @@ def breaking(draft: Draft) -> Iterator[Finding]:
             None,
         )
         kind = BACKED_UP if above else CANNOT_BREAK
-        told = words(amps=figure(fault.near_a, 4), name=names.get(subject, subject),
-                     family=row.planned.family, breaks=figure(breaks, 5),
-                     upstream=f"{above.id}, a {above.family}" if above else "")  # fmt: skip
+        told = words(
+            amps=figure(fault.near_a, 4),
+            name=names.get(subject, subject),
+            family=row.planned.family,
+            breaks=figure(breaks, 5),
+            upstream=f"{above.id}, a {above.family}" if above else "",
+        )
         yield Finding(kind, (subject,), told)
 
 
@@ -160,8 +209,9 @@ def motors(draft: Draft) -> Iterator[Finding]:
     for row, fault, rating in _with_faults(draft):
         for stall in fault.stalls:
             if stall.opens_s > SEVEN_HOURS_S and not loads[stall.load].self_protected:
-                told = words(name=loads[stall.load].name, amps=figure(stall.hot_a),
-                             rating=figure(rating))  # fmt: skip
+                told = words(
+                    name=loads[stall.load].name, amps=figure(stall.hot_a), rating=figure(rating)
+                )
                 yield Finding(STALLS, (row.id, stall.load), told)
         assert row.sized is not None
         start = max((_start_a(row, loads, name) for name in row.planned.loads), default=0.0)
@@ -214,9 +264,14 @@ def maker_leads(draft: Draft) -> Iterator[Finding]:
                 if not lead.gauge:
                     continue
                 bears = _bears_a(lead.gauge, insulation)
-                told = words(name=load.name, gauge=lead.gauge, bears=figure(bears),
-                             rating=figure(rating), fuse=figure(lead.fuse_a),
-                             length=figure(lead.length_mm, 4))  # fmt: skip
+                told = words(
+                    name=load.name,
+                    gauge=lead.gauge,
+                    bears=figure(bears),
+                    rating=figure(rating),
+                    fuse=figure(lead.fuse_a),
+                    length=figure(lead.length_mm, 4),
+                )
                 if lead.function == "control":
                     if lead.fuse_a is None and rating > bears:
                         yield Finding(CONTROL_LEAD, (row.id, name), told)
@@ -254,5 +309,11 @@ def substitutes(draft: Draft) -> Iterator[Finding]:
 
 
 RULES = (
-    shorts, breaking, motors, selectivity, maker_leads, voltages, substitutes,
-)  # fmt: skip
+    shorts,
+    breaking,
+    motors,
+    selectivity,
+    maker_leads,
+    voltages,
+    substitutes,
+)

@@ -9,26 +9,37 @@ from vivid_loom.standards.source import OUR_CHOICE, Source
 __all__ = ["RULES"]
 
 HALF_DEAD = FindingKind(
-    "A08", "error", "double pole with one pole fed",
+    "A08",
+    "error",
+    "double pole with one pole fed",
     "{legend} is a {arrangement} with only pole {pole} fed: half of it is dead.",
-    "Feed the second pole, or fit a single-pole switch.", OUR_CHOICE,
-)  # fmt: skip
+    "Feed the second pole, or fit a single-pole switch.",
+    OUR_CHOICE,
+)
 WRONG_LIGHT = FindingKind(
-    "A09", "error", "light burns in the wrong position",
+    "A09",
+    "error",
+    "light burns in the wrong position",
     "{legend} lever {lever}: {name} is {is_now} and must be {must}.",
-    "Correct the throws of its contact.", Source("COLREGs 72", "rules 23 and 30"),
-)  # fmt: skip
+    "Correct the throws of its contact.",
+    Source("COLREGs 72", "rules 23 and 30"),
+)
 HIDDEN = FindingKind(
-    "A26", "judge", "emergency switch far from the first position",
+    "A26",
+    "judge",
+    "emergency switch far from the first position",
     "{legend} is an emergency switch in position {position}, behind {before}.",
     "Put emergency switches first, where a hand finds them in the dark.",
     Source("common practice", "emergency switches first", "no source"),
-)  # fmt: skip
+)
 NO_SPARE = FindingKind(
-    "A27", "note", "no spare helm position",
+    "A27",
+    "note",
+    "no spare helm position",
     "All {count} positions of the helm are taken.",
-    "Keep one or two for what comes later.", OUR_CHOICE,
-)  # fmt: skip
+    "Keep one or two for what comes later.",
+    OUR_CHOICE,
+)
 
 
 def helm_order(draft: Draft) -> Iterator[Finding]:
@@ -52,10 +63,12 @@ def poles(draft: Draft) -> Iterator[Finding]:
         fed = {use.pole for use in switch.uses}
         if switch.part.poles == 2 and len(fed) == 1:
             yield Finding(
-                HALF_DEAD, (switch.uses[0].circuit, switch.request.id),
-                words(legend=switch.request.legend, arrangement=switch.part.arrangement,
-                   pole=min(fed)),
-            )  # fmt: skip
+                HALF_DEAD,
+                (switch.uses[0].circuit, switch.request.id),
+                words(
+                    legend=switch.request.legend, arrangement=switch.part.arrangement, pole=min(fed)
+                ),
+            )
 
 
 def lights(draft: Draft) -> Iterator[Finding]:
@@ -68,11 +81,16 @@ def lights(draft: Draft) -> Iterator[Finding]:
                     load = draft.aboard.loads[name]
                     if load.lit_in and (name in lit) != (lever in load.lit_in):
                         yield Finding(
-                            WRONG_LIGHT, (use.circuit, switch.request.id),
-                            words(legend=switch.request.legend, lever=lever, name=load.name,
-                               is_now="lit" if name in lit else "dark",
-                               must="lit" if lever in load.lit_in else "dark"),
-                        )  # fmt: skip
+                            WRONG_LIGHT,
+                            (use.circuit, switch.request.id),
+                            words(
+                                legend=switch.request.legend,
+                                lever=lever,
+                                name=load.name,
+                                is_now="lit" if name in lit else "dark",
+                                must="lit" if lever in load.lit_in else "dark",
+                            ),
+                        )
 
 
 RULES = (helm_order, poles, lights)

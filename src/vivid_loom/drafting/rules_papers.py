@@ -13,55 +13,85 @@ from vivid_loom.standards.source import OUR_CHOICE
 __all__ = ["RULES"]
 
 CURRENT_UNKNOWN = FindingKind(
-    "L01", "error", "current unknown",
+    "L01",
+    "error",
+    "current unknown",
     "Nobody has looked up the current of {name}; {it} stays unsized.",
-    "Enter the maker's figure, a measurement or an estimate.", OUR_CHOICE,
-)  # fmt: skip
+    "Enter the maker's figure, a measurement or an estimate.",
+    OUR_CHOICE,
+)
 ESTIMATE = FindingKind(
-    "L02", "note", "current estimated",
+    "L02",
+    "note",
+    "current estimated",
     "The current of {name}, {amps} A, is an estimate.",
-    "Replace it by the maker's figure before release.", OUR_CHOICE,
-)  # fmt: skip
+    "Replace it by the maker's figure before release.",
+    OUR_CHOICE,
+)
 OVER_MAKER = FindingKind(
-    "S03", "error", "protection above the maker's maximum",
+    "S03",
+    "error",
+    "protection above the maker's maximum",
     "{it} is protected at {rating} A; the maker of {name} allows {maximum} A.",
-    "Fit the maker's rating, or give the load a circuit of its own.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Fit the maker's rating, or give the load a circuit of its own.",
+    protection.RATING_SOURCE,
+)
 UNDER_MAKER = FindingKind(
-    "S05", "error", "thinner than the maker allows",
+    "S05",
+    "error",
+    "thinner than the maker allows",
     "{it} is {gauge}; the maker of {name} allows nothing below {smallest}.",
-    "Take the maker's smallest wire or thicker.", smallest.SMALLEST_SOURCE,
-)  # fmt: skip
+    "Take the maker's smallest wire or thicker.",
+    smallest.SMALLEST_SOURCE,
+)
 UNDER_TABLE = FindingKind(
-    "S12", "error", "thinner than the maker's table",
+    "S12",
+    "error",
+    "thinner than the maker's table",
     "{it} is {gauge}; at {loop} m there and back the table of {name} asks for {asked}.",
-    "Take the gauge of the maker's table, or shorten the run.", smallest.SMALLEST_SOURCE,
-)  # fmt: skip
+    "Take the gauge of the maker's table, or shorten the run.",
+    smallest.SMALLEST_SOURCE,
+)
 BEYOND_TABLE = FindingKind(
-    "S13", "judge", "longer than the maker's table",
+    "S13",
+    "judge",
+    "longer than the maker's table",
     "{it} is {loop} m there and back; the table of {name} ends before that.",
-    "Ask the maker, or shorten the run.", smallest.SMALLEST_SOURCE,
-)  # fmt: skip
+    "Ask the maker, or shorten the run.",
+    smallest.SMALLEST_SOURCE,
+)
 WRONG_KIND = FindingKind(
-    "S14", "error", "kind of device the maker does not allow",
+    "S14",
+    "error",
+    "kind of device the maker does not allow",
     "{it} is protected by a {family}; the maker of {name} allows {allowed}.",
-    "Hang it on a block of an allowed kind.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Hang it on a block of an allowed kind.",
+    protection.RATING_SOURCE,
+)
 IDLE_LEAD = FindingKind(
-    "L03", "note", "lead not used",
+    "L03",
+    "note",
+    "lead not used",
     "The {colour} lead of {name} is not used: insulate it alone and label it.",
-    "See the sheet of ends to cap.", OUR_CHOICE,
-)  # fmt: skip
+    "See the sheet of ends to cap.",
+    OUR_CHOICE,
+)
 STALL_UNKNOWN = FindingKind(
-    "L04", "note", "stall current unknown",
+    "L04",
+    "note",
+    "stall current unknown",
     "Nobody has looked up what {name} draws with its shaft held.",
-    "Enter the locked-rotor current, or that the motor protects itself.", OUR_CHOICE,
-)  # fmt: skip
+    "Enter the locked-rotor current, or that the motor protects itself.",
+    OUR_CHOICE,
+)
 FUSE_UNKNOWN = FindingKind(
-    "L05", "note", "maker's fuse unknown",
+    "L05",
+    "note",
+    "maker's fuse unknown",
     "{name} draws {amps} A and nobody has looked up the fuse its maker allows.",
-    "Enter the maker's greatest fuse.", OUR_CHOICE,
-)  # fmt: skip
+    "Enter the maker's greatest fuse.",
+    OUR_CHOICE,
+)
 LARGE_A = 5.0  # a device from here up has papers that name its fuse; our choice
 
 
@@ -87,14 +117,16 @@ def makers(draft: Draft) -> Iterator[Finding]:
             rating = s.protection.value if s.protection else 0.0
             if load.maker_fuse_a and rating > load.maker_fuse_a + 1e-9:
                 yield Finding(
-                    OVER_MAKER, (row.id, name),
+                    OVER_MAKER,
+                    (row.id, name),
                     words(rating=figure(rating), name=load.name, maximum=figure(load.maker_fuse_a)),
-                )  # fmt: skip
+                )
             if load.maker_smallest and is_thinner(s.gauge.value, Gauge.parse(load.maker_smallest)):
                 yield Finding(
-                    UNDER_MAKER, (row.id, name),
+                    UNDER_MAKER,
+                    (row.id, name),
                     words(gauge=s.gauge.value, name=load.name, smallest=load.maker_smallest),
-                )  # fmt: skip
+                )
 
 
 def maker_tables(draft: Draft) -> Iterator[Finding]:

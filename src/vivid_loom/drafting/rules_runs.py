@@ -17,59 +17,85 @@ from vivid_loom.standards.source import OUR_CHOICE, Source
 __all__ = ["RULES"]
 
 TOO_NEAR = FindingKind(
-    "R01", "error", "run too near to what it passes",
+    "R01",
+    "error",
+    "run too near to what it passes",
     "Run {it} passes {what} at {distance} mm; wires keep {least} mm clear.",
-    "Move the run, or shield it and measure the distance again.", CLEARANCE_SOURCE,
-)  # fmt: skip
+    "Move the run, or shield it and measure the distance again.",
+    CLEARANCE_SOURCE,
+)
 COMPASS = FindingKind(
-    "R02", "judge", "wires near a compass",
+    "R02",
+    "judge",
+    "wires near a compass",
     "Run {it} passes the compass at {distance} mm: within {least} mm only twisted pairs go.",
-    "Twist the pairs here, or move the run.", CLEARANCE_SOURCE,
-)  # fmt: skip
+    "Twist the pairs here, or move the run.",
+    CLEARANCE_SOURCE,
+)
 OVERFULL = FindingKind(
-    "R03", "error", "conduit too full",
+    "R03",
+    "error",
+    "conduit too full",
     "Run {it}: {count} wires take {fill} % of its {bore} mm conduit, {limit} % is allowed.",
-    "Fit a wider conduit, or send circuits another way.", FILL_SOURCE,
-)  # fmt: skip
+    "Fit a wider conduit, or send circuits another way.",
+    FILL_SOURCE,
+)
 NO_GROWTH = FindingKind(
-    "R04", "judge", "no room for growth",
+    "R04",
+    "judge",
+    "no room for growth",
     "Run {it}: its {bore} mm bore leaves less than the {growth} % room the profile asks for.",
-    "Fit a wider one now, or lay a spare conductor and a pull line.", OUR_CHOICE,
-)  # fmt: skip
+    "Fit a wider one now, or lay a spare conductor and a pull line.",
+    OUR_CHOICE,
+)
 IDLE_WAY = FindingKind(
-    "R05", "note", "way of a circuit that is not aboard",
+    "R05",
+    "note",
+    "way of a circuit that is not aboard",
     "Circuit {it} is sent by way of {stations}, and is not aboard.",
-    "Nothing, or take the way out.", OUR_CHOICE,
-)  # fmt: skip
+    "Nothing, or take the way out.",
+    OUR_CHOICE,
+)
 ALIKE = FindingKind(
-    "R06", "error", "plugs that can be swapped",
+    "R06",
+    "error",
+    "plugs that can be swapped",
     "{plugs} at {station} are both {ways}-way with key {key}: they will be swapped.",
     "Let circuits share a plug, or send some of them by way of another station.",
     Source("common practice", "no two plugs alike side by side", "no source"),
-)  # fmt: skip
+)
 SAGGING = FindingKind(
-    "R07", "error", "supports too far apart",
+    "R07",
+    "error",
+    "supports too far apart",
     "Run {it} is supported every {spacing} mm; {least} mm is the most.",
-    "Add clamps or ties.", Source("33 CFR 183.430", "supports at most 18 in apart"),
-)  # fmt: skip
+    "Add clamps or ties.",
+    Source("33 CFR 183.430", "supports at most 18 in apart"),
+)
 HEAVY_SAG = FindingKind(
-    "R08", "judge", "battery conductors supported too far apart",
+    "R08",
+    "judge",
+    "battery conductors supported too far apart",
     "Run {it} carries feeder {feeder} and is supported every {spacing} mm; 300 mm is asked for.",
     "Clamp battery conductors every 300 mm, the first within 1 m of the battery.",
     Source("ISO 13297", "supports of battery conductors", "from memory"),
-)  # fmt: skip
+)
 MAINS_BESIDE = FindingKind(
-    "R09", "error", "mains in a DC run",
+    "R09",
+    "error",
+    "mains in a DC run",
     "{name} lies in run {it} beside {count} DC conductors.",
     "Give mains a conduit and a way of its own; it belongs to licensed people.",
     Source("ABYC E-11", "AC and DC conductors kept apart", "from memory"),
-)  # fmt: skip
+)
 DATA_BESIDE = FindingKind(
-    "R10", "note", "data beside power",
+    "R10",
+    "note",
+    "data beside power",
     "{name} lies in run {it} beside {feeder}, a heavy circuit.",
     "Lead data and antennas another way, or cross at right angles.",
     Source("common practice", "data and power kept apart", "no source"),
-)  # fmt: skip
+)
 HEAVY_A = 60.0  # a circuit from here up disturbs; our choice
 SUPPORT_MM = 457.2  # 18 in
 HEAVY_SUPPORT_MM = 300.0
@@ -87,8 +113,10 @@ def _areas_mm2(draft: Draft) -> dict[str, list[float]]:
 def _clearances(draft: Draft) -> Iterator[Finding]:
     used = {run for wire in draft.assembled.wires for run in wire.runs}
     twisted = {cable.id for cable in draft.assembled.cables if cable.stock.twisted}
-    plain = {run: [o for o in inside if o.wire not in twisted]
-             for run, inside in occupants(draft).items()}  # fmt: skip
+    plain = {
+        run: [o for o in inside if o.wire not in twisted]
+        for run, inside in occupants(draft).items()
+    }
     for run in draft.aboard.boat.runs:
         for near in run.near:
             least = CLEARANCE_MM[near.what]
@@ -111,8 +139,9 @@ def _fill(draft: Draft) -> Iterator[Finding]:
         fill = 100 * sum(inside) / (math.pi / 4 * run.bore_mm**2)
         limit = fill_limit_percent(len(inside)) if run.enclosure == "conduit" else LOOM_FULL
         if fill > limit:
-            told = words(count=len(inside), fill=f"{fill:.0f}", bore=f"{run.bore_mm:g}",
-                         limit=f"{limit:g}")  # fmt: skip
+            told = words(
+                count=len(inside), fill=f"{fill:.0f}", bore=f"{run.bore_mm:g}", limit=f"{limit:g}"
+            )
             yield Finding(OVERFULL, (run.id,), told)
         elif fill * (1 + growth / 100) > limit:
             told = words(bore=f"{run.bore_mm:g}", growth=f"{growth:g}")

@@ -13,98 +13,151 @@ __all__ = ["RULES"]
 
 E11 = Source("ABYC E-11", "", "from memory")
 PUMP_BEHIND = FindingKind(
-    "A01", "error", "automatic pump behind the battery switch",
+    "A01",
+    "error",
+    "automatic pump behind the battery switch",
     "{name} is fed behind the battery switch: switch off, boat left in rain, pump dead.",
-    "Feed it from the always-live block through its own fuse.", E11,
-)  # fmt: skip
+    "Feed it from the always-live block through its own fuse.",
+    E11,
+)
 BACK_FEED = FindingKind(
-    "A02", "error", "manual lead can feed the helm backwards",
+    "A02",
+    "error",
+    "manual lead can feed the helm backwards",
     "{name}: automatic lead from {first}, manual lead from {second}. Float closed, helm switch on "
     "and battery switch off, the pump's fuse feeds the whole helm.",
-    "Feed both leads from the same always-live way.", OUR_CHOICE,
-)  # fmt: skip
+    "Feed both leads from the same always-live way.",
+    OUR_CHOICE,
+)
 TWO_FEEDS = FindingKind(
-    "A03", "error", "two devices feed one motor",
+    "A03",
+    "error",
+    "two devices feed one motor",
     "{name}: {sum} A flow before either device opens; the maker allows {maximum} A.",
-    "Feed both leads from one device.", OUR_CHOICE,
-)  # fmt: skip
+    "Feed both leads from one device.",
+    OUR_CHOICE,
+)
 STANDING = FindingKind(
-    "A04", "judge", "live with everything off",
+    "A04",
+    "judge",
+    "live with everything off",
     "{name} stays live with the battery switch off and can drain the battery.",
-    "Feed it from behind the battery switch.", OUR_CHOICE,
-)  # fmt: skip
+    "Feed it from behind the battery switch.",
+    OUR_CHOICE,
+)
 NOT_FED = FindingKind(
-    "A05", "error", "lead without a feed",
+    "A05",
+    "error",
+    "lead without a feed",
     "The {lead} lead of {name} has no protected feed.",
-    "Put it on a circuit, or remove the load.", OUR_CHOICE,
-)  # fmt: skip
+    "Put it on a circuit, or remove the load.",
+    OUR_CHOICE,
+)
 FED_TWICE = FindingKind(
-    "A06", "error", "lead on several feeds",
+    "A06",
+    "error",
+    "lead on several feeds",
     "The {lead} lead of {name} hangs on {circuits}.",
-    "One protected feed per lead.", OUR_CHOICE,
-)  # fmt: skip
+    "One protected feed per lead.",
+    OUR_CHOICE,
+)
 UNKNOWN_LEAD = FindingKind(
-    "A07", "judge", "lead of unknown function",
+    "A07",
+    "judge",
+    "lead of unknown function",
     "{name} has a lead {colour} that nobody has identified; a colour tells nothing.",
-    "Look it up, then cap and label it if it is not used.", OUR_CHOICE,
-)  # fmt: skip
+    "Look it up, then cap and label it if it is not used.",
+    OUR_CHOICE,
+)
 HULL_RETURN = FindingKind(
-    "A10", "error", "hull as a return",
+    "A10",
+    "error",
+    "hull as a return",
     "{name} returns through the hull.",
-    "Fit a device with a wired return, isolated from the hull.", E11,
-)  # fmt: skip
+    "Fit a device with a wired return, isolated from the hull.",
+    E11,
+)
 SPARKS = FindingKind(
-    "A11", "error", "no ignition protection in fuel vapour",
+    "A11",
+    "error",
+    "no ignition protection in fuel vapour",
     "{name} stands in {area} and is not ignition protected.",
     "Fit an ignition-protected part, or move it out of the space.",
     Source("33 CFR 183.410", "ignition protection"),
-)  # fmt: skip
+)
 TOGETHER = FindingKind(
-    "A12", "error", "safety loads share a device",
+    "A12",
+    "error",
+    "safety loads share a device",
     "{names} share {what}: one fault takes them all.",
-    "Give each its own device.", OUR_CHOICE,
-)  # fmt: skip
+    "Give each its own device.",
+    OUR_CHOICE,
+)
 WET = FindingKind(
-    "A13", "error", "part does not stand the water",
+    "A13",
+    "error",
+    "part does not stand the water",
     "{name} stands {stands}; {area} is {asks}.",
-    "Fit a part with the sealing the place asks for.", Source("IEC 60529", "ingress codes"),
-)  # fmt: skip
+    "Fit a part with the sealing the place asks for.",
+    Source("IEC 60529", "ingress codes"),
+)
 LOW_COPPER = FindingKind(
-    "A14", "judge", "wire through the bilge",
+    "A14",
+    "judge",
+    "wire through the bilge",
     "{it} runs through {run}, below the level bilge water reaches.",
-    "Route it higher, or keep it without joints and sealed.", E11,
-)  # fmt: skip
+    "Route it higher, or keep it without joints and sealed.",
+    E11,
+)
 LATER = FindingKind(
-    "A15", "note", "wired for later",
+    "A15",
+    "note",
+    "wired for later",
     "{name} is wired for later: cap and label its end.",
-    "Cap the device end with an adhesive closed end and label it.", OUR_CHOICE,
-)  # fmt: skip
+    "Cap the device end with an adhesive closed end and label it.",
+    OUR_CHOICE,
+)
 
 CAPPED = FindingKind(
-    "A21", "note", "lead capped by the profile",
+    "A21",
+    "note",
+    "lead capped by the profile",
     "The {lead} lead of {name} is fed by nothing: the profile wires its pumps otherwise.",
-    "Cap and label it.", OUR_CHOICE,
-)  # fmt: skip
+    "Cap and label it.",
+    OUR_CHOICE,
+)
 CAN_BE_OFF = FindingKind(
-    "A22", "judge", "automatic pump that can be switched off",
+    "A22",
+    "judge",
+    "automatic pump that can be switched off",
     "{name} is dead in the middle position of its switch.",
-    "Keep the automatic lead always live.", E11,
-)  # fmt: skip
+    "Keep the automatic lead always live.",
+    E11,
+)
 ONE_FAULT = FindingKind(
-    "A23", "judge", "one fuse for a whole panel",
+    "A23",
+    "judge",
+    "one fuse for a whole panel",
     "{count} circuits on {it} share one {rating} A fuse: one fault darkens all.",
-    "Give each circuit a device of its own.", OUR_CHOICE,
-)  # fmt: skip
+    "Give each circuit a device of its own.",
+    OUR_CHOICE,
+)
 NO_RETURN = FindingKind(
-    "A24", "error", "load without a return lead",
+    "A24",
+    "error",
+    "load without a return lead",
     "{name} has no minus lead: its current has no way home.",
-    "Describe its minus lead or terminal.", OUR_CHOICE,
-)  # fmt: skip
+    "Describe its minus lead or terminal.",
+    OUR_CHOICE,
+)
 ALARM_BEHIND = FindingKind(
-    "A25", "error", "alarm behind the battery switch",
+    "A25",
+    "error",
+    "alarm behind the battery switch",
     "{name} is fed behind the battery switch: nobody hears it with the boat switched off.",
-    "Feed it from the always-live block through its own fuse.", E11,
-)  # fmt: skip
+    "Feed it from the always-live block through its own fuse.",
+    E11,
+)
 _WATER = ("dry", "spray", "submersible")
 
 
@@ -157,13 +210,15 @@ def pumps(draft: Draft) -> Iterator[Finding]:
                     named = words(name=load.name, first=first, second=second)
                     yield Finding(BACK_FEED, (other.id, load.id), named)
         both = {r.id: r for r in (*automatic, *manual) if r}
-        total = sum(r.sized.protection.value for r in both.values()
-                    if r.sized and r.sized.protection)  # fmt: skip
+        total = sum(
+            r.sized.protection.value for r in both.values() if r.sized and r.sized.protection
+        )
         if len(both) > 1 and load.maker_fuse_a and total > load.maker_fuse_a:
             yield Finding(
-                TWO_FEEDS, (min(both), load.id),
+                TWO_FEEDS,
+                (min(both), load.id),
                 words(name=load.name, sum=f"{total:g}", maximum=f"{load.maker_fuse_a:g}"),
-            )  # fmt: skip
+            )
 
 
 def alarms(draft: Draft) -> Iterator[Finding]:
@@ -218,9 +273,10 @@ def places(draft: Draft) -> Iterator[Finding]:
             yield Finding(SPARKS, (load.id,), words(name=load.name, area=area.name))
         if _WATER.index(load.ingress) < _WATER.index(area.water):
             yield Finding(
-                WET, (load.id,),
+                WET,
+                (load.id,),
                 words(name=load.name, stands=load.ingress, area=area.name, asks=area.water),
-            )  # fmt: skip
+            )
         if load.state == "wired_for_later":
             yield Finding(LATER, (load.id,), words(name=load.name))
 

@@ -13,73 +13,111 @@ from vivid_loom.standards.source import OUR_CHOICE
 __all__ = ["RULES"]
 
 DROP_OVER = FindingKind(
-    "S01", "error", "drop over limit",
+    "S01",
+    "error",
+    "drop over limit",
     "{it} drops {drop} % with {gauge}, over its limit of {limit} %.",
-    "Take the next size up, or shorten the run.", drop.DROP_SOURCE,
-)  # fmt: skip
+    "Take the next size up, or shorten the run.",
+    drop.DROP_SOURCE,
+)
 OVER_WIRE = FindingKind(
-    "S02", "error", "protection above the wire",
+    "S02",
+    "error",
+    "protection above the wire",
     "{it} is protected at {rating} A; its {gauge} bears {ampacity} A here.",
-    "Take a smaller device or a thicker wire.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Take a smaller device or a thicker wire.",
+    protection.RATING_SOURCE,
+)
 UNDER_LOAD = FindingKind(
-    "S04", "error", "protection below the load",
+    "S04",
+    "error",
+    "protection below the load",
     "{it} is protected at {rating} A but carries {amps} A.",
-    "Take the next rating up that the wire bears.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Take the next rating up that the wire bears.",
+    protection.RATING_SOURCE,
+)
 TOO_THIN = FindingKind(
-    "S06", "error", "below the smallest conductor",
+    "S06",
+    "error",
+    "below the smallest conductor",
     "{it} is {gauge}; separate conductors are {least} or thicker.",
-    "Take at least the smallest allowed.", smallest.SMALLEST_SOURCE,
-)  # fmt: skip
+    "Take at least the smallest allowed.",
+    smallest.SMALLEST_SOURCE,
+)
 PLUG_OVER = FindingKind(
-    "S07", "error", "plug contact too weak",
+    "S07",
+    "error",
+    "plug contact too weak",
     "{it} passes {plug}, whose contacts bear {bears} A, behind {rating} A.",
-    "Take a size that reaches the next contact, or a smaller device.", terminals.CONTACT_SOURCE,
-)  # fmt: skip
+    "Take a size that reaches the next contact, or a smaller device.",
+    terminals.CONTACT_SOURCE,
+)
 CONTACT_OVER = FindingKind(
-    "S08", "error", "switch contact too weak",
+    "S08",
+    "error",
+    "switch contact too weak",
     "{it} carries {amps} A behind {rating} A through {switch}, good for {bears} A here.",
-    "Take a stronger switch, or a relay.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Take a stronger switch, or a relay.",
+    protection.RATING_SOURCE,
+)
 UNSIZABLE = FindingKind(
-    "S09", "error", "no rating in this family",
+    "S09",
+    "error",
+    "no rating in this family",
     "{it}: {family} has no rating for {amps} A.",
-    "Hang it on a block of another family.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Hang it on a block of another family.",
+    protection.RATING_SOURCE,
+)
 OVERRULED = FindingKind(
-    "S10", "note", "overruled by the engineer",
+    "S10",
+    "note",
+    "overruled by the engineer",
     "{it}: {field} set to {value} by {initials}: {reason}.",
-    "Look at it again when the circumstances change.", OUR_CHOICE,
-)  # fmt: skip
+    "Look at it again when the circumstances change.",
+    OUR_CHOICE,
+)
 SHUNNED = FindingKind(
-    "S11", "error", "below the shop's smallest",
+    "S11",
+    "error",
+    "below the shop's smallest",
     "{it} is {gauge}, below the shop's floor of {floor}.",
-    "Take the shop's smallest or thicker.", OUR_CHOICE,
-)  # fmt: skip
+    "Take the shop's smallest or thicker.",
+    OUR_CHOICE,
+)
 
 
 UNREACHABLE = FindingKind(
-    "S15", "error", "no single wire serves",
+    "S15",
+    "error",
+    "no single wire serves",
     "{it}: {limits} would ask for more than {gauge}; conductors are never paralleled.",
     "Bring the source nearer, raise the voltage, or land it on posts that take a thicker wire.",
     protection.RATING_SOURCE,
-)  # fmt: skip
+)
 OVER_AMPACITY = FindingKind(
-    "S16", "error", "current above the wire",
+    "S16",
+    "error",
+    "current above the wire",
     "{it} carries {amps} A; its {gauge} bears {bears} A here.",
-    "Take a thicker wire.", ampacity.AWG_SOURCE,
-)  # fmt: skip
+    "Take a thicker wire.",
+    ampacity.AWG_SOURCE,
+)
 NOT_ONE_GAUGE = FindingKind(
-    "S17", "judge", "thinner than the one gauge",
+    "S17",
+    "judge",
+    "thinner than the one gauge",
     "{it} is {gauge}; the profile takes {one} everywhere.",
-    "Take the one gauge, or size each circuit.", OUR_CHOICE,
-)  # fmt: skip
+    "Take the one gauge, or size each circuit.",
+    OUR_CHOICE,
+)
 SWITCH_VOLTS = FindingKind(
-    "S18", "error", "switch not made for the voltage",
+    "S18",
+    "error",
+    "switch not made for the voltage",
     "{switch} is made for {most} V on a boat of {nominal} V.",
-    "Take a switch rated at the boat's voltage.", OUR_CHOICE,
-)  # fmt: skip
+    "Take a switch rated at the boat's voltage.",
+    OUR_CHOICE,
+)
 
 
 def drops(draft: Draft) -> Iterator[Finding]:
@@ -88,10 +126,14 @@ def drops(draft: Draft) -> Iterator[Finding]:
         s = row.sized
         if s and s.drop_percent > s.drop_limit_percent * (1 + 1e-9):
             yield Finding(
-                DROP_OVER, (row.id,),
-                words(drop=figure(s.drop_percent), gauge=s.gauge.value,
-                   limit=figure(s.drop_limit_percent)),
-            )  # fmt: skip
+                DROP_OVER,
+                (row.id,),
+                words(
+                    drop=figure(s.drop_percent),
+                    gauge=s.gauge.value,
+                    limit=figure(s.drop_limit_percent),
+                ),
+            )
 
 
 def protections(draft: Draft) -> Iterator[Finding]:
@@ -105,16 +147,18 @@ def protections(draft: Draft) -> Iterator[Finding]:
             supplies = {supply.id: supply for supply in draft.aboard.boat.supplies}
             if row.planned.request and supplies[row.planned.source].ways_protected:
                 yield Finding(
-                    UNSIZABLE, (row.id,),
+                    UNSIZABLE,
+                    (row.id,),
                     words(family=row.planned.family, amps=figure(s.current_a)),
-                )  # fmt: skip
+                )
             continue
         rating = s.protection.value
         if rating > allowed_rating_a(s.ampacity_a, tolerance) + 1e-9:
             yield Finding(
-                OVER_WIRE, (row.id,),
+                OVER_WIRE,
+                (row.id,),
                 words(rating=figure(rating), gauge=s.gauge.value, ampacity=figure(s.ampacity_a)),
-            )  # fmt: skip
+            )
         if rating < s.current_a and not _holds_its_duty(draft, row, rating):
             yield Finding(
                 UNDER_LOAD, (row.id,), words(rating=figure(rating), amps=figure(s.current_a))
@@ -158,9 +202,10 @@ def plug_contacts(draft: Draft) -> Iterator[Finding]:
             rating = ratings.get(circuit, 0.0)
             if rating > plug.contact_max_a:
                 yield Finding(
-                    PLUG_OVER, (circuit, plug.id),
+                    PLUG_OVER,
+                    (circuit, plug.id),
                     words(plug=plug.id, bears=figure(plug.contact_max_a), rating=figure(rating)),
-                )  # fmt: skip
+                )
 
 
 def switch_contacts(draft: Draft) -> Iterator[Finding]:
@@ -175,10 +220,15 @@ def switch_contacts(draft: Draft) -> Iterator[Finding]:
             rating = row.sized.protection.value
             if row.sized.current_a > bears or rating > switch.part.rated_a:
                 yield Finding(
-                    CONTACT_OVER, (row.id, switch.request.id),
-                    words(amps=figure(row.sized.current_a), rating=figure(rating),
-                       switch=switch.part.name, bears=figure(bears)),
-                )  # fmt: skip
+                    CONTACT_OVER,
+                    (row.id, switch.request.id),
+                    words(
+                        amps=figure(row.sized.current_a),
+                        rating=figure(rating),
+                        switch=switch.part.name,
+                        bears=figure(bears),
+                    ),
+                )
 
 
 def overrides(draft: Draft) -> Iterator[Finding]:
@@ -186,9 +236,10 @@ def overrides(draft: Draft) -> Iterator[Finding]:
     for o in draft.aboard.order.overrides:
         field = o.field.removesuffix("_a").replace("_", " ")
         yield Finding(
-            OVERRULED, (o.subject,),
+            OVERRULED,
+            (o.subject,),
             words(field=field, value=o.value, initials=o.initials, reason=o.reason),
-        )  # fmt: skip
+        )
 
 
 def reachable(draft: Draft) -> Iterator[Finding]:
@@ -201,8 +252,7 @@ def reachable(draft: Draft) -> Iterator[Finding]:
             told = words(limits=" and ".join(s.unserved), gauge=s.gauge.value)
             yield Finding(UNREACHABLE, (row.id,), told)
         if s.heating_a > s.ampacity_a * (1 + 1e-9):
-            told = words(amps=figure(s.heating_a), gauge=s.gauge.value,
-                         bears=figure(s.ampacity_a))  # fmt: skip
+            told = words(amps=figure(s.heating_a), gauge=s.gauge.value, bears=figure(s.ampacity_a))
             yield Finding(OVER_AMPACITY, (row.id,), told)
 
 
@@ -222,12 +272,20 @@ def switch_voltages(draft: Draft) -> Iterator[Finding]:
     nominal = draft.aboard.boat.nominal_v
     for switch in draft.switches:
         if switch.part.rated_v < nominal:
-            told = words(switch=switch.part.name, most=figure(switch.part.rated_v),
-                         nominal=figure(nominal))  # fmt: skip
+            told = words(
+                switch=switch.part.name, most=figure(switch.part.rated_v), nominal=figure(nominal)
+            )
             yield Finding(SWITCH_VOLTS, (switch.request.id,), told)
 
 
 RULES = (
-    reachable, one_gauge, switch_voltages, drops, protections, floors, plug_contacts,
-    switch_contacts, overrides,
-)  # fmt: skip
+    reachable,
+    one_gauge,
+    switch_voltages,
+    drops,
+    protections,
+    floors,
+    plug_contacts,
+    switch_contacts,
+    overrides,
+)

@@ -12,101 +12,153 @@ from vivid_loom.standards.source import OUR_CHOICE
 __all__ = ["RULES"]
 
 NO_MAIN = FindingKind(
-    "P01", "error", "feeder without protection",
+    "P01",
+    "error",
+    "feeder without protection",
     "Nothing protects the feeder of {name} between {source} and the block.",
-    "Put a breaker or fuse at the source.", protection.DISTANCE_SOURCE,
-)  # fmt: skip
+    "Put a breaker or fuse at the source.",
+    protection.DISTANCE_SOURCE,
+)
 FAR = FindingKind(
-    "P02", "error", "protection far from its source",
+    "P02",
+    "error",
+    "protection far from its source",
     "The device of {it} sits {distance} mm along the conductor from {source}; {rule} is "
     "{limit} mm.",
-    "Move the device, or sheathe the stretch all the way.", protection.DISTANCE_SOURCE,
-)  # fmt: skip
+    "Move the device, or sheathe the stretch all the way.",
+    protection.DISTANCE_SOURCE,
+)
 BLOCK_OVER = FindingKind(
-    "P03", "error", "block overloaded",
+    "P03",
+    "error",
+    "block overloaded",
     "{name} bears {bears} A in all; its demand is {demand} A.",
-    "Move circuits to another block or take a larger one.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Move circuits to another block or take a larger one.",
+    protection.RATING_SOURCE,
+)
 WAY_OVER = FindingKind(
-    "P04", "error", "way overloaded",
+    "P04",
+    "error",
+    "way overloaded",
     "{it} is protected at {rating} A; a way of {name} bears {bears} A.",
-    "Feed it from a block with stronger ways.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Feed it from a block with stronger ways.",
+    protection.RATING_SOURCE,
+)
 SHORT = FindingKind(
-    "P05", "error", "nothing left to land on",
+    "P05",
+    "error",
+    "nothing left to land on",
     "There is no free {kind} for {it} at {where}.",
-    "Add a block, a bus or a panel with more places.", OUR_CHOICE,
-)  # fmt: skip
+    "Add a block, a bus or a panel with more places.",
+    OUR_CHOICE,
+)
 INTERRUPT = FindingKind(
-    "P06", "error", "interrupt rating too low",
+    "P06",
+    "error",
+    "interrupt rating too low",
     "{family} at {it} can break {rating} A; {cca} A of cranking current ask for {least} A.",
-    "Take a family with the higher interrupt rating.", protection.INTERRUPT_SOURCE,
-)  # fmt: skip
+    "Take a family with the higher interrupt rating.",
+    protection.INTERRUPT_SOURCE,
+)
 NOT_REACHED = FindingKind(
-    "P07", "judge", "fuse out of reach at sea",
+    "P07",
+    "judge",
+    "fuse out of reach at sea",
     "{name} stands in {area}, where no hand reaches it under way.",
-    "Move the block, or carry on only if every circuit on it can wait.", OUR_CHOICE,
-)  # fmt: skip
+    "Move the block, or carry on only if every circuit on it can wait.",
+    OUR_CHOICE,
+)
 RETURN_OVER = FindingKind(
-    "P08", "error", "return thinner than what may come home",
+    "P08",
+    "error",
+    "return thinner than what may come home",
     "{it}: {amps} A may come home through {gauge}, which bears {ampacity} A.",
     "Size the area negative by the protection of everything that returns through it.",
     protection.RATING_SOURCE,
-)  # fmt: skip
+)
 STUD_FULL = FindingKind(
-    "P09", "error", "too many conductors on one point",
+    "P09",
+    "error",
+    "too many conductors on one point",
     "{it} {point} carries {count} terminals; {most} are allowed.",
-    "Use the next stud, screw or a bus.", terminals.TERMINAL_SOURCE,
-)  # fmt: skip
+    "Use the next stud, screw or a bus.",
+    terminals.TERMINAL_SOURCE,
+)
 
 
 BARE_WAY = FindingKind(
-    "P10", "error", "circuit without protection",
+    "P10",
+    "error",
+    "circuit without protection",
     "Nothing protects {it}, straight from {name}.",
-    "Give it a fuse of its own at the source.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Give it a fuse of its own at the source.",
+    protection.RATING_SOURCE,
+)
 FAR_WAY = FindingKind(
-    "P11", "error", "device of a way far from its bar",
+    "P11",
+    "error",
+    "device of a way far from its bar",
     "The devices of {it} sit {distance} mm along the conductor from its bar; {rule} is {limit} mm.",
-    "Put them on the bar.", protection.DISTANCE_SOURCE,
-)  # fmt: skip
+    "Put them on the bar.",
+    protection.DISTANCE_SOURCE,
+)
 BUS_OVER = FindingKind(
-    "P12", "error", "negative bus overloaded",
+    "P12",
+    "error",
+    "negative bus overloaded",
     "{name} bears {bears} A; {amps} A come home to it at demand.",
-    "Take a stronger bus, or land circuits elsewhere.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Take a stronger bus, or land circuits elsewhere.",
+    protection.RATING_SOURCE,
+)
 ONLY_DEMAND = FindingKind(
-    "P13", "judge", "block weaker than its device",
+    "P13",
+    "judge",
+    "block weaker than its device",
     "{name} bears {bears} A behind a {rating} A device: only its demand of {demand} A keeps it "
     "within.",
-    "Take a stronger block, or a smaller device that bears the demand.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Take a stronger block, or a smaller device that bears the demand.",
+    protection.RATING_SOURCE,
+)
 THIN_STUD = FindingKind(
-    "P14", "error", "stud too small for its feeder",
+    "P14",
+    "error",
+    "stud too small for its feeder",
     "The {stud} stud of {name} bears {bears} A behind a {rating} A device.",
-    "Land the feeder on a larger stud.", terminals.TERMINAL_SOURCE,
-)  # fmt: skip
+    "Land the feeder on a larger stud.",
+    terminals.TERMINAL_SOURCE,
+)
 POLE_OVER = FindingKind(
-    "P15", "error", "strip pole overloaded",
+    "P15",
+    "error",
+    "strip pole overloaded",
     "{it} is protected at {rating} A; its pole of {strip} bears {bears} A.",
-    "Lead it past the strip, or take a smaller device.", protection.RATING_SOURCE,
-)  # fmt: skip
+    "Lead it past the strip, or take a smaller device.",
+    protection.RATING_SOURCE,
+)
 ABOVE_SHARE = FindingKind(
-    "P16", "judge", "feeder uses more than its share of the drop",
+    "P16",
+    "judge",
+    "feeder uses more than its share of the drop",
     "{it} drops {drop} V; its share of the critical limit is {share} V.",
-    "Take it thicker: every branch behind it pays for its drop.", OUR_CHOICE,
-)  # fmt: skip
+    "Take it thicker: every branch behind it pays for its drop.",
+    OUR_CHOICE,
+)
 SWITCH_WEAK = FindingKind(
-    "P17", "error", "battery switch weaker than its device",
+    "P17",
+    "error",
+    "battery switch weaker than its device",
     "{name} bears {bears} A behind a {rating} A device.",
     "Take a stronger switch, or a smaller main fuse that bears the demand.",
     protection.RATING_SOURCE,
-)  # fmt: skip
+)
 LAST_WAY = FindingKind(
-    "P18", "note", "no way left",
+    "P18",
+    "note",
+    "no way left",
     "Every one of the {ways} ways of {name} is taken.",
-    "Take a larger block if anything is still to come.", OUR_CHOICE,
-)  # fmt: skip
+    "Take a larger block if anything is still to come.",
+    OUR_CHOICE,
+)
 
 
 def feeder_protection(draft: Draft) -> Iterator[Finding]:
@@ -127,10 +179,15 @@ def feeder_protection(draft: Draft) -> Iterator[Finding]:
         enclosed = draft.aboard.profile.school == "ISO" and supply.feed_sheathed
         if supply.feed_distance_mm > rule.limit_mm and not enclosed:
             yield Finding(
-                FAR, (feeder.id, supply.id),
-                words(distance=figure(supply.feed_distance_mm, 4), source=supply.fed_from,
-                   rule=rule.wording, limit=figure(rule.limit_mm, 5)),
-            )  # fmt: skip
+                FAR,
+                (feeder.id, supply.id),
+                words(
+                    distance=figure(supply.feed_distance_mm, 4),
+                    source=supply.fed_from,
+                    rule=rule.wording,
+                    limit=figure(rule.limit_mm, 5),
+                ),
+            )
 
 
 def capacities(draft: Draft) -> Iterator[Finding]:
@@ -139,18 +196,26 @@ def capacities(draft: Draft) -> Iterator[Finding]:
     for need in draft.needs.values():
         if need.out.total_a > need.supply.total_max_a:
             yield Finding(
-                BLOCK_OVER, (need.supply.id,),
-                words(name=need.supply.name, bears=figure(need.supply.total_max_a),
-                   demand=figure(need.out.total_a)),
-            )  # fmt: skip
+                BLOCK_OVER,
+                (need.supply.id,),
+                words(
+                    name=need.supply.name,
+                    bears=figure(need.supply.total_max_a),
+                    demand=figure(need.out.total_a),
+                ),
+            )
     for row in draft.circuits:
         supply = supplies[row.planned.source]
         if row.sized and row.sized.protection and row.sized.protection.value > supply.way_max_a:
             yield Finding(
-                WAY_OVER, (row.id, supply.id),
-                words(rating=figure(row.sized.protection.value), name=supply.name,
-                   bears=figure(supply.way_max_a)),
-            )  # fmt: skip
+                WAY_OVER,
+                (row.id, supply.id),
+                words(
+                    rating=figure(row.sized.protection.value),
+                    name=supply.name,
+                    bears=figure(supply.way_max_a),
+                ),
+            )
     for short in draft.allocation.shortages:
         yield Finding(SHORT, (short.subject,), words(kind=short.kind, where=short.where))
 
@@ -169,16 +234,25 @@ def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
         rating = protection.INTERRUPT_RATING_A[family]
         if rating < least:
             yield Finding(
-                INTERRUPT, (need.planned.id,),
-                words(family=family, rating=figure(rating), cca=figure(cranking, 4),
-                   least=figure(least, 4)),
-            )  # fmt: skip
+                INTERRUPT,
+                (need.planned.id,),
+                words(
+                    family=family,
+                    rating=figure(rating),
+                    cca=figure(cranking, 4),
+                    least=figure(least, 4),
+                ),
+            )
     least = protection.interrupt_minimum_a(cranking, main=False)
     for row in draft.circuits:
         rating = protection.INTERRUPT_RATING_A[row.planned.family]
         if row.planned.family == "breaker" and rating < least:
-            told = words(family="breaker", rating=figure(rating), cca=figure(cranking, 4),
-                         least=figure(least, 4))  # fmt: skip
+            told = words(
+                family="breaker",
+                rating=figure(rating),
+                cca=figure(cranking, 4),
+                least=figure(least, 4),
+            )
             yield Finding(INTERRUPT, (row.id,), told)
 
 
@@ -200,10 +274,14 @@ def returns(draft: Draft) -> Iterator[Finding]:
         need = draft.needs[row.planned.feeds]
         if row.sized and row.planned.bus and need.return_a > row.sized.ampacity_a + 1e-9:
             yield Finding(
-                RETURN_OVER, (row.id,),
-                words(amps=figure(need.return_a), gauge=row.sized.gauge.value,
-                   ampacity=figure(row.sized.ampacity_a)),
-            )  # fmt: skip
+                RETURN_OVER,
+                (row.id,),
+                words(
+                    amps=figure(need.return_a),
+                    gauge=row.sized.gauge.value,
+                    ampacity=figure(row.sized.ampacity_a),
+                ),
+            )
 
 
 def points(draft: Draft) -> Iterator[Finding]:
@@ -227,8 +305,11 @@ def ways(draft: Draft) -> Iterator[Finding]:
     for supply in draft.aboard.boat.supplies:
         rule = protection.distance_limit_mm(school, at_battery=False, sheathed=False)
         if taken[supply.id] and supply.way_distance_mm > rule.limit_mm:
-            told = words(distance=figure(supply.way_distance_mm, 4), rule=rule.wording,
-                         limit=figure(rule.limit_mm, 5))  # fmt: skip
+            told = words(
+                distance=figure(supply.way_distance_mm, 4),
+                rule=rule.wording,
+                limit=figure(rule.limit_mm, 5),
+            )
             yield Finding(FAR_WAY, (supply.id,), told)
         if supply.ways and taken[supply.id] == supply.ways:
             yield Finding(LAST_WAY, (supply.id,), words(ways=supply.ways, name=supply.name))
@@ -247,24 +328,28 @@ def chain_ratings(draft: Draft) -> Iterator[Finding]:
             continue
         rating = row.sized.protection.value
         bears = supply.total_max_a
-        told = words(name=supply.name, bears=figure(bears), rating=figure(rating),
-                     demand=figure(need.out.total_a))  # fmt: skip
+        told = words(
+            name=supply.name,
+            bears=figure(bears),
+            rating=figure(rating),
+            demand=figure(need.out.total_a),
+        )
         if rating > bears and supply.kind == "battery_switch":
             yield Finding(SWITCH_WEAK, (supply.id,), told)
         elif rating > bears >= need.out.total_a:
             yield Finding(ONLY_DEMAND, (supply.id,), told)
         stud_a = terminals.STUD_MAX_A.get(supply.feed_stud)
         if stud_a is not None and rating > stud_a:
-            told = words(name=supply.name, stud=supply.feed_stud, bears=figure(stud_a),
-                         rating=figure(rating))  # fmt: skip
+            told = words(
+                name=supply.name, stud=supply.feed_stud, bears=figure(stud_a), rating=figure(rating)
+            )
             yield Finding(THIN_STUD, (supply.id,), told)
     for strip in draft.allocation.strips:
         for pole in strip.used:
             branch = draft.circuit(pole.circuit)
             held = branch.sized.protection if branch and branch.sized else None
             if held and held.value > strip.rated_a:
-                told = words(rating=figure(held.value), strip=strip.id,
-                             bears=figure(strip.rated_a))  # fmt: skip
+                told = words(rating=figure(held.value), strip=strip.id, bears=figure(strip.rated_a))
                 yield Finding(POLE_OVER, (pole.circuit,), told)
 
 
@@ -286,6 +371,14 @@ def shares(draft: Draft) -> Iterator[Finding]:
 
 
 RULES = (
-    feeder_protection, capacities, ways, chain_ratings, buses, shares, interrupt_ratings, reach,
-    returns, points,
-)  # fmt: skip
+    feeder_protection,
+    capacities,
+    ways,
+    chain_ratings,
+    buses,
+    shares,
+    interrupt_ratings,
+    reach,
+    returns,
+    points,
+)

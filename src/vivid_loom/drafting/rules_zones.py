@@ -19,77 +19,118 @@ __all__ = ["RULES"]
 E11 = Source("ABYC E-11", "", "from memory")
 IGNITION = Source("33 CFR 183.410", "ignition protection")
 SPARKING_BLOCK = FindingKind(
-    "Z01", "error", "block without ignition protection in fuel vapour",
+    "Z01",
+    "error",
+    "block without ignition protection in fuel vapour",
     "{name} stands in {area} and is not ignition protected.",
-    "Move it out of the space, or fit an ignition-protected one.", IGNITION,
-)  # fmt: skip
+    "Move it out of the space, or fit an ignition-protected one.",
+    IGNITION,
+)
 WET_BLOCK = FindingKind(
-    "Z02", "error", "block does not stand the water",
+    "Z02",
+    "error",
+    "block does not stand the water",
     "{name} stands {stands}; {area} is {asks}.",
     "Move it, or put it in an enclosure of the class the place asks for.",
     Source("IEC 60529", "ingress codes"),
-)  # fmt: skip
+)
 TOO_HOT = FindingKind(
-    "Z03", "error", "part does not stand the heat",
+    "Z03",
+    "error",
+    "part does not stand the heat",
     "{name} stands {stands} °C; {area} reaches {reaches} °C.",
-    "Move it, or fit a part for the heat.", OUR_CHOICE,
-)  # fmt: skip
+    "Move it, or fit a part for the heat.",
+    OUR_CHOICE,
+)
 COOL_INSULATION = FindingKind(
-    "Z04", "error", "insulation too cool for an engine space",
+    "Z04",
+    "error",
+    "insulation too cool for an engine space",
     "{it} passes {area} with {insulation} °C insulation; engine spaces ask for {least} °C or more.",
-    "Take wire of a higher rating.", ampacity.AWG_SOURCE,
-)  # fmt: skip
+    "Take wire of a higher rating.",
+    ampacity.AWG_SOURCE,
+)
 BATTERY_VAPOUR = FindingKind(
-    "Z05", "judge", "battery in a fuel-vapour space",
+    "Z05",
+    "judge",
+    "battery in a fuel-vapour space",
     "{name} stands in {area}: its first spark at a loose clamp is enough.",
-    "Move the battery out, or seal and ventilate the space.", IGNITION,
-)  # fmt: skip
+    "Move the battery out, or seal and ventilate the space.",
+    IGNITION,
+)
 GREASED = FindingKind(
-    "Z06", "error", "grease under an adhesive sleeve",
+    "Z06",
+    "error",
+    "grease under an adhesive sleeve",
     "The profile greases barrels, and {count} ends have adhesive sleeves: adhesive does not bond "
     "to grease.",
-    "Grease at the landing, or not at all.", RECIPE_SOURCE,
-)  # fmt: skip
+    "Grease at the landing, or not at all.",
+    RECIPE_SOURCE,
+)
 LOW_PLUG = FindingKind(
-    "Z07", "judge", "plug low in the bilge",
+    "Z07",
+    "judge",
+    "plug low in the bilge",
     "{it} stands in {area}, below the level water reaches.",
-    "Bring the plug above the water and run on in one length.", OUR_CHOICE,
-)  # fmt: skip
+    "Bring the plug above the water and run on in one length.",
+    OUR_CHOICE,
+)
 HOT_JOINT = FindingKind(
-    "Z08", "error", "joint hotter than its recipe stands",
+    "Z08",
+    "error",
+    "joint hotter than its recipe stands",
     "Joints of {it} in {area}: {reaches} °C; the {zone} recipe stands {stands} °C.",
-    "Run on to a cooler place, and join there.", RECIPE_SOURCE,
-)  # fmt: skip
+    "Run on to a cooler place, and join there.",
+    RECIPE_SOURCE,
+)
 NO_BONDING = FindingKind(
-    "Z09", "judge", "metal hull without bonding",
+    "Z09",
+    "judge",
+    "metal hull without bonding",
     "The hull is {material} and no part is joined to a bonding bus.",
-    "List engine, tanks and fittings to be bonded, or state that the builder does it.", E11,
-)  # fmt: skip
+    "List engine, tanks and fittings to be bonded, or state that the builder does it.",
+    E11,
+)
 THIN_BOND = FindingKind(
-    "Z10", "error", "bonding conductor too thin",
+    "Z10",
+    "error",
+    "bonding conductor too thin",
     "Bonding of {name} is {gauge}; bonding conductors are {least} or thicker.",
-    "Take the smallest allowed or thicker.", E11,
-)  # fmt: skip
+    "Take the smallest allowed or thicker.",
+    E11,
+)
 JOINED_OFTEN = FindingKind(
-    "Z11", "error", "negative joined to the hull more than once",
+    "Z11",
+    "error",
+    "negative joined to the hull more than once",
     "DC negative is joined to the hull at {places}: current runs through the hull between them.",
-    "Keep one point, or none.", E11,
-)  # fmt: skip
+    "Keep one point, or none.",
+    E11,
+)
 JOINED_ISOLATED = FindingKind(
-    "Z12", "error", "negative joined to an isolated hull",
+    "Z12",
+    "error",
+    "negative joined to an isolated hull",
     "DC negative is joined to the hull at {places}; the profile keeps it isolated.",
-    "Take the joint out, or choose one point in the profile.", E11,
-)  # fmt: skip
+    "Take the joint out, or choose one point in the profile.",
+    E11,
+)
 NO_JOIN = FindingKind(
-    "Z13", "judge", "negative joined nowhere",
+    "Z13",
+    "judge",
+    "negative joined nowhere",
     "The profile joins DC negative to the hull at one point, and none is named.",
-    "Name the station.", E11,
-)  # fmt: skip
+    "Name the station.",
+    E11,
+)
 HELM_WET = FindingKind(
-    "Z14", "judge", "open switches in the wet",
+    "Z14",
+    "judge",
+    "open switches in the wet",
     "{name} stands in {area}, which is {asks}: its switches and lamps want seals and a gasket.",
-    "Fit sealed switches, and a gasket behind the plate.", Source("IEC 60529", "ingress codes"),
-)  # fmt: skip
+    "Fit sealed switches, and a gasket behind the plate.",
+    Source("IEC 60529", "ingress codes"),
+)
 _WATER = ("dry", "spray", "submersible")
 ENGINE_SPACE_LEAST_C = {"AWG": 75, "SAE": 75, "mm2": 70}
 _METAL = ("aluminium", "steel")
@@ -128,8 +169,12 @@ def heat(draft: Draft) -> Iterator[Finding]:
     for load in draft.aboard.loads.values():
         area = where[load.station]
         if load.heat_c is not None and load.heat_c < area.ambient_c:
-            told = words(name=load.name, stands=figure(load.heat_c), area=area.name,
-                         reaches=figure(area.ambient_c))  # fmt: skip
+            told = words(
+                name=load.name,
+                stands=figure(load.heat_c),
+                area=area.name,
+                reaches=figure(area.ambient_c),
+            )
             yield Finding(TOO_HOT, (load.id,), told)
     least = ENGINE_SPACE_LEAST_C[profile.series]
     for row in draft.rows:
@@ -140,8 +185,12 @@ def heat(draft: Draft) -> Iterator[Finding]:
             yield Finding(COOL_INSULATION, (row.id,), told)
         for area in sorted(_hot_joints(row.wires, where), key=lambda a: a.id):
             zone = zone_of(area.water, engine_heat=area.engine_heat)
-            told = words(area=area.name, reaches=figure(area.ambient_c), zone=zone,
-                         stands=figure(RECIPES[zone].most_c))  # fmt: skip
+            told = words(
+                area=area.name,
+                reaches=figure(area.ambient_c),
+                zone=zone,
+                stands=figure(RECIPES[zone].most_c),
+            )
             yield Finding(HOT_JOINT, (row.id,), told)
 
 
@@ -195,26 +244,46 @@ def metal_hull(draft: Draft) -> Iterator[Finding]:
 
 TOGETHER = {
     "feeder": FindingKind(
-        "A16", "judge", "safety loads on one feeder",
+        "A16",
+        "judge",
+        "safety loads on one feeder",
         "{names} hang on one feeder, that of {it}: its device takes them all.",
-        "Feed one of them another way, or accept it with a reason.", OUR_CHOICE),
+        "Feed one of them another way, or accept it with a reason.",
+        OUR_CHOICE,
+    ),
     "plug": FindingKind(
-        "A17", "judge", "safety loads in one plug",
+        "A17",
+        "judge",
+        "safety loads in one plug",
         "{names} pass one plug, {it}: pulled, it takes them all.",
-        "Lead one of them through another plug, or accept it with a reason.", OUR_CHOICE),
+        "Lead one of them through another plug, or accept it with a reason.",
+        OUR_CHOICE,
+    ),
     "return": FindingKind(
-        "A18", "judge", "safety loads on one return",
+        "A18",
+        "judge",
+        "safety loads on one return",
         "{names} come home to {it}: one loose feeder takes them all.",
-        "Land one of them on another bus, or accept it with a reason.", OUR_CHOICE),
+        "Land one of them on another bus, or accept it with a reason.",
+        OUR_CHOICE,
+    ),
     "bundle": FindingKind(
-        "A19", "judge", "safety loads in one bundle",
+        "A19",
+        "judge",
+        "safety loads in one bundle",
         "{names} lie together in {runs}: one chafe takes them all.",
-        "Send one of them another way, or accept it with a reason.", OUR_CHOICE),
+        "Send one of them another way, or accept it with a reason.",
+        OUR_CHOICE,
+    ),
     "device": FindingKind(
-        "A20", "judge", "navigation lights on one device",
+        "A20",
+        "judge",
+        "navigation lights on one device",
         "{names} share the device of {it}: one fault darkens them all.",
-        "Give each its own way, or accept it with a reason.", Source("COLREGs 72", "rule 23")),
-}  # fmt: skip
+        "Give each its own way, or accept it with a reason.",
+        Source("COLREGs 72", "rule 23"),
+    ),
+}
 
 
 def independence(draft: Draft) -> Iterator[Finding]:

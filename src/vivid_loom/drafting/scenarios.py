@@ -96,15 +96,20 @@ def scenario_total(draft: Draft, scenario: Scenario) -> ScenarioTotal:
         Step(
             use.load.name,
             f"{use.load.running_a:.5g} × {use.load.duty_percent:g} / 100 × {use.hours:g}",
-            use.ah, "Ah", USAGE_SOURCE if use.usual else None,
+            use.ah,
+            "Ah",
+            USAGE_SOURCE if use.usual else None,
         )
         for use in largest
-    )  # fmt: skip
+    )
     if total:
         steps += (
             Step(
                 f"days until half of {battery.capacity_ah:g} Ah is gone",
-                f"{USABLE} × {battery.capacity_ah:g} / {total:.5g}", days, "days", USAGE_SOURCE,
+                f"{USABLE} × {battery.capacity_ah:g} / {total:.5g}",
+                days,
+                "days",
+                USAGE_SOURCE,
             ),
-        )  # fmt: skip
+        )
     return ScenarioTotal(scenario, amps, total, days, tuple(uses), tuple(unknown), steps)

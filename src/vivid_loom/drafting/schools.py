@@ -26,9 +26,13 @@ class Requests:
     capped: frozenset[tuple[str, str]] = frozenset()
 
     def changed(
-        self, *, without: str, circuits: tuple[CircuitRequest, ...],
-        switches: tuple[SwitchRequest, ...] = (), capped: frozenset[tuple[str, str]] = frozenset(),
-    ) -> "Requests":  # fmt: skip
+        self,
+        *,
+        without: str,
+        circuits: tuple[CircuitRequest, ...],
+        switches: tuple[SwitchRequest, ...] = (),
+        capped: frozenset[tuple[str, str]] = frozenset(),
+    ) -> "Requests":
         """Return these with one circuit replaced by others."""
         kept = {name: c for name, c in self.circuits.items() if name != without}
         return Requests(
@@ -47,9 +51,14 @@ def _pump(circuit: CircuitRequest, requests: Requests, profile: Profile) -> Requ
     )
     if profile.automatic_pump == "helm_manual":
         manual = dataclasses.replace(
-            circuit, id=f"{name}m", label=f"{circuit.label}, manual", pattern="switched",
-            lead="manual", level="unswitched", supply="",
-        )  # fmt: skip
+            circuit,
+            id=f"{name}m",
+            label=f"{circuit.label}, manual",
+            pattern="switched",
+            lead="manual",
+            level="unswitched",
+            supply="",
+        )
         return requests.changed(without=name, circuits=(direct, manual))
     if profile.automatic_pump == "automatic_only":
         idle = frozenset((load, "manual") for load in pumps)
@@ -88,12 +97,13 @@ def _backlights(requests: Requests, loads: Mapping[str, Load], profile: Profile)
     lamps = [c for c in requests.circuits.values() if c.loads and _is_backlight(c, loads)]
     running = next(
         (
-            c for c in sorted(requests.circuits.values(), key=lambda c: c.id)
-            if c.contact and any(loads[n].function == "navigation_light" for n in c.loads
-                                 if n in loads)
+            c
+            for c in sorted(requests.circuits.values(), key=lambda c: c.id)
+            if c.contact
+            and any(loads[n].function == "navigation_light" for n in c.loads if n in loads)
         ),
         None,
-    )  # fmt: skip
+    )
     for circuit in sorted(lamps, key=lambda c: c.id):
         if profile.backlights == "own_switch" and circuit.contact is None:
             made, switch = _switched_at_helm(circuit, 1)

@@ -34,17 +34,21 @@ def _battery(boat: Boat) -> Part:
     told = f"0.5 × (2.116667 − 1.2) × {cells:g} / {boat.battery.cranking_a:g}"
     return Part(
         "battery, warm, from its cranking amps",
-        short_circuit.battery_ohm(boat.nominal_v, boat.battery.cranking_a), told,
-    )  # fmt: skip
+        short_circuit.battery_ohm(boat.nominal_v, boat.battery.cranking_a),
+        told,
+    )
 
 
 class Net:
     """Resistances of the draft's feeders and circuits."""
 
     def __init__(
-        self, aboard: Aboard, sized: dict[str, Sized], paths: dict[str, tuple[Path, ...]],
+        self,
+        aboard: Aboard,
+        sized: dict[str, Sized],
+        paths: dict[str, tuple[Path, ...]],
         needs: dict[str, FeederNeed],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.aboard, self.sized, self.paths, self.needs = aboard, sized, paths, needs
         self.battery = _battery(aboard.boat)
         self.hot_c = float(aboard.profile.insulation_c)

@@ -24,10 +24,17 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 CONSTRAINTS = (
-    "smallest allowed", "shop floor", "one gauge", "plug contact", "maker", "maker's table",
+    "smallest allowed",
+    "shop floor",
+    "one gauge",
+    "plug contact",
+    "maker",
+    "maker's table",
     "short circuit",
-    "ampacity", "protection", "drop",
-)  # fmt: skip
+    "ampacity",
+    "protection",
+    "drop",
+)
 """Names of the rows of ``Sizes.needed``; of two that ask for the same rung, the later governs."""
 
 LOADED_SHARE = 0.3  # of ampacity; below it a conductor does not count as loaded
@@ -149,9 +156,13 @@ class SizedCircuits:
     """What the fixed point asks over and over: rungs wanted, given bundle factors."""
 
     def __init__(
-        self, lines: Lines, feeder_v: Floats, aboard: Aboard, ladder: Ladder,
+        self,
+        lines: Lines,
+        feeder_v: Floats,
+        aboard: Aboard,
+        ladder: Ladder,
         least: dict[str, int],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.lines, self.aboard, self.ladder = lines, aboard, ladder
         names = [circuit.id for circuit in lines.circuits]
         self.least = np.array([least.get(name, 0) for name in names], dtype=np.int64)
@@ -164,10 +175,15 @@ class SizedCircuits:
         lines, ladder = self.lines, self.ladder
         factor = lines.heat_factor * bundle
         tolerance = self.aboard.profile.tolerance
-        return np.stack([
-            *lines.floor, self.least, _ampacity_rungs(lines, factor, ladder),
-            _protection_rungs(lines.rating_a, factor, ladder, tolerance), self.drop_rungs,
-        ])  # fmt: skip
+        return np.stack(
+            [
+                *lines.floor,
+                self.least,
+                _ampacity_rungs(lines, factor, ladder),
+                _protection_rungs(lines.rating_a, factor, ladder, tolerance),
+                self.drop_rungs,
+            ]
+        )
 
     def bundle(self, rung: Ints) -> tuple[Floats, Ints]:
         """Return bundle factors and counts with the engineer's sizes in place."""
@@ -225,9 +241,13 @@ def _thinned(circuits: SizedCircuits, rung: Ints) -> Ints:
 
 
 def size(
-    lines: Lines, needs: dict[str, FeederNeed], feeder_paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard, ladder: Ladder, least: dict[str, int],
-) -> Sizes:  # fmt: skip
+    lines: Lines,
+    needs: dict[str, FeederNeed],
+    feeder_paths: dict[str, tuple[Path, ...]],
+    aboard: Aboard,
+    ladder: Ladder,
+    least: dict[str, int],
+) -> Sizes:
     """Find the thinnest rungs that satisfy every limit.
 
     Args:
@@ -245,6 +265,14 @@ def size(
     drafted = _thinned(circuits, grown)
     bundle, numbers = circuits.bundle(drafted)
     return Sizes(
-        circuits.standing(drafted), drafted, circuits.needed(bundle), lines.heat_factor * bundle,
-        bundle, numbers, feeder_v, feeders, passes, circuits,
-    )  # fmt: skip
+        circuits.standing(drafted),
+        drafted,
+        circuits.needed(bundle),
+        lines.heat_factor * bundle,
+        bundle,
+        numbers,
+        feeder_v,
+        feeders,
+        passes,
+        circuits,
+    )

@@ -70,9 +70,13 @@ def _weights(
 
 
 def _needed(
-    need: FeederNeed, factor: float, permitted_ohm_per_m: float, aboard: Aboard, ladder: Ladder,
+    need: FeederNeed,
+    factor: float,
+    permitted_ohm_per_m: float,
+    aboard: Aboard,
+    ladder: Ladder,
     floors: tuple[int, int],
-) -> tuple[tuple[str, int], ...]:  # fmt: skip
+) -> tuple[tuple[str, int], ...]:
     """Return the rung each limit asks for; ``floors`` are of branches and of short circuits."""
 
     def reach(amps: float) -> int:
@@ -85,15 +89,23 @@ def _needed(
     return (
         ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
         ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
-        ("ampacity", reach(need.out.total_a)), ("protection", reach(rating)), ("return", home),
-        ("drop", drop), ("branch drop", floors[0]), ("short circuit", floors[1]),
-    )  # fmt: skip
+        ("ampacity", reach(need.out.total_a)),
+        ("protection", reach(rating)),
+        ("return", home),
+        ("drop", drop),
+        ("branch drop", floors[0]),
+        ("short circuit", floors[1]),
+    )
 
 
 def _size_feeders(
-    needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard,
-    ladder: Ladder, branch_floor: dict[str, int], least: dict[str, int],
-) -> dict[str, FeederSize]:  # fmt: skip
+    needs: dict[str, FeederNeed],
+    paths: dict[str, tuple[Path, ...]],
+    aboard: Aboard,
+    ladder: Ladder,
+    branch_floor: dict[str, int],
+    least: dict[str, int],
+) -> dict[str, FeederSize]:
     profile, boat = aboard.profile, aboard.boat
     weights, whole = _weights(needs, paths, aboard)
     limit_v = profile.critical_drop_percent / 100 * boat.nominal_v * profile.feeder_share
@@ -115,17 +127,29 @@ def _size_feeders(
         place = f"overrides.{feeder}.gauge"
         rung = ladder.exactly(override.value, place) if override else drafted
         sized[name] = FeederSize(
-            id=feeder, rung=rung, drafted=drafted, needed=needed, out_m=out_m, home_m=home_m,
-            factor=factor, share_v=share_v, weight=weight, whole=chain,
+            id=feeder,
+            rung=rung,
+            drafted=drafted,
+            needed=needed,
+            out_m=out_m,
+            home_m=home_m,
+            factor=factor,
+            share_v=share_v,
+            weight=weight,
+            whole=chain,
             drop_v=moment * float(ladder.ohm_per_m[rung]),
-        )  # fmt: skip
+        )
     return sized
 
 
 def shared_feeder_v(
-    source: str, bus: str, needs: dict[str, FeederNeed], feeders: dict[str, FeederSize],
-    aboard: Aboard, ladder: Ladder,
-) -> list[tuple[str, float, float, float]]:  # fmt: skip
+    source: str,
+    bus: str,
+    needs: dict[str, FeederNeed],
+    feeders: dict[str, FeederSize],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> list[tuple[str, float, float, float]]:
     """Return the feeder legs a circuit shares: (feeder id and side, A, Ω, V)."""
     legs: list[tuple[str, float, float, float]] = []
     for name in reversed(aboard.boat.supply_chain(source)):
@@ -140,9 +164,12 @@ def shared_feeder_v(
 
 
 def _feeder_volts(
-    lines: Lines, needs: dict[str, FeederNeed], feeders: dict[str, FeederSize], aboard: Aboard,
+    lines: Lines,
+    needs: dict[str, FeederNeed],
+    feeders: dict[str, FeederSize],
+    aboard: Aboard,
     ladder: Ladder,
-) -> Floats:  # fmt: skip
+) -> Floats:
     pairs = sorted({(c.source, c.bus) for c in lines.circuits})
     shared = {
         pair: sum(leg[3] for leg in shared_feeder_v(*pair, needs, feeders, aboard, ladder))
@@ -160,9 +187,13 @@ def _gain_per_copper(feeder: FeederSize, ladder: Ladder) -> float:
 
 
 def settle_feeders(
-    lines: Lines, needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard, ladder: Ladder, least: dict[str, int],
-) -> tuple[dict[str, FeederSize], Floats]:  # fmt: skip
+    lines: Lines,
+    needs: dict[str, FeederNeed],
+    paths: dict[str, tuple[Path, ...]],
+    aboard: Aboard,
+    ladder: Ladder,
+    least: dict[str, int],
+) -> tuple[dict[str, FeederSize], Floats]:
     """Thicken feeders, the one that gains most for its copper first, while a branch cannot hold
     its limit with the thickest wire its terminals take but could behind a better feeder.
     """

@@ -80,9 +80,15 @@ def ampacity_step(gauge: Gauge, factor: float, free_a: float, aboard: Aboard, wh
 
 
 def protection_decision(
-    drafted: float, value: float, why: str, steps: tuple[Step, ...], limit_a: float, family: str,
-    override: Override | None, cap_text: str,
-) -> Decision[float]:  # fmt: skip
+    drafted: float,
+    value: float,
+    why: str,
+    steps: tuple[Step, ...],
+    limit_a: float,
+    family: str,
+    override: Override | None,
+    cap_text: str,
+) -> Decision[float]:
     ratings = protection.RATINGS_A[family]
     neighbours = [r for r in ratings if r < value][-1:] + [r for r in ratings if r > value][:1]
     alternatives = tuple(
@@ -95,9 +101,14 @@ def protection_decision(
         )
         for r in neighbours
     )
-    bears = Step(f"the thinnest wire behind it bears {figure(limit_a)} A",
-                 source=protection.RATING_SOURCE)  # fmt: skip
+    bears = Step(
+        f"the thinnest wire behind it bears {figure(limit_a)} A", source=protection.RATING_SOURCE
+    )
     return Decision(
-        value=value, drafted=drafted, governed_by=why, steps=(*steps, bears),
-        alternatives=alternatives, override=override,
-    )  # fmt: skip
+        value=value,
+        drafted=drafted,
+        governed_by=why,
+        steps=(*steps, bears),
+        alternatives=alternatives,
+        override=override,
+    )

@@ -29,9 +29,13 @@ class Sizing(NamedTuple):
 
 
 def _sized(
-    lines: Lines, sizes: Sizes, needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard, ladder: Ladder,
-) -> dict[str, Sized]:  # fmt: skip
+    lines: Lines,
+    sizes: Sizes,
+    needs: dict[str, FeederNeed],
+    paths: dict[str, tuple[Path, ...]],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> dict[str, Sized]:
     found = {
         line.id: sized_circuit(i, lines, sizes, paths[line.id], needs, aboard, ladder)
         for i, line in enumerate(lines.circuits)
@@ -61,9 +65,13 @@ def _too_thin(
 
 
 def sizing(
-    planned: tuple[Planned, ...], lines: Lines, needs: dict[str, FeederNeed],
-    paths: dict[str, tuple[Path, ...]], aboard: Aboard, ladder: Ladder,
-) -> Sizing:  # fmt: skip
+    planned: tuple[Planned, ...],
+    lines: Lines,
+    needs: dict[str, FeederNeed],
+    paths: dict[str, tuple[Path, ...]],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> Sizing:
     """Size everything, then thicken what shorts ask for until nothing asks any more."""
     least: dict[str, int] = {}
     families = {item.id: item.family for item in planned}

@@ -74,8 +74,9 @@ class _Rack:
         strip = self._strips.get(name)
         if strip is None or len(strip.used) == strip.poles:
             name = f"TS{len(self._strips) + 1}"
-            strip = Strip(id=name, station=station, rated_a=rated, poles=STRIP_POLES[rated],
-                          used=())  # fmt: skip
+            strip = Strip(
+                id=name, station=station, rated_a=rated, poles=STRIP_POLES[rated], used=()
+            )
             self._open[station, rated] = name
         pole = Pole(len(strip.used) + 1, circuit, leg)
         self._strips[name] = Strip(

@@ -46,9 +46,11 @@ def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
     barrel = terminals.barrel_for(gauge)
     extra = " with piggyback tab" if piggyback else ""
     return Termination(
-        f"{barrel.colour} push-on 6.3 mm{extra}", barrel.strip_mm, barrel.jaw,
+        f"{barrel.colour} push-on 6.3 mm{extra}",
+        barrel.strip_mm,
+        barrel.jaw,
         f"{gauge} takes {barrel.colour}",
-    )  # fmt: skip
+    )
 
 
 def _joint(gauge: Gauge, lead: Lead | None, conductors: int) -> Termination:
@@ -126,9 +128,13 @@ _JOINED = {
 
 
 def end_steps(
-    termination: str, *, grease: Grease, shrink_now: bool, joint: str = "crimp",
+    termination: str,
+    *,
+    grease: Grease,
+    shrink_now: bool,
+    joint: str = "crimp",
     zone: Zone = "wet",
-) -> tuple[str, ...]:  # fmt: skip
+) -> tuple[str, ...]:
     """Return the steps of one end in the order a builder does them.
 
     Args:

@@ -24,9 +24,17 @@ __all__ = ["RULES", "kinds", "verify"]
 Rule = Callable[[Draft], Iterator[Finding]]
 
 _MODULES: Final = (
-    rules_papers, rules_size, rules_supply, rules_faults, rules_colour, rules_safety, rules_helm,
-    rules_zones, rules_cables, rules_runs,
-)  # fmt: skip
+    rules_papers,
+    rules_size,
+    rules_supply,
+    rules_faults,
+    rules_colour,
+    rules_safety,
+    rules_helm,
+    rules_zones,
+    rules_cables,
+    rules_runs,
+)
 RULES: Final[tuple[Rule, ...]] = tuple(rule for module in _MODULES for rule in module.RULES)
 
 _ORDER = {"error": 0, "judge": 1, "note": 2}

@@ -29,7 +29,7 @@ __all__ = [
     "set_state",
     "set_wishes",
     "use_profile",
-]  # fmt: skip
+]
 
 Edit = tuple[str, Callable[[Order], Order]]
 
@@ -109,9 +109,7 @@ def change_profile(field: str, value: str | float | int, words: str) -> Edit:
     return f"set {words}", apply
 
 
-def set_heading(
-    *, title: str, customer: str, notes: str, station_date: str
-) -> Edit:  # fmt: skip
+def set_heading(*, title: str, customer: str, notes: str, station_date: str) -> Edit:
     """Change what the order is called, for whom and for when."""
 
     def apply(order: Order) -> Order:

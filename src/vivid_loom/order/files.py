@@ -18,8 +18,13 @@ from vivid_loom.quantities.document import (
 )
 
 __all__ = [
-    "ORDER_FORMAT", "ORDER_VERSION", "order_text", "parse_order", "read_order", "write_order",
-]  # fmt: skip
+    "ORDER_FORMAT",
+    "ORDER_VERSION",
+    "order_text",
+    "parse_order",
+    "read_order",
+    "write_order",
+]
 
 ORDER_FORMAT: Final = "vivid-loom-order"
 ORDER_VERSION: Final = 2

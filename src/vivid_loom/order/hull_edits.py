@@ -8,9 +8,18 @@ from vivid_loom.order.edits import Edit
 from vivid_loom.order.records import Order, Via
 
 __all__ = [
-    "add_run", "change_area", "change_run", "change_station", "change_supply", "fit_helm",
-    "join_runs", "remove_run", "send_by_way", "split_run", "take_hull",
-]  # fmt: skip
+    "add_run",
+    "change_area",
+    "change_run",
+    "change_station",
+    "change_supply",
+    "fit_helm",
+    "join_runs",
+    "remove_run",
+    "send_by_way",
+    "split_run",
+    "take_hull",
+]
 
 
 def _edit(name: str, change: Callable[[HullChanges], HullChanges]) -> Edit:
@@ -81,11 +90,11 @@ def split_run(run: Run, station: Station, first_m: float) -> Edit:
         raise ValueError(f"found {first_m:g} m, expected a length within {run.length_m:g} m")
     rest_m = round(run.length_m - first_m, 6)
     halves = (
-        dataclasses.replace(run, id=f"{run.id}a", ends=(run.ends[0], station.id),
-                            length_m=first_m),
-        dataclasses.replace(run, id=f"{run.id}b", ends=(station.id, run.ends[1]),
-                            length_m=rest_m, swing=None),
-    )  # fmt: skip
+        dataclasses.replace(run, id=f"{run.id}a", ends=(run.ends[0], station.id), length_m=first_m),
+        dataclasses.replace(
+            run, id=f"{run.id}b", ends=(station.id, run.ends[1]), length_m=rest_m, swing=None
+        ),
+    )
 
     def apply(changes: HullChanges) -> HullChanges:
         return _with_runs(_without_run(_with_station(changes, station), run.id), *halves)

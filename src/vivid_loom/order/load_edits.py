@@ -8,9 +8,14 @@ from vivid_loom.order.edits import Edit
 from vivid_loom.order.records import Order, Spare
 
 __all__ = [
-    "add_fit", "add_spare", "change_circuit", "change_loads", "move_loads", "remove_loads",
+    "add_fit",
+    "add_spare",
+    "change_circuit",
+    "change_loads",
+    "move_loads",
+    "remove_loads",
     "remove_spare",
-]  # fmt: skip
+]
 
 
 def _named(loads: Sequence[Load]) -> str:

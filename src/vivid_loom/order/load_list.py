@@ -13,9 +13,19 @@ from vivid_loom.quantities.grid import UNSAVED_FORMULA, Row
 __all__ = ["FIELDS", "Account", "ColumnMap", "Field", "Line", "guess_mapping", "understand"]
 
 Field = Literal[
-    "name", "count", "running", "peak", "stall", "fuse", "smallest", "place", "function",
-    "evidence", "note", "ignored",
-]  # fmt: skip
+    "name",
+    "count",
+    "running",
+    "peak",
+    "stall",
+    "fuse",
+    "smallest",
+    "place",
+    "function",
+    "evidence",
+    "note",
+    "ignored",
+]
 FIELDS: Final[tuple[Field, ...]] = get_args(Field)
 
 _WORDS: Final[tuple[tuple[Field, str], ...]] = (
@@ -37,10 +47,18 @@ _UNIT_IN_HEADING: Final = (
     ("ma", r"\bma\b|milliamp"),
 )
 _EVIDENCE: Final = {
-    "maker": "maker", "paper": "maker", "sheet": "maker", "manual": "maker", "label": "maker",
-    "measured": "measured", "meter": "measured", "estimate": "estimate", "guess": "estimate",
-    "typical": "estimate", "unknown": "unknown",
-}  # fmt: skip
+    "maker": "maker",
+    "paper": "maker",
+    "sheet": "maker",
+    "manual": "maker",
+    "label": "maker",
+    "measured": "measured",
+    "meter": "measured",
+    "estimate": "estimate",
+    "guess": "estimate",
+    "typical": "estimate",
+    "unknown": "unknown",
+}
 
 
 class ColumnMap(NamedTuple):
@@ -95,9 +113,11 @@ def _headings(rows: Sequence[Row]) -> tuple[int, list[str]]:
         if "name" in known and len(known) >= 2 and not any(map(_is_figure, texts)):
             below = rows[index + 1].cells if index + 1 < len(rows) else ()
             more = [c for c in below if c and not _is_figure(c)]
-            split = len(set(row.cells)) < len(row.cells) and len(more) > 1 and not any(
-                map(_is_figure, filter(None, below))
-            )  # fmt: skip
+            split = (
+                len(set(row.cells)) < len(row.cells)
+                and len(more) > 1
+                and not any(map(_is_figure, filter(None, below)))
+            )
             if split:
                 pairs = zip(row.cells, below, strict=False)
                 return index + 2, [f"{a} {b}".strip() if a != b else a for a, b in pairs]
@@ -202,13 +222,19 @@ def _loads_of(
     smallest = reader.read("smallest", lambda text: str(parse_gauge(text)))
     evidence = _evidence(reader.text("evidence"), reader.text("note"), running is not None)
     first = Load(
-        id="", name=name, station=place, running_a=running, evidence=evidence,
+        id="",
+        name=name,
+        station=place,
+        running_a=running,
+        evidence=evidence,
         function=id_from_name(reader.text("function")) if reader.text("function") else "accessory",
-        leads=(Lead(function="plus"), Lead(function="minus")), peak_a=reader.amps("peak"),
-        locked_rotor_a=reader.amps("stall"), maker_fuse_a=reader.amps("fuse"),
+        leads=(Lead(function="plus"), Lead(function="minus")),
+        peak_a=reader.amps("peak"),
+        locked_rotor_a=reader.amps("stall"),
+        maker_fuse_a=reader.amps("fuse"),
         maker_smallest=smallest if isinstance(smallest, str) else None,
         state="fitted" if found else "provisional_place",
-    )  # fmt: skip
+    )
     made: list[Load] = []
     total = int(count) if isinstance(count, float) else 1
     for number in range(1, total + 1):
@@ -220,9 +246,13 @@ def _loads_of(
 
 
 def understand(
-    rows: Iterable[Row], mapping: ColumnMap, stations: Sequence[Station], default_place: str,
-    nominal_v: float, taken: Iterable[str],
-) -> Account:  # fmt: skip
+    rows: Iterable[Row],
+    mapping: ColumnMap,
+    stations: Sequence[Station],
+    default_place: str,
+    nominal_v: float,
+    taken: Iterable[str],
+) -> Account:
     """Read loads from rows; nothing is guessed, and no row goes unmentioned.
 
     Args:

@@ -102,9 +102,13 @@ def fed(
         switches = (SwitchRequest(id=switch_id, part=part, legend=label, rank=rank),)
         contact = ContactRequest(switch=switch_id)
     circuit = CircuitRequest(
-        id=_circuit_id(used), label=label, pattern=pattern, level=level, contact=contact,
+        id=_circuit_id(used),
+        label=label,
+        pattern=pattern,
+        level=level,
+        contact=contact,
         loads=tuple(load.id for load in loads),
-    )  # fmt: skip
+    )
     return Fit(loads=whole, circuits=(circuit,), switches=switches)
 
 

@@ -10,15 +10,28 @@ from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.quantities import record
 
 __all__ = [
-    "Acceptance", "BuiltWire", "Order", "OrderState", "Override", "OverrideField", "Revision",
-    "Spare", "Via", "Wish",
-]  # fmt: skip
+    "Acceptance",
+    "BuiltWire",
+    "Order",
+    "OrderState",
+    "Override",
+    "OverrideField",
+    "Revision",
+    "Spare",
+    "Via",
+    "Wish",
+]
 
 OrderState = Literal["drafting", "checked", "released", "built", "tested", "handed_over"]
 OverrideField = Literal[
-    "gauge", "protection_a", "positive_colour", "negative_colour", "helm_position", "supply",
+    "gauge",
+    "protection_a",
+    "positive_colour",
+    "negative_colour",
+    "helm_position",
+    "supply",
     "return_bus",
-]  # fmt: skip
+]
 
 
 @record

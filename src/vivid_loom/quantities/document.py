@@ -10,9 +10,15 @@ from typing import Any, TypeVar
 from pydantic import TypeAdapter, ValidationError
 
 __all__ = [
-    "DocumentError", "Migration", "document_text", "parsed_document", "read_document", "schema_of",
-    "write_atomically", "write_document",
-]  # fmt: skip
+    "DocumentError",
+    "Migration",
+    "document_text",
+    "parsed_document",
+    "read_document",
+    "schema_of",
+    "write_atomically",
+    "write_document",
+]
 
 T = TypeVar("T")
 
@@ -68,9 +74,13 @@ def _migrated(
 
 
 def parsed_document(
-    path: Path, text: str, record_type: type[T], kind: str, version: int,
+    path: Path,
+    text: str,
+    record_type: type[T],
+    kind: str,
+    version: int,
     migrations: Mapping[int, Migration] = {},
-) -> T:  # fmt: skip
+) -> T:
     """Return the record that ``text`` holds; ``path`` is for the error only.
 
     Args:
@@ -100,9 +110,12 @@ def parsed_document(
 
 
 def read_document(
-    path: Path, record_type: type[T], kind: str, version: int,
+    path: Path,
+    record_type: type[T],
+    kind: str,
+    version: int,
     migrations: Mapping[int, Migration] = {},
-) -> T:  # fmt: skip
+) -> T:
     """Read a JSON file into ``record_type``.
 
     Raises:

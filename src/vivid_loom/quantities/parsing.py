@@ -10,8 +10,14 @@ __all__ = ["QuantityError", "parse_amps", "parse_gauge", "parse_length_m"]
 _NUMBER: Final = re.compile(r"^\s*([-+]?(?:\d+(?:[.,]\d+)?|[.,]\d+))\s*([^\d\s.,].*?)?\s*$")
 _THOUSANDS: Final = re.compile(r"^[-+]?[1-9]\d{0,2},\d{3}$")
 _METRES: Final = {
-    "m": 1.0, "cm": 0.01, "mm": 0.001, "ft": 0.3048, "'": 0.3048, "in": 0.0254, '"': 0.0254,
-}  # fmt: skip
+    "m": 1.0,
+    "cm": 0.01,
+    "mm": 0.001,
+    "ft": 0.3048,
+    "'": 0.3048,
+    "in": 0.0254,
+    '"': 0.0254,
+}
 _AMPS: Final = {"a": 1.0, "ma": 0.001}
 _WATTS: Final = {"w": 1.0, "kw": 1000.0}
 

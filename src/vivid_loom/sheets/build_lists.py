@@ -21,31 +21,81 @@ __all__ = [
 ]
 
 CUT_COLUMNS: Final = (
-    "wire_id", "circuit_id", "harness", "gauge", "area_mm2", "colour", "tracer", "from_place",
-    "from_point", "from_termination", "from_strip_mm", "to_place", "to_point", "to_termination",
-    "to_strip_mm", "path", "routed_length_mm", "cut_length_mm", "label_from", "label_to",
-    "current_a", "cable_id", "core", "from_jaw", "to_jaw", "device_lead",
-    "conductor_state", "sleeve", "join",
-)  # fmt: skip
+    "wire_id",
+    "circuit_id",
+    "harness",
+    "gauge",
+    "area_mm2",
+    "colour",
+    "tracer",
+    "from_place",
+    "from_point",
+    "from_termination",
+    "from_strip_mm",
+    "to_place",
+    "to_point",
+    "to_termination",
+    "to_strip_mm",
+    "path",
+    "routed_length_mm",
+    "cut_length_mm",
+    "label_from",
+    "label_to",
+    "current_a",
+    "cable_id",
+    "core",
+    "from_jaw",
+    "to_jaw",
+    "device_lead",
+    "conductor_state",
+    "sleeve",
+    "join",
+)
 LANDING_COLUMNS: Final = (
-    "place", "point", "order", "wire_id", "terminal", "label", "expected_off_v", "expected_on_v",
-)  # fmt: skip
+    "place",
+    "point",
+    "order",
+    "wire_id",
+    "terminal",
+    "label",
+    "expected_off_v",
+    "expected_on_v",
+)
 
 
 def _cut_row(wire: Wire, kept: frozenset[str]) -> tuple[str, ...]:
     device = " · ".join(end.device_lead for end in (wire.start, wire.end) if end.device_lead)
     return (
-        wire.id, wire.circuit, wire.harness, str(wire.gauge), f"{area_mm2(wire.gauge):.3f}",
-        wire.colour.base, wire.colour.tracer,
-        wire.start.place, wire.start.point, wire.start.termination.kind,
+        wire.id,
+        wire.circuit,
+        wire.harness,
+        str(wire.gauge),
+        f"{area_mm2(wire.gauge):.3f}",
+        wire.colour.base,
+        wire.colour.tracer,
+        wire.start.place,
+        wire.start.point,
+        wire.start.termination.kind,
         number(wire.start.termination.strip_mm),
-        wire.end.place, wire.end.point, wire.end.termination.kind,
+        wire.end.place,
+        wire.end.point,
+        wire.end.termination.kind,
         number(wire.end.termination.strip_mm),
-        ";".join(wire.runs), f"{wire.routed_m * 1000:.0f}", number(wire.cut_mm),
-        wire.start.label, wire.end.label, f"{wire.current_a:.3f}", wire.cable, str(wire.core or ""),
-        wire.start.termination.jaw, wire.end.termination.jaw, device,
-        "existing" if wire.id in kept else "new", wire.sleeve, _join(wire),
-    )  # fmt: skip
+        ";".join(wire.runs),
+        f"{wire.routed_m * 1000:.0f}",
+        number(wire.cut_mm),
+        wire.start.label,
+        wire.end.label,
+        f"{wire.current_a:.3f}",
+        wire.cable,
+        str(wire.core or ""),
+        wire.start.termination.jaw,
+        wire.end.termination.jaw,
+        device,
+        "existing" if wire.id in kept else "new",
+        wire.sleeve,
+        _join(wire),
+    )
 
 
 def _join(wire: Wire) -> str:
@@ -119,18 +169,53 @@ def connectors(draft: Draft) -> Table:
     for plug in draft.assembled.plugs:
         for cavity in plug.cavities:
             first, second = (wires[name] for name in cavity.wires)
-            rows.append((
-                plug.id, plug.station, f"{plug.ways}-way size {plug.contact}", plug.key,
-                plug.live, plug.dead, str(cavity.number), cavity.circuit, first.id, second.id,
-                str(first.gauge), str(first.colour),
-            ))  # fmt: skip
+            rows.append(
+                (
+                    plug.id,
+                    plug.station,
+                    f"{plug.ways}-way size {plug.contact}",
+                    plug.key,
+                    plug.live,
+                    plug.dead,
+                    str(cavity.number),
+                    cavity.circuit,
+                    first.id,
+                    second.id,
+                    str(first.gauge),
+                    str(first.colour),
+                )
+            )
         rows.extend(
-            (plug.id, plug.station, f"{plug.ways}-way size {plug.contact}", plug.key, plug.live,
-             plug.dead, str(number), "", "sealing plug", "sealing plug", "", "")
+            (
+                plug.id,
+                plug.station,
+                f"{plug.ways}-way size {plug.contact}",
+                plug.key,
+                plug.live,
+                plug.dead,
+                str(number),
+                "",
+                "sealing plug",
+                "sealing plug",
+                "",
+                "",
+            )
             for number in range(len(plug.cavities) + 1, plug.ways + 1)
-        )  # fmt: skip
-    columns = ("plug", "station", "shell", "key", "socket_harness", "pin_harness", "cavity",
-               "circuit_id", "wire_id", "mates_with", "gauge", "colour")  # fmt: skip
+        )
+    columns = (
+        "plug",
+        "station",
+        "shell",
+        "key",
+        "socket_harness",
+        "pin_harness",
+        "cavity",
+        "circuit_id",
+        "wire_id",
+        "mates_with",
+        "gauge",
+        "colour",
+    )
     return Table("connectors", "Connectors", columns, tuple(rows))
 
 

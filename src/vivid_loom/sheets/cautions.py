@@ -33,14 +33,20 @@ def hazards(draft: Draft, row: DraftedCircuit) -> tuple[str, ...]:
     levels = {supply.id: supply.level for supply in boat.supplies}
     passed = {areas[run.area] for path in row.paths for run in path.runs}
     if any(area.fuel_vapour for area in passed):
-        found.append("Passes a fuel-vapour space: ventilate before switching anything, and fit "
-                     "ignition-protected parts only.")  # fmt: skip
+        found.append(
+            "Passes a fuel-vapour space: ventilate before switching anything, and fit "
+            "ignition-protected parts only."
+        )
     if row.planned.source == boat.battery.id:
-        found.append("Starts on the battery: minus off first and on last; cover the live studs; "
-                     "nothing but its own fuse protects this stretch.")  # fmt: skip
+        found.append(
+            "Starts on the battery: minus off first and on last; cover the live studs; "
+            "nothing but its own fuse protects this stretch."
+        )
     elif levels.get(row.planned.source) == "battery_direct":
-        found.append(f"{row.planned.label} stays live with the battery switch off: pull its fuse "
-                     "before work.")  # fmt: skip
+        found.append(
+            f"{row.planned.label} stays live with the battery switch off: pull its fuse "
+            "before work."
+        )
     if row.sized and row.sized.protection and row.sized.protection.value >= HEAVY_A:
         found.append("A short here melts tools: insulate both ends before the other is landed.")
     if boat.ac_aboard != "none":

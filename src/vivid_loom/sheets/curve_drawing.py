@@ -99,9 +99,13 @@ def _marks(row: DraftedCircuit) -> list[tuple[float, str]]:
 
 
 def curve_items(
-    draft: Draft, row: DraftedCircuit, width: float, height: float, tones: Tones,
+    draft: Draft,
+    row: DraftedCircuit,
+    width: float,
+    height: float,
+    tones: Tones,
     size: float = 9.0,
-) -> list[Primitive]:  # fmt: skip
+) -> list[Primitive]:
     """Draw a circuit's device, the next one upstream, and load, stall and short currents.
 
     Full lines are the circuit's own device, dashed ones the device upstream; where the two tinted

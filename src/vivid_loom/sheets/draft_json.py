@@ -16,14 +16,17 @@ def _decision(decision: Decision[object]) -> dict[str, Any]:
         "governed_by": decision.governed_by,
         "steps": [
             {
-                "text": step.text, "formula": step.formula, "result": step.result,
-                "unit": step.unit, "source": str(step.source or ""),
+                "text": step.text,
+                "formula": step.formula,
+                "result": step.result,
+                "unit": step.unit,
+                "source": str(step.source or ""),
             }
             for step in decision.steps
         ],
         "alternatives": [alternative._asdict() for alternative in decision.alternatives],
         "override": dataclasses.asdict(decision.override) if decision.override else None,
-    }  # fmt: skip
+    }
 
 
 def _named(row: DraftedCircuit) -> dict[str, Decision[object]]:

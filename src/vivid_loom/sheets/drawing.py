@@ -73,9 +73,13 @@ def moved(item: Primitive, dx: float, dy: float, scale: float) -> Primitive:
     if isinstance(item, Circle):
         return item._replace(x=x, y=y, r=item.r * scale, width=item.width * scale)
     return item._replace(
-        x=x, y=y, w=item.w * scale, h=item.h * scale, width=item.width * scale,
+        x=x,
+        y=y,
+        w=item.w * scale,
+        h=item.h * scale,
+        width=item.width * scale,
         radius=item.radius * scale,
-    )  # fmt: skip
+    )
 
 
 class Page(NamedTuple):

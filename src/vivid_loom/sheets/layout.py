@@ -82,9 +82,14 @@ def _headings(columns: Sequence[Column], y: float) -> tuple[list[Primitive], flo
 
 
 def paginate(
-    title: str, columns: Sequence[Column], rows: Sequence[Sequence[str]], setting: Setting,
-    *, size: float = 2.8, note: str = "",
-) -> list[Page]:  # fmt: skip
+    title: str,
+    columns: Sequence[Column],
+    rows: Sequence[Sequence[str]],
+    setting: Setting,
+    *,
+    size: float = 2.8,
+    note: str = "",
+) -> list[Page]:
     """Return a table broken over pages; no cell is cut off, long ones wrap."""
     leading = size * 1.28
     pages: list[Page] = []
@@ -96,10 +101,14 @@ def paginate(
             pages.append(Page(title, WIDTH_MM, HEIGHT_MM, tuple(items)))
 
     for row in [*rows] or [()]:
-        cells = [
-            wrapped(column.cell(row), column.width_mm - 3.5, size, bold=column.bold)
-            for column in columns
-        ] if row else [()] * len(columns)  # fmt: skip
+        cells = (
+            [
+                wrapped(column.cell(row), column.width_mm - 3.5, size, bold=column.bold)
+                for column in columns
+            ]
+            if row
+            else [()] * len(columns)
+        )
         height = max((len(lines) for lines in cells), default=1) * leading + 1.5
         if y + height > HEIGHT_MM - 12:
             close()

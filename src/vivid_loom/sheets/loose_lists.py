@@ -11,16 +11,30 @@ def spares(draft: Draft) -> Table:
     """Return spare conductors and pull lines, one row a piece; capped and labelled."""
     rows = tuple(
         (
-            f"{item.id}.{index + 1}" if item.spare.count > 1 else item.id, item.spare.kind,
-            item.spare.label, str(item.gauge or ""), str(item.colour) if item.gauge else "",
-            item.spare.start, item.spare.end, ";".join(run.id for run in item.path.runs),
+            f"{item.id}.{index + 1}" if item.spare.count > 1 else item.id,
+            item.spare.kind,
+            item.spare.label,
+            str(item.gauge or ""),
+            str(item.colour) if item.gauge else "",
+            item.spare.start,
+            item.spare.end,
+            ";".join(run.id for run in item.path.runs),
             number(item.cut_mm),
         )
         for item in draft.spares
         for index in range(item.spare.count)
-    )  # fmt: skip
-    columns = ("spare_id", "kind", "label", "gauge", "colour", "from_station", "to_station",
-               "path", "cut_length_mm")  # fmt: skip
+    )
+    columns = (
+        "spare_id",
+        "kind",
+        "label",
+        "gauge",
+        "colour",
+        "from_station",
+        "to_station",
+        "path",
+        "cut_length_mm",
+    )
     return Table("spares", "Spare conductors and pull lines", columns, rows)
 
 
@@ -28,28 +42,62 @@ def bonding(draft: Draft) -> Table:
     """Return every bonding conductor, one row each."""
     rows = tuple(
         (
-            bond.id, bond.bond.name, str(bond.gauge), str(bond.colour), bond.bond.station,
-            bond.ends[0].kind, draft.aboard.boat.bonding_station
-            or draft.aboard.boat.battery.station, bond.ends[1].kind,
-            ";".join(run.id for run in bond.path.runs), number(bond.cut_mm),
+            bond.id,
+            bond.bond.name,
+            str(bond.gauge),
+            str(bond.colour),
+            bond.bond.station,
+            bond.ends[0].kind,
+            draft.aboard.boat.bonding_station or draft.aboard.boat.battery.station,
+            bond.ends[1].kind,
+            ";".join(run.id for run in bond.path.runs),
+            number(bond.cut_mm),
         )
         for bond in draft.bonds
-    )  # fmt: skip
-    columns = ("bond_id", "part", "gauge", "colour", "from_station", "from_termination",
-               "to_station", "to_termination", "path", "cut_length_mm")  # fmt: skip
+    )
+    columns = (
+        "bond_id",
+        "part",
+        "gauge",
+        "colour",
+        "from_station",
+        "from_termination",
+        "to_station",
+        "to_termination",
+        "path",
+        "cut_length_mm",
+    )
     return Table("bonding", "Bonding conductors", columns, rows)
 
 
 def recorded(draft: Draft) -> Table:
     """Return systems that are recorded and not sized: mains, coax, data, engine looms."""
     rows = tuple(
-        (item.id, item.record.kind, item.record.name, str(item.colour), item.record.start,
-         item.record.end, ";".join(run.id for run in item.path.runs),
-         f"{item.path.length_m * 1000:.0f}", *item.labels)
+        (
+            item.id,
+            item.record.kind,
+            item.record.name,
+            str(item.colour),
+            item.record.start,
+            item.record.end,
+            ";".join(run.id for run in item.path.runs),
+            f"{item.path.length_m * 1000:.0f}",
+            *item.labels,
+        )
         for item in draft.recorded
-    )  # fmt: skip
-    columns = ("record_id", "kind", "name", "colour", "from_station", "to_station", "path",
-               "routed_length_mm", "label_from", "label_to")  # fmt: skip
+    )
+    columns = (
+        "record_id",
+        "kind",
+        "name",
+        "colour",
+        "from_station",
+        "to_station",
+        "path",
+        "routed_length_mm",
+        "label_from",
+        "label_to",
+    )
     return Table("recorded", "Recorded, not sized here", columns, rows)
 
 
@@ -64,14 +112,32 @@ def test_points(draft: Draft) -> Table:
             assert row is not None
             live = next(leg.live for leg in row.planned.plan.legs if leg.id == pole.leg)
             direct = level[row.planned.source] == "battery_direct" and live == "source"
-            rows.append((
-                strip.id, strip.station, number(strip.rated_a), str(pole.number), row.id,
-                row.planned.label, nominal if direct else "0", nominal,
-            ))  # fmt: skip
-        rows += [(strip.id, strip.station, number(strip.rated_a), str(n), "", "free", "", "")
-                 for n in range(len(strip.used) + 1, strip.poles + 1)]  # fmt: skip
-    columns = ("strip", "station", "pole_rated_a", "pole", "circuit_id", "label",
-               "expected_off_v", "expected_on_v")  # fmt: skip
+            rows.append(
+                (
+                    strip.id,
+                    strip.station,
+                    number(strip.rated_a),
+                    str(pole.number),
+                    row.id,
+                    row.planned.label,
+                    nominal if direct else "0",
+                    nominal,
+                )
+            )
+        rows += [
+            (strip.id, strip.station, number(strip.rated_a), str(n), "", "free", "", "")
+            for n in range(len(strip.used) + 1, strip.poles + 1)
+        ]
+    columns = (
+        "strip",
+        "station",
+        "pole_rated_a",
+        "pole",
+        "circuit_id",
+        "label",
+        "expected_off_v",
+        "expected_on_v",
+    )
     return Table("testpoints", "Strips and test points", columns, tuple(rows))
 
 
@@ -81,20 +147,48 @@ def caps(draft: Draft) -> Table:
     for load in sorted(draft.aboard.loads.values(), key=lambda x: x.id):
         for lead in load.leads:
             if lead.function == "unused":
-                rows.append((load.name, f"unused lead {lead.colour}".strip(), load.station,
-                             lead.gauge, f"{load.id} unused {lead.colour}".strip(),
-                             "insulate alone, label"))  # fmt: skip
+                rows.append(
+                    (
+                        load.name,
+                        f"unused lead {lead.colour}".strip(),
+                        load.station,
+                        lead.gauge,
+                        f"{load.id} unused {lead.colour}".strip(),
+                        "insulate alone, label",
+                    )
+                )
         if load.state == "wired_for_later":
-            ends = [end for w in draft.assembled.wires for end in (w.start, w.end)
-                    if end.kind == "lead" and end.place == load.id]  # fmt: skip
-            rows += [(load.name, f"device end, {end.point}", load.station, "", end.label,
-                      "cap for the device to come, label") for end in ends]  # fmt: skip
+            ends = [
+                end
+                for w in draft.assembled.wires
+                for end in (w.start, w.end)
+                if end.kind == "lead" and end.place == load.id
+            ]
+            rows += [
+                (
+                    load.name,
+                    f"device end, {end.point}",
+                    load.station,
+                    "",
+                    end.label,
+                    "cap for the device to come, label",
+                )
+                for end in ends
+            ]
     for item in draft.spares:
         for index in range(item.spare.count if item.gauge else 0):
             for station in (item.spare.start, item.spare.end):
                 label = f"{item.id}.{index + 1} {station}"
-                rows.append((item.spare.label, "spare conductor", station, str(item.gauge), label,
-                             "cap, coil, label"))  # fmt: skip
+                rows.append(
+                    (
+                        item.spare.label,
+                        "spare conductor",
+                        station,
+                        str(item.gauge),
+                        label,
+                        "cap, coil, label",
+                    )
+                )
     columns = ("what", "end", "station", "gauge", "label", "to_do")
     return Table("caps", "Ends to cap and label", columns, tuple(rows))
 
@@ -105,17 +199,42 @@ def changes(draft: Draft) -> Table:
     if draft.aboard.order.built:
         for wire in draft.assembled.wires:
             old = draft.reuse.kept.get(wire.id)
-            rows.append((
-                "stays" if old else "new", old.id if old else wire.id, wire.circuit,
-                str(wire.gauge), str(wire.colour), f"{wire.start.place} {wire.start.point}",
-                f"{wire.end.place} {wire.end.point}", number(old.length_mm if old else wire.cut_mm),
-                old.note if old else "",
-            ))  # fmt: skip
+            rows.append(
+                (
+                    "stays" if old else "new",
+                    old.id if old else wire.id,
+                    wire.circuit,
+                    str(wire.gauge),
+                    str(wire.colour),
+                    f"{wire.start.place} {wire.start.point}",
+                    f"{wire.end.place} {wire.end.point}",
+                    number(old.length_mm if old else wire.cut_mm),
+                    old.note if old else "",
+                )
+            )
         rows += [
-            ("comes off", b.id, b.circuit, b.gauge, b.colour, b.start, b.end,
-             number(b.length_mm), b.note)
+            (
+                "comes off",
+                b.id,
+                b.circuit,
+                b.gauge,
+                b.colour,
+                b.start,
+                b.end,
+                number(b.length_mm),
+                b.note,
+            )
             for b in draft.reuse.comes_off
-        ]  # fmt: skip
-    columns = ("what", "wire_id", "circuit_id", "gauge", "colour", "from", "to", "length_mm",
-               "note")  # fmt: skip
+        ]
+    columns = (
+        "what",
+        "wire_id",
+        "circuit_id",
+        "gauge",
+        "colour",
+        "from",
+        "to",
+        "length_mm",
+        "note",
+    )
     return Table("changes", "Changes to the built boat", columns, tuple(sorted(rows)))

@@ -83,20 +83,38 @@ def _cover(draft: Draft, setting: Setting, closed: frozenset[datetime.date]) -> 
         (f"{draft.aboard.boat.name} · hull {order.hull}", 9.0, True),
         (order.title, 5.0, False),
         (f"For {order.customer}" if order.customer else "", 3.6, False),
-        (f"Harness due {due_text(draft, closed)}; hull at its wiring station "
-         f"{order.station_date}.", 3.6, True),
-        (f"Drafted under {profile.name}: {profile.series.replace('mm2', 'mm²')}, insulation "
-         f"{profile.insulation_c} °C, drop {profile.critical_drop_percent:g} % critical, "
-         f"{profile.other_drop_percent:g} % other, conductor at {profile.conductor_c:g} °C.",
-         3.2, False),
-        (f"{len(draft.circuits)} circuits, {len(draft.feeders)} feeders, "
-         f"{len(draft.assembled.wires)} wires, {len(draft.assembled.plugs)} plugs, "
-         f"{metres:.0f} m of wire.", 3.2, False),
-        (f"Findings: {count['error']} errors, {count['judge']} to judge, {count['note']} notes."
-         + (" Do not build from this packet before the errors are cleared."
-            if count["error"] else ""), 3.2, bool(count["error"])),
+        (
+            f"Harness due {due_text(draft, closed)}; hull at its wiring station "
+            f"{order.station_date}.",
+            3.6,
+            True,
+        ),
+        (
+            f"Drafted under {profile.name}: {profile.series.replace('mm2', 'mm²')}, insulation "
+            f"{profile.insulation_c} °C, drop {profile.critical_drop_percent:g} % critical, "
+            f"{profile.other_drop_percent:g} % other, conductor at {profile.conductor_c:g} °C.",
+            3.2,
+            False,
+        ),
+        (
+            f"{len(draft.circuits)} circuits, {len(draft.feeders)} feeders, "
+            f"{len(draft.assembled.wires)} wires, {len(draft.assembled.plugs)} plugs, "
+            f"{metres:.0f} m of wire.",
+            3.2,
+            False,
+        ),
+        (
+            f"Findings: {count['error']} errors, {count['judge']} to judge, {count['note']} notes."
+            + (
+                " Do not build from this packet before the errors are cleared."
+                if count["error"]
+                else ""
+            ),
+            3.2,
+            bool(count["error"]),
+        ),
         (f"Notes: {order.notes}" if order.notes else "", 3.2, False),
-    ]  # fmt: skip
+    ]
     items: list[Primitive] = frame("Build packet", setting, 1)
     written, _ = paragraphs([line for line in left if line[0]], MARGIN_MM, 26, 150)
     items += written
@@ -118,11 +136,17 @@ def _cautions_by_circuit(draft: Draft) -> str:
     """Name the circuits that stay live with everything off and those in fuel vapour."""
     level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
     vapour = {area.id for area in draft.aboard.boat.areas if area.fuel_vapour}
-    live = [row.id for row in draft.rows
-            if level.get(row.planned.feeds or row.planned.source) == "battery_direct"
-            or row.planned.source == draft.aboard.boat.battery.id]  # fmt: skip
-    fumes = [row.id for row in draft.rows
-             if any(run.area in vapour for path in row.paths for run in path.runs)]  # fmt: skip
+    live = [
+        row.id
+        for row in draft.rows
+        if level.get(row.planned.feeds or row.planned.source) == "battery_direct"
+        or row.planned.source == draft.aboard.boat.battery.id
+    ]
+    fumes = [
+        row.id
+        for row in draft.rows
+        if any(run.area in vapour for path in row.paths for run in path.runs)
+    ]
     told = f"Live with the battery switch off: {', '.join(live)}." if live else ""
     if fumes:
         told += f" Through fuel vapour, ventilate before switching: {', '.join(fumes)}."
@@ -144,11 +168,15 @@ def _schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("loop m", 13, lambda r: f"{float(r[14]):.1f}" if r[14] else "", True),
         Column("gauge", 18, lambda r: r[15] or "not sized", bold=True),
         Column("colour + / −", 20, lambda r: f"{r[17]}  {r[18]}"),
-        Column("drop % of limit", 20,
-               lambda r: f"{float(r[22]):.2f} of {float(r[23]):g}" if r[22] else "", True),
+        Column(
+            "drop % of limit",
+            20,
+            lambda r: f"{float(r[22]):.2f} of {float(r[23]):g}" if r[22] else "",
+            True,
+        ),
         Column("governed by", 22, _at(25)),
         Column("findings", 12, _at(28)),
-    )  # fmt: skip
+    )
     note = _cautions_by_circuit(draft)
     rows = schedule(draft).rows
     return paginate("Circuit schedule", columns, rows, setting, size=2.6, note=note)
@@ -212,9 +240,13 @@ def _cut_pages(draft: Draft, setting: Setting) -> list[Page]:
 
 
 def _simple(
-    table: Table, widths: tuple[float, ...], setting: Setting, *, right: tuple[int, ...] = (),
+    table: Table,
+    widths: tuple[float, ...],
+    setting: Setting,
+    *,
+    right: tuple[int, ...] = (),
     size: float = 2.8,
-) -> list[Page]:  # fmt: skip
+) -> list[Page]:
     headings = [name.replace("_", " ") for name in table.columns]
     columns = [
         Column(heading, width, _at(i), i in right, i == 0)
@@ -233,41 +265,97 @@ def packet_pages(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -
         *curve_pages(draft, setting),
         *_cut_pages(draft, setting),
         *_simple(build_lists.end_procedures(draft), (56, 22, 22, 18, 155), setting, right=(3,)),
-        *_simple(build_lists.landings(draft), (22, 28, 14, 26, 62, 60, 28, 28), setting,
-                 right=(2, 6, 7)),
-        *_simple(build_lists.connectors(draft),
-                 (14, 24, 28, 11, 28, 26, 16, 22, 28, 28, 22, 20), setting, right=(6,)),
-        *(_simple(loose_lists.test_points(draft), (20, 36, 26, 16, 24, 90, 32, 32), setting,
-                  right=(2, 3, 6, 7)) if draft.allocation.strips else ()),
-        *(_simple(loose_lists.bonding(draft), (22, 50, 18, 16, 30, 30, 30, 30, 28, 24), setting,
-                  right=(9,)) if draft.bonds else ()),
-        *(_simple(loose_lists.recorded(draft), (22, 22, 50, 14, 26, 26, 36, 24, 28, 28), setting,
-                  right=(7,)) if draft.recorded else ()),
-        *(_simple(loose_lists.spares(draft), (24, 24, 60, 22, 18, 32, 32, 36, 25), setting,
-                  right=(8,)) if draft.spares else ()),
-        *(_simple(caps, (60, 42, 36, 22, 62, 50), setting)
-          if (caps := loose_lists.caps(draft)).rows else ()),
-        *(_simple(loose_lists.changes(draft), (20, 30, 20, 20, 18, 50, 50, 22, 40), setting,
-                  right=(7,)) if draft.aboard.order.built else ()),
-        *_simple(stores.switch_table(draft), (18, 36, 50, 14, 24, 18, 26, 24, 60), setting,
-                 right=(0,)),
+        *_simple(
+            build_lists.landings(draft), (22, 28, 14, 26, 62, 60, 28, 28), setting, right=(2, 6, 7)
+        ),
+        *_simple(
+            build_lists.connectors(draft),
+            (14, 24, 28, 11, 28, 26, 16, 22, 28, 28, 22, 20),
+            setting,
+            right=(6,),
+        ),
+        *(
+            _simple(
+                loose_lists.test_points(draft),
+                (20, 36, 26, 16, 24, 90, 32, 32),
+                setting,
+                right=(2, 3, 6, 7),
+            )
+            if draft.allocation.strips
+            else ()
+        ),
+        *(
+            _simple(
+                loose_lists.bonding(draft),
+                (22, 50, 18, 16, 30, 30, 30, 30, 28, 24),
+                setting,
+                right=(9,),
+            )
+            if draft.bonds
+            else ()
+        ),
+        *(
+            _simple(
+                loose_lists.recorded(draft),
+                (22, 22, 50, 14, 26, 26, 36, 24, 28, 28),
+                setting,
+                right=(7,),
+            )
+            if draft.recorded
+            else ()
+        ),
+        *(
+            _simple(
+                loose_lists.spares(draft), (24, 24, 60, 22, 18, 32, 32, 36, 25), setting, right=(8,)
+            )
+            if draft.spares
+            else ()
+        ),
+        *(
+            _simple(caps, (60, 42, 36, 22, 62, 50), setting)
+            if (caps := loose_lists.caps(draft)).rows
+            else ()
+        ),
+        *(
+            _simple(
+                loose_lists.changes(draft),
+                (20, 30, 20, 20, 18, 50, 50, 22, 40),
+                setting,
+                right=(7,),
+            )
+            if draft.aboard.order.built
+            else ()
+        ),
+        *_simple(
+            stores.switch_table(draft), (18, 36, 50, 14, 24, 18, 26, 24, 60), setting, right=(0,)
+        ),
         *_label_pages(draft, setting),
         *_simple(stores.materials(draft), (50, 110, 26, 16, 26, 26), setting, right=(2, 4, 5)),
-        *_simple(stores.fuse_chart(draft), (26, 18, 100, 30, 40, 40), setting, right=(1, 3),
-                 size=3.4),
+        *_simple(
+            stores.fuse_chart(draft), (26, 18, 100, 30, 40, 40), setting, right=(1, 3), size=3.4
+        ),
         *_simple(stores.findings_table(draft), (14, 18, 38, 95, 70, 36), setting),
-    )  # fmt: skip
+    )
 
 
 def _finding_record(finding: Finding, acceptance: Acceptance | None) -> dict[str, object]:
     return {
-        "code": finding.code, "severity": finding.severity, "subjects": list(finding.subjects),
-        "title": finding.kind.title, "sentence": finding.sentence(),
-        "remedy": finding.kind.remedy, "source": str(finding.kind.source),
+        "code": finding.code,
+        "severity": finding.severity,
+        "subjects": list(finding.subjects),
+        "title": finding.kind.title,
+        "sentence": finding.sentence(),
+        "remedy": finding.kind.remedy,
+        "source": str(finding.kind.source),
         "values": dict(finding.values),
-        "accepted": {"reason": acceptance.reason, "initials": acceptance.initials,
-                     "date": acceptance.date} if acceptance else None,
-    }  # fmt: skip
+        "accepted": {
+            "reason": acceptance.reason,
+            "initials": acceptance.initials,
+            "date": acceptance.date,
+        }
+        if acceptance
+        else None,
+    }
 
 
 def _findings_json(draft: Draft) -> bytes:
@@ -277,9 +365,10 @@ def _findings_json(draft: Draft) -> bytes:
 
 
 def packet_files(
-    draft: Draft, only: frozenset[str] = frozenset(),
+    draft: Draft,
+    only: frozenset[str] = frozenset(),
     closed: frozenset[datetime.date] = frozenset(),
-) -> dict[str, bytes]:  # fmt: skip
+) -> dict[str, bytes]:
     """Return file name → contents of the packet; ``only`` keeps the named parts.
 
     Args:

@@ -38,15 +38,23 @@ def _draw(canvas: Canvas, item: Primitive, height_mm: float) -> None:
     elif isinstance(item, Rect):
         _style(canvas, item.fill, item.stroke, item.width)
         canvas.roundRect(
-            item.x * mm, y(item.y + item.h), item.w * mm, item.h * mm, item.radius * mm,
-            stroke=int(bool(item.stroke)), fill=int(bool(item.fill)),
-        )  # fmt: skip
+            item.x * mm,
+            y(item.y + item.h),
+            item.w * mm,
+            item.h * mm,
+            item.radius * mm,
+            stroke=int(bool(item.stroke)),
+            fill=int(bool(item.fill)),
+        )
     elif isinstance(item, Circle):
         _style(canvas, item.fill, item.stroke, item.width)
         canvas.circle(
-            item.x * mm, y(item.y), item.r * mm,
-            stroke=int(bool(item.stroke)), fill=int(bool(item.fill)),
-        )  # fmt: skip
+            item.x * mm,
+            y(item.y),
+            item.r * mm,
+            stroke=int(bool(item.stroke)),
+            fill=int(bool(item.fill)),
+        )
     else:
         _text(canvas, item, y(item.y))
 

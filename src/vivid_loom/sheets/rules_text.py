@@ -8,11 +8,16 @@ from vivid_loom.drafting.verify import kinds
 __all__ = ["rules_markdown"]
 
 GROUPS: Final = {
-    "L": "Loads and their papers", "S": "Size and protection of single circuits",
-    "P": "Supplies and the chain", "K": "Shorts, stalls and starts", "I": "Insulation colours",
-    "A": "What must stay alive, dark, apart", "Z": "Zones and metal hulls", "G": "Cables",
+    "L": "Loads and their papers",
+    "S": "Size and protection of single circuits",
+    "P": "Supplies and the chain",
+    "K": "Shorts, stalls and starts",
+    "I": "Insulation colours",
+    "A": "What must stay alive, dark, apart",
+    "Z": "Zones and metal hulls",
+    "G": "Cables",
     "R": "Ways",
-}  # fmt: skip
+}
 
 HEAD: Final = """# Rules
 

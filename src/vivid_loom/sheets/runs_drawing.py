@@ -16,9 +16,12 @@ __all__ = ["MEASURES", "Measure", "RunsPicture", "measure_words", "runs_picture"
 Point = tuple[float, float]
 Measure = Literal["wires", "bundle", "fill", "heat", "harness"]
 MEASURES: Final[tuple[tuple[Measure, str], ...]] = (
-    ("wires", "number of wires"), ("bundle", "bundle diameter, mm"),
-    ("fill", "fill of loom or conduit, %"), ("heat", "heat, °C"), ("harness", "harness"),
-)  # fmt: skip
+    ("wires", "number of wires"),
+    ("bundle", "bundle diameter, mm"),
+    ("fill", "fill of loom or conduit, %"),
+    ("heat", "heat, °C"),
+    ("harness", "harness"),
+)
 _DASHES: Final[tuple[tuple[float, ...], ...]] = ((), (9, 4), (3, 3), (14, 4, 3, 4), (6, 8))
 HALO = 3.0
 
@@ -140,8 +143,11 @@ class _Names:
         for across in (False, True):
             if box := self._free_box(at, text, size, bold, across):
                 self._taken.append(box)
-                ground = [Rect(box[0], box[1], box[2] - box[0], box[3] - box[1], tones.part,
-                               "", 0, 3)] if across else []  # fmt: skip
+                ground = (
+                    [Rect(box[0], box[1], box[2] - box[0], box[3] - box[1], tones.part, "", 0, 3)]
+                    if across
+                    else []
+                )
                 return [*ground, Text(box[0] + 2, box[3] - 3, text, size, tones.ink, bold)]
         return []
 
@@ -151,9 +157,15 @@ class _Names:
         wide = text_width(text, size, bold=bold)
         x, y = at
         for left, base in (
-            (x + 8, y + 4), (x - 8 - wide, y + 4), (x - wide / 2, y - 8), (x - wide / 2, y + 17),
-            (x + 6, y - 7), (x + 6, y + 15), (x - 6 - wide, y - 7), (x - 6 - wide, y + 15),
-        ):  # fmt: skip
+            (x + 8, y + 4),
+            (x - 8 - wide, y + 4),
+            (x - wide / 2, y - 8),
+            (x - wide / 2, y + 17),
+            (x + 6, y - 7),
+            (x + 6, y + 15),
+            (x - 6 - wide, y - 7),
+            (x - 6 - wide, y + 15),
+        ):
             box = (left - 2, base - size, left + wide + 2, base + 3)
             inside = box[0] > 0 and box[2] < self._width and box[1] > 0 and box[3] < self._height
             lines = [] if across else self._lines
@@ -167,9 +179,13 @@ def _overlap(a: tuple[float, ...], b: tuple[float, ...]) -> bool:
 
 
 def _run_items(
-    run: Run, ends: tuple[Point, Point], weight: float | None, measure: Measure, rank: int,
+    run: Run,
+    ends: tuple[Point, Point],
+    weight: float | None,
+    measure: Measure,
+    rank: int,
     tones: Tones,
-) -> list[Primitive]:  # fmt: skip
+) -> list[Primitive]:
     if not run.permitted:
         (x0, y0), (x1, y1) = ends
         mx, my = (x0 + x1) / 2, (y0 + y1) / 2
@@ -186,9 +202,15 @@ def _run_items(
 
 
 def runs_picture(
-    draft: Draft, sections: Mapping[str, Section], measure: Measure, width: float, height: float,
-    tones: Tones, named: frozenset[str] = frozenset(), shown: Shown = "both",
-) -> RunsPicture:  # fmt: skip
+    draft: Draft,
+    sections: Mapping[str, Section],
+    measure: Measure,
+    width: float,
+    height: float,
+    tones: Tones,
+    named: frozenset[str] = frozenset(),
+    shown: Shown = "both",
+) -> RunsPicture:
     """Compose plan and profile with all runs, weighted by ``measure``.
 
     Args:
@@ -230,11 +252,16 @@ def runs_picture(
 
 
 def _named(
-    boat: Boat, stations: Mapping[str, tuple[Point, Point]],
+    boat: Boat,
+    stations: Mapping[str, tuple[Point, Point]],
     lines: Mapping[str, tuple[tuple[Point, Point], tuple[Point, Point]]],
-    sections: Mapping[str, Section], measure: Measure, busy: Mapping[str, int],
-    named: frozenset[str], tones: Tones, size: tuple[float, float],
-) -> list[Primitive]:  # fmt: skip
+    sections: Mapping[str, Section],
+    measure: Measure,
+    busy: Mapping[str, int],
+    named: frozenset[str],
+    tones: Tones,
+    size: tuple[float, float],
+) -> list[Primitive]:
     """Write figures on the trunks and names at the stations, the important ones first."""
     names = _Names(*size)
     for places in stations.values():

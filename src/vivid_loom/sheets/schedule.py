@@ -9,12 +9,36 @@ from vivid_loom.standards.conductor import area_mm2
 __all__ = ["SCHEDULE_COLUMNS", "findings_by_subject", "protection_place", "schedule"]
 
 SCHEDULE_COLUMNS: Final = (
-    "circuit_id", "label", "pattern", "source", "protection_type", "protection_rating_a",
-    "protection_place", "protection_distance_mm", "switch", "helm_position", "loads", "current_a",
-    "peak_current_a", "nominal_v", "loop_length_m", "gauge", "area_mm2", "positive_colour",
-    "negative_colour", "ampacity_a", "derating", "drop_v", "drop_percent", "drop_limit_percent",
-    "return_bus", "governed_by", "overridden", "evidence", "findings",
-)  # fmt: skip
+    "circuit_id",
+    "label",
+    "pattern",
+    "source",
+    "protection_type",
+    "protection_rating_a",
+    "protection_place",
+    "protection_distance_mm",
+    "switch",
+    "helm_position",
+    "loads",
+    "current_a",
+    "peak_current_a",
+    "nominal_v",
+    "loop_length_m",
+    "gauge",
+    "area_mm2",
+    "positive_colour",
+    "negative_colour",
+    "ampacity_a",
+    "derating",
+    "drop_v",
+    "drop_percent",
+    "drop_limit_percent",
+    "return_bus",
+    "governed_by",
+    "overridden",
+    "evidence",
+    "findings",
+)
 
 _WORST_EVIDENCE: Final = ("maker", "measured", "estimate", "unknown")
 
@@ -77,10 +101,15 @@ def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> t
     place, distance = protection_place(draft, row)
     protection = sized.protection if sized else None
     return (
-        row.id, planned.label, planned.pattern, planned.source,
+        row.id,
+        planned.label,
+        planned.pattern,
+        planned.source,
         planned.family if protection else "",
         number(protection.value) if protection else "",
-        place, distance, _switch_words(draft, row),
+        place,
+        distance,
+        _switch_words(draft, row),
         str(planned.position) if planned.position else "",
         ";".join(planned.loads),
         _fixed(sized.current_a if sized else None, 3),
@@ -89,21 +118,27 @@ def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> t
         _fixed(sized.loop_length_m if sized else None, 3),
         str(sized.gauge.value) if sized else "",
         _fixed(area_mm2(sized.gauge.value) if sized else None, 3),
-        str(row.colours.positive.value), str(row.colours.negative.value),
+        str(row.colours.positive.value),
+        str(row.colours.negative.value),
         _fixed(sized.ampacity_a if sized else None, 2),
         _fixed(sized.derating if sized else None, 3),
         _fixed(sized.drop_v if sized else None, 4),
         _fixed(sized.drop_percent if sized else None, 3),
         _fixed(sized.drop_limit_percent if sized else None, 2),
-        planned.bus, sized.gauge.governed_by if sized else "",
-        _overridden(draft, row), _evidence(draft, row), ";".join(findings.get(row.id, [])),
-    )  # fmt: skip
+        planned.bus,
+        sized.gauge.governed_by if sized else "",
+        _overridden(draft, row),
+        _evidence(draft, row),
+        ";".join(findings.get(row.id, [])),
+    )
 
 
 def schedule(draft: Draft) -> Table:
     """Return the schedule in its fixed columns."""
     findings = findings_by_subject(draft)
     return Table(
-        "schedule", "Circuit schedule", SCHEDULE_COLUMNS,
+        "schedule",
+        "Circuit schedule",
+        SCHEDULE_COLUMNS,
         tuple(_row(draft, row, findings) for row in draft.rows),
-    )  # fmt: skip
+    )

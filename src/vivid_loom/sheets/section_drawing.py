@@ -9,8 +9,9 @@ from vivid_loom.workshop.bundles import Section
 __all__ = ["section_items"]
 
 
-def _wire(x: float, y: float, r: float, section: Section, index: int, tones: Tones,
-          lit: frozenset[str]) -> list[Primitive]:  # fmt: skip
+def _wire(
+    x: float, y: float, r: float, section: Section, index: int, tones: Tones, lit: frozenset[str]
+) -> list[Primitive]:
     member = section.members[index]
     base, tracer = WIRE_HUES[member.colour.base], member.colour.tracer
     chosen = member.circuit in lit
@@ -51,9 +52,15 @@ def section_items(
         wall = max(2.0, 0.04 * around * scale)
         fits = around >= section.diameter_mm
         items.append(
-            Circle(cx, cy, around / 2 * scale + wall / 2, tones.part,
-                   tones.rule if fits else tones.alarm, wall)
-        )  # fmt: skip
+            Circle(
+                cx,
+                cy,
+                around / 2 * scale + wall / 2,
+                tones.part,
+                tones.rule if fits else tones.alarm,
+                wall,
+            )
+        )
     items.append(Circle(cx, cy, section.diameter_mm / 2 * scale, "", tones.quiet, 1.0))
     for index, (x, y) in enumerate(section.packing.centres):
         radius = section.members[index].diameter_mm / 2 * scale

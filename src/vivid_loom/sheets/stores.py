@@ -46,11 +46,16 @@ def _cables(draft: Draft) -> list[tuple[str, ...]]:
         metres[stocks[piece.partition(".")[0]].name] += length_m  # type: ignore[assignment]
     by_name = {stock.name: stock for stock in stocks.values()}
     return [
-        ("cable", name, f"{length_m:.2f}", "m",
-         f"{length_m * by_name[name].mass_kg_per_km / 1000:.3f}",
-         f"{length_m * by_name[name].price_per_m:.2f}")
+        (
+            "cable",
+            name,
+            f"{length_m:.2f}",
+            "m",
+            f"{length_m * by_name[name].mass_kg_per_km / 1000:.3f}",
+            f"{length_m * by_name[name].price_per_m:.2f}",
+        )
         for name, length_m in sorted(metres.items())
-    ]  # fmt: skip
+    ]
 
 
 def materials(draft: Draft) -> Table:
@@ -59,10 +64,16 @@ def materials(draft: Draft) -> Table:
     rows: list[tuple[str, ...]] = []
     for (gauge, colour), metres in sorted(wire_totals(draft).items()):
         wire = stock[gauge]
-        rows.append((
-            "wire", f"{gauge} {colour}", f"{metres:.2f}", "m",
-            f"{metres * wire.mass_kg_per_km / 1000:.3f}", f"{metres * wire.price_per_m:.2f}",
-        ))  # fmt: skip
+        rows.append(
+            (
+                "wire",
+                f"{gauge} {colour}",
+                f"{metres:.2f}",
+                "m",
+                f"{metres * wire.mass_kg_per_km / 1000:.3f}",
+                f"{metres * wire.price_per_m:.2f}",
+            )
+        )
     rows += _cables(draft)
     ends = Counter(end.termination.kind for w in draft.assembled.wires for end in (w.start, w.end))
     ends.update(end.kind for bond in draft.bonds for end in bond.ends)
@@ -115,11 +126,31 @@ def switch_table(draft: Draft) -> Table:
                 tabs[f"{use.pole}{throw[0].upper()}"] = f"lever {throw}"
             for tab, live in tabs.items():
                 place = switch.tab_place(tab)
-                rows.append((position, legend, part, tab, place, use.circuit, live,
-                             switch.part.action, shown))  # fmt: skip
+                rows.append(
+                    (
+                        position,
+                        legend,
+                        part,
+                        tab,
+                        place,
+                        use.circuit,
+                        live,
+                        switch.part.action,
+                        shown,
+                    )
+                )
                 shown = ""
-    columns = ("position", "legend", "switch", "tab", "row", "circuit_id", "live", "action",
-               "lamps")  # fmt: skip
+    columns = (
+        "position",
+        "legend",
+        "switch",
+        "tab",
+        "row",
+        "circuit_id",
+        "live",
+        "action",
+        "lamps",
+    )
     return Table("switches", "Helm switches", columns, tuple(rows))
 
 
@@ -130,10 +161,15 @@ def findings_table(draft: Draft) -> Table:
         for f in draft.findings
     ]
     rows += [
-        (f.code, f"{f.severity}, accepted", ";".join(f.subjects), f.sentence(),
-         f"Accepted by {a.initials}{f', {a.date}' if a.date else ''}: {a.reason}",
-         str(f.kind.source))
+        (
+            f.code,
+            f"{f.severity}, accepted",
+            ";".join(f.subjects),
+            f.sentence(),
+            f"Accepted by {a.initials}{f', {a.date}' if a.date else ''}: {a.reason}",
+            str(f.kind.source),
+        )
         for f, a in draft.accepted
-    ]  # fmt: skip
+    ]
     columns = ("code", "severity", "subjects", "finding", "remedy", "source")
     return Table("findings", "Findings", columns, tuple(rows))

@@ -8,9 +8,12 @@ __all__ = ["jacket_mark", "strip_mark", "unfused_mark"]
 
 
 def jacket_mark(
-    draft: Draft, row: DraftedCircuit, boxes: list[float], bounds: tuple[float, float, float],
+    draft: Draft,
+    row: DraftedCircuit,
+    boxes: list[float],
+    bounds: tuple[float, float, float],
     tones: Tones,
-) -> list[Primitive]:  # fmt: skip
+) -> list[Primitive]:
     """Draw a cable's jacket behind its cores, from the load as far as they run together."""
     cable = next((c for c in draft.assembled.cables if c.circuit == row.id), None)
     if cable is None or not cable.runs or not boxes:

@@ -22,9 +22,18 @@ from vivid_loom.sheets.tones import Tones
 __all__ = ["thread_pages"]
 
 PAPER: Final = Tones(
-    page="#ffffff", ink=INK, quiet=QUIET, rule=RULE, band="#f4f1ea", part="#ffffff",
-    wire_edge="#4a4d52", alarm="#a3211b", warn="#8a5a00", bar="#868a90", focus="#2b4a78",
-)  # fmt: skip
+    page="#ffffff",
+    ink=INK,
+    quiet=QUIET,
+    rule=RULE,
+    band="#f4f1ea",
+    part="#ffffff",
+    wire_edge="#4a4d52",
+    alarm="#a3211b",
+    warn="#8a5a00",
+    bar="#868a90",
+    focus="#2b4a78",
+)
 UNITS: Final = 1100.0  # screen units across the printed width
 ROW: Final = 41.0
 NAMES: Final = 190.0
@@ -53,10 +62,17 @@ def thread_pages(draft: Draft, setting: Setting) -> list[Page]:
     pages: list[Page] = []
     for first in range(0, len(draft.rows), count):
         items: list[Primitive] = [
-            Text((band.left + band.right) / 2, -4, fitted(band.name, band.right - band.left, 11),
-                 11, QUIET, False, "middle")
+            Text(
+                (band.left + band.right) / 2,
+                -4,
+                fitted(band.name, band.right - band.left, 11),
+                11,
+                QUIET,
+                False,
+                "middle",
+            )
             for band in axis.bands
-        ]  # fmt: skip
+        ]
         for index, row in enumerate(draft.rows[first : first + count]):
             middle = (index + 0.5) * ROW
             items += thread(draft, row, axis, middle, PAPER)

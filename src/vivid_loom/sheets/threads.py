@@ -51,8 +51,9 @@ def boat_axis(draft: Draft, left: float, right: float) -> Axis:
     boat = draft.aboard.boat
     areas = sorted((a for a in boat.areas if a.axis), key=lambda a: a.from_m)
     station_x = {station.id: station.x_m for station in boat.stations}
-    points = [station_x[end.station] for wire in draft.assembled.wires
-              for end in (wire.start, wire.end)]  # fmt: skip
+    points = [
+        station_x[end.station] for wire in draft.assembled.wires for end in (wire.start, wire.end)
+    ]
     counts = [1 + sum(a.from_m <= x < a.to_m for x in points) for a in areas]
     metres = [a.to_m - a.from_m for a in areas]
     shares = [
@@ -113,12 +114,14 @@ def _pill(x: float, y: float, text: str, tones: Tones) -> tuple[list[Primitive],
 
 def _plug_xs(draft: Draft, row: DraftedCircuit, axis: Axis) -> list[float]:
     station_x = {station.id: station.x_m for station in draft.aboard.boat.stations}
-    return sorted({
-        axis.at(station_x[end.station])
-        for wire in row.wires
-        for end in (wire.start, wire.end)
-        if end.kind == "plug"
-    })  # fmt: skip
+    return sorted(
+        {
+            axis.at(station_x[end.station])
+            for wire in row.wires
+            for end in (wire.start, wire.end)
+            if end.kind == "plug"
+        }
+    )
 
 
 def _spread(
@@ -148,8 +151,13 @@ def _spread(
     return aft, ahead
 
 
-def _clear_bars(xs: Sequence[float], low: float, high: float, chip: tuple[float, float],
-                pill: tuple[float, float]) -> list[float]:  # fmt: skip
+def _clear_bars(
+    xs: Sequence[float],
+    low: float,
+    high: float,
+    chip: tuple[float, float],
+    pill: tuple[float, float],
+) -> list[float]:
     """Keep plug bars on their wires: between the ends, and off the chip and pill."""
     bars: list[float] = []
     for wanted in xs:
@@ -205,8 +213,9 @@ def thread(
     places = [(axis.at(x), x >= feed_m - 0.02) for x in ends_m]
     aft, ahead = _spread(places, (chip_x, pill_r), 17)
     boxes = [*aft, *ahead]
-    strands = _strands(row, (aft, ahead), (chip_x, chip_x + chip_w), (pill_l, pill_r),
-                       (upper, inner))  # fmt: skip
+    strands = _strands(
+        row, (aft, ahead), (chip_x, chip_x + chip_w), (pill_l, pill_r), (upper, inner)
+    )
     dot_x = _home_x(draft, row, axis)
     items: list[Primitive] = []
     if dot_x is not None:
@@ -227,12 +236,14 @@ def thread(
             items += strip_mark(chip_x - 15, upper, tones)
     reach = [x for strand in strands for x, _ in strand.points]
     pill_span = (pill_l, pill_r) if text else (chip_x, chip_x + chip_w)
-    bars = _clear_bars(_plug_xs(draft, row, axis), min(reach), max(reach),
-                       (chip_x, chip_x + chip_w), pill_span)  # fmt: skip
+    bars = _clear_bars(
+        _plug_xs(draft, row, axis), min(reach), max(reach), (chip_x, chip_x + chip_w), pill_span
+    )
     for x in bars:
         for shift in (-3.2, 1.2):
-            items.append(Rect(x + shift, upper - 6, 2.4, lower - upper + 12, tones.part,
-                              tones.ink, 0.8))  # fmt: skip
+            items.append(
+                Rect(x + shift, upper - 6, 2.4, lower - upper + 12, tones.part, tones.ink, 0.8)
+            )
     if dot_x is not None:
         items.append(Circle(dot_x, lower, 3.2, tones.part, tones.ink, 1.2))
     for x in boxes:
@@ -241,9 +252,12 @@ def thread(
 
 
 def _strands(
-    row: DraftedCircuit, boxes: tuple[list[float], list[float]], chip: tuple[float, float],
-    pill: tuple[float, float], levels: tuple[float, float],
-) -> list[_Strand]:  # fmt: skip
+    row: DraftedCircuit,
+    boxes: tuple[list[float], list[float]],
+    chip: tuple[float, float],
+    pill: tuple[float, float],
+    levels: tuple[float, float],
+) -> list[_Strand]:
     aft, ahead = boxes
     upper, inner = levels
     has_pill = pill[0] > chip[1]

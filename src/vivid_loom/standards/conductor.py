@@ -45,10 +45,22 @@ class AwgRow(NamedTuple):
 
 
 AWG_ROWS: Final = (
-    AwgRow(18, 7.95), AwgRow(16, 4.99), AwgRow(14, 3.14), AwgRow(12, 1.98), AwgRow(10, 1.24),
-    AwgRow(8, 0.778), AwgRow(6, 0.491), AwgRow(4, 0.308), AwgRow(3, 0.245), AwgRow(2, 0.194),
-    AwgRow(1, 0.154), AwgRow(0, 0.122), AwgRow(-1, 0.0967), AwgRow(-2, 0.0766), AwgRow(-3, 0.0608),
-)  # fmt: skip
+    AwgRow(18, 7.95),
+    AwgRow(16, 4.99),
+    AwgRow(14, 3.14),
+    AwgRow(12, 1.98),
+    AwgRow(10, 1.24),
+    AwgRow(8, 0.778),
+    AwgRow(6, 0.491),
+    AwgRow(4, 0.308),
+    AwgRow(3, 0.245),
+    AwgRow(2, 0.194),
+    AwgRow(1, 0.154),
+    AwgRow(0, 0.122),
+    AwgRow(-1, 0.0967),
+    AwgRow(-2, 0.0766),
+    AwgRow(-3, 0.0608),
+)
 
 
 class Class5Row(NamedTuple):
@@ -59,16 +71,39 @@ class Class5Row(NamedTuple):
 
 
 CLASS5_ROWS: Final = (
-    Class5Row(0.5, 40.1), Class5Row(0.75, 26.7), Class5Row(1, 20.0), Class5Row(1.5, 13.7),
-    Class5Row(2.5, 8.21), Class5Row(4, 5.09), Class5Row(6, 3.39), Class5Row(10, 1.95),
-    Class5Row(16, 1.24), Class5Row(25, 0.795), Class5Row(35, 0.565), Class5Row(50, 0.393),
-    Class5Row(70, 0.277), Class5Row(95, 0.210), Class5Row(120, 0.164),
-)  # fmt: skip
+    Class5Row(0.5, 40.1),
+    Class5Row(0.75, 26.7),
+    Class5Row(1, 20.0),
+    Class5Row(1.5, 13.7),
+    Class5Row(2.5, 8.21),
+    Class5Row(4, 5.09),
+    Class5Row(6, 3.39),
+    Class5Row(10, 1.95),
+    Class5Row(16, 1.24),
+    Class5Row(25, 0.795),
+    Class5Row(35, 0.565),
+    Class5Row(50, 0.393),
+    Class5Row(70, 0.277),
+    Class5Row(95, 0.210),
+    Class5Row(120, 0.164),
+)
 
 SAE_CIRCULAR_MILS: Final = {
-    18: 1537, 16: 2336, 14: 3702, 12: 5833, 10: 9343, 8: 14810, 6: 24538, 4: 37360, 2: 62450,
-    1: 77790, 0: 98980, -1: 125100, -2: 158600, -3: 205500,
-}  # fmt: skip
+    18: 1537,
+    16: 2336,
+    14: 3702,
+    12: 5833,
+    10: 9343,
+    8: 14810,
+    6: 24538,
+    4: 37360,
+    2: 62450,
+    1: 77790,
+    0: 98980,
+    -1: 125100,
+    -2: 158600,
+    -3: 205500,
+}
 CIRCULAR_MIL_MM2: Final = math.pi / 4 * 0.0254**2
 
 SIZING_LADDER: Final[dict[str, tuple[Gauge, ...]]] = {

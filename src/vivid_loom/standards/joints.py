@@ -36,12 +36,25 @@ class Recipe(NamedTuple):
 RECIPES: Final[dict[Zone, Recipe]] = {
     "dry console": Recipe("nylon, double crimp", "heat-shrink", "", False, False, "spray", 80.0),
     "wet": Recipe("adhesive heat-shrink", "adhesive heat-shrink", "", True, True, "spray", 90.0),
-    "bilge": Recipe("adhesive heat-shrink", "adhesive heat-shrink",
-                    "second adhesive sleeve, 25 mm past both ends", True, True, "submersible",
-                    90.0),
-    "engine": Recipe("bare, tinned, high-temperature", "adhesive heat-shrink, 125 °C",
-                     "braided sleeve against chafe", True, True, "spray", 125.0),
-}  # fmt: skip
+    "bilge": Recipe(
+        "adhesive heat-shrink",
+        "adhesive heat-shrink",
+        "second adhesive sleeve, 25 mm past both ends",
+        True,
+        True,
+        "submersible",
+        90.0,
+    ),
+    "engine": Recipe(
+        "bare, tinned, high-temperature",
+        "adhesive heat-shrink, 125 °C",
+        "braided sleeve against chafe",
+        True,
+        True,
+        "spray",
+        125.0,
+    ),
+}
 
 
 def zone_of(water: Water, *, engine_heat: bool) -> Zone:

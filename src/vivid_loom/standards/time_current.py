@@ -24,30 +24,51 @@ _NEVER: Final = math.inf
 
 BANDS: Final[dict[str, tuple[Gate, ...]]] = {
     "blade fuse": (
-        Gate(1.10, _HUNDRED_HOURS_S, _NEVER), Gate(1.35, 0.75, 1800.0), Gate(1.60, 0.25, 50.0),
-        Gate(2.00, 0.15, 5.0), Gate(3.50, 0.04, 0.5), Gate(6.00, 0.02, 0.1),
+        Gate(1.10, _HUNDRED_HOURS_S, _NEVER),
+        Gate(1.35, 0.75, 1800.0),
+        Gate(1.60, 0.25, 50.0),
+        Gate(2.00, 0.15, 5.0),
+        Gate(3.50, 0.04, 0.5),
+        Gate(6.00, 0.02, 0.1),
     ),
     "large blade fuse": (
-        Gate(1.10, _HUNDRED_HOURS_S, _NEVER), Gate(1.35, 60.0, 1800.0), Gate(2.00, 2.0, 60.0),
-        Gate(3.50, 0.2, 7.0), Gate(6.00, 0.04, 1.0),
+        Gate(1.10, _HUNDRED_HOURS_S, _NEVER),
+        Gate(1.35, 60.0, 1800.0),
+        Gate(2.00, 2.0, 60.0),
+        Gate(3.50, 0.2, 7.0),
+        Gate(6.00, 0.04, 1.0),
     ),
     "bolt-down fuse": (
-        Gate(1.10, 14_400.0, _NEVER), Gate(1.35, 120.0, 1800.0), Gate(2.00, 1.0, 15.0),
-        Gate(3.50, 0.3, 5.0), Gate(6.00, 0.1, 1.0),
+        Gate(1.10, 14_400.0, _NEVER),
+        Gate(1.35, 120.0, 1800.0),
+        Gate(2.00, 1.0, 15.0),
+        Gate(3.50, 0.3, 5.0),
+        Gate(6.00, 0.1, 1.0),
     ),
     "post fuse": (
-        Gate(1.10, 14_400.0, _NEVER), Gate(1.35, 60.0, 1800.0), Gate(2.00, 1.0, 15.0),
-        Gate(3.50, 0.1, 2.0), Gate(6.00, 0.03, 0.3),
+        Gate(1.10, 14_400.0, _NEVER),
+        Gate(1.35, 60.0, 1800.0),
+        Gate(2.00, 1.0, 15.0),
+        Gate(3.50, 0.1, 2.0),
+        Gate(6.00, 0.03, 0.3),
     ),
     "class T fuse": (
-        Gate(1.10, 14_400.0, _NEVER), Gate(1.35, 60.0, 3600.0), Gate(2.00, 5.0, 60.0),
-        Gate(3.50, 0.3, 2.0), Gate(6.00, 0.03, 0.2), Gate(12.00, 0.002, 0.01),
+        Gate(1.10, 14_400.0, _NEVER),
+        Gate(1.35, 60.0, 3600.0),
+        Gate(2.00, 5.0, 60.0),
+        Gate(3.50, 0.3, 2.0),
+        Gate(6.00, 0.03, 0.2),
+        Gate(12.00, 0.002, 0.01),
     ),
     "breaker": (
-        Gate(1.05, 3600.0, _NEVER), Gate(1.35, 30.0, 3600.0), Gate(2.00, 6.0, 60.0),
-        Gate(4.00, 1.0, 12.0), Gate(6.00, 0.4, 6.0), Gate(10.00, 0.05, 1.0),
+        Gate(1.05, 3600.0, _NEVER),
+        Gate(1.35, 30.0, 3600.0),
+        Gate(2.00, 6.0, 60.0),
+        Gate(4.00, 1.0, 12.0),
+        Gate(6.00, 0.4, 6.0),
+        Gate(10.00, 0.05, 1.0),
     ),
-}  # fmt: skip
+}
 """Per family, rising. Only the blade's are a published gate; the breaker is a thermal one."""
 
 _FASTEST_S: Final = {"breaker": (0.004, 0.01)}  # a contact takes its time to part; our choice

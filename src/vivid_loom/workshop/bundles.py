@@ -68,15 +68,19 @@ def section(draft: Draft, run: Run, inside: tuple[Occupant, ...]) -> Section:
     bend = MOVING_BEND if run.swing else STILL_BEND
     conduit = run.enclosure == "conduit"
     return Section(
-        run=run, members=inside, packing=packing, diameter_mm=packing.diameter_mm,
+        run=run,
+        members=inside,
+        packing=packing,
+        diameter_mm=packing.diameter_mm,
         grown_mm=grown,
         needed_bore_mm=_needed_bore(run, area * growth, grown, len(inside)) if inside else None,
         fill_percent=100 * area / (math.pi / 4 * run.bore_mm**2) if run.bore_mm else None,
         fill_limit_percent=fill_limit_percent(len(inside)) if conduit and inside else None,
         bend_mm=bend * packing.diameter_mm,
-        supports=math.floor(run.length_m * 1000 / spacing + 1e-9), support_mm=spacing,
+        supports=math.floor(run.length_m * 1000 / spacing + 1e-9),
+        support_mm=spacing,
         grommet=first.area != last.area,
-    )  # fmt: skip
+    )
 
 
 def departures(

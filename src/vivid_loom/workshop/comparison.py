@@ -88,6 +88,9 @@ def compared(first: Draft, second: Draft) -> Comparison:
         if _told(a) != _told(b):
             circuits.append(Difference(f"{name} {row.planned.label}", _told(a), _told(b)))
     return Comparison(
-        first.aboard.profile.name, second.aboard.profile.name, _sums(first, second),
-        _findings(first, second), tuple(circuits),
-    )  # fmt: skip
+        first.aboard.profile.name,
+        second.aboard.profile.name,
+        _sums(first, second),
+        _findings(first, second),
+        tuple(circuits),
+    )

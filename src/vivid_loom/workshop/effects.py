@@ -65,11 +65,16 @@ def figures_of(draft: Draft) -> Figures:
     metres, wire_kg, copper_kg, cost = _wire_sums(draft)
     amps = sum(load.running_a or 0.0 for load in draft.aboard.loads.values())
     return Figures(
-        circuits=len(draft.circuits), wires=len(draft.assembled.wires), metres=metres,
-        wire_kg=wire_kg, copper_kg=copper_kg, cost=cost,
-        watts=amps * draft.aboard.boat.nominal_v, hours=bench_hours(draft),
+        circuits=len(draft.circuits),
+        wires=len(draft.assembled.wires),
+        metres=metres,
+        wire_kg=wire_kg,
+        copper_kg=copper_kg,
+        cost=cost,
+        watts=amps * draft.aboard.boat.nominal_v,
+        hours=bench_hours(draft),
         errors=sum(f.severity == "error" for f in draft.findings),
-    )  # fmt: skip
+    )
 
 
 def _gauges(draft: Draft) -> dict[str, str]:
@@ -96,10 +101,16 @@ def effect_words(change: Effect) -> str:
     """Say an effect in one line; 'changes no wire' where nothing moves."""
     by = change.by
     parts = [
-        _signed(by.wires, 0, "wires"), _signed(by.metres, 1, "m"), _signed(by.wire_kg, 1, "kg"),
-        _signed(by.watts, 0, "W"), _signed(by.hours, 1, "h"),
-        f"{change.regauged} circuits change gauge" if change.regauged > 1
-        else "1 circuit changes gauge" if change.regauged else "",
+        _signed(by.wires, 0, "wires"),
+        _signed(by.metres, 1, "m"),
+        _signed(by.wire_kg, 1, "kg"),
+        _signed(by.watts, 0, "W"),
+        _signed(by.hours, 1, "h"),
+        f"{change.regauged} circuits change gauge"
+        if change.regauged > 1
+        else "1 circuit changes gauge"
+        if change.regauged
+        else "",
         _signed(by.errors, 0, "error" if abs(by.errors) == 1 else "errors"),
-    ]  # fmt: skip
+    ]
     return ", ".join(part for part in parts if part) or "changes no wire"

@@ -95,8 +95,12 @@ def _rings(count: int) -> list[list[int]]:
         return [[count]] if count else [[]]
     most = count if count <= 5 else min(count, int(2.6 * np.sqrt(count)) + 2)
     least = max(2, most - 4)
-    return [[*inner, outer] for outer in range(least, most + 1) if outer <= count
-              for inner in _rings(count - outer)[:3]]  # fmt: skip
+    return [
+        [*inner, outer]
+        for outer in range(least, most + 1)
+        if outer <= count
+        for inner in _rings(count - outer)[:3]
+    ]
 
 
 def _ringed(radius: float, share: list[int]) -> Floats:
@@ -139,10 +143,12 @@ def _step(radii: Floats, at: Floats, outer: float, trust: float) -> Floats | Non
     row = np.arange(pairs)
     row_rim = pairs + np.arange(rims)
     rows = np.concatenate([row, row, row, row, row_rim, row_rim, row_rim])
-    cols = np.concatenate([2 * i, 2 * i + 1, 2 * j, 2 * j + 1, 2 * k, 2 * k + 1,
-                           np.full(rims, 2 * n)])  # fmt: skip
-    vals = np.concatenate([-gap[:, 0], -gap[:, 1], gap[:, 0], gap[:, 1], unit[:, 0], unit[:, 1],
-                           -np.ones(rims)])  # fmt: skip
+    cols = np.concatenate(
+        [2 * i, 2 * i + 1, 2 * j, 2 * j + 1, 2 * k, 2 * k + 1, np.full(rims, 2 * n)]
+    )
+    vals = np.concatenate(
+        [-gap[:, 0], -gap[:, 1], gap[:, 0], gap[:, 1], unit[:, 0], unit[:, 1], -np.ones(rims)]
+    )
     limit = np.concatenate([distance - radii[i] - radii[j], -(out[k] + radii[k])])
     cost = np.zeros(2 * n + 1)
     cost[-1] = 1.0
@@ -168,8 +174,9 @@ def _settled(radii: Floats, at: Floats) -> Floats:
     def room(x: Floats) -> Floats:
         c = x[:-1].reshape(n, 2)
         gap = c[i] - c[j]
-        return np.concatenate([(gap**2).sum(axis=1) - reach2,
-                               (x[-1] - radii) ** 2 - (c**2).sum(axis=1)])  # fmt: skip
+        return np.concatenate(
+            [(gap**2).sum(axis=1) - reach2, (x[-1] - radii) ** 2 - (c**2).sum(axis=1)]
+        )
 
     def slope(x: Floats) -> Floats:
         c = x[:-1].reshape(n, 2)
@@ -185,10 +192,13 @@ def _settled(radii: Floats, at: Floats) -> Floats:
     at, outer = _opened(radii, at)
     cost = np.append(np.zeros(2 * n), 1.0)
     done = minimize(
-        lambda x: x[-1], np.append(at.ravel(), outer), jac=lambda _: cost, method="SLSQP",
+        lambda x: x[-1],
+        np.append(at.ravel(), outer),
+        jac=lambda _: cost,
+        method="SLSQP",
         constraints={"type": "ineq", "fun": room, "jac": slope},
         options={"maxiter": 60, "ftol": 1e-6 * outer},
-    )  # fmt: skip
+    )
     return np.asarray(done.x[:-1].reshape(n, 2))
 
 

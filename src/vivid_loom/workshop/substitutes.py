@@ -40,10 +40,12 @@ def _in_stock(stock: Stock, family: str, rating_a: float) -> bool:
 def missing(done: Draft, stock: Stock) -> tuple[DraftedCircuit, ...]:
     """Return circuits and feeders whose device is not in stock."""
     return tuple(
-        row for row in done.rows
-        if row.sized and row.sized.protection
+        row
+        for row in done.rows
+        if row.sized
+        and row.sized.protection
         and not _in_stock(stock, row.planned.family, row.sized.protection.value)
-    )  # fmt: skip
+    )
 
 
 def _candidates(
@@ -70,9 +72,10 @@ def _candidates(
 def _errors(done: Draft, subject: str) -> dict[str, str]:
     """Return the errors that name a circuit, or something it runs short of, in words."""
     return {
-        f.code: f.sentence() for f in done.findings
+        f.code: f.sentence()
+        for f in done.findings
         if f.severity == "error" and subject in f.subjects
-    }  # fmt: skip
+    }
 
 
 def substitutes(done: Draft, model: Boat, circuit_id: str, stock: Stock) -> tuple[Substitute, ...]:
@@ -92,9 +95,13 @@ def substitutes(done: Draft, model: Boat, circuit_id: str, stock: Stock) -> tupl
     found: list[Substitute] = []
     for field, value, words in _candidates(done, row, stock):
         trial = Override(
-            subject=circuit_id, field=field, value=value, reason=f"for {asked}", initials="-",
+            subject=circuit_id,
+            field=field,
+            value=value,
+            reason=f"for {asked}",
+            initials="-",
             kind="substitution",
-        )  # fmt: skip
+        )
         order = set_override(trial)[1](dataclasses.replace(done.aboard.order, accepted=()))
         try:
             after = draft(order, model, done.catalogue)
