@@ -23,11 +23,21 @@ __all__ = [
 COLOUR_SOURCE: Final = Source("ABYC E-11", "DC colour table; letters IEC 60757")
 
 CODES: Final[dict[str, str]] = {
-    "BK": "black", "BN": "brown", "RD": "red", "OG": "orange", "YE": "yellow", "GN": "green",
-    "BU": "dark blue", "VT": "violet", "GY": "dark grey", "WH": "white", "PK": "pink",
+    "BK": "black",
+    "BN": "brown",
+    "RD": "red",
+    "OG": "orange",
+    "YE": "yellow",
+    "GN": "green",
+    "BU": "dark blue",
+    "VT": "violet",
+    "GY": "dark grey",
+    "WH": "white",
+    "PK": "pink",
     "TQ": "turquoise",
-    "LB": "light blue", "TN": "tan",
-}  # fmt: skip  # the last two are our own: IEC 60757 has one blue and no tan
+    "LB": "light blue",
+    "TN": "tan",
+}  # the last two are our own: IEC 60757 has one blue and no tan
 
 
 class InsulationColour(NamedTuple):

@@ -47,9 +47,20 @@ FAMILY_MAX_V: Final = {
 }  # typical, from memory; generic
 
 BLADE_COLOURS: Final[dict[float, str]] = {
-    1: "black", 2: "grey", 3: "violet", 4: "pink", 5: "tan", 7.5: "brown", 10: "red",
-    15: "light blue", 20: "yellow", 25: "clear", 30: "green", 35: "blue-green", 40: "orange",
-}  # fmt: skip  # ISO 8820-3
+    1: "black",
+    2: "grey",
+    3: "violet",
+    4: "pink",
+    5: "tan",
+    7.5: "brown",
+    10: "red",
+    15: "light blue",
+    20: "yellow",
+    25: "clear",
+    30: "green",
+    35: "blue-green",
+    40: "orange",
+}  # ISO 8820-3
 
 
 class DistanceRule(NamedTuple):
