@@ -22,8 +22,8 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from vivid_loom.boat import write_boat
 from vivid_loom.demo.generated import generated
-from vivid_loom.desktop.main_window import RUNS, MainWindow
-from vivid_loom.desktop.session import Session
+from vivid_loom.desktop.frame.window import RUNS, MainWindow
+from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import draft
 from vivid_loom.order import move_loads, write_order
 from vivid_loom.workshop.packing import pack

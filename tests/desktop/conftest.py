@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QApplication, QDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
-from vivid_loom.desktop.main_window import MainWindow
-from vivid_loom.desktop.session import Session
+from vivid_loom.desktop.frame.window import MainWindow
+from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import read_order, write_order
 
 

@@ -10,9 +10,9 @@ from pytestqt.qtbot import QtBot
 
 from vivid_loom.boat import read_boat
 from vivid_loom.demo import DEMO_FOLDER
-from vivid_loom.desktop.main_window import MainWindow
-from vivid_loom.desktop.recent import recent_orders, remember
-from vivid_loom.desktop.session import Session
+from vivid_loom.desktop.frame.window import MainWindow
+from vivid_loom.desktop.work.recent import recent_orders, remember
+from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import change_run, read_order, set_heading, write_order
 
 Open = Callable[[Path], MainWindow]

@@ -9,11 +9,11 @@ from PySide6.QtGui import QImage, QTextDocument
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER
-from vivid_loom.desktop.compare_dialog import CompareDialog
-from vivid_loom.desktop.keel_strip import advice
-from vivid_loom.desktop.main_window import MainWindow
-from vivid_loom.desktop.stock_dialog import StockDialog
-from vivid_loom.desktop.why_text import PLOT
+from vivid_loom.desktop.frame.keel_strip import advice
+from vivid_loom.desktop.frame.window import MainWindow
+from vivid_loom.desktop.order.compare import CompareDialog
+from vivid_loom.desktop.why.stock import StockDialog
+from vivid_loom.desktop.why.text import PLOT
 from vivid_loom.order import Override
 
 Open = Callable[[Path], MainWindow]

@@ -10,11 +10,11 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QComboBox, QDialog, QFileDialog, QInputDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
-from vivid_loom.desktop.catalogue_dialog import CatalogueDialog
-from vivid_loom.desktop.import_dialog import ImportDialog
-from vivid_loom.desktop.loads_stage import LoadsStage
-from vivid_loom.desktop.main_window import LOADS, MainWindow
-from vivid_loom.desktop.supply_dialog import SpareDialog, SupplyDialog
+from vivid_loom.desktop.frame.window import LOADS, MainWindow
+from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
+from vivid_loom.desktop.loads.import_dialog import ImportDialog
+from vivid_loom.desktop.loads.stage import LoadsStage
+from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
 
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
 

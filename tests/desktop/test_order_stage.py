@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QDialog
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER
-from vivid_loom.desktop.boat_dialog import BoatDialog
-from vivid_loom.desktop.main_window import ORDER, MainWindow
-from vivid_loom.desktop.order_dialog import OrderDialog, boat_choices
-from vivid_loom.desktop.theme import LIGHT
+from vivid_loom.desktop.frame.window import ORDER, MainWindow
+from vivid_loom.desktop.order.new_boat import BoatDialog
+from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
+from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.order import read_order
 
 Open = Callable[[Path], MainWindow]

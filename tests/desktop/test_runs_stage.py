@@ -7,9 +7,9 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
-from vivid_loom.desktop.main_window import RUNS, MainWindow
-from vivid_loom.desktop.run_dialogs import AreaDialog, NewRunDialog, RunDialog, StationDialog
-from vivid_loom.desktop.runs_stage import RunsStage
+from vivid_loom.desktop.frame.window import RUNS, MainWindow
+from vivid_loom.desktop.runs.dialogs import AreaDialog, NewRunDialog, RunDialog, StationDialog
+from vivid_loom.desktop.runs.stage import RunsStage
 from vivid_loom.quantities.grid import grid_of_text
 
 Answer = Callable[[Callable[[QDialog], None]], list[str]]

@@ -10,11 +10,11 @@ from PySide6.QtGui import QGuiApplication
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
-from vivid_loom.desktop.finder import Finder, targets
-from vivid_loom.desktop.main_window import LOADS, PACKET, THREADS, MainWindow
-from vivid_loom.desktop.theme import DARK
-from vivid_loom.desktop.thread_rows import GROUPS, SORTS, arrange
-from vivid_loom.desktop.why_text import PLOT, why_html
+from vivid_loom.desktop.frame.finder import Finder, targets
+from vivid_loom.desktop.frame.window import LOADS, PACKET, THREADS, MainWindow
+from vivid_loom.desktop.threads.rows import GROUPS, SORTS, arrange
+from vivid_loom.desktop.why.text import PLOT, why_html
+from vivid_loom.desktop.widgets.theme import DARK
 from vivid_loom.order import Override, read_order, set_override, write_order
 from vivid_loom.sheets import packet_tables
 

@@ -11,8 +11,8 @@ from vivid_loom.boat import Boat, Run, read_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.drafting import Decision, Draft, DraftError, draft
-from vivid_loom.drafting.assemble import cut_decision
-from vivid_loom.drafting.route import RouteMap
+from vivid_loom.drafting.making.assemble import cut_decision
+from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.order import Order, Override, set_override
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.ampacity import ampacity_a

@@ -26,7 +26,7 @@ from tests.changes import (
 from tests.drafting import test_makers, test_rules, test_rules_runs
 from vivid_loom.boat import Boat, Bond, Lead, Recorded
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.drafting.verify import kinds
+from vivid_loom.drafting.rules.verify import kinds
 from vivid_loom.order import Order
 from vivid_loom.sheets.rules_text import rules_markdown
 

@@ -9,7 +9,7 @@ from tests.drafting import test_every_rule, test_rules
 from vivid_loom.boat import Boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, Finding, draft
-from vivid_loom.drafting.fixes import fix_of
+from vivid_loom.drafting.rules.fixes import fix_of
 from vivid_loom.order import Order
 
 

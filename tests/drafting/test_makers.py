@@ -7,7 +7,7 @@ import pytest
 from vivid_loom.boat import Boat, MakerLength
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.drafting.makers import loop_to_m, table_row
+from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
 from vivid_loom.order import Order, Override, change_loads, set_override
 
 CODES = ("S12", "S13", "S14")

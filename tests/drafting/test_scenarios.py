@@ -7,7 +7,7 @@ import pytest
 from vivid_loom.boat import Boat, Evidence, generic_loads
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import SCENARIOS, Draft, draft, scenario_total
-from vivid_loom.drafting.propose import proposals
+from vivid_loom.drafting.after.propose import proposals
 from vivid_loom.order import Order, change_loads, change_supply, fit_helm
 
 STOCK = shipped_catalogue()

@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 from vivid_loom.boat import Evidence, Lead, Load
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting.errors import DraftError
-from vivid_loom.drafting.ladder import ladder_of
+from vivid_loom.drafting.making.plugs import PlugBoard
+from vivid_loom.drafting.making.terminate import end_steps, terminate_plug, terminate_point
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point
-from vivid_loom.drafting.plugs import PlugBoard
-from vivid_loom.drafting.protect import wanted_rating
-from vivid_loom.drafting.size import allowed_rating_a
-from vivid_loom.drafting.terminate import end_steps, terminate_plug, terminate_point
+from vivid_loom.drafting.places.protect import wanted_rating
+from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
+from vivid_loom.drafting.sizing.ladder import ladder_of
 from vivid_loom.order import PROFILES
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.joints import RECIPES, Zone

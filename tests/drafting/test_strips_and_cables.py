@@ -10,8 +10,8 @@ from tests.changes import Setup, boat, chained, circuit, drafted, load, profile,
 from vivid_loom.boat import Boat, Bond, Near
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.occupants import occupants
-from vivid_loom.drafting.protect import wanted_rating
+from vivid_loom.drafting.after.occupants import occupants
+from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.order import Order
 from vivid_loom.sheets import packet_tables
 from vivid_loom.standards.colours import InsulationColour

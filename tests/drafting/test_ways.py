@@ -10,7 +10,7 @@ import pytest
 from vivid_loom.boat import Boat, Run, Station, Swing, changed_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, DraftError, built_wires, draft
-from vivid_loom.drafting.route import RouteMap
+from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.order import (
     Order,
     add_run,

@@ -11,7 +11,7 @@ from tests.changes import Setup, drafted, load, nothing, override, supply
 from vivid_loom.boat import Boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.coordination import selective_to_a
+from vivid_loom.drafting.sizing.coordination import selective_to_a
 from vivid_loom.order import Order
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards import ampacity, conductor, duty, short_circuit, time_current

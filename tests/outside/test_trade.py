@@ -10,8 +10,8 @@ from vivid_loom.boat import Boat, Evidence, Lead, Load
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.drafting.protect import wanted_rating
-from vivid_loom.drafting.route import RouteMap
+from vivid_loom.drafting.places.protect import wanted_rating
+from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.order import Order
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.colours import colour_schemes

@@ -8,7 +8,7 @@ import pytest
 from vivid_loom.boat import Boat, Swing
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.drafting.occupants import occupants
+from vivid_loom.drafting.after.occupants import occupants
 from vivid_loom.order import Order, Spare, add_spare, change_run
 from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.sheets.section_drawing import section_items

@@ -5,8 +5,8 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
 
-from vivid_loom.desktop.main_window import MainWindow
-from vivid_loom.desktop.session import Session
+from vivid_loom.desktop.frame.window import MainWindow
+from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import DraftError
 from vivid_loom.quantities.document import DocumentError
 

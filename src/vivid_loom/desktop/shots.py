@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
-from vivid_loom.desktop.compare_dialog import CompareDialog
-from vivid_loom.desktop.findings_list import FindingsList
-from vivid_loom.desktop.main_window import LOADS, ORDER, PACKET, RUNS, THREADS, MainWindow
-from vivid_loom.desktop.stock_dialog import StockDialog
-from vivid_loom.desktop.theme import DARK, LIGHT
+from vivid_loom.desktop.frame.findings_list import FindingsList
+from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, RUNS, THREADS, MainWindow
+from vivid_loom.desktop.order.compare import CompareDialog
+from vivid_loom.desktop.why.stock import StockDialog
+from vivid_loom.desktop.widgets.theme import DARK, LIGHT
 
 __all__ = ["take_shots"]
 

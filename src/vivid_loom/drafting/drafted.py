@@ -3,21 +3,21 @@
 from functools import cached_property
 
 from vivid_loom.catalogue import Catalogue
-from vivid_loom.drafting.allocate import Allocation
-from vivid_loom.drafting.assemble import Assembled, Wire
-from vivid_loom.drafting.bonds import DraftedBond
-from vivid_loom.drafting.colour import Colours
-from vivid_loom.drafting.coordination import Fault
-from vivid_loom.drafting.existing import Reuse
-from vivid_loom.drafting.feeders import FeederNeed
+from vivid_loom.drafting.beside.bonds import DraftedBond
+from vivid_loom.drafting.beside.existing import Reuse
+from vivid_loom.drafting.beside.recorded import DraftedRecord
+from vivid_loom.drafting.beside.spares import DraftedSpare
 from vivid_loom.drafting.findings import Finding
-from vivid_loom.drafting.planned import Planned
-from vivid_loom.drafting.recorded import DraftedRecord
-from vivid_loom.drafting.resolve import Aboard
-from vivid_loom.drafting.route import Path
-from vivid_loom.drafting.sized import Sized
-from vivid_loom.drafting.spares import DraftedSpare
-from vivid_loom.drafting.switch import HelmSwitch
+from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.making.assemble import Assembled, Wire
+from vivid_loom.drafting.making.colour import Colours
+from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.drafting.places.allocate import Allocation
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.route import Path
+from vivid_loom.drafting.sizing.coordination import Fault
+from vivid_loom.drafting.sizing.needs import FeederNeed
+from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.order import Acceptance
 from vivid_loom.quantities import record
 

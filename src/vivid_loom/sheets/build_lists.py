@@ -5,8 +5,8 @@ from collections import defaultdict
 from typing import Final
 
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.assemble import End, Wire
-from vivid_loom.drafting.terminate import end_steps
+from vivid_loom.drafting.making.assemble import End, Wire
+from vivid_loom.drafting.making.terminate import end_steps
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2

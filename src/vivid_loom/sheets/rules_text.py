@@ -2,8 +2,8 @@
 
 from typing import Final
 
-from vivid_loom.drafting.fixes import can_fix
-from vivid_loom.drafting.verify import kinds
+from vivid_loom.drafting.rules.fixes import can_fix
+from vivid_loom.drafting.rules.verify import kinds
 
 __all__ = ["rules_markdown"]
 

@@ -4,7 +4,7 @@ from collections import Counter
 from typing import Final
 
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.switch import lamp_intents
+from vivid_loom.drafting.making.switch import lamp_intents
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.protection import BLADE_COLOURS

@@ -1,0 +1,293 @@
+"""Opening, saving, making and duplicating orders: everything that touches files."""
+
+from __future__ import annotations
+
+import dataclasses
+import shutil
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QDialog, QFileDialog, QMessageBox
+
+from vivid_loom.boat import HullChanges, write_boat
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.order.new_boat import BoatDialog
+from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
+from vivid_loom.desktop.work.recent import recent_orders, remember
+from vivid_loom.desktop.work.session import Session, state_folder
+from vivid_loom.drafting import DraftError
+from vivid_loom.order import ChangedOnDiskError, Order, write_order
+from vivid_loom.quantities.document import DocumentError
+
+if TYPE_CHECKING:
+    from vivid_loom.desktop.frame.window import MainWindow
+
+__all__ = ["FileActions"]
+
+Buttons = QMessageBox.StandardButton
+
+
+class FileActions(QObject):
+    """What the file menu and the queue's buttons do."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
+        self._window = window
+
+    @property
+    def session(self) -> Session:
+        """The window's session."""
+        return self._window.session
+
+    def _own_folder(self) -> Path:
+        here = self.session.path.parent
+        return Path.home() if here.resolve() == DEMO_FOLDER.resolve() else here
+
+    def open_order(self, path: Path) -> bool:
+        """Open another order; unsaved edits are asked about first."""
+        if path.resolve() == self.session.path.resolve() or not self.may_leave():
+            return False
+        try:
+            self.session.open(path)
+        except (DocumentError, DraftError) as error:
+            self._window.say(str(error))
+            return False
+        remember(state_folder(), path)
+        self._window.order_opened()
+        self.offer_recovery()
+        return True
+
+    def ask_open(self) -> None:
+        """Ask for an order to open."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._window, "Open order", str(self._own_folder()), "Orders (*.loom.json)"
+        )
+        if name:
+            self.open_order(Path(name))
+
+    def recent(self) -> tuple[Path, ...]:
+        """Return the orders opened lately."""
+        return recent_orders(state_folder())
+
+    def offer_recovery(self) -> None:
+        """Offer edits that a crash left behind."""
+        found = self.session.recovered
+        if found is None:
+            return
+        other = (
+            " They began from another state of the file than stands now; taking them puts the "
+            "order back to how it was edited."
+            if self.session.recovered_from_elsewhere
+            else ""
+        )
+        answer = QMessageBox.question(
+            self._window,
+            "Edits that were not saved",
+            f"{found.edits} edits of hull {found.order.hull} were not saved, the last one: "
+            f"{found.edit}. Take them back?{other}",
+            Buttons.Yes | Buttons.Discard | Buttons.Cancel,
+        )
+        if answer == Buttons.Yes and self.session.recover():
+            self._window.say("The unsaved edits are back; Ctrl+S saves them.")
+        elif answer == Buttons.Discard:
+            self.session.discard_unsaved()
+
+    def save(self) -> bool:
+        """Save in place; what may not be written to is saved under another name."""
+        if self.session.read_only:
+            return self.ask_save_as()
+        try:
+            self.session.save()
+        except ChangedOnDiskError:
+            return self._save_over_changes()
+        except OSError as error:
+            self._window.say(f"Cannot save: {error.strerror or error}. Nothing is lost.")
+            return False
+        self._saved()
+        return True
+
+    def _save_over_changes(self) -> bool:
+        answer = QMessageBox.question(
+            self._window,
+            "Changed on disk",
+            f"{self.session.path.name} was changed by another program since it was read. "
+            "Save over those changes? No asks for another name.",
+            Buttons.Yes | Buttons.No | Buttons.Cancel,
+        )
+        if answer == Buttons.No:
+            return self.ask_save_as()
+        if answer != Buttons.Yes:
+            return False
+        try:
+            self.session.save(over_changes=True)
+        except OSError as error:
+            self._window.say(f"Cannot save: {error.strerror or error}. Nothing is lost.")
+            return False
+        self._saved()
+        return True
+
+    def ask_save_as(self) -> bool:
+        """Ask for a name and save there."""
+        name, _ = QFileDialog.getSaveFileName(
+            self._window,
+            "Save order",
+            str(self._own_folder() / self.session.path.name),
+            "Orders (*.loom.json)",
+        )
+        return bool(name) and self.save_as(Path(name))
+
+    def save_as(self, path: Path) -> bool:
+        """Save under another name; shipped data is never written to."""
+        if path.parent.resolve() == DEMO_FOLDER.resolve():
+            self._window.say("The demo's folder is never written to; choose another.")
+            return False
+        try:
+            self.session.save_as(path)
+        except OSError as error:
+            reason = error.strerror or str(error)
+            self._window.say(f"Cannot save {path}: {reason}. Nothing is lost.")
+            return False
+        self._saved()
+        return True
+
+    def _saved(self) -> None:
+        remember(state_folder(), self.session.path)
+        self._window.say(f"Saved {self.session.path}")
+        self._window.refresh()
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved edits; tell whether the order may be left."""
+        if self.session.undo_stack.isClean():
+            return True
+        answer = QMessageBox.question(
+            self._window,
+            "Unsaved edits",
+            "Save the edits to this order first?",
+            Buttons.Save | Buttons.Discard | Buttons.Cancel,
+        )
+        if answer == Buttons.Save:
+            return self.save()
+        if answer == Buttons.Discard:
+            self.session.discard_unsaved()
+        return answer == Buttons.Discard
+
+    def file_changed(self) -> None:
+        """Another program has written the file: reload it, or keep what is here."""
+        if not self.session.undo_stack.isClean():
+            self._window.say(
+                f"{self.session.path.name} was changed by another program. Your edits stand; "
+                "saving asks before it writes over those changes."
+            )
+            return
+        path = self.session.path
+        try:
+            self.session.open(path)
+        except (DocumentError, DraftError) as error:
+            self._window.say(f"Changed by another program, and cannot be read now: {error}")
+            return
+        self._window.order_opened()
+        self._window.say(f"{path.name} was changed by another program and is read again.")
+
+    def _make(self, dialog: OrderDialog, change: dict[str, object]) -> bool:
+        order: Order = dataclasses.replace(dialog.order, **change)  # type: ignore[arg-type]
+        return self._make_at(dialog.path, order)
+
+    def _make_at(self, path: Path, order: Order) -> bool:
+        try:
+            source, boat = self.session.path.parent / order.boat, path.parent / order.boat
+            own = source.parent.resolve() != DEMO_FOLDER.resolve()
+            if own and source.exists() and not boat.exists():
+                shutil.copyfile(source, boat)
+            write_order(path, order)
+        except OSError as error:
+            self._window.say(f"Cannot write {path}: {error.strerror}")
+            return False
+        return self.open_order(path)
+
+    def _ask_order(self, start: Order | None) -> OrderDialog | None:
+        folder = self._own_folder()
+        boats = boat_choices(folder, DEMO_FOLDER)
+        dialog = OrderDialog(boats, folder, self.session.shop, start, self._window)
+        return dialog if dialog.exec() == QDialog.DialogCode.Accepted else None
+
+    def new_order(self) -> None:
+        """Ask for a new order and open it."""
+        if dialog := self._ask_order(None):
+            self._make(dialog, {})
+
+    def duplicate(self) -> None:
+        """Make an order that starts from this one's decisions."""
+        if dialog := self._ask_order(self.session.order):
+            self._make(dialog, {})
+
+    def change_order(self) -> None:
+        """Start an order on the same hull from what is built in it."""
+        order = self.session.order
+        if not order.built:
+            self._window.say("Nothing is recorded as built yet: record it first.")
+            return
+        if dialog := self._ask_order(order):
+            self._make(dialog, {"built": order.built, "based_on": order.hull})
+
+    def new_boat(self) -> None:
+        """Ask for a boat, write its file, and go on to the first order on it."""
+        asked = BoatDialog(self._window.tones, self._window)
+        if asked.exec() != QDialog.DialogCode.Accepted:
+            return
+        boat = asked.boat
+        name, _ = QFileDialog.getSaveFileName(
+            self._window,
+            "Save boat",
+            str(self._own_folder() / f"{boat.id}.boat.json"),
+            "Boats (*.boat.json)",
+        )
+        if not name:
+            return
+        path = Path(name)
+        try:
+            write_boat(path, boat)
+        except OSError as error:
+            self._window.say(f"Cannot write {path}: {error.strerror}")
+            return
+        boats = boat_choices(path.parent)
+        dialog = OrderDialog(boats, path.parent, self.session.shop, None, self._window)
+        dialog.boat.setCurrentIndex(max(0, dialog.boat.findData(path.name)))
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self._make(dialog, {})
+
+    def put_into_model(self) -> None:
+        """Write the boat as this hull has it as a model, and let the order go on from there."""
+        if self.session.order.hull_changes == HullChanges():
+            self._window.say("This hull is as its model says; there is nothing to put into it.")
+            return
+        name, _ = QFileDialog.getSaveFileName(
+            self._window,
+            "Model with this hull's measuring",
+            str(self._own_folder() / self.session.order.boat),
+            "Boats (*.boat.json)",
+        )
+        if name:
+            self.write_model(Path(name))
+
+    def write_model(self, path: Path) -> bool:
+        """Write the boat as this hull has it; the shipped models are never written to."""
+        if path.parent.resolve() == DEMO_FOLDER.resolve():
+            self._window.say("The demo's folder is never written to; choose another.")
+            return False
+        try:
+            write_boat(path, self.session.boat)
+        except OSError as error:
+            self._window.say(f"Cannot write {path}: {error.strerror}")
+            return False
+        self._window.say(f"{path.name} has this hull's stations, runs and blocks now.")
+        return True
+
+    def choose_folder(self) -> None:
+        """Show the queue of another folder."""
+        name = QFileDialog.getExistingDirectory(
+            self._window, "Folder of orders", str(self._own_folder())
+        )
+        if name:
+            self._window.order_stage.folder = Path(name)
+            self._window.order_stage.refresh_queue()

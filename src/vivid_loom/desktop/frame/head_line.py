@@ -1,0 +1,90 @@
+"""Which hull, due when, in what state, with how many findings."""
+
+import datetime
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QIcon, QPainter, QPixmap, QResizeEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+
+from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.desktop.widgets.theme import LIGHT
+from vivid_loom.desktop.widgets.thread_figures import mark
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.tones import Tones
+
+__all__ = ["HeadLine"]
+
+
+def _severity_icon(severity: str, tones: Tones) -> QIcon:
+    """Return the shape of a severity, as it stands beside a row."""
+    picture = QPixmap(28, 28)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.scale(2, 2)
+    play(painter, mark(7, 7, severity, tones))
+    painter.end()
+    return QIcon(picture)
+
+
+class HeadLine(QWidget):
+    """Signals:
+
+    findings_asked: the findings count was pressed.
+    find_asked: the search field was pressed.
+    """
+
+    findings_asked = Signal()
+    find_asked = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(46)
+        self.title = QLabel()
+        self.title.setProperty("title", True)
+        self.subtitle = QLabel()
+        self.subtitle.setProperty("quiet", True)
+        self.due = QLabel()
+        self.state = QLabel()
+        self.findings = QPushButton()
+        self.findings.setObjectName("findings")
+        self.units = QLabel()
+        self.units.setProperty("quiet", True)
+        self.seek = QPushButton()
+        self.tones = LIGHT
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(16, 4, 14, 4)
+        layout.setSpacing(16)
+        for widget in (self.title, self.subtitle):
+            layout.addWidget(widget)
+        layout.addStretch(1)
+        right: tuple[QWidget, ...] = (self.due, self.state, self.findings, self.seek, self.units)
+        for part in right:
+            layout.addWidget(part)
+        self.findings.clicked.connect(self.findings_asked)
+        self.seek.clicked.connect(self.find_asked)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        roomy = self.width() >= 1180
+        self.subtitle.setVisible(roomy)
+        self.seek.setText("Find anything    Ctrl+K" if roomy else "Find  Ctrl+K")
+
+    def set_tones(self, tones: Tones) -> None:
+        """Use a theme's neutral colours."""
+        self.tones = tones
+
+    def set_draft(self, draft: Draft, due: datetime.date, *, modified: bool) -> None:
+        """Show an order's heading."""
+        order, profile = draft.aboard.order, draft.aboard.profile
+        self.title.setText(f"{draft.aboard.boat.name} · hull {order.hull}")
+        self.subtitle.setText(order.title + ("  (unsaved)" if modified else ""))
+        self.due.setText(f"harness due {due:%a} {due.day} {due:%b %Y}")
+        self.state.setText(order.state.replace("_", " "))
+        errors = sum(f.severity == "error" for f in draft.findings)
+        judge = sum(f.severity == "judge" for f in draft.findings)
+        self.findings.setText(
+            f"{errors} errors · {judge} to judge" if errors or judge else "no findings open"
+        )
+        severity = "error" if errors else "judge" if judge else ""
+        self.findings.setIcon(_severity_icon(severity, self.tones) if severity else QIcon())
+        self.units.setText(f"{profile.series.replace('mm2', 'mm²')} · {profile.units}")

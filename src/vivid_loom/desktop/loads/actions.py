@@ -1,0 +1,181 @@
+"""What the buttons and keys of the Loads stage do."""
+
+from __future__ import annotations
+
+import dataclasses
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
+
+from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
+from vivid_loom.desktop.loads.dialog_controls import ids_aboard
+from vivid_loom.desktop.loads.import_dialog import ImportDialog
+from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
+from vivid_loom.order import (
+    Order,
+    add_fit,
+    add_spare,
+    change_loads,
+    move_loads,
+    remove_loads,
+    remove_spare,
+)
+from vivid_loom.order.new_loads import FEEDINGS, refed
+from vivid_loom.quantities.document import DocumentError
+from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
+
+if TYPE_CHECKING:
+    from vivid_loom.desktop.loads.stage import LoadsStage
+    from vivid_loom.desktop.work.session import Session
+
+__all__ = ["LoadActions"]
+
+
+class LoadActions(QObject):
+    """Asks, then edits the loads of a stage's session."""
+
+    def __init__(self, stage: LoadsStage) -> None:
+        super().__init__(stage)
+        self._stage = stage
+
+    @property
+    def session(self) -> Session:
+        """The stage's session."""
+        return self._stage.session
+
+    def add_from_catalogue(self) -> None:
+        """Ask for generic loads and add them."""
+        dialog = CatalogueDialog(self.session.draft, self._stage)
+        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen:
+            fit = dialog.fit
+            if self._stage.apply(add_fit(fit)):
+                self._stage.select_loads(tuple(load.id for load in fit.loads))
+
+    def ask_import(self) -> None:
+        """Ask for a load list and import it."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._stage,
+            "Load list",
+            str(Path.home()),
+            "Spreadsheets (*.csv *.tsv *.txt *.xlsx *.xlsm)",
+        )
+        if not name:
+            return
+        try:
+            self.import_rows(grid_of_file(Path(name)))
+        except DocumentError as error:
+            self._stage.said.emit(str(error))
+
+    def paste(self) -> None:
+        """Import what is on the clipboard."""
+        text = QGuiApplication.clipboard().text()
+        if text.strip():
+            self.import_rows(grid_of_text(text))
+        else:
+            self._stage.said.emit("There is nothing to paste.")
+
+    def import_rows(self, rows: tuple[Row, ...]) -> None:
+        """Show rows with their columns recognised, and take what the engineer agrees to."""
+        if not any(any(row.cells) for row in rows):
+            self._stage.said.emit("There is nothing in that sheet.")
+            return
+        dialog = ImportDialog(rows, self.session.draft, self._stage)
+        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.account.loads:
+            self._stage.apply(add_fit(dialog.fit))
+
+    def ask_move(self) -> None:
+        """Ask where the selected loads go."""
+        loads = self._stage.selected_loads()
+        if not loads:
+            return
+        stations = sorted(self.session.boat.stations, key=lambda s: s.name)
+        names = [s.name for s in stations]
+        now = next(i for i, s in enumerate(stations) if s.id == loads[0].station)
+        name, done = QInputDialog.getItem(
+            self._stage, "Move", "To which station?", names, now, True
+        )
+        if done and name in names:
+            self._stage.apply(move_loads(loads, stations[names.index(name)]))
+
+    def replace(self) -> None:
+        """Ask for another kind of load in the selected one's place; its circuit stays."""
+        loads = self._stage.selected_loads()
+        if len(loads) != 1:
+            self._stage.said.emit("Pick one load to replace.")
+            return
+        dialog = CatalogueDialog(self.session.draft, self._stage)
+        dialog.setWindowTitle(f"In place of {loads[0].name}")
+        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen:
+            old = loads[0]
+            new = dialog.chosen.load(
+                old.id,
+                dialog.name.text().strip() or dialog.chosen.name,
+                old.station,
+                self.session.boat.nominal_v,
+            )
+            kept = tuple(x for x in old.leads if new.lead(x.function) is None)
+            whole = dataclasses.replace(new, leads=(*new.leads, *kept))
+            self._stage.apply(change_loads((whole,), f"kind to {whole.name}"))
+
+    def ask_feed(self) -> None:
+        """Ask how the selected load's circuit is fed."""
+        loads = self._stage.selected_loads()
+        rows = [
+            r
+            for r in self.session.draft.circuits
+            if loads and loads[0].id in r.planned.loads and r.planned.request
+        ]
+        if not rows:
+            self._stage.said.emit("Pick a load that has a circuit.")
+            return
+        request = rows[0].planned.request
+        assert request is not None
+        feeding, done = QInputDialog.getItem(
+            self._stage,
+            "Feed",
+            f"{request.id} {request.label} gets its current by",
+            list(FEEDINGS),
+            0,
+            False,
+        )
+        if not done:
+            return
+        fit = refed(request, feeding, ids_aboard(self.session.draft))  # type: ignore[arg-type]
+        _, change = add_fit(fit)
+        self._stage.apply((f"feed {request.label} by {feeding}", change))
+
+    def remove(self) -> None:
+        """Leave the selected loads out."""
+        if loads := self._stage.selected_loads():
+            self._stage.apply(remove_loads(loads))
+
+    def propose_supply(self) -> None:
+        """Show what the load list asks of blocks and helm."""
+        dialog = SupplyDialog(self.session.draft, self._stage)
+        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.edits:
+            edits = dialog.edits
+
+            def apply(order: Order) -> Order:
+                for _, change in edits:
+                    order = change(order)
+                return order
+
+            self._stage.apply(("fit the proposed supply", apply))
+
+    def plan_spares(self) -> None:
+        """Ask for spare conductors or a pull line; a planned one can be taken out again."""
+        spares = self.session.order.spares
+        if spares:
+            names = ["Plan another", *(f"Remove {s.label}" for s in spares)]
+            name, done = QInputDialog.getItem(self._stage, "Spares", "What to do?", names, 0, False)
+            if not done:
+                return
+            if name != names[0]:
+                self._stage.apply(remove_spare(spares[names.index(name) - 1]))
+                return
+        dialog = SpareDialog(self.session.draft, self._stage)
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self._stage.apply(add_spare(dialog.spare))

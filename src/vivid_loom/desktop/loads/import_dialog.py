@@ -1,0 +1,125 @@
+"""A spreadsheet's rows, and what becomes of every one."""
+
+from collections.abc import Sequence
+
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QVBoxLayout,
+    QWidget,
+)
+
+from vivid_loom.boat import Feeding, Fit
+from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard, station_combo
+from vivid_loom.desktop.widgets.controls import heading
+from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
+from vivid_loom.drafting import Draft
+from vivid_loom.order.load_list import FIELDS, Account, ColumnMap, guess_mapping, understand
+from vivid_loom.order.new_loads import fed_each
+from vivid_loom.quantities.grid import Row
+
+__all__ = ["ImportDialog"]
+
+
+class ImportDialog(QDialog):
+    """A spreadsheet's rows: what each column holds, and what becomes of every row."""
+
+    def __init__(self, rows: Sequence[Row], draft: Draft, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Loads from a spreadsheet")
+        self.resize(1040, 620)
+        self._rows, self._draft = tuple(rows), draft
+        self._map = guess_mapping(self._rows)
+        self.place, self.feeding = station_combo(draft), QComboBox()
+        self.feeding.addItems(["own switch", "helm switch", "always live", "ignition"])
+        helm = draft.aboard.boat.helm.station
+        self.place.setCurrentIndex(self.place.findData(helm))
+        width = len(self._map.columns)
+        self.combos = [QComboBox() for _ in range(width)]
+        across = QHBoxLayout()
+        across.setSpacing(4)
+        for index, combo in enumerate(self.combos):
+            combo.addItems(list(FIELDS))
+            combo.setCurrentText(self._map.columns[index][0])
+            combo.setAccessibleName(f"Column {index + 1} holds")
+            combo.currentTextChanged.connect(lambda _: self._read())
+            across.addWidget(combo, 1)
+        self.sheet = TextModel(tuple(f"Column {i + 1}" for i in range(width)))
+        table = TextTable(self.sheet, "The sheet")
+        table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.sheet.fill(
+            [
+                (str(r.number), [Cell(c) for c in (*r.cells, *[""] * width)[:width]])
+                for r in self._rows
+            ]
+        )
+        self.lines = TextModel(("Row", "What becomes of it", "Told"), right=(0,))
+        told = TextTable(self.lines, "Row by row")
+        told.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        told.horizontalHeader().setStretchLastSection(True)
+        self.summary = QLabel()
+        ends = QHBoxLayout()
+        ends.addWidget(QLabel("Where a row names no place"))
+        ends.addWidget(self.place)
+        ends.addWidget(QLabel("Fed"))
+        ends.addWidget(self.feeding)
+        ends.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.addWidget(heading("The sheet, and what each column holds"))
+        layout.addLayout(across)
+        layout.addWidget(table, 3)
+        layout.addLayout(ends)
+        layout.addWidget(heading("Row by row"))
+        layout.addWidget(told, 3)
+        layout.addWidget(self.summary)
+        self.buttons = answer_buttons(self, "Take the loads")
+        layout.addWidget(self.buttons)
+        self.place.currentIndexChanged.connect(lambda _: self._read())
+        self.account = Account((), ())
+        self._read()
+
+    def _read(self) -> None:
+        columns = tuple(
+            (combo.currentText(), unit)
+            for combo, (_, unit) in zip(self.combos, self._map.columns, strict=True)
+        )
+        boat = self._draft.aboard.boat
+        self.account = understand(
+            self._rows,
+            ColumnMap(self._map.first_row, columns),  # type: ignore[arg-type]
+            boat.stations,
+            self.place.currentData(),
+            boat.nominal_v,
+            ids_aboard(self._draft),
+        )
+        tones = {"in part": "warn", "left out": "alarm", "imported": ""}
+        self.lines.fill(
+            [
+                (
+                    str(i),
+                    (
+                        Cell(str(line.row)),
+                        Cell(line.verdict, tones.get(line.verdict, "quiet")),
+                        Cell(line.told),
+                    ),
+                )
+                for i, line in enumerate(self.account.lines)
+            ]
+        )
+        verdicts = [line.verdict for line in self.account.lines]
+        self.summary.setText(
+            f"{len(self.account.loads)} loads from {verdicts.count('imported')} rows in full and "
+            f"{verdicts.count('in part')} in part; {verdicts.count('left out')} rows left out, "
+            f"{verdicts.count('blank')} blank."
+        )
+        self.buttons.setEnabled(True)
+
+    @property
+    def fit(self) -> Fit:
+        """The loads understood, each on a circuit of its own."""
+        taken = ids_aboard(self._draft) | {load.id for load in self.account.loads}
+        feeding: Feeding = self.feeding.currentText()  # type: ignore[assignment]
+        return fed_each(self.account.loads, feeding, taken)

@@ -1,0 +1,113 @@
+"""The order under two profiles, side by side."""
+
+from collections.abc import Iterator
+
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QVBoxLayout,
+    QWidget,
+)
+
+from vivid_loom.boat import Boat
+from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
+from vivid_loom.desktop.work.latest_job import LatestJob
+from vivid_loom.drafting import Draft, DraftError, draft
+from vivid_loom.order import PROFILES, use_profile
+from vivid_loom.workshop.comparison import Comparison, compared
+
+__all__ = ["CompareDialog"]
+
+OWN = "as this order stands"
+
+
+class CompareDialog(QDialog):
+    """Drafts the order twice, off the GUI thread, and shows what differs."""
+
+    def __init__(self, standing: Draft, model: Boat, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Two profiles side by side")
+        self.resize(1060, 640)
+        self._standing, self._model = standing, model
+        self.job = LatestJob(self)
+        self.first, self.second = QComboBox(), QComboBox()
+        for combo, name in ((self.first, "First profile"), (self.second, "Second profile")):
+            combo.setAccessibleName(name)
+            combo.addItem(OWN, "")
+            for key, profile in PROFILES.items():
+                combo.addItem(profile.name, key)
+        other = "iso" if standing.aboard.profile.id != "iso" else "us"
+        self.second.setCurrentIndex(self.second.findData(other))
+        self.table = TextTable(
+            TextModel(("what", "first", "second")), "What differs between the two profiles"
+        )
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        for column in (1, 2):
+            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
+        self.note = small("")
+        top = QHBoxLayout()
+        for widget in (QLabel("Draft"), self.first, QLabel("beside"), self.second):
+            top.addWidget(widget)
+        top.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.addLayout(top)
+        layout.addWidget(self.table, 1)
+        layout.addWidget(self.note)
+        for combo in (self.first, self.second):
+            combo.currentIndexChanged.connect(lambda _: self.work_out())
+        self.job.answered.connect(self._show)
+        self.work_out()
+
+    def work_out(self) -> None:
+        """Draft both, in the background."""
+        keys = (self.first.currentData(), self.second.currentData())
+        standing, model = self._standing, self._model
+        self.note.setText("Drafting both …")
+
+        def made(key: str) -> Draft:
+            if not key:
+                return standing
+            order = use_profile(key)[1](standing.aboard.order)
+            return draft(order, model, standing.catalogue)
+
+        def work() -> Iterator[object]:
+            try:
+                yield compared(made(keys[0]), made(keys[1]))
+            except DraftError as error:
+                yield str(error)
+
+        self.job.ask(work)
+
+    def _show(self, answer: object) -> None:
+        if not isinstance(answer, Comparison):
+            self.note.setText(f"This cannot be drafted: {answer}")
+            return
+        self.table.rows_model.headings = ("what", answer.first, answer.second)
+        groups = (("", answer.sums), ("Findings", answer.findings), ("Circuits", answer.circuits))
+        lines: list[tuple[str, tuple[Cell, ...]]] = []
+        for title, found in groups:
+            if title:
+                text = title if found else f"{title}: none differ"
+                lines.append((title, (Cell(text, "quiet", True), Cell(""), Cell(""))))
+            for line in found:
+                differs = line.first != line.second
+                lines.append(
+                    (
+                        f"{title} {line.what}",
+                        (
+                            Cell(line.what),
+                            Cell(line.first, "" if differs else "quiet"),
+                            Cell(line.second, "" if differs else "quiet", differs and not title),
+                        ),
+                    )
+                )
+        self.table.rows_model.fill(lines)
+        count = len(answer.circuits)
+        self.note.setText(
+            f"{count} circuits and feeders differ. Gauge · device · colours + − · drop · wires."
+        )

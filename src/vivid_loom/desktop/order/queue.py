@@ -1,0 +1,170 @@
+"""The shop's queue: every order of a folder by due date, with hours and findings."""
+
+import datetime
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from vivid_loom.desktop.widgets.controls import button
+from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
+from vivid_loom.desktop.work.latest_job import LatestJob
+from vivid_loom.opening import QueueEntry, queue_entry, with_figures
+from vivid_loom.order import Shop
+from vivid_loom.sheets.tones import Tones
+
+__all__ = ["OrderQueue"]
+
+_HEADINGS = (
+    "Harness due",
+    "Hull",
+    "Model",
+    "Order",
+    "State",
+    "Hull at station",
+    "Bench h",
+    "Findings",
+)
+
+
+def _day(iso: str) -> str:
+    date = datetime.date.fromisoformat(iso)
+    return f"{date:%a} {date.day} {date:%b}"
+
+
+def _cells(entry: QueueEntry, here: bool) -> tuple[Cell, ...]:
+    if entry.problem:
+        return (
+            Cell("cannot be read", "alarm"),
+            Cell(""),
+            Cell(""),
+            Cell(f"{entry.path.name}: {entry.problem}", "alarm"),
+            *(Cell("") for _ in range(4)),
+        )
+    late = entry.due < datetime.date.today().isoformat() and entry.state in ("drafting", "checked")
+    found, tone = "…", "quiet"
+    if entry.errors is not None:
+        found = f"{entry.errors} errors" if entry.errors else f"{entry.to_judge} to judge"
+        tone = "alarm" if entry.errors else "warn" if entry.to_judge else "quiet"
+        found = found if entry.errors or entry.to_judge else "none"
+    return (
+        Cell(_day(entry.due) + ("  late" if late else ""), "alarm" if late else "", True),
+        Cell(entry.hull, "", here),
+        Cell(entry.model),
+        Cell(f"{entry.title}  (open)" if here else entry.title, "", here),
+        Cell(entry.state),
+        Cell(_day(entry.station_date)),
+        Cell("…" if entry.hours is None else f"{entry.hours:.1f}"),
+        Cell(found, tone),
+    )
+
+
+class OrderQueue(QWidget):
+    """Signals:
+
+    order_opened (str): a row was opened.
+    new_asked, duplicate_asked, boat_asked, folder_asked: a button was pressed.
+    """
+
+    order_opened = Signal(str)
+    new_asked = Signal()
+    duplicate_asked = Signal()
+    boat_asked = Signal()
+    folder_asked = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._entries: dict[Path, QueueEntry] = {}
+        self._stamps: dict[Path, tuple[float, int]] = {}
+        self._current = Path()
+        self._shop = Shop()
+        self.job = LatestJob(self)
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Search hull, model, order, state")
+        self.search.setAccessibleName("Search the queue")
+        self.search.setClearButtonEnabled(True)
+        self.search.setFixedWidth(280)
+        self.model = TextModel(_HEADINGS, right=(6,))
+        self.table = TextTable(self.model, "Orders by due date")
+        self.table.setSelectionMode(TextTable.SelectionMode.SingleSelection)
+        self.table.verticalHeader().setDefaultSectionSize(30)
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        self.load = QLabel()
+        self.load.setProperty("quiet", True)
+        bar = QHBoxLayout()
+        bar.addWidget(self.search)
+        bar.addStretch(1)
+        bar.addWidget(button("New order…", self.new_asked.emit, "Ctrl+N"))
+        bar.addWidget(button("Duplicate…", self.duplicate_asked.emit, "Ctrl+Shift+N"))
+        bar.addWidget(button("New boat…", self.boat_asked.emit, "Ctrl+Alt+N"))
+        bar.addWidget(button("Folder…", self.folder_asked.emit, "Show the orders of a folder"))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 8, 0, 0)
+        layout.addLayout(bar)
+        layout.addWidget(self.table, 1)
+        layout.addWidget(self.load)
+        self.search.textChanged.connect(self._fill)
+        self.table.activated.connect(self._open)
+        self.table.doubleClicked.connect(self._open)
+        self.job.answered.connect(self._take)
+
+    def set_tones(self, tones: Tones) -> None:
+        """Use a theme's neutral colours."""
+        self.model.tones = tones
+
+    def set_queue(self, paths: Sequence[Path], current: Path, shop: Shop) -> None:
+        """List orders; those not seen yet are read now and drafted off the GUI thread."""
+        self._current, self._shop = current.resolve(), shop
+        stamps = {p: (s.st_mtime, s.st_size) for p in paths if p.exists() and (s := p.stat())}
+        stale = [path for path, stamp in stamps.items() if self._stamps.get(path) != stamp]
+        kept = {path: self._entries[path] for path in stamps if path in self._entries}
+        self._entries = kept | {path: queue_entry(path, shop) for path in stale}
+        self._stamps = stamps
+        self._fill()
+        if self.isVisible():
+            self.work_out()
+
+    def work_out(self) -> None:
+        """Draft the orders whose figures are not known yet, off the GUI thread."""
+        waiting = [e for e in self._entries.values() if e.hours is None and not e.problem]
+        if waiting:
+            self.job.ask(lambda: map(with_figures, waiting))
+
+    def _take(self, entry: object) -> None:
+        assert isinstance(entry, QueueEntry)
+        if entry.path in self._entries:
+            self._entries[entry.path] = entry
+            self._fill()
+
+    def shown(self) -> list[QueueEntry]:
+        """Return the entries that match the search, earliest due first."""
+        words = self.search.text().lower().split()
+        entries = sorted(self._entries.values(), key=lambda e: (e.due or "9999", e.path.name))
+        return [
+            e
+            for e in entries
+            if all(
+                w in f"{e.hull} {e.model} {e.title} {e.state} {e.path.name}".lower() for w in words
+            )
+        ]
+
+    def _fill(self) -> None:
+        shown = self.shown()
+        self.model.fill(
+            [(str(e.path), _cells(e, e.path.resolve() == self._current)) for e in shown]
+        )
+        hours = sum(e.hours or 0.0 for e in shown)
+        days = hours / self._shop.bench_hours
+        self.load.setText(
+            f"{len(shown)} orders, {hours:.0f} h on the bench: {days:.1f} days at "
+            f"{self._shop.bench_hours:g} h.   A harness is due one working day before its hull "
+            f"reaches the wiring station; {len(self._shop.closed)} closed days are kept free."
+        )
+
+    def _open(self) -> None:
+        index = self.table.currentIndex()
+        if index.isValid():
+            self.order_opened.emit(self.model.keys[index.row()])

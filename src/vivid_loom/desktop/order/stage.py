@@ -1,0 +1,173 @@
+"""The first stage: the shop's queue, then one order's options, profile and paper."""
+
+import dataclasses
+import datetime
+import hashlib
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QTabWidget, QVBoxLayout, QWidget
+
+from vivid_loom.desktop.order.options import OrderOptions, toggled
+from vivid_loom.desktop.order.paper import OrderPaper
+from vivid_loom.desktop.order.profile import OrderProfile
+from vivid_loom.desktop.order.queue import OrderQueue
+from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.drafting import Draft, built_wires
+from vivid_loom.opening import queue_paths
+from vivid_loom.order import Edit, Order, Revision, issue_revision
+from vivid_loom.sheets import packet_tables
+from vivid_loom.sheets.cautions import SHORT_CAUTION
+from vivid_loom.sheets.csv_file import csv_bytes
+from vivid_loom.sheets.tones import Tones
+from vivid_loom.workshop.effects import effect, effect_words
+
+__all__ = ["OrderStage", "sheets_digest"]
+
+
+def sheets_digest(draft: Draft) -> str:
+    """Return the digest of schedule and cut list, which tells whether the sheets moved."""
+    tables = {table.name: table for table in packet_tables(draft)}
+    whole = csv_bytes(tables["schedule"]) + csv_bytes(tables["cutlist"])
+    return hashlib.sha256(whole).hexdigest()
+
+
+class OrderStage(QWidget):
+    """Signals:
+
+    said (str): a line for the status bar.
+    order_opened (str), new_asked, duplicate_asked, boat_asked, folder_asked,
+    change_order_asked: for the window, which owns files.
+    """
+
+    said = Signal(str)
+    order_opened = Signal(str)
+    new_asked = Signal()
+    duplicate_asked = Signal()
+    boat_asked = Signal()
+    folder_asked = Signal()
+    change_order_asked = Signal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.folder: Path | None = None
+        self._queued_for: Path | None = None
+        self.subtitle = small("")
+        self.queue = OrderQueue()
+        self.options = OrderOptions()
+        self.profile = OrderProfile()
+        self.paper = OrderPaper()
+        self.tabs = QTabWidget()
+        self.tabs.setDocumentMode(True)
+        self.tabs.tabBar().setDrawBase(False)
+        self.tabs.addTab(self.queue, "Shop &queue")
+        self.tabs.addTab(self.options, "&Options")
+        self.tabs.addTab(self.profile, "&Profile")
+        self.tabs.addTab(self.paper, "&Wishes and revisions")
+        caution = QLabel(SHORT_CAUTION)
+        caution.setProperty("caution", True)
+        caution.setWordWrap(True)
+        top = QHBoxLayout()
+        top.addWidget(self.subtitle, 3)
+        top.addWidget(caution, 2)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(16, 12, 16, 10)
+        layout.addLayout(top)
+        layout.addWidget(self.tabs, 1)
+        self._connect()
+
+    def _connect(self) -> None:
+        self.queue.order_opened.connect(self.order_opened)
+        self.queue.new_asked.connect(self.new_asked)
+        self.queue.duplicate_asked.connect(self.duplicate_asked)
+        self.queue.boat_asked.connect(self.boat_asked)
+        self.queue.folder_asked.connect(self.folder_asked)
+        self.options.option_toggled.connect(self.toggle_option)
+        self.profile.edit_made.connect(self._apply)
+        self.paper.edit_made.connect(self._apply)
+        self.paper.issue_asked.connect(self.issue)
+        self.paper.built_asked.connect(self.record_as_built)
+        self.paper.change_order_asked.connect(self.change_order_asked)
+        self.paper.refused.connect(self.said)
+        self.tabs.currentChanged.connect(lambda _: self._work_out())
+
+    def set_tones(self, tones: Tones) -> None:
+        """Use a theme's neutral colours."""
+        self.queue.set_tones(tones)
+        for model in (self.paper.wishes, self.paper.revisions):
+            model.tones = tones
+
+    def set_draft(self, draft: Draft) -> None:
+        """Show an order."""
+        order, model = draft.aboard.order, self.session.model
+        self.subtitle.setText(" ".join(p for p in (f"{order.customer}.", order.notes) if p != "."))
+        self.options.set_draft(draft, model)
+        self.profile.set_draft(draft, model)
+        self.paper.set_draft(draft, sheets_digest(draft) if order.revisions else "")
+        if self._queued_for != self.session.path:
+            self.refresh_queue()
+
+    def refresh_queue(self) -> None:
+        """List the folder's orders anew, as after opening, saving or choosing a folder."""
+        self._queued_for = self.session.path
+        folder = self.folder or self.session.path.parent
+        paths = queue_paths(folder, with_demo=self.folder is None)
+        self.queue.set_queue(paths, self.session.path, self.session.shop)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh_queue()
+        self._work_out()
+
+    def _work_out(self) -> None:
+        if self.queue.isVisible():
+            self.queue.work_out()
+        if self.options.isVisible():
+            self.options.work_out()
+        if self.profile.isVisible():
+            self.profile.work_out()
+
+    def stop(self) -> None:
+        """Stop what is worked out off the GUI thread."""
+        for job in (self.queue.job, self.options.job, self.profile.job):
+            job.stop()
+
+    def _apply(self, edit: Edit) -> None:
+        before = self.session.draft
+        if self.session.apply(edit):
+            told = effect_words(effect(before, self.session.draft))
+            self.said.emit(f"{edit[0]}: {told}. Ctrl+Z takes it back.")
+        else:
+            self.set_draft(self.session.draft)
+
+    def toggle_option(self, option_id: str, on: bool) -> None:
+        """Tick an option with all it requires, or untick it, as one undoable edit."""
+        option = self.session.model.option(option_id)
+        if option is not None:
+            self._apply(toggled(self.session.model, option, on))
+
+    def issue(self, about: str, initials: str) -> None:
+        """Issue a revision of the sheets as they stand."""
+        order = self.session.order
+        revision = Revision(
+            number=order.revision,
+            date=datetime.date.today().isoformat(),
+            initials=initials,
+            text=about,
+            digest=sheets_digest(self.session.draft),
+        )
+        if self.session.apply(issue_revision(revision)):
+            self.said.emit(f"Revision {revision.number} is issued.")
+
+    def record_as_built(self) -> None:
+        """Keep every wire of the draft as a conductor that lies in the boat."""
+        wires = built_wires(self.session.draft.assembled)
+
+        def apply(order: Order) -> Order:
+            return dataclasses.replace(order, built=wires, state="built")
+
+        if self.session.apply(("record as built", apply)):
+            self.said.emit(f"{len(wires)} conductors are recorded as built, as drawn.")

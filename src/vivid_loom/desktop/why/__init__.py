@@ -1,0 +1,1 @@
+"""The why drawer and what is decided from it."""

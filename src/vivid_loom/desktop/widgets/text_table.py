@@ -1,0 +1,129 @@
+"""Rows of text in a table that copies as tab-separated text; the views fill it."""
+
+from collections.abc import Callable, Sequence
+from typing import Any, NamedTuple
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtGui import QBrush, QColor, QGuiApplication, QKeyEvent, QKeySequence
+from PySide6.QtWidgets import QTableView
+
+from vivid_loom.desktop.widgets.theme import LIGHT, font
+from vivid_loom.sheets.tones import Tones
+
+__all__ = ["Cell", "TextModel", "TextTable"]
+
+Index = QModelIndex | QPersistentModelIndex
+Tone = str  # '', 'alarm', 'warn' or 'quiet'
+
+
+class Cell(NamedTuple):
+    """One cell: its text, whether it stands out, and how."""
+
+    text: str
+    tone: Tone = ""
+    bold: bool = False
+
+
+class TextModel(QAbstractTableModel):
+    """Rows of cells, each row under a key that outlives a refill."""
+
+    def __init__(self, headings: Sequence[str], right: Sequence[int] = ()) -> None:
+        super().__init__()
+        self.headings, self._right = tuple(headings), frozenset(right)
+        self.rows: list[tuple[Cell, ...]] = []
+        self.keys: list[str] = []
+        self.tones: Tones = LIGHT
+        self.edited: Callable[[str, int, str], bool] | None = None
+        self.editable: frozenset[int] = frozenset()
+
+    def fill(self, rows: Sequence[tuple[str, Sequence[Cell]]]) -> None:
+        """Show rows as (key, cells); in place where the keys are the same, so nothing jumps."""
+        keys = [key for key, _ in rows]
+        cells = [tuple(row) for _, row in rows]
+        if keys == self.keys and keys:
+            self.rows = cells
+            last = self.index(len(keys) - 1, len(self.headings) - 1)
+            self.dataChanged.emit(self.index(0, 0), last)
+            return
+        self.beginResetModel()
+        self.rows, self.keys = cells, keys
+        self.endResetModel()
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.headings)
+
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        flags = super().flags(index)
+        if self.edited and index.column() in self.editable:
+            flags |= Qt.ItemFlag.ItemIsEditable
+        return flags
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        cell = self.rows[index.row()][index.column()]
+        if role in (
+            Qt.ItemDataRole.DisplayRole,
+            Qt.ItemDataRole.ToolTipRole,
+            Qt.ItemDataRole.EditRole,
+        ):
+            return cell.text
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in self._right:
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.ForegroundRole and cell.tone:
+            return QBrush(QColor(getattr(self.tones, cell.tone)))
+        if role == Qt.ItemDataRole.FontRole and cell.bold:
+            return font(12, bold=True)
+        return None
+
+    def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        if role != Qt.ItemDataRole.EditRole or self.edited is None:
+            return False
+        if str(value) == self.rows[index.row()][index.column()].text:
+            return False
+        return self.edited(self.keys[index.row()], index.column(), str(value))
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> Any:
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
+            return self.headings[section]
+        if role == Qt.ItemDataRole.TextAlignmentRole and section in self._right:
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        return None
+
+
+class TextTable(QTableView):
+    """A table of rows; Ctrl+C copies the selection as tab-separated text."""
+
+    def __init__(self, model: TextModel, name: str) -> None:
+        super().__init__()
+        self.rows_model = model
+        self.setModel(model)
+        self.setAccessibleName(name)
+        self.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
+        self.setShowGrid(False)
+        self.setWordWrap(False)
+        self.verticalHeader().setVisible(False)
+        self.verticalHeader().setDefaultSectionSize(26)
+        self.horizontalHeader().setDefaultAlignment(
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+        )
+        self.horizontalHeader().setHighlightSections(False)
+        self.setTabKeyNavigation(False)
+
+    def selected_keys(self) -> tuple[str, ...]:
+        """Return the keys of the selected rows, top first."""
+        rows = sorted({index.row() for index in self.selectedIndexes()})
+        return tuple(self.rows_model.keys[row] for row in rows)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.matches(QKeySequence.StandardKey.Copy):
+            rows: dict[int, list[str]] = {}
+            for index in sorted(self.selectedIndexes(), key=lambda i: (i.row(), i.column())):
+                rows.setdefault(index.row(), []).append(str(index.data()))
+            text = "\n".join("\t".join(cells) for cells in rows.values())
+            QGuiApplication.clipboard().setText(text)
+            return
+        super().keyPressEvent(event)

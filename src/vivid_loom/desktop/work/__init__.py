@@ -1,0 +1,1 @@
+"""The order being worked on, and work off the GUI thread."""

@@ -1,0 +1,264 @@
+"""One open order: its file, its undo list, its current draft, what is selected."""
+
+import datetime
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+import platformdirs
+from PySide6.QtCore import QFileSystemWatcher, QObject, Signal
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from vivid_loom.boat import Boat, read_boat, write_boat
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER, find_boat
+from vivid_loom.desktop.work.latest_job import LatestJob
+from vivid_loom.drafting import Draft, DraftError, draft
+from vivid_loom.opening import due_of
+from vivid_loom.order import Edit, Order, OrderLockedError, OrderStore, Recovered, Shop, read_shop
+from vivid_loom.quantities.document import DocumentError
+
+__all__ = ["Session", "state_folder"]
+
+
+def state_folder() -> Path:
+    """Return where journals are kept between runs."""
+    return Path(platformdirs.user_state_path("vivid-loom")) / "journals"
+
+
+class _Change(QUndoCommand):
+    """An edit as one undoable step: the order before and after, with its draft."""
+
+    def __init__(self, session: "Session", name: str, before: Draft, after: Draft) -> None:
+        super().__init__(name)
+        self._session, self._before, self._after = session, before, after
+
+    def redo(self) -> None:
+        self._session._stand(self._after, self.text())
+
+    def undo(self) -> None:
+        self._session._stand(self._before, f"undo: {self.text()}")
+
+
+def _is_demo(path: Path) -> bool:
+    return path.resolve().parent == DEMO_FOLDER.resolve()
+
+
+class Session(QObject):
+    """Signals:
+
+    draft_changed: a new draft stands.
+    circuit_selected (str): circuit id, '' for none.
+    edit_refused (str): why an edit cannot stand; nothing has changed.
+    previewed (object): draft of an edit that was only tried, or the DraftError that refuses it.
+    changed_on_disk: another program has written the order's file.
+    """
+
+    draft_changed = Signal()
+    circuit_selected = Signal(str)
+    edit_refused = Signal(str)
+    previewed = Signal(object)
+    changed_on_disk = Signal()
+
+    def __init__(self, path: Path) -> None:
+        super().__init__()
+        self.undo_stack = QUndoStack(self)
+        self.selected = ""
+        self.notice = ""
+        self._store = self._open_store(path)
+        self._model, self._draft = self._drafted(self._store)
+        self.shop = self._read_shop()
+        self._tries = LatestJob(self)
+        self._tries.answered.connect(self.previewed)
+        self._watcher = QFileSystemWatcher(self)
+        self._watcher.fileChanged.connect(self._file_changed)
+        self._watch()
+
+    def _open_store(self, path: Path) -> OrderStore:
+        """Open a file to work on; to read only where it is shipped or open elsewhere."""
+        self.notice = ""
+        try:
+            return OrderStore(path, state_folder(), read_only=_is_demo(path))
+        except OrderLockedError as error:
+            self.notice = f"Open to read only: {error.holder} works on {path.name}."
+            return OrderStore(path, state_folder(), read_only=True)
+
+    @staticmethod
+    def _drafted(store: OrderStore) -> tuple[Boat, Draft]:
+        try:
+            model = read_boat(find_boat(store.path, store.order.boat))
+            return model, draft(store.order, model, shipped_catalogue())
+        except (DocumentError, DraftError):
+            store.close()
+            raise
+
+    def _read_shop(self) -> Shop:
+        try:
+            return read_shop(self.path.parent)
+        except DocumentError as error:
+            self.notice = str(error)
+            return Shop()
+
+    @property
+    def path(self) -> Path:
+        """The order's file."""
+        return self._store.path
+
+    @property
+    def draft(self) -> Draft:
+        """The draft that stands."""
+        return self._draft
+
+    @property
+    def order(self) -> Order:
+        """The order that stands."""
+        return self._draft.aboard.order
+
+    @property
+    def boat(self) -> Boat:
+        """The boat as this order has it."""
+        return self._draft.aboard.boat
+
+    @property
+    def model(self) -> Boat:
+        """The boat model, before this hull's changes."""
+        return self._model
+
+    @property
+    def due(self) -> datetime.date:
+        """Day the harness is due, by the shop's calendar."""
+        return due_of(self.order, self.shop)
+
+    @property
+    def read_only(self) -> bool:
+        """The file is never written to: shipped data, or open elsewhere."""
+        return self._store.read_only
+
+    @property
+    def recovered(self) -> Recovered | None:
+        """Edits a crash left behind, while they are neither taken nor dropped."""
+        return self._store.recovered
+
+    @property
+    def recovered_from_elsewhere(self) -> bool:
+        """Recovered edits began from another state of the file than stands now."""
+        return self._store.starts_from_elsewhere
+
+    def open(self, path: Path) -> None:
+        """Open another order in place of this one.
+
+        Raises:
+            DocumentError, DraftError: it cannot be taken; this order stays open.
+        """
+        same = path.resolve() == self.path.resolve()
+        if same:
+            self._store.close()  # read anew: the lock changes hands within this window
+        try:
+            store = self._open_store(path)
+            model, opened = self._drafted(store)
+        except (DocumentError, DraftError):
+            if same and not self._store.read_only:
+                self._store.lock()
+            raise
+        self._store.close()
+        self._store, self._model = store, model
+        self.selected = ""
+        self.undo_stack.clear()
+        self.shop = self._read_shop()
+        self._watch()
+        self._show(opened)
+        self.circuit_selected.emit("")
+
+    def recover(self) -> bool:
+        """Take back what a crash left behind, as one undoable edit."""
+        found = self._store.recovered
+        if found is None:
+            return False
+        self._store.recovered = None
+        return self.apply((f"recover {found.edits} unsaved edits", lambda _: found.order))
+
+    def discard_unsaved(self) -> None:
+        """Forget journalled edits: nobody wants them."""
+        self._store.discard()
+
+    def save(self, *, over_changes: bool = False) -> None:
+        """Write the order in place.
+
+        Raises:
+            ChangedOnDiskError: another program has written the file; nothing is written.
+            OSError: the file cannot be written; nothing is lost.
+        """
+        self._store.save(self.order, over_changes=over_changes)
+        self.undo_stack.setClean()
+
+    def save_as(self, path: Path) -> None:
+        """Write the order, and its boat where the folder has none, and go on under that name.
+
+        Raises:
+            OSError: a file cannot be written or is open elsewhere; nothing is lost.
+        """
+        boat_here = path.parent / self.order.boat
+        if not boat_here.exists() and path.parent.resolve() != DEMO_FOLDER.resolve():
+            source = find_boat(self.path, self.order.boat)
+            if source.exists():
+                shutil.copyfile(source, boat_here)
+            else:
+                write_boat(boat_here, self._model)
+        self._store = self._store.save_as(path, self.order)
+        self.undo_stack.setClean()
+        self._watch()
+
+    def apply(self, edit: Edit) -> bool:
+        """Draft the edited order; push it as one undoable step, or refuse it with a reason."""
+        name, change = edit
+        try:
+            after = draft(change(self.order), self._model, self._draft.catalogue)
+        except DraftError as error:
+            self.edit_refused.emit(f"Cannot {name}: {error.problem}")
+            return False
+        self.undo_stack.push(_Change(self, name, self._draft, after))
+        return True
+
+    def try_edit(self, edit: Edit) -> None:
+        """Draft an edit off the GUI thread without making it; the answer comes by ``previewed``."""
+        order, model, catalogue = self.order, self._model, self._draft.catalogue
+
+        def work() -> Iterator[object]:
+            try:
+                yield draft(edit[1](order), model, catalogue)
+            except DraftError as error:
+                yield error
+
+        self._tries.ask(work)
+
+    def select(self, circuit_id: str) -> None:
+        """Select a circuit everywhere."""
+        if circuit_id != self.selected:
+            self.selected = circuit_id
+            self.circuit_selected.emit(circuit_id)
+
+    def close(self) -> None:
+        """Give the file's lock back and stop what is being tried."""
+        self._tries.stop()
+        self._store.close()
+
+    def _stand(self, standing: Draft, name: str) -> None:
+        try:
+            self._store.commit(name, standing.aboard.order)
+        except OSError as error:
+            self.edit_refused.emit(f"The journal cannot be written ({error}): save soon.")
+        self._show(standing)
+
+    def _show(self, standing: Draft) -> None:
+        self._draft = standing
+        self.draft_changed.emit()
+
+    def _watch(self) -> None:
+        if watched := self._watcher.files():
+            self._watcher.removePaths(watched)
+        self._watcher.addPath(str(self.path))
+
+    def _file_changed(self) -> None:
+        self._watch()  # a file that was replaced is no longer watched
+        if self._store.changed_on_disk:
+            self.changed_on_disk.emit()

@@ -1,0 +1,1 @@
+"""What lies beside the circuits: bonds, spares, recorded systems, what is already built in."""

@@ -1,0 +1,69 @@
+"""What of a built boat can stay: drafted wires matched to the conductors that lie in it."""
+
+from typing import NamedTuple
+
+from vivid_loom.drafting.making.assemble import Assembled, End, Wire
+from vivid_loom.order import BuiltWire, Order
+
+__all__ = ["Reuse", "built_wires", "reuse"]
+
+
+class Reuse(NamedTuple):
+    """Wires of a change order against what lies in the boat.
+
+    Attributes:
+        kept: drafted wire id → conductor that already lies there and fits.
+        comes_off: conductors that the draft has no use for.
+    """
+
+    kept: dict[str, BuiltWire]
+    comes_off: tuple[BuiltWire, ...]
+
+
+def _point(end: End) -> str:
+    return f"{end.place} {end.point}"
+
+
+def built_wires(assembled: Assembled) -> tuple[BuiltWire, ...]:
+    """Return a draft's wires as conductors that lie in the boat as drawn."""
+    return tuple(
+        BuiltWire(
+            id=wire.id,
+            circuit=wire.circuit,
+            start=_point(wire.start),
+            end=_point(wire.end),
+            gauge=str(wire.gauge),
+            colour=str(wire.colour),
+            length_mm=wire.cut_mm,
+            runs=wire.runs,
+        )
+        for wire in assembled.wires
+    )
+
+
+def _fits(wire: Wire, built: BuiltWire) -> bool:
+    """Same circuit, ends, way, gauge and colour: nothing about it has to be touched."""
+    return (
+        built.state in ("as drawn", "differs")
+        and built.circuit == wire.circuit
+        and (built.start, built.end) == (_point(wire.start), _point(wire.end))
+        and built.gauge == str(wire.gauge)
+        and built.colour == str(wire.colour)
+        and built.runs == wire.runs
+    )
+
+
+def reuse(assembled: Assembled, order: Order) -> Reuse:
+    """Match drafted wires to built ones, each at most once; a new boat keeps nothing."""
+    by_id = {built.id: built for built in order.built}
+    left = dict(by_id)
+    kept: dict[str, BuiltWire] = {}
+    for wire in assembled.wires:
+        match = left.get(wire.id)
+        if match is None or not _fits(wire, match):
+            match = next((b for b in left.values() if _fits(wire, b)), None)
+        if match:
+            kept[wire.id] = match
+            del left[match.id]
+    off = tuple(b for b in left.values() if b.state in ("as drawn", "differs"))
+    return Reuse(kept, off)

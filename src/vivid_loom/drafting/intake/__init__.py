@@ -1,0 +1,1 @@
+"""What is aboard: the order applied to the boat, under its schools."""

@@ -1,0 +1,282 @@
+"""Stage 1, resolve: standard fit + options + the order's own → what is aboard."""
+
+import dataclasses
+import re
+from collections.abc import Iterable, Iterator, Sequence
+from typing import TypeVar
+
+from vivid_loom.boat import (
+    Boat,
+    CircuitRequest,
+    Fit,
+    Load,
+    Option,
+    SwitchRequest,
+    changed_boat,
+    check_boat,
+    fit_problems,
+)
+from vivid_loom.drafting.errors import DraftError
+from vivid_loom.drafting.intake.schools import Requests, under_schools
+from vivid_loom.drafting.patterns import PATTERNS
+from vivid_loom.order import Order, Profile
+from vivid_loom.quantities import Gauge, GaugeError, record
+
+__all__ = ["Aboard", "option_problem", "resolve"]
+
+
+@record
+class Aboard:
+    """Everything that is to be wired, in id order, and the school it is wired under.
+
+    Attributes:
+        capped: leads that the profile leaves without a feed, as (load, lead).
+    """
+
+    order: Order
+    boat: Boat
+    profile: Profile
+    loads: dict[str, Load]
+    circuits: tuple[CircuitRequest, ...]
+    switches: dict[str, SwitchRequest]
+    unfed: tuple[str, ...]
+    capped: frozenset[tuple[str, str]] = frozenset()
+
+
+_DRAFTED = re.compile(r"(F|X|SW)\d+$")
+Item = TypeVar("Item", Load, CircuitRequest, SwitchRequest)
+
+
+def _requirement_circle(options: Sequence[Option]) -> list[str] | None:
+    requires = {option.id: option.requires for option in options}
+    done: set[str] = set()
+
+    def visit(option_id: str, trail: list[str]) -> list[str] | None:
+        if option_id in trail:
+            return [*trail[trail.index(option_id) :], option_id]
+        if option_id in done:
+            return None
+        for needed in requires.get(option_id, ()):
+            if circle := visit(needed, [*trail, option_id]):
+                return circle
+        done.add(option_id)
+        return None
+
+    return next((c for option in options if (c := visit(option.id, []))), None)
+
+
+def option_problem(boat: Boat, chosen: Sequence[str]) -> str | None:
+    """Return why this set of options cannot stand, in words; None when it can."""
+    if circle := _requirement_circle(boat.options):
+        return f"found options that require each other in a circle: {' → '.join(circle)}"
+    for option_id in chosen:
+        option = boat.option(option_id)
+        if option is None:
+            return f"found unknown option {option_id!r}, expected one that {boat.name} offers"
+        for needed in option.requires:
+            if needed not in chosen:
+                return f"found {option_id!r} without {needed!r}, which it requires"
+        for other in option.excludes:
+            if other in chosen:
+                return f"found {option_id!r} together with {other!r}, which it excludes"
+    return None
+
+
+def _merged(base: Iterable[Item], adds: Iterable[Item], removes: set[str]) -> dict[str, Item]:
+    items = {item.id: item for item in base if item.id not in removes}
+    items.update({item.id: item for item in adds})
+    return items
+
+
+def _fits(order: Order, boat: Boat) -> Iterator[tuple[Fit, tuple[str, ...]]]:
+    for option_id in sorted(order.options):
+        option = boat.option(option_id)
+        assert option is not None  # option_problem has looked
+        yield option.adds, option.removes
+    yield order.added, order.removed
+
+
+def _with_joins(
+    circuits: dict[str, CircuitRequest], boat: Boat, order: Order
+) -> dict[str, CircuitRequest]:
+
+    for option_id in sorted(order.options):
+        option = boat.option(option_id)
+        for circuit_id, load_id in option.joins if option else ():
+            if circuit_id not in circuits:
+                raise DraftError(
+                    f"options.{option_id}", f"joins {load_id!r} to unknown circuit {circuit_id!r}"
+                )
+            circuit = circuits[circuit_id]
+            circuits[circuit_id] = dataclasses.replace(circuit, loads=(*circuit.loads, load_id))
+    return circuits
+
+
+def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) -> None:
+    place = f"circuits.{circuit.id}"
+    if circuit.pattern not in PATTERNS:
+        raise DraftError(
+            f"{place}.pattern",
+            f"found unknown pattern {circuit.pattern!r}, expected {', '.join(sorted(PATTERNS))}",
+        )
+    if circuit.supply and circuit.supply not in supplies:
+        raise DraftError(f"{place}.supply", f"found unknown supply {circuit.supply!r}")
+    pattern = PATTERNS[circuit.pattern]
+    if pattern.needs_contact and circuit.contact is None:
+        raise DraftError(f"{place}.contact", f"found none, expected one: {pattern.title}")
+    if circuit.contact and circuit.contact.switch not in aboard.switches:
+        raise DraftError(f"{place}.contact", f"found unknown switch {circuit.contact.switch!r}")
+    for load_id in circuit.loads:
+        for function in pattern.plus_leads or (circuit.lead,):
+            if aboard.loads[load_id].lead(function) is None:
+                raise DraftError(
+                    f"loads.{load_id}.leads",
+                    f"found no {function!r} lead, expected one for {pattern.title}",
+                )
+
+
+def _check_names(aboard: Aboard) -> None:
+    """Refuse ids that the sheets would confuse with one another."""
+    boat = aboard.boat
+    taken = {boat.battery.id: "battery"}
+    for kind, names in (
+        ("supply", [supply.id for supply in boat.supplies]),
+        ("return bus", [bus.id for bus in boat.return_buses]),
+        ("load", list(aboard.loads)),
+        ("circuit", [circuit.id for circuit in aboard.circuits]),
+    ):
+        for name in names:
+            place = f"{kind.replace(' ', '_')}.{name}"
+            if not name.strip() or _DRAFTED.match(name):
+                raise DraftError(
+                    place,
+                    f"found id {name!r}, expected one that is not blank and not like the "
+                    "draft's own F01, X1 or SW1",
+                )
+            if name in taken:
+                raise DraftError(place, f"found id {name!r}, which a {taken[name]} has already")
+            taken[name] = kind
+
+
+def _check_overrides(aboard: Aboard) -> None:
+    """Refuse overrides of what is not aboard, or to a place the boat does not have."""
+    boat = aboard.boat
+    feeders = {f"F{i:02d}" for i in range(1, len(boat.supplies) + 1)}
+    circuits = {circuit.id for circuit in aboard.circuits} | feeders
+    places = {
+        "supply": {supply.id for supply in boat.supplies if supply.ways},
+        "return_bus": {bus.id for bus in boat.return_buses},
+        "helm_position": {str(p) for p in range(1, boat.helm.positions + 1)},
+    }
+    taken: dict[str, str] = {}
+    for override in aboard.order.overrides:
+        place = f"overrides.{override.subject}.{override.field}"
+        helm = override.field == "helm_position"
+        if override.subject not in (set(aboard.switches) if helm else circuits):
+            kind = "switch" if helm else "circuit or feeder"
+            raise DraftError(place, f"found no {kind} {override.subject!r} aboard")
+        known = places.get(override.field)
+        if known is not None and override.value not in known:
+            raise DraftError(
+                place, f"found {override.value!r}, expected one of {', '.join(sorted(known))}"
+            )
+        if helm and taken.setdefault(override.value, override.subject) != override.subject:
+            raise DraftError(
+                place, f"found position {override.value} given to {taken[override.value]!r} too"
+            )
+
+
+def _as_ordered(order: Order, boat: Boat) -> Boat:
+    """Return the model as this hull has it."""
+    changed = changed_boat(boat, order.hull_changes)
+    if changed is not boat and (problem := check_boat(changed)):
+        raise DraftError(f"hull_changes.{problem[0]}", problem[1])
+    return changed
+
+
+def _check_ways(aboard: Aboard) -> None:
+    """Refuse ways of circuits that are not aboard, or through unknown stations."""
+    stations = {station.id for station in aboard.boat.stations}
+    for via in aboard.order.ways:
+        for name in via.stations:
+            if name not in stations:
+                raise DraftError(f"ways.{via.circuit}", f"found unknown station {name!r}")
+    for spare in aboard.order.spares:
+        for name in (spare.start, spare.end):
+            if name not in stations:
+                raise DraftError(f"spares.{spare.id}", f"found unknown station {name!r}")
+        if spare.kind == "conductor":
+            try:
+                Gauge.parse(spare.gauge)
+            except GaugeError as error:
+                raise DraftError(f"spares.{spare.id}.gauge", str(error)) from error
+
+
+def resolve(order: Order, boat: Boat) -> Aboard:
+    """Apply options and the order's own changes to the standard fit.
+
+    Raises:
+        DraftError: options that cannot stand together, unknown names, a circuit without what
+            its pattern needs.
+    """
+    boat = _as_ordered(order, boat)
+    if problem := option_problem(boat, order.options):
+        raise DraftError("options", problem)
+    loads = {load.id: load for load in boat.fit.loads}
+    circuits = {circuit.id: circuit for circuit in boat.fit.circuits}
+    switches = {switch.id: switch for switch in boat.fit.switches}
+    for fit, field in ((order.added, "added"), (Fit(loads=order.changed_loads), "changed")):
+        if bad := next(fit_problems(fit, boat, field), None):
+            raise DraftError(bad[0].replace("changed.loads", "changed_loads"), bad[1])
+    for adds, removed in _fits(order, boat):
+        removes = set(removed)
+        loads = _merged(loads.values(), adds.loads, removes)
+        circuits = _merged(circuits.values(), adds.circuits, removes)
+        switches = _merged(switches.values(), adds.switches, removes)
+    loads.update({load.id: load for load in order.changed_loads if load.id in loads})
+    circuits = _with_joins(circuits, boat, order)
+    return _aboard(order, boat, loads, circuits, switches)
+
+
+def _aboard(
+    order: Order,
+    boat: Boat,
+    loads: dict[str, Load],
+    circuits: dict[str, CircuitRequest],
+    switches: dict[str, SwitchRequest],
+) -> Aboard:
+
+    known = (
+        {load.id for load in boat.fit.loads}
+        | {load.id for option in boat.options for load in option.adds.loads}
+        | {load.id for load in order.added.loads}
+    )
+    profile = order.effective_profile()
+    requests = under_schools(Requests(circuits=circuits, switches=switches), loads, profile)
+    circuits, switches = dict(requests.circuits), dict(requests.switches)
+    kept: list[CircuitRequest] = []
+    for circuit in sorted(circuits.values(), key=lambda c: c.id):
+        for load_id in circuit.loads:
+            if load_id not in known:
+                raise DraftError(f"circuits.{circuit.id}.loads", f"found unknown load {load_id!r}")
+        aboard_loads = tuple(name for name in circuit.loads if name in loads)
+        if aboard_loads:
+            kept.append(dataclasses.replace(circuit, loads=aboard_loads))
+    fed = {name for circuit in kept for name in circuit.loads}
+    used = {circuit.contact.switch for circuit in kept if circuit.contact}
+    aboard = Aboard(
+        order=order,
+        boat=boat,
+        profile=profile,
+        loads=dict(sorted(loads.items())),
+        circuits=tuple(kept),
+        switches={k: v for k, v in sorted(switches.items()) if k in used},
+        unfed=tuple(sorted(set(loads) - fed)),
+        capped=requests.capped,
+    )
+    for circuit in kept:
+        _check_circuit(circuit, aboard, {s.id for s in boat.supplies})
+    _check_names(aboard)
+    _check_overrides(aboard)
+    _check_ways(aboard)
+    return aboard

@@ -1,0 +1,340 @@
+"""Stage 8, assemble: conductors cut at plugs into wires, with labels and cut lengths."""
+
+import math
+from collections import Counter
+from collections.abc import Iterable
+from itertools import groupby, pairwise
+from typing import NamedTuple
+
+from vivid_loom.boat import Lead, Run
+from vivid_loom.drafting.decision import Decision, Step
+from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.making.cables import DraftedCable
+from vivid_loom.drafting.making.colour import Colours
+from vivid_loom.drafting.making.plugs import Plug, PlugBoard
+from vivid_loom.drafting.making.terminate import (
+    Termination,
+    terminate_later,
+    terminate_plug,
+    terminate_point,
+)
+from vivid_loom.drafting.patterns import Leg, Point
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.route import Path
+from vivid_loom.drafting.sizing.outcome import Sized
+from vivid_loom.order import Profile
+from vivid_loom.quantities import Gauge, record
+from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.source import OUR_CHOICE
+from vivid_loom.standards.terminals import Contact
+
+__all__ = ["Assembled", "End", "Part", "Wire", "assemble", "cut_decision"]
+
+
+class End(NamedTuple):
+    """One end of a wire."""
+
+    place: str
+    point: str
+    kind: str  # of the point: way, tab, lead, screw, stud, post or plug
+    station: str
+    termination: Termination
+    label: str
+    device_lead: str
+    lead_colour: str = ""
+
+
+@record
+class Wire:
+    """One piece of wire to cut.
+
+    Attributes:
+        leg: of the circuit's plan.
+        cable, core: the cable it is a core of and its number; '' and 0 for a single wire.
+        cable_runs: those of its runs in which it lies under the jacket.
+        sleeve: letter code of a sleeve at both ends; '' for none.
+        live: 'source', 'switched' or 'return'.
+        routed_m: along its runs; ``cut_mm`` with service loop, tails and strips, rounded up.
+    """
+
+    id: str
+    circuit: str
+    leg: str
+    harness: str
+    gauge: Gauge
+    colour: InsulationColour
+    sleeve: str
+    start: End
+    end: End
+    runs: tuple[str, ...]
+    stations: tuple[str, ...]
+    routed_m: float
+    cut_mm: float
+    current_a: float
+    live: str
+    cable: str = ""
+    core: int = 0
+    cable_runs: tuple[str, ...] = ()
+
+
+@record
+class Assembled:
+    """All wires by id, the plugs between harnesses, and the cables some wires are cores of."""
+
+    wires: tuple[Wire, ...]
+    plugs: tuple[Plug, ...]
+    cables: tuple[DraftedCable, ...] = ()
+
+
+class _Piece(NamedTuple):
+    """Part of a leg in one harness; ends are a point or a plug cavity."""
+
+    harness: str
+    runs: tuple[Run, ...]
+    stations: tuple[str, ...]
+    length_m: float
+
+
+def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
+    if not path.runs:
+        return [_Piece(default_harness, (), path.stations, path.length_m)]
+    if not cut:
+        return [_Piece(path.runs[0].harness, path.runs, path.stations, path.length_m)]
+    pieces: list[_Piece] = []
+    at = 0
+    for harness, group in groupby(path.runs, key=lambda run: run.harness):
+        runs = tuple(group)
+        stations = path.stations[at : at + len(runs) + 1]
+        pieces.append(_Piece(harness, runs, stations, sum(run.wire_m for run in runs)))
+        at += len(runs)
+    return pieces
+
+
+def _stud(point: Point, aboard: Aboard) -> str:
+    if point.kind in ("way", "screw"):
+        return "M4"
+    for supply in aboard.boat.supplies:
+        if supply.id == point.place:
+            return supply.feed_stud
+    return "M8"
+
+
+def _lead_of(point: Point, aboard: Aboard) -> Lead | None:
+    load = aboard.loads.get(point.place) if point.kind == "lead" else None
+    return load.lead(point.name) if load else None  # type: ignore[arg-type]
+
+
+def _lead_words(lead: Lead | None, function: str) -> str:
+    if lead is None:
+        return ""
+    words = [function, lead.colour, lead.gauge]
+    return " ".join(word for word in words if word)
+
+
+def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
+    """Open up a wire's cut length: run, service loops, tails and strips, rounded up."""
+    loops = sum(end.kind == "lead" for end in (wire.start, wire.end))
+    jumper = wire.leg.startswith("J")
+    parts = [f"{wire.routed_m * 1000:.6g}"]
+    if not jumper:
+        parts += [f"{loops} × {profile.service_loop_mm:g}", f"2 × {profile.tail_mm:g}"]
+    parts += [f"{end.termination.strip_mm:g}" for end in (wire.start, wire.end)]
+    raw = wire.routed_m * 1000 + sum(e.termination.strip_mm for e in (wire.start, wire.end))
+    if not jumper:
+        raw += loops * profile.service_loop_mm + 2 * profile.tail_mm
+    steps = (
+        Step("run, service loops, tails, strips", " + ".join(parts), raw, "mm", OUR_CHOICE),
+        Step(
+            f"rounded up to whole steps of {profile.cut_step_mm:g} mm",
+            f"{round(wire.cut_mm / profile.cut_step_mm)} × {profile.cut_step_mm:g}",
+            wire.cut_mm,
+            "mm",
+            OUR_CHOICE,
+        ),
+    )
+    return Decision(
+        value=wire.cut_mm, drafted=wire.cut_mm, governed_by="routed length", steps=steps
+    )
+
+
+def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) -> float:
+    profile = aboard.profile
+    if leg.id.startswith("J"):
+        raw = routed_m * 1000 + sum(e.termination.strip_mm for e in ends)
+    else:
+        loops = sum(profile.service_loop_mm for end in ends if end.kind == "lead")
+        raw = routed_m * 1000 + loops + 2 * profile.tail_mm
+        raw += sum(end.termination.strip_mm for end in ends)
+    step = profile.cut_step_mm
+    return round(math.ceil(raw / step - 1e-9) * step, 3)
+
+
+class Part(NamedTuple):
+    """A sized circuit, ready to be cut."""
+
+    planned: Planned
+    sized: Sized
+    colours: Colours
+    paths: tuple[Path, ...]
+    cable: DraftedCable | None
+    separate: Gauge
+
+    def gauge(self, leg: Leg) -> Gauge:
+        """Return a conductor's gauge: what is no core is never below a separate conductor's."""
+        drafted = self.sized.gauge.value
+        if self.cable is None or self.cable.core_of(leg.id):
+            return drafted
+        return max(drafted, self.separate, key=area_mm2)
+
+
+class _Builder:
+    """Cuts one circuit after another; plugs fill up on a shared board."""
+
+    def __init__(self, aboard: Aboard, home_harness: dict[str, str]) -> None:
+        self.aboard = aboard
+        self.home_harness = home_harness
+        self.board = PlugBoard()
+        self.wires: list[Wire] = []
+        self.studs: dict[tuple[str, str], str] = {}
+
+    def _end(self, point: Point, gauge: Gauge, meeting: int, wire: str, *, piggy: bool) -> End:
+        if (point.place, point.kind) not in self.studs:
+            self.studs[point.place, point.kind] = _stud(point, self.aboard)
+        lead = _lead_of(point, self.aboard)
+        stud = self.studs[point.place, point.kind]
+        load = self.aboard.loads.get(point.place) if point.kind == "lead" else None
+        if load and load.state == "wired_for_later" and meeting == 1:
+            done = terminate_later()
+        else:
+            done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
+        label = f"{wire} {point.place} {point.name}"
+        words = _lead_words(lead, point.name)
+        shade = lead.colour if lead else ""
+        return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
+
+    def add(self, part: Part) -> None:
+        """Cut every leg of a circuit."""
+        planned, loads = part.planned, self.aboard.loads
+        meeting = Counter(point for leg in planned.plan.legs for point in (leg.start, leg.end))
+        for leg, path in zip(planned.plan.legs, part.paths, strict=True):
+            pieces, ids, joints = self._cut(part, leg, path)
+            gauge, jumper = part.gauge(leg), leg.id.startswith("J")
+            first = self._end(leg.start, gauge, meeting[leg.start], ids[0], piggy=False)
+            last = self._end(leg.end, gauge, meeting[leg.end], ids[-1], piggy=jumper)
+            starts = [first, *(joint[1] for joint in joints)]
+            ends = [*(joint[0] for joint in joints), last]
+            amps = sum(loads[planned.loads[i]].running_a or 0.0 for i in leg.carries)
+            if not leg.carries:
+                amps = part.sized.home_a if leg.live == "return" else part.sized.current_a
+            for wire, piece, start, end in zip(ids, pieces, starts, ends, strict=True):
+                self.wires.append(self._wire(part, leg, wire, piece, (start, end), amps))
+
+    def _wire(
+        self, part: Part, leg: Leg, name: str, piece: _Piece, ends: tuple[End, End], amps: float
+    ) -> Wire:
+        shade, sleeve = _shade(part.colours, leg)
+        runs = tuple(run.id for run in piece.runs)
+        cable, number = "", 0
+        jacket: tuple[str, ...] = ()
+        core = part.cable.core_of(leg.id) if part.cable else None
+        if part.cable and core:
+            jacket = tuple(run for run in runs if run in part.cable.runs)
+        if part.cable and core and jacket:
+            number, shade = core
+            harnesses = {
+                run.harness for path in part.paths for run in path.runs if run.id in part.cable.runs
+            }
+            cable = f"{part.cable.id}.{piece.harness}" if len(harnesses) > 1 else part.cable.id
+            sleeve = ""
+        return Wire(
+            id=name,
+            circuit=part.planned.id,
+            leg=leg.id,
+            harness=piece.harness,
+            gauge=part.gauge(leg),
+            colour=shade,
+            sleeve=sleeve,
+            start=ends[0],
+            end=ends[1],
+            runs=runs,
+            stations=piece.stations,
+            routed_m=piece.length_m,
+            cut_mm=_cut_mm(piece.length_m, ends, self.aboard, leg),
+            current_a=amps,
+            live=leg.live,
+            cable=cable,
+            core=number,
+            cable_runs=jacket,
+        )
+
+    def _cut(
+        self, part: Part, leg: Leg, path: Path
+    ) -> tuple[list[_Piece], list[str], list[tuple[End, End]]]:
+        """Return a leg's pieces, their wire ids, and both ends at every plug between them."""
+        rating = part.sized.protection.value if part.sized.protection else 0.0
+        loads = (self.aboard.loads[name] for name in part.planned.loads)
+        safety = next((load.safety for load in loads if load.safety), "")
+        contact = self.board.contact(part.gauge(leg), rating)
+        harness = self.home_harness.get(leg.start.station, "")
+        pieces = _pieces(path, harness, cut=contact is not None)
+        letters = "abcdefghijklmnopqrstuvwxyz" if len(pieces) > 1 else " "
+        ids = [f"{part.planned.id}-{leg.id}{letters[i]}".strip() for i in range(len(pieces))]
+        joints: list[tuple[End, End]] = []
+        for i, (before, after) in enumerate(pairwise(pieces)):
+            live_first = leg.live != "return"
+            assert contact is not None
+            cavity = self.board.cavity(
+                station=before.stations[-1],
+                live=(before if live_first else after).harness,
+                dead=(after if live_first else before).harness,
+                contact=contact,
+                safety=safety,
+                circuit=part.planned.id,
+                wires=(ids[i], ids[i + 1]),
+            )
+            station = before.stations[-1]
+            joints.append(
+                (
+                    _plug_end(cavity, contact, station, ids[i], live_side=live_first),
+                    _plug_end(cavity, contact, station, ids[i + 1], live_side=not live_first),
+                )
+            )
+        return pieces, ids, joints
+
+
+def _plug_end(
+    cavity: tuple[str, int], contact: Contact, station: str, wire: str, *, live_side: bool
+) -> End:
+    place, number = cavity
+    done = terminate_plug(contact, live_side=live_side)
+    return End(place, f"cavity {number}", "plug", station, done, f"{wire} {place}.{number}", "")
+
+
+def _shade(colours: Colours, leg: Leg) -> tuple[InsulationColour, str]:
+    """Return the insulation colour of a leg and its sleeve."""
+    if leg.live == "return":
+        return colours.negative.value, colours.negative_sleeve
+    if leg.id.startswith("M") and colours.manual:
+        return colours.manual.value, colours.positive_sleeve
+    return colours.positive.value, colours.positive_sleeve
+
+
+def _home_harnesses(aboard: Aboard) -> dict[str, str]:
+    """Return for each station the assembly of the first run that touches it."""
+    home: dict[str, str] = {}
+    for run in aboard.boat.runs:
+        for end in run.ends:
+            home.setdefault(end, run.harness)
+    return home
+
+
+def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
+    """Cut all sized circuits into wires; order in, order out."""
+    builder = _Builder(aboard, _home_harnesses(aboard))
+    cables: list[DraftedCable] = []
+    for part in parts:
+        builder.add(part)
+        if part.cable:
+            cables.append(part.cable)
+    return Assembled(wires=tuple(builder.wires), plugs=builder.board.plugs(), cables=tuple(cables))

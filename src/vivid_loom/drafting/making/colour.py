@@ -1,0 +1,197 @@
+"""Stage 5, colour: insulation by function, the negative by the shop's school, sleeves where the
+drum's colour is another.
+"""
+
+from typing import NamedTuple
+
+import networkx as nx
+
+from vivid_loom.drafting.decision import Decision, Step
+from vivid_loom.drafting.errors import DraftError
+from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.route import Path
+from vivid_loom.order import OverrideField
+from vivid_loom.quantities import Gauge, record
+from vivid_loom.standards.colours import (
+    COLOUR_SOURCE,
+    REMARK_FROM_MM2,
+    ColourScheme,
+    InsulationColour,
+    colour_name,
+    colour_schemes,
+)
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.source import OUR_CHOICE, Source
+
+__all__ = ["Colours", "Drums", "colour", "tracers"]
+
+Colour = Decision[InsulationColour]
+
+
+@record
+class Colours:
+    """Colours of one circuit; ``manual`` only where a manual lead runs beside an automatic.
+
+    Attributes:
+        positive_sleeve, negative_sleeve: letter codes of a sleeve at both ends: what a wire off
+            another drum stands for, or the circuit's own; '' for none.
+    """
+
+    positive: Colour
+    negative: Colour
+    manual: Colour | None = None
+    positive_sleeve: str = ""
+    negative_sleeve: str = ""
+
+
+class Drums(NamedTuple):
+    """Bases each gauge is kept in; a gauge that is missing is kept in all."""
+
+    bases: dict[str, tuple[str, ...]]
+
+    def has(self, gauge: Gauge, base: str) -> bool:
+        """Tell whether wire of this size is kept in this colour."""
+        kept = self.bases.get(str(gauge), ())
+        return not kept or base in kept
+
+
+def _decide(
+    aboard: Aboard,
+    subject: str,
+    field: OverrideField,
+    drafted: InsulationColour,
+    why: str,
+    steps: tuple[Step, ...],
+) -> Colour:
+    override = aboard.order.override(subject, field)
+    value = drafted
+    if override:
+        try:
+            value = InsulationColour.parse(override.value)
+        except ValueError as error:
+            raise DraftError(f"overrides.{subject}.{field}", str(error)) from error
+    return Decision(value=value, drafted=drafted, governed_by=why, steps=steps, override=override)
+
+
+def _function(planned: Planned, aboard: Aboard) -> str:
+    return aboard.loads[planned.loads[0]].function if planned.loads else "positive_main"
+
+
+def _function_step(function: str, scheme: ColourScheme) -> Step:
+    shown = scheme.positive(function)
+    words = f"{function.replace('_', ' ')}: {colour_name(shown)}"
+    if function not in scheme.functions:
+        words += f"; the scheme does not name it, so {scheme.otherwise.replace('_', ' ')}"
+    return Step(words, source=Source(scheme.source))
+
+
+def tracers(
+    circuits: tuple[Planned, ...], paths: dict[str, tuple[Path, ...]], aboard: Aboard
+) -> dict[str, InsulationColour]:
+    """Return colours for circuits that would look alike in a bundle, where the profile asks.
+
+    Circuits of one base that share a run get different tracers while the scheme has some left.
+    """
+    scheme = colour_schemes()[aboard.profile.colour_scheme]
+    if aboard.profile.alike != "tracer" or not scheme.tracers:
+        return {}
+    shades = {c.id: scheme.positive(_function(c, aboard)) for c in circuits}
+    beside: nx.Graph[str] = nx.Graph()
+    by_run: dict[tuple[str, str], set[str]] = {}
+    for circuit in circuits:
+        beside.add_node(circuit.id)
+        for run in {run.id for path in paths[circuit.id] for run in path.runs}:
+            by_run.setdefault((run, shades[circuit.id].base), set()).add(circuit.id)
+    for names in by_run.values():
+        beside.add_edges_from((a, b) for a in names for b in names if a < b)
+    found: dict[str, InsulationColour] = {}
+    for name in sorted(beside):
+        taken = {found.get(other, shades[other]) for other in beside[name] if other in found}
+        offers = (
+            InsulationColour(shades[name].base, t)
+            for t in ("", *scheme.tracers)
+            if t != shades[name].base
+        )
+        free = (shade for shade in (shades[name], *offers) if shade not in taken)
+        found[name] = next(free, shades[name])
+    return {name: shade for name, shade in found.items() if shade != shades[name]}
+
+
+def _on_drum(
+    wanted: Colour, gauge: Gauge | None, drums: Drums, spare: str, other: str
+) -> tuple[Colour, str]:
+    """Return the colour of the drum and the sleeve that says what it stands for.
+
+    Args:
+        spare: the base a heavy wire is kept in for this polarity.
+        other: the base that means the other polarity, never used here.
+    """
+    shade = wanted.value
+    if gauge is None or drums.has(gauge, shade.base) or area_mm2(gauge) < REMARK_FROM_MM2:
+        return wanted, ""
+    kept = drums.bases[str(gauge)]
+    base = spare if spare in kept else next((b for b in kept if b != other), kept[0])
+    step = Step(
+        f"{gauge} is kept in {', '.join(kept)} only: {base}, marked {shade} at both ends",
+        source=COLOUR_SOURCE,
+    )
+    drawn = Decision(
+        value=InsulationColour(base),
+        drafted=InsulationColour(base),
+        governed_by="drum",
+        steps=(*wanted.steps, step),
+        override=wanted.override,
+    )
+    return drawn, str(shade)
+
+
+def colour(
+    planned: Planned,
+    aboard: Aboard,
+    gauge: Gauge | None,
+    drums: Drums,
+    told_apart: InsulationColour | None = None,
+    turn: int = 0,
+) -> Colours:
+    """Choose the colours of one circuit or feeder.
+
+    Args:
+        gauge: None while it is not sized.
+        told_apart: a colour of its own beside circuits that would look alike.
+        turn: the circuit's number, for sleeves given out in turn.
+
+    Raises:
+        DraftError: an override that is no colour code.
+    """
+    scheme = colour_schemes()[aboard.profile.colour_scheme]
+    function = _function(planned, aboard)
+    steps: tuple[Step, ...] = (_function_step(function, scheme),)
+    if told_apart:
+        words = f"another tracer beside circuits of its colour: {colour_name(told_apart)}"
+        steps = (*steps, Step(words, source=OUR_CHOICE))
+    shown = told_apart or scheme.positive(function)
+    positive = _decide(aboard, planned.id, "positive_colour", shown, "function", steps)
+    minus = InsulationColour(aboard.profile.negative_colour)
+    why = Step(f"negative {colour_name(minus)} by profile", source=COLOUR_SOURCE)
+    negative = _decide(aboard, planned.id, "negative_colour", minus, "profile", (why,))
+    positive, sleeve = _on_drum(positive, gauge, drums, "RD", minus.base)
+    negative, marked = _on_drum(negative, gauge, drums, "BK", "RD")
+    if scheme.sleeves and planned.loads and not sleeve:
+        sleeve = scheme.sleeves[turn % len(scheme.sleeves)]
+    return Colours(
+        positive=positive,
+        negative=negative,
+        manual=_manual(planned, positive.value),
+        positive_sleeve=sleeve,
+        negative_sleeve=marked,
+    )
+
+
+def _manual(planned: Planned, automatic: InsulationColour) -> Colour | None:
+    if not any(leg.id.startswith("M") for leg in planned.plan.legs):
+        return None
+    told = InsulationColour(automatic.base, "WH" if automatic.tracer != "WH" else "BK")
+    words = f"manual lead: same base as the automatic, telling tracer: {colour_name(told)}"
+    step = Step(words, source=OUR_CHOICE)
+    return Decision(value=told, drafted=told, governed_by="tracer", steps=(step,))

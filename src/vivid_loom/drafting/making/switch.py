@@ -1,0 +1,108 @@
+"""Stage 6, switch: which contact closes for which lever, and what that lights."""
+
+from typing import NamedTuple
+
+from vivid_loom.boat import SwitchRequest
+from vivid_loom.catalogue import Catalogue, SwitchPart
+from vivid_loom.drafting.errors import DraftError
+from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.places.allocate import Allocation
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.quantities import record
+
+__all__ = ["ContactUse", "HelmSwitch", "helm_switches", "lamp_intents"]
+
+
+class ContactUse(NamedTuple):
+    """One pole fed by one circuit and the lever positions in which it is live."""
+
+    circuit: str
+    pole: int
+    throws: tuple[str, ...]
+
+
+@record
+class HelmSwitch:
+    """A switch in its position with everything wired to it.
+
+    Attributes:
+        lit: per lever position, the loads that are live.
+    """
+
+    request: SwitchRequest
+    part: SwitchPart
+    position: int
+    uses: tuple[ContactUse, ...]
+    lit: tuple[tuple[str, tuple[str, ...]], ...]
+
+    def tab_place(self, name: str) -> str:
+        """Say where a terminal sits on the back: '1U' is upper or lower by the part."""
+        if name.endswith("C"):
+            return "middle row"
+        upper = name.endswith("U") == (self.part.live_side == "same")
+        return "upper row" if upper else "lower row"
+
+
+def lamp_intents(part: SwitchPart, school: str) -> tuple[str, ...]:
+    """Return what each lamp of a switch shows, by the profile's school for the second one."""
+    second = {
+        "own_side": "indicator, its own side",
+        "either_side": "indicator, either side",
+        "backlight": "backlight",
+        "by_action": "indicator, its own side" if part.action == "latching" else "backlight",
+    }[school]
+    return ("indicator, its own side", second)[: part.lamps]
+
+
+def _lit(uses: tuple[ContactUse, ...], circuits: dict[str, Planned]) -> dict[str, tuple[str, ...]]:
+    return {
+        lever: tuple(
+            sorted(
+                load for use in uses if lever in use.throws for load in circuits[use.circuit].loads
+            )
+        )
+        for lever in ("up", "centre", "down")
+    }
+
+
+def helm_switches(
+    aboard: Aboard, allocation: Allocation, catalogue: Catalogue
+) -> tuple[HelmSwitch, ...]:
+    """Return the helm's switches by position.
+
+    Raises:
+        DraftError: a part the catalogue does not have, or a pole or throw the part lacks.
+    """
+    circuits = {c.id: c for c in allocation.circuits}
+    wired: dict[str, list[ContactUse]] = {}
+    for circuit in allocation.circuits:
+        if circuit.request and (contact := circuit.request.contact):
+            use = ContactUse(circuit.id, contact.pole, contact.throws)
+            wired.setdefault(contact.switch, []).append(use)
+    found: list[HelmSwitch] = []
+    for request in aboard.switches.values():
+        part = catalogue.switch(request.part)
+        if part is None:
+            known = ", ".join(p.id for p in catalogue.switches)
+            raise DraftError(
+                f"switches.{request.id}.part",
+                f"found unknown part {request.part!r}, expected one of {known}",
+            )
+        uses = tuple(wired.get(request.id, ()))
+        for use in uses:
+            if use.pole > part.poles or len(use.throws) > part.throws:
+                raise DraftError(
+                    f"circuits.{use.circuit}.contact",
+                    f"found pole {use.pole} with throws {', '.join(use.throws)}, expected what "
+                    f"a {part.arrangement} has",
+                )
+        found.append(
+            HelmSwitch(
+                request=request,
+                part=part,
+                position=allocation.positions.get(request.id, 0),
+                uses=uses,
+                lit=tuple(_lit(uses, circuits).items()),
+            )
+        )
+    return tuple(sorted(found, key=lambda s: (s.position or 999, s.request.id)))

@@ -1,0 +1,115 @@
+"""The pipeline: one pure function from an order to its draft."""
+
+import dataclasses
+from functools import lru_cache
+
+from vivid_loom.boat import Boat, Run, Station
+from vivid_loom.catalogue import Catalogue
+from vivid_loom.drafting.beside.bonds import drafted_bonds
+from vivid_loom.drafting.beside.existing import reuse
+from vivid_loom.drafting.beside.recorded import drafted_records
+from vivid_loom.drafting.beside.spares import drafted_spares
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.intake.resolve import resolve
+from vivid_loom.drafting.making.assemble import Part, Wire, assemble
+from vivid_loom.drafting.making.cables import drafted_cable
+from vivid_loom.drafting.making.colour import Drums, colour, tracers
+from vivid_loom.drafting.making.switch import helm_switches
+from vivid_loom.drafting.places.allocate import allocate
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.route import RouteMap, routed
+from vivid_loom.drafting.rules.verify import verify
+from vivid_loom.drafting.sizing.cable_stock import cable_stock
+from vivid_loom.drafting.sizing.ladder import ladder_of
+from vivid_loom.drafting.sizing.lines import lines_of
+from vivid_loom.drafting.sizing.needs import feeder_needs
+from vivid_loom.drafting.sizing.stage import sizing
+from vivid_loom.order import Order
+from vivid_loom.standards.smallest import smallest_separate
+
+__all__ = ["draft"]
+
+
+@lru_cache(maxsize=4)
+def _routes(stations: tuple[Station, ...], runs: tuple[Run, ...]) -> RouteMap:
+    """Keep the routes of recent boats from edit to edit; geography decides them alone."""
+    return RouteMap(stations, runs)
+
+
+def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
+    """Draft an order: resolve → allocate → route → size → colour → switch → terminate →
+    assemble → verify.
+
+    Raises:
+        DraftError: order, boat and catalogue do not make one whole.
+    """
+    aboard = resolve(order, boat)
+    boat = aboard.boat
+    routes = _routes(boat.stations, boat.runs)
+    allocation = allocate(aboard, routes)
+    ladder = ladder_of(catalogue, aboard.profile)
+    planned = (*allocation.feeders, *allocation.circuits)
+    paths = {item.id: routed(item.plan, routes, order.way(item.id)) for item in planned}
+    lines = lines_of(allocation.circuits, paths, aboard, ladder, catalogue)
+    needs = feeder_needs(allocation, aboard)
+    sized, broken = sizing(planned, lines, needs, paths, aboard, ladder)
+    drums = Drums({w.gauge: w.colours for w in catalogue.wires if w.colours})
+    apart = tracers(allocation.circuits, paths, aboard)
+    colours = {
+        item.id: colour(
+            item,
+            aboard,
+            sized[item.id].gauge.value if item.id in sized else None,
+            drums,
+            apart.get(item.id),
+            turn,
+        )
+        for turn, item in enumerate(planned)
+    }
+    switches = helm_switches(aboard, allocation, catalogue)
+    floors = (str(smallest_separate(aboard.profile.series)), aboard.profile.shop_floor)
+    separate = ladder.gauges[max(ladder.rung(floor, "profile.shop_floor") for floor in floors)]
+    cables = {
+        item.id: drafted_cable(item, stock, paths[item.id])
+        for item in planned
+        if item.id in sized
+        and (stock := cable_stock(item, sized[item.id].gauge.value, aboard, catalogue))
+    }
+    assembled = assemble(
+        (
+            Part(p, sized[p.id], colours[p.id], paths[p.id], cables.get(p.id), separate)
+            for p in planned
+            if p.id in sized
+        ),
+        aboard,
+    )
+    wires: dict[str, list[Wire]] = {}
+    for wire in assembled.wires:
+        wires.setdefault(wire.circuit, []).append(wire)
+
+    def drafted(item: Planned) -> DraftedCircuit:
+        return DraftedCircuit(
+            planned=item,
+            paths=paths[item.id],
+            sized=sized.get(item.id),
+            colours=colours[item.id],
+            wires=tuple(wires.get(item.id, ())),
+            fault=broken.get(item.id),
+        )
+
+    whole = Draft(
+        aboard=aboard,
+        catalogue=catalogue,
+        allocation=allocation,
+        feeders=tuple(drafted(f) for f in allocation.feeders),
+        circuits=tuple(drafted(c) for c in allocation.circuits),
+        needs=needs,
+        switches=switches,
+        assembled=assembled,
+        spares=drafted_spares(aboard, routes, ladder),
+        bonds=drafted_bonds(aboard, routes, ladder),
+        recorded=drafted_records(aboard, routes),
+        reuse=reuse(assembled, order),
+    )
+    found, accepted = verify(whole)
+    return dataclasses.replace(whole, findings=found, accepted=accepted)

@@ -1,0 +1,45 @@
+"""A circuit or feeder once it has its places: what every later stage works on."""
+
+import dataclasses
+
+from vivid_loom.boat import CircuitRequest
+from vivid_loom.drafting.decision import Decision
+from vivid_loom.drafting.patterns import Plan
+from vivid_loom.drafting.places.protect import WantedRating
+from vivid_loom.quantities import record
+
+__all__ = ["Planned"]
+
+
+@record
+class Planned:
+    """A circuit or feeder with its places.
+
+    Attributes:
+        source: block the circuit hangs on; for a feeder, what feeds it.
+        feeds: for a feeder, the supply it feeds; '' for a circuit.
+        way: number in the block; 0 where there was none left.
+        loads: ids in the order met along the run.
+        bus: return bus.
+        position: helm position; 0 without a switch.
+        places: the decisions on block and way, return bus and helm position.
+    """
+
+    id: str
+    label: str
+    pattern: str
+    source: str
+    way: int
+    loads: tuple[str, ...]
+    plan: Plan
+    bus: str
+    wanted: WantedRating | None
+    family: str
+    feeds: str = ""
+    request: CircuitRequest | None = None
+    position: int = 0
+    places: tuple[tuple[str, Decision[str]], ...] = ()
+
+    def replanned(self, plan: Plan) -> "Planned":
+        """Return the same circuit with other conductors."""
+        return dataclasses.replace(self, plan=plan)

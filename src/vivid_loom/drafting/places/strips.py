@@ -1,0 +1,118 @@
+"""Terminal strips between the panel and the boat: a pole and a test point for every circuit."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.patterns import Leg, Plan, Point
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.quantities import record
+from vivid_loom.standards.terminals import STRIP_POLES, strip_rating_a
+
+__all__ = ["Pole", "Strip", "with_strips"]
+
+
+class Pole(NamedTuple):
+    """One pole in use: the conductor that arrives from the panel goes on to the boat."""
+
+    number: int
+    circuit: str
+    leg: str
+
+
+@record
+class Strip:
+    """A terminal strip; its poles are the circuits' test points."""
+
+    id: str
+    station: str
+    rated_a: float
+    poles: int
+    used: tuple[Pole, ...]
+
+
+def _leaving(planned: Planned, panel: frozenset[str]) -> int | None:
+    """Return the leg that takes a circuit out of the panel; None where none does."""
+    for index, leg in enumerate(planned.plan.legs):
+        plus = leg.live != "return" and not leg.id.startswith("J")
+        from_panel = leg.start.station in panel and leg.start.kind in ("tab", "way")
+        to_load = leg.end.kind == "lead" and leg.end.station != leg.start.station
+        if plus and from_panel and to_load:
+            return index
+    return None
+
+
+def _through(plan: Plan, index: int, strip: str, pole: int) -> Plan:
+    """Return ``plan`` with one leg led over a strip's pole."""
+    leg = plan.legs[index]
+    station = leg.start.station
+    arrives = Point(strip, f"pole {pole} in", station, "screw")
+    leaves = Point(strip, f"pole {pole} out", station, "screw")
+    first = Leg(f"{leg.id}s", leg.start, arrives, leg.carries, leg.live)
+    legs = (*plan.legs[:index], first, leg._replace(start=leaves), *plan.legs[index + 1 :])
+
+    def moved(legs_in_series: tuple[int, ...]) -> tuple[int, ...]:
+        found: list[int] = []
+        for i in legs_in_series:
+            found += [index, index + 1] if i == index else [i + (i > index)]
+        return tuple(found)
+
+    return Plan(legs, tuple((load, moved(series)) for load, series in plan.paths))
+
+
+class _Rack:
+    """Hands out poles, circuit by circuit."""
+
+    def __init__(self) -> None:
+        self._strips: dict[str, Strip] = {}
+        self._open: dict[tuple[str, float], str] = {}
+
+    def take(self, station: str, rating_a: float, circuit: str, leg: str) -> tuple[str, int]:
+        """Return strip and pole number at a station, strong enough for the device."""
+        rated = strip_rating_a(rating_a)
+        name = self._open.get((station, rated), "")
+        strip = self._strips.get(name)
+        if strip is None or len(strip.used) == strip.poles:
+            name = f"TS{len(self._strips) + 1}"
+            strip = Strip(
+                id=name, station=station, rated_a=rated, poles=STRIP_POLES[rated], used=()
+            )
+            self._open[station, rated] = name
+        pole = Pole(len(strip.used) + 1, circuit, leg)
+        self._strips[name] = Strip(
+            id=name, station=station, rated_a=rated, poles=strip.poles, used=(*strip.used, pole)
+        )
+        return name, pole.number
+
+    def strips(self) -> tuple[Strip, ...]:
+        """Return all strips by number."""
+        return tuple(self._strips.values())
+
+
+def with_strips(
+    circuits: Sequence[Planned], aboard: Aboard
+) -> tuple[tuple[Planned, ...], tuple[Strip, ...]]:
+    """Lead every circuit that leaves the panel over a strip, where the profile asks for it.
+
+    The panel is everything in the helm's area. Strips are asked for from so many loads up; a
+    few loads run home directly.
+    """
+    least = aboard.profile.strip_from_loads
+    areas = {station.id: station.area for station in aboard.boat.stations}
+    home = areas[aboard.boat.helm.station]
+    panel = frozenset(name for name, area in areas.items() if area == home)
+    leaving = {c.id: index for c in circuits if (index := _leaving(c, panel)) is not None}
+    if not least or sum(len(c.loads) for c in circuits if c.id in leaving) < least:
+        return tuple(circuits), ()
+    rack = _Rack()
+    found: list[Planned] = []
+    for circuit in circuits:
+        index = leaving.get(circuit.id)
+        if index is None:
+            found.append(circuit)
+            continue
+        leg = circuit.plan.legs[index]
+        rating = circuit.wanted.rating_a if circuit.wanted else 0.0
+        strip, pole = rack.take(leg.start.station, rating, circuit.id, leg.id)
+        found.append(circuit.replanned(_through(circuit.plan, index, strip, pole)))
+    return tuple(found), rack.strips()

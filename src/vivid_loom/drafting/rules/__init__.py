@@ -1,0 +1,1 @@
+"""What is wrong with a draft, and the edits that clear it."""

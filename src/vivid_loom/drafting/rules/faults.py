@@ -1,0 +1,319 @@
+"""Rules about shorts, stalls and starts: what opens, when, and what outlasts it."""
+
+import math
+from collections.abc import Iterator
+
+from vivid_loom.boat import Load
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.sizing.coordination import SEVEN_HOURS_S, Fault
+from vivid_loom.drafting.sizing.stage import GENERIC_BAND
+from vivid_loom.quantities import Gauge, figure
+from vivid_loom.standards import ampacity, protection, short_circuit, time_current
+from vivid_loom.standards.source import OUR_CHOICE, NotInTableError, Source
+
+__all__ = ["RULES"]
+
+LOCKED = Source("ABYC E-11", "motor circuits, locked rotor for seven hours", "from memory")
+FAR_END = FindingKind(
+    "K01",
+    "error",
+    "short at the far end does not open in time",
+    "A short at the far end of {it} drives {amps} A; its {rating} A device takes {time}.",
+    "Take a thicker wire or a smaller device.",
+    Source("IEC 60364-4-43", "434.5.2, disconnection within 5 s", "from memory"),
+)
+BURNS = FindingKind(
+    "K02",
+    "error",
+    "wire does not outlast its device",
+    "{it}: the {rating} A {family} lets {let} A²s pass, its {gauge} outlasts {bears} A²s.",
+    "Take a thicker wire, or a family that opens faster.",
+    short_circuit.WITHSTAND_SOURCE,
+)
+MAY_BURN = FindingKind(
+    "K15",
+    "judge",
+    "wire may not outlast its breaker",
+    "{it}: by its generic band the {rating} A {family} lets {let} A²s pass, its {gauge} outlasts "
+    "{bears} A²s.",
+    "Look up the breaker's own band; where it holds, take a thicker wire or a fuse ahead of it.",
+    time_current.GENERIC_SOURCE,
+)
+CANNOT_BREAK = FindingKind(
+    "K03",
+    "error",
+    "short circuit above the interrupt rating",
+    "{amps} A can flow at {name}; its {family} breaks {breaks} A and nothing stronger stands "
+    "upstream.",
+    "Fit a family that breaks more, or a stronger fuse at the battery.",
+    protection.INTERRUPT_SOURCE,
+)
+BACKED_UP = FindingKind(
+    "K04",
+    "note",
+    "relies on the device upstream",
+    "{amps} A can flow at {name}; its {family} breaks {breaks} A and relies on {upstream}.",
+    "Nothing, or fit a family that breaks it alone.",
+    protection.INTERRUPT_SOURCE,
+)
+STALLS = FindingKind(
+    "K05",
+    "error",
+    "stall does not open the device",
+    "{name} stalled draws {amps} A in this circuit; its {rating} A device need not open in seven "
+    "hours.",
+    "Take a smaller device, a thicker wire, or a motor with its own cut-out.",
+    LOCKED,
+)
+STARTS = FindingKind(
+    "K06",
+    "error",
+    "a start opens the device",
+    "{it}: starting draws {amps} A; its {rating} A device may open after {time}.",
+    "Take the next rating up that the wire bears.",
+    time_current.GENERIC_SOURCE,
+)
+NOT_SELECTIVE = FindingKind(
+    "K07",
+    "note",
+    "selective up to a current only",
+    "Above {amps} A {upstream} may open together with {it}.",
+    "Nothing, or take a slower device upstream.",
+    time_current.GENERIC_SOURCE,
+)
+DARKENS = FindingKind(
+    "K08",
+    "judge",
+    "not selective at all",
+    "{it} at {rating} A is not selective against {upstream}: a fault in it darkens the whole "
+    "block.",
+    "Take a smaller device here, or a larger one upstream that its wire bears.",
+    time_current.GENERIC_SOURCE,
+)
+INNER_CONTACT = FindingKind(
+    "K09",
+    "error",
+    "contact in the device too weak",
+    "{name} has a contact good for {bears} A inside; {it} is protected at {rating} A.",
+    "Take a smaller device, or let the contact work a relay.",
+    protection.RATING_SOURCE,
+)
+CONTROL_LEAD = FindingKind(
+    "K10",
+    "error",
+    "control lead without a fuse of its own",
+    "The {gauge} control lead of {name} bears {bears} A and hangs on {rating} A.",
+    "Give it a small fuse of its own where it taps the main lead.",
+    protection.RATING_SOURCE,
+)
+CONTROL_FUSE = FindingKind(
+    "K11",
+    "error",
+    "fuse of a control lead too big",
+    "The {gauge} control lead of {name} bears {bears} A; its own fuse is {fuse} A.",
+    "Fit a smaller fuse.",
+    protection.RATING_SOURCE,
+)
+THIN_TAIL = FindingKind(
+    "K12",
+    "judge",
+    "maker's tail thinner than its device allows",
+    "{name} has a {length} mm tail of {gauge}, good for {bears} A, on {rating} A.",
+    "Ask its maker for the greatest fuse, or cut the tail below 180 mm.",
+    Source("33 CFR 183.425", "pigtails under 7 in exempt"),
+)
+VOLTS = FindingKind(
+    "K13",
+    "error",
+    "device not made for the voltage",
+    "{it} is protected by a {family} made for {most} V on a boat of {nominal} V.",
+    "Take a family made for the voltage.",
+    Source("ISO 8820-3", "rated voltage", "from memory"),
+)
+SUBSTITUTE = FindingKind(
+    "K14",
+    "error",
+    "substitute too close to the load",
+    "{it} carries {amps} A on a substitute of {rating} A: more than 0.8 of its rating.",
+    "Fit another family or holder; a smaller fuse bears 0.8 of its rating.",
+    OUR_CHOICE,
+)
+START_S = 0.25  # a start is over; our choice, the gate's own time at 160 %
+PIGTAIL_MM = 177.8
+
+
+def _time_words(seconds: float) -> str:
+    return "no promised time" if seconds == math.inf else f"{figure(seconds)} s"
+
+
+def _with_faults(draft: Draft) -> Iterator[tuple[DraftedCircuit, Fault, float]]:
+    for row in draft.rows:
+        if row.fault and row.sized and row.sized.protection:
+            yield row, row.fault, row.sized.protection.value
+
+
+def shorts(draft: Draft) -> Iterator[Finding]:
+    """A short at the far end opens in time, and no short burns the wire."""
+    for row, fault, rating in _with_faults(draft):
+        assert row.sized is not None
+        if not fault.in_time:
+            told = words(
+                amps=figure(fault.far_a), rating=figure(rating), time=_time_words(fault.far_opens_s)
+            )
+            yield Finding(FAR_END, (row.id,), told)
+        if not fault.outlasts:
+            told = words(
+                rating=figure(rating),
+                family=row.planned.family,
+                let=figure(fault.let_through_a2s),
+                gauge=row.sized.gauge.value,
+                bears=figure(fault.withstand_a2s),
+            )
+            generic = row.planned.family in GENERIC_BAND
+            yield Finding(MAY_BURN if generic else BURNS, (row.id,), told)
+
+
+def breaking(draft: Draft) -> Iterator[Finding]:
+    """Devices break what can flow where they sit, alone or with the one upstream."""
+    told_of: set[str] = set()
+    names = {supply.id: supply.name for supply in draft.aboard.boat.supplies}
+    for row, fault, _ in _with_faults(draft):
+        subject = row.id if row.planned.feeds else row.planned.source
+        breaks = protection.INTERRUPT_RATING_A[row.planned.family]
+        if fault.near_a <= breaks or subject in told_of:
+            continue
+        told_of.add(subject)
+        above = next(
+            (
+                device
+                for device in fault.upstream
+                if protection.INTERRUPT_RATING_A[device.family] >= fault.near_a
+            ),
+            None,
+        )
+        kind = BACKED_UP if above else CANNOT_BREAK
+        told = words(
+            amps=figure(fault.near_a, 4),
+            name=names.get(subject, subject),
+            family=row.planned.family,
+            breaks=figure(breaks, 5),
+            upstream=f"{above.id}, a {above.family}" if above else "",
+        )
+        yield Finding(kind, (subject,), told)
+
+
+def motors(draft: Draft) -> Iterator[Finding]:
+    """Stalls open the device, starts do not, and contacts inside bear it."""
+    loads = draft.aboard.loads
+    for row, fault, rating in _with_faults(draft):
+        for stall in fault.stalls:
+            if stall.opens_s > SEVEN_HOURS_S and not loads[stall.load].self_protected:
+                told = words(
+                    name=loads[stall.load].name, amps=figure(stall.hot_a), rating=figure(rating)
+                )
+                yield Finding(STALLS, (row.id, stall.load), told)
+        assert row.sized is not None
+        start = max((_start_a(row, loads, name) for name in row.planned.loads), default=0.0)
+        holds = time_current.holds_s(row.planned.family, rating, start) if start else math.inf
+        if holds < START_S * (1 - 1e-9):
+            told = words(amps=figure(start), rating=figure(rating), time=_time_words(holds))
+            yield Finding(STARTS, (row.id,), told)
+        for name in row.planned.loads:
+            bears = loads[name].contact_a
+            if bears is not None and rating > bears:
+                told = words(name=loads[name].name, bears=figure(bears), rating=figure(rating))
+                yield Finding(INNER_CONTACT, (row.id, name), told)
+
+
+def _start_a(row: DraftedCircuit, loads: dict[str, Load], name: str) -> float:
+    peak = loads[name].peak_a
+    others = sum(loads[n].running_a or 0.0 for n in row.planned.loads if n != name)
+    return peak + others if peak else 0.0
+
+
+def selectivity(draft: Draft) -> Iterator[Finding]:
+    """A fault in a branch opens the branch, not the block."""
+    for row, fault, rating in _with_faults(draft):
+        if not fault.upstream or fault.selective_to_a >= fault.near_a:
+            continue
+        above = fault.upstream[0]
+        upstream = f"{above.id} at {figure(above.rating_a)} A"
+        if fault.selective_to_a == 0.0:
+            yield Finding(DARKENS, (row.id,), words(rating=figure(rating), upstream=upstream))
+        else:
+            told = words(amps=figure(fault.selective_to_a), upstream=upstream)
+            yield Finding(NOT_SELECTIVE, (row.id,), told)
+
+
+def _bears_a(gauge: str, insulation_c: int) -> float:
+    """Return the ampacity of a maker's lead; nothing where the table does not print it."""
+    try:
+        return ampacity.ampacity_a(Gauge.parse(gauge), insulation_c)
+    except NotInTableError:
+        return 0.0
+
+
+def maker_leads(draft: Draft) -> Iterator[Finding]:
+    """The thinnest wire of the protected tree is often the maker's: control leads and tails."""
+    insulation = draft.aboard.profile.insulation_c
+    for row, _, rating in _with_faults(draft):
+        for name in row.planned.loads:
+            load = draft.aboard.loads[name]
+            for lead in load.leads:
+                if not lead.gauge:
+                    continue
+                bears = _bears_a(lead.gauge, insulation)
+                told = words(
+                    name=load.name,
+                    gauge=lead.gauge,
+                    bears=figure(bears),
+                    rating=figure(rating),
+                    fuse=figure(lead.fuse_a),
+                    length=figure(lead.length_mm, 4),
+                )
+                if lead.function == "control":
+                    if lead.fuse_a is None and rating > bears:
+                        yield Finding(CONTROL_LEAD, (row.id, name), told)
+                    elif lead.fuse_a is not None and lead.fuse_a > bears:
+                        yield Finding(CONTROL_FUSE, (row.id, name), told)
+                elif (
+                    lead.function in ("plus", "automatic", "manual")
+                    and load.maker_fuse_a is None
+                    and lead.length_mm > PIGTAIL_MM
+                    and rating > bears
+                ):
+                    yield Finding(THIN_TAIL, (row.id, name), told)
+
+
+def voltages(draft: Draft) -> Iterator[Finding]:
+    """Devices are made for the boat's voltage."""
+    nominal = draft.aboard.boat.nominal_v
+    for row, _, _ in _with_faults(draft):
+        most = protection.FAMILY_MAX_V[row.planned.family]
+        if nominal > most:
+            told = words(family=row.planned.family, most=figure(most), nominal=figure(nominal))
+            yield Finding(VOLTS, (row.id,), told)
+
+
+def substitutes(draft: Draft) -> Iterator[Finding]:
+    """A smaller fuse fitted for want of the right one still bears its load with room."""
+    for row, _, rating in _with_faults(draft):
+        assert row.sized is not None
+        override = draft.aboard.order.override(row.id, "protection_a")
+        if override and override.kind == "substitution" and row.sized.protection:
+            drafted = row.sized.protection.drafted
+            if rating < drafted and row.sized.current_a > 0.8 * rating:
+                told = words(amps=figure(row.sized.current_a), rating=figure(rating))
+                yield Finding(SUBSTITUTE, (row.id,), told)
+
+
+RULES = (
+    shorts,
+    breaking,
+    motors,
+    selectivity,
+    maker_leads,
+    voltages,
+    substitutes,
+)

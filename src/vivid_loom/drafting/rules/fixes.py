@@ -1,0 +1,124 @@
+"""What would clear a finding, where one undoable edit can: by the rule's code."""
+
+from typing import Final
+
+from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.findings import Finding
+from vivid_loom.drafting.rules.edits import (
+    Fix,
+    clear,
+    closer,
+    control_fuse,
+    feed_it,
+    feed_otherwise,
+    fit_supply,
+    nearer,
+    one_point,
+    own_circuit,
+    right_throws,
+    shortest_way,
+    single_pole,
+    stronger_family,
+    stronger_switch,
+    stud,
+    use_school,
+    wider,
+)
+from vivid_loom.order import Edit
+
+__all__ = ["can_fix", "fix_of"]
+
+_GAUGE = clear("gauge")
+_RATING = clear("protection_a")
+_BOTH = clear("protection_a", "gauge")
+_COLOUR = clear("positive_colour", "negative_colour")
+_ALWAYS_LIVE = feed_otherwise("always live", level="battery_direct", supply="")
+
+_FIXES: Final[dict[str, Fix]] = {
+    "S01": _GAUGE,
+    "S05": _GAUGE,
+    "S06": _GAUGE,
+    "S11": _GAUGE,
+    "S12": _GAUGE,
+    "S16": _GAUGE,
+    "S17": _GAUGE,
+    "K01": _GAUGE,
+    "P08": _GAUGE,
+    "P16": _GAUGE,
+    "S02": _BOTH,
+    "K02": _BOTH,
+    "S07": _BOTH,
+    "K15": _BOTH,
+    "S03": _RATING,
+    "S04": _RATING,
+    "K05": _RATING,
+    "K06": _RATING,
+    "K08": _RATING,
+    "K09": _RATING,
+    "K14": _RATING,
+    "P04": _RATING,
+    "P13": _RATING,
+    "P15": _RATING,
+    "P17": _RATING,
+    "S10": clear(
+        "gauge",
+        "protection_a",
+        "positive_colour",
+        "negative_colour",
+        "helm_position",
+        "supply",
+        "return_bus",
+    ),
+    "S08": stronger_switch,
+    "S18": stronger_switch,
+    "I01": _COLOUR,
+    "I02": _COLOUR,
+    "I03": _COLOUR,
+    "I06": _COLOUR,
+    "I07": _COLOUR,
+    "I11": _COLOUR,
+    "I04": use_school("negative_colour", "YE", "DC negative to yellow"),
+    "P01": fit_supply("protect the feeder", stronger_family),
+    "P02": fit_supply("move the device nearer the source", nearer),
+    "P06": fit_supply("fit a stronger family to the feeder", stronger_family),
+    "K03": fit_supply("fit a stronger family to the feeder", stronger_family),
+    "K13": fit_supply("fit a family for the voltage to the feeder", stronger_family),
+    "P10": fit_supply("protect the ways", lambda supply, draft: {"ways_protected": True}),
+    "P11": fit_supply("put devices on the bar", lambda supply, draft: {"way_distance_mm": 0.0}),
+    "P14": fit_supply("fit a larger feed stud", stud),
+    "A01": _ALWAYS_LIVE,
+    "A25": _ALWAYS_LIVE,
+    "A04": feed_otherwise("behind the battery switch", level="unswitched", supply=""),
+    "A02": one_point,
+    "A03": one_point,
+    "A05": feed_it,
+    "A08": single_pole,
+    "A09": right_throws,
+    "A12": own_circuit,
+    "A20": own_circuit,
+    "A22": use_school("pump_switch", "always_live", "pump switch to always live"),
+    "A23": use_school("helm_protection", "as_fitted", "protection at the helm to each circuit"),
+    "A26": clear("helm_position"),
+    "K10": control_fuse,
+    "K11": control_fuse,
+    "R03": wider,
+    "R04": wider,
+    "R05": shortest_way,
+    "R07": closer(300.0),
+    "R08": closer(300.0),
+    "Z04": use_school("insulation_c", 105, "insulation to 105 °C"),
+    "Z06": use_school("grease", "at_landing", "grease to the landing"),
+    "Z12": use_school("negative_to_hull", "one_point", "negative to one point of the hull"),
+    "Z13": use_school("negative_to_hull", "isolated", "negative isolated from the hull"),
+}
+
+
+def can_fix(code: str) -> bool:
+    """Tell whether findings of a rule can be cleared by one edit at all."""
+    return code in _FIXES
+
+
+def fix_of(finding: Finding, draft: Draft) -> Edit | None:
+    """Return one edit that clears a finding, if there is one that needs no judgement."""
+    fix = _FIXES.get(finding.code)
+    return fix(finding, draft) if fix else None

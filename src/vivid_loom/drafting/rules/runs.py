@@ -1,0 +1,201 @@
+"""Rules about the way wires take: what they pass, what they lie in, where they end."""
+
+import math
+from collections.abc import Iterator
+
+from vivid_loom.drafting.after.occupants import occupants
+from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.standards.conduit import (
+    CLEARANCE_MM,
+    CLEARANCE_SOURCE,
+    FILL_SOURCE,
+    fill_limit_percent,
+)
+from vivid_loom.standards.source import OUR_CHOICE, Source
+
+__all__ = ["RULES"]
+
+TOO_NEAR = FindingKind(
+    "R01",
+    "error",
+    "run too near to what it passes",
+    "Run {it} passes {what} at {distance} mm; wires keep {least} mm clear.",
+    "Move the run, or shield it and measure the distance again.",
+    CLEARANCE_SOURCE,
+)
+COMPASS = FindingKind(
+    "R02",
+    "judge",
+    "wires near a compass",
+    "Run {it} passes the compass at {distance} mm: within {least} mm only twisted pairs go.",
+    "Twist the pairs here, or move the run.",
+    CLEARANCE_SOURCE,
+)
+OVERFULL = FindingKind(
+    "R03",
+    "error",
+    "conduit too full",
+    "Run {it}: {count} wires take {fill} % of its {bore} mm conduit, {limit} % is allowed.",
+    "Fit a wider conduit, or send circuits another way.",
+    FILL_SOURCE,
+)
+NO_GROWTH = FindingKind(
+    "R04",
+    "judge",
+    "no room for growth",
+    "Run {it}: its {bore} mm bore leaves less than the {growth} % room the profile asks for.",
+    "Fit a wider one now, or lay a spare conductor and a pull line.",
+    OUR_CHOICE,
+)
+IDLE_WAY = FindingKind(
+    "R05",
+    "note",
+    "way of a circuit that is not aboard",
+    "Circuit {it} is sent by way of {stations}, and is not aboard.",
+    "Nothing, or take the way out.",
+    OUR_CHOICE,
+)
+ALIKE = FindingKind(
+    "R06",
+    "error",
+    "plugs that can be swapped",
+    "{plugs} at {station} are both {ways}-way with key {key}: they will be swapped.",
+    "Let circuits share a plug, or send some of them by way of another station.",
+    Source("common practice", "no two plugs alike side by side", "no source"),
+)
+SAGGING = FindingKind(
+    "R07",
+    "error",
+    "supports too far apart",
+    "Run {it} is supported every {spacing} mm; {least} mm is the most.",
+    "Add clamps or ties.",
+    Source("33 CFR 183.430", "supports at most 18 in apart"),
+)
+HEAVY_SAG = FindingKind(
+    "R08",
+    "judge",
+    "battery conductors supported too far apart",
+    "Run {it} carries feeder {feeder} and is supported every {spacing} mm; 300 mm is asked for.",
+    "Clamp battery conductors every 300 mm, the first within 1 m of the battery.",
+    Source("ISO 13297", "supports of battery conductors", "from memory"),
+)
+MAINS_BESIDE = FindingKind(
+    "R09",
+    "error",
+    "mains in a DC run",
+    "{name} lies in run {it} beside {count} DC conductors.",
+    "Give mains a conduit and a way of its own; it belongs to licensed people.",
+    Source("ABYC E-11", "AC and DC conductors kept apart", "from memory"),
+)
+DATA_BESIDE = FindingKind(
+    "R10",
+    "note",
+    "data beside power",
+    "{name} lies in run {it} beside {feeder}, a heavy circuit.",
+    "Lead data and antennas another way, or cross at right angles.",
+    Source("common practice", "data and power kept apart", "no source"),
+)
+HEAVY_A = 60.0  # a circuit from here up disturbs; our choice
+SUPPORT_MM = 457.2  # 18 in
+HEAVY_SUPPORT_MM = 300.0
+LOOM_FULL = 78.0  # % of a loom's bore that round wires can take at best; our choice
+
+
+def _areas_mm2(draft: Draft) -> dict[str, list[float]]:
+    """Return the area over insulation or jacket of everything in each run."""
+    return {
+        run: [math.pi / 4 * occupant.diameter_mm**2 for occupant in inside]
+        for run, inside in occupants(draft).items()
+    }
+
+
+def _clearances(draft: Draft) -> Iterator[Finding]:
+    used = {run for wire in draft.assembled.wires for run in wire.runs}
+    twisted = {cable.id for cable in draft.assembled.cables if cable.stock.twisted}
+    plain = {
+        run: [o for o in inside if o.wire not in twisted]
+        for run, inside in occupants(draft).items()
+    }
+    for run in draft.aboard.boat.runs:
+        for near in run.near:
+            least = CLEARANCE_MM[near.what]
+            if run.id not in used or near.distance_mm >= least:
+                continue
+            if near.what == "compass" and not plain.get(run.id):
+                continue  # nothing but twisted pairs
+            kind = COMPASS if near.what == "compass" else TOO_NEAR
+            told = words(what=near.what, distance=f"{near.distance_mm:g}", least=f"{least:g}")
+            yield Finding(kind, (run.id,), told)
+
+
+def _fill(draft: Draft) -> Iterator[Finding]:
+    areas = _areas_mm2(draft)
+    growth = draft.aboard.profile.growth_percent
+    for run in draft.aboard.boat.runs:
+        inside = areas.get(run.id)
+        if not inside or run.bore_mm is None or run.enclosure == "open":
+            continue
+        fill = 100 * sum(inside) / (math.pi / 4 * run.bore_mm**2)
+        limit = fill_limit_percent(len(inside)) if run.enclosure == "conduit" else LOOM_FULL
+        if fill > limit:
+            told = words(
+                count=len(inside), fill=f"{fill:.0f}", bore=f"{run.bore_mm:g}", limit=f"{limit:g}"
+            )
+            yield Finding(OVERFULL, (run.id,), told)
+        elif fill * (1 + growth / 100) > limit:
+            told = words(bore=f"{run.bore_mm:g}", growth=f"{growth:g}")
+            yield Finding(NO_GROWTH, (run.id,), told)
+
+
+def _idle_ways(draft: Draft) -> Iterator[Finding]:
+    for via in draft.aboard.order.ways:
+        if draft.circuit(via.circuit) is None:
+            yield Finding(IDLE_WAY, (via.circuit,), words(stations=", ".join(via.stations)))
+
+
+def _plugs_alike(draft: Draft) -> Iterator[Finding]:
+    """Two plugs of one shell and key at one station will be swapped."""
+    alike: dict[tuple[str, int, int, str], list[str]] = {}
+    for plug in draft.assembled.plugs:
+        alike.setdefault((plug.station, plug.contact, plug.ways, plug.key), []).append(plug.id)
+    for (station, _, ways, key), names in sorted(alike.items()):
+        if len(names) > 1:
+            told = words(plugs=" and ".join(names), ways=ways, key=key, station=station)
+            yield Finding(ALIKE, tuple(names), told)
+
+
+def _supports(draft: Draft) -> Iterator[Finding]:
+    """Runs are held often enough; conduit holds its own."""
+    usual = draft.aboard.profile.tie_spacing_mm
+    heavy = {run.id: row.id for row in draft.feeders for path in row.paths for run in path.runs}
+    used = {run for wire in draft.assembled.wires for run in wire.runs}
+    for run in draft.aboard.boat.runs:
+        if run.id not in used or run.enclosure == "conduit":
+            continue
+        spacing = run.support_mm or usual
+        if spacing > SUPPORT_MM:
+            told = words(spacing=f"{spacing:g}", least=f"{SUPPORT_MM:g}")
+            yield Finding(SAGGING, (run.id,), told)
+        elif run.id in heavy and spacing > HEAVY_SUPPORT_MM:
+            yield Finding(HEAVY_SAG, (run.id,), words(feeder=heavy[run.id], spacing=f"{spacing:g}"))
+
+
+def _recorded(draft: Draft) -> Iterator[Finding]:
+    """Mains keeps to itself; data and antennas keep away from heavy circuits."""
+    inside = occupants(draft)
+    heavy = {row.id for row in draft.rows if row.sized and row.sized.current_a >= HEAVY_A}
+    for item in draft.recorded:
+        for passed in item.path.runs:
+            others = [o for o in inside[passed.id] if o.wire != item.id]
+            dc = [o for o in others if o.circuit in {row.id for row in draft.rows}]
+            if item.record.kind == "mains" and dc:
+                told = words(name=item.record.name, count=len(dc))
+                yield Finding(MAINS_BESIDE, (passed.id, item.id), told)
+            strong = sorted({o.circuit for o in dc if o.circuit in heavy})
+            if item.record.kind in ("coax", "data") and strong:
+                told = words(name=item.record.name, feeder=strong[0])
+                yield Finding(DATA_BESIDE, (passed.id, item.id), told)
+
+
+RULES = (_clearances, _fill, _idle_ways, _plugs_alike, _supports, _recorded)

@@ -1,0 +1,291 @@
+"""Rules about current, gauge, drop and protection of single circuits."""
+
+from collections.abc import Iterator
+
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
+from vivid_loom.quantities import Gauge, figure
+from vivid_loom.standards import ampacity, drop, protection, smallest, terminals, time_current
+from vivid_loom.standards.conductor import is_thinner
+from vivid_loom.standards.source import OUR_CHOICE
+
+__all__ = ["RULES"]
+
+DROP_OVER = FindingKind(
+    "S01",
+    "error",
+    "drop over limit",
+    "{it} drops {drop} % with {gauge}, over its limit of {limit} %.",
+    "Take the next size up, or shorten the run.",
+    drop.DROP_SOURCE,
+)
+OVER_WIRE = FindingKind(
+    "S02",
+    "error",
+    "protection above the wire",
+    "{it} is protected at {rating} A; its {gauge} bears {ampacity} A here.",
+    "Take a smaller device or a thicker wire.",
+    protection.RATING_SOURCE,
+)
+UNDER_LOAD = FindingKind(
+    "S04",
+    "error",
+    "protection below the load",
+    "{it} is protected at {rating} A but carries {amps} A.",
+    "Take the next rating up that the wire bears.",
+    protection.RATING_SOURCE,
+)
+TOO_THIN = FindingKind(
+    "S06",
+    "error",
+    "below the smallest conductor",
+    "{it} is {gauge}; separate conductors are {least} or thicker.",
+    "Take at least the smallest allowed.",
+    smallest.SMALLEST_SOURCE,
+)
+PLUG_OVER = FindingKind(
+    "S07",
+    "error",
+    "plug contact too weak",
+    "{it} passes {plug}, whose contacts bear {bears} A, behind {rating} A.",
+    "Take a size that reaches the next contact, or a smaller device.",
+    terminals.CONTACT_SOURCE,
+)
+CONTACT_OVER = FindingKind(
+    "S08",
+    "error",
+    "switch contact too weak",
+    "{it} carries {amps} A behind {rating} A through {switch}, good for {bears} A here.",
+    "Take a stronger switch, or a relay.",
+    protection.RATING_SOURCE,
+)
+UNSIZABLE = FindingKind(
+    "S09",
+    "error",
+    "no rating in this family",
+    "{it}: {family} has no rating for {amps} A.",
+    "Hang it on a block of another family.",
+    protection.RATING_SOURCE,
+)
+OVERRULED = FindingKind(
+    "S10",
+    "note",
+    "overruled by the engineer",
+    "{it}: {field} set to {value} by {initials}: {reason}.",
+    "Look at it again when the circumstances change.",
+    OUR_CHOICE,
+)
+SHUNNED = FindingKind(
+    "S11",
+    "error",
+    "below the shop's smallest",
+    "{it} is {gauge}, below the shop's floor of {floor}.",
+    "Take the shop's smallest or thicker.",
+    OUR_CHOICE,
+)
+
+
+UNREACHABLE = FindingKind(
+    "S15",
+    "error",
+    "no single wire serves",
+    "{it}: {limits} would ask for more than {gauge}; conductors are never paralleled.",
+    "Bring the source nearer, raise the voltage, or land it on posts that take a thicker wire.",
+    protection.RATING_SOURCE,
+)
+OVER_AMPACITY = FindingKind(
+    "S16",
+    "error",
+    "current above the wire",
+    "{it} carries {amps} A; its {gauge} bears {bears} A here.",
+    "Take a thicker wire.",
+    ampacity.AWG_SOURCE,
+)
+NOT_ONE_GAUGE = FindingKind(
+    "S17",
+    "judge",
+    "thinner than the one gauge",
+    "{it} is {gauge}; the profile takes {one} everywhere.",
+    "Take the one gauge, or size each circuit.",
+    OUR_CHOICE,
+)
+SWITCH_VOLTS = FindingKind(
+    "S18",
+    "error",
+    "switch not made for the voltage",
+    "{switch} is made for {most} V on a boat of {nominal} V.",
+    "Take a switch rated at the boat's voltage.",
+    OUR_CHOICE,
+)
+
+
+def drops(draft: Draft) -> Iterator[Finding]:
+    """Drop over the limit of its class."""
+    for row in draft.rows:
+        s = row.sized
+        if s and s.drop_percent > s.drop_limit_percent * (1 + 1e-9):
+            yield Finding(
+                DROP_OVER,
+                (row.id,),
+                words(
+                    drop=figure(s.drop_percent),
+                    gauge=s.gauge.value,
+                    limit=figure(s.drop_limit_percent),
+                ),
+            )
+
+
+def protections(draft: Draft) -> Iterator[Finding]:
+    """Rating against wire, maker and load."""
+    tolerance = draft.aboard.profile.tolerance
+    for row in draft.rows:
+        s = row.sized
+        if s is None:
+            continue
+        if s.protection is None:
+            supplies = {supply.id: supply for supply in draft.aboard.boat.supplies}
+            if row.planned.request and supplies[row.planned.source].ways_protected:
+                yield Finding(
+                    UNSIZABLE,
+                    (row.id,),
+                    words(family=row.planned.family, amps=figure(s.current_a)),
+                )
+            continue
+        rating = s.protection.value
+        if rating > allowed_rating_a(s.ampacity_a, tolerance) + 1e-9:
+            yield Finding(
+                OVER_WIRE,
+                (row.id,),
+                words(rating=figure(rating), gauge=s.gauge.value, ampacity=figure(s.ampacity_a)),
+            )
+        if rating < s.current_a and not _holds_its_duty(draft, row, rating):
+            yield Finding(
+                UNDER_LOAD, (row.id,), words(rating=figure(rating), amps=figure(s.current_a))
+            )
+
+
+def _holds_its_duty(draft: Draft, row: DraftedCircuit, rating: float) -> bool:
+    """Tell whether the device bears a short-time motor for its longest stretch."""
+    if len(row.planned.loads) != 1 or row.sized is None:
+        return False
+    load = draft.aboard.loads[row.planned.loads[0]]
+    if not load.short_time or load.longest_on_min is None:
+        return False
+    held = time_current.holds_s(row.planned.family, rating, row.sized.current_a)
+    return held >= 60 * load.longest_on_min
+
+
+def floors(draft: Draft) -> Iterator[Finding]:
+    """Smallest conductor of the standard and of the shop."""
+    profile = draft.aboard.profile
+    least = smallest.smallest_separate(profile.series)
+    cabled = {cable.circuit for cable in draft.assembled.cables}
+    sheathed = smallest.smallest_sheathed(profile.series)
+    for row in draft.rows:
+        if row.id in cabled:  # cores under a jacket may be thinner, and are as bought
+            if row.sized and is_thinner(row.sized.gauge.value, sheathed):
+                values = words(gauge=row.sized.gauge.value, least=f"{sheathed} in a cable")
+                yield Finding(TOO_THIN, (row.id,), values)
+        elif row.sized and is_thinner(row.sized.gauge.value, least):
+            yield Finding(TOO_THIN, (row.id,), words(gauge=row.sized.gauge.value, least=least))
+        elif row.sized and is_thinner(row.sized.gauge.value, Gauge.parse(profile.shop_floor)):
+            values = words(gauge=row.sized.gauge.value, floor=profile.shop_floor)
+            yield Finding(SHUNNED, (row.id,), values)
+
+
+def plug_contacts(draft: Draft) -> Iterator[Finding]:
+    """Every plug contact bears the device upstream."""
+    ratings = {r.id: r.sized.protection.value for r in draft.rows if r.sized and r.sized.protection}
+    for plug in draft.assembled.plugs:
+        for circuit in sorted({cavity.circuit for cavity in plug.cavities}):
+            rating = ratings.get(circuit, 0.0)
+            if rating > plug.contact_max_a:
+                yield Finding(
+                    PLUG_OVER,
+                    (circuit, plug.id),
+                    words(plug=plug.id, bears=figure(plug.contact_max_a), rating=figure(rating)),
+                )
+
+
+def switch_contacts(draft: Draft) -> Iterator[Finding]:
+    """Every switch contact bears the device upstream; motors derate it for their current."""
+    for switch in draft.switches:
+        for use in switch.uses:
+            row = draft.circuit(use.circuit)
+            if row is None or row.sized is None or row.sized.protection is None:
+                continue
+            motor = any(draft.aboard.loads[name].motor for name in row.planned.loads)
+            bears = switch.part.rated_a * (switch.part.motor_factor if motor else 1.0)
+            rating = row.sized.protection.value
+            if row.sized.current_a > bears or rating > switch.part.rated_a:
+                yield Finding(
+                    CONTACT_OVER,
+                    (row.id, switch.request.id),
+                    words(
+                        amps=figure(row.sized.current_a),
+                        rating=figure(rating),
+                        switch=switch.part.name,
+                        bears=figure(bears),
+                    ),
+                )
+
+
+def overrides(draft: Draft) -> Iterator[Finding]:
+    """What the engineer overruled is printed, always."""
+    for o in draft.aboard.order.overrides:
+        field = o.field.removesuffix("_a").replace("_", " ")
+        yield Finding(
+            OVERRULED,
+            (o.subject,),
+            words(field=field, value=o.value, initials=o.initials, reason=o.reason),
+        )
+
+
+def reachable(draft: Draft) -> Iterator[Finding]:
+    """One conductor serves every limit; none is paralleled."""
+    for row in draft.rows:
+        s = row.sized
+        if s is None:
+            continue
+        if s.unserved and s.gauge.override is None:
+            told = words(limits=" and ".join(s.unserved), gauge=s.gauge.value)
+            yield Finding(UNREACHABLE, (row.id,), told)
+        if s.heating_a > s.ampacity_a * (1 + 1e-9):
+            told = words(amps=figure(s.heating_a), gauge=s.gauge.value, bears=figure(s.ampacity_a))
+            yield Finding(OVER_AMPACITY, (row.id,), told)
+
+
+def one_gauge(draft: Draft) -> Iterator[Finding]:
+    """Under the one-gauge school no circuit is thinner."""
+    if not draft.aboard.profile.one_gauge:
+        return
+    one = Gauge.parse(draft.aboard.profile.one_gauge)
+    cabled = {cable.circuit for cable in draft.assembled.cables}
+    for row in draft.circuits:
+        if row.sized and row.id not in cabled and is_thinner(row.sized.gauge.value, one):
+            yield Finding(NOT_ONE_GAUGE, (row.id,), words(gauge=row.sized.gauge.value, one=one))
+
+
+def switch_voltages(draft: Draft) -> Iterator[Finding]:
+    """Switches break the boat's voltage."""
+    nominal = draft.aboard.boat.nominal_v
+    for switch in draft.switches:
+        if switch.part.rated_v < nominal:
+            told = words(
+                switch=switch.part.name, most=figure(switch.part.rated_v), nominal=figure(nominal)
+            )
+            yield Finding(SWITCH_VOLTS, (switch.request.id,), told)
+
+
+RULES = (
+    reachable,
+    one_gauge,
+    switch_voltages,
+    drops,
+    protections,
+    floors,
+    plug_contacts,
+    switch_contacts,
+    overrides,
+)

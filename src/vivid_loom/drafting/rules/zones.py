@@ -1,0 +1,330 @@
+"""Rules about zones: vapour, water, heat, joints, and metal hulls."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+from vivid_loom.boat import Area
+from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.making.assemble import Wire
+from vivid_loom.quantities import figure
+from vivid_loom.standards import ampacity
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.joints import RECIPE_SOURCE, RECIPES, zone_of
+from vivid_loom.standards.smallest import smallest_bonding
+from vivid_loom.standards.source import OUR_CHOICE, Source
+
+__all__ = ["RULES"]
+
+E11 = Source("ABYC E-11", "", "from memory")
+IGNITION = Source("33 CFR 183.410", "ignition protection")
+SPARKING_BLOCK = FindingKind(
+    "Z01",
+    "error",
+    "block without ignition protection in fuel vapour",
+    "{name} stands in {area} and is not ignition protected.",
+    "Move it out of the space, or fit an ignition-protected one.",
+    IGNITION,
+)
+WET_BLOCK = FindingKind(
+    "Z02",
+    "error",
+    "block does not stand the water",
+    "{name} stands {stands}; {area} is {asks}.",
+    "Move it, or put it in an enclosure of the class the place asks for.",
+    Source("IEC 60529", "ingress codes"),
+)
+TOO_HOT = FindingKind(
+    "Z03",
+    "error",
+    "part does not stand the heat",
+    "{name} stands {stands} °C; {area} reaches {reaches} °C.",
+    "Move it, or fit a part for the heat.",
+    OUR_CHOICE,
+)
+COOL_INSULATION = FindingKind(
+    "Z04",
+    "error",
+    "insulation too cool for an engine space",
+    "{it} passes {area} with {insulation} °C insulation; engine spaces ask for {least} °C or more.",
+    "Take wire of a higher rating.",
+    ampacity.AWG_SOURCE,
+)
+BATTERY_VAPOUR = FindingKind(
+    "Z05",
+    "judge",
+    "battery in a fuel-vapour space",
+    "{name} stands in {area}: its first spark at a loose clamp is enough.",
+    "Move the battery out, or seal and ventilate the space.",
+    IGNITION,
+)
+GREASED = FindingKind(
+    "Z06",
+    "error",
+    "grease under an adhesive sleeve",
+    "The profile greases barrels, and {count} ends have adhesive sleeves: adhesive does not bond "
+    "to grease.",
+    "Grease at the landing, or not at all.",
+    RECIPE_SOURCE,
+)
+LOW_PLUG = FindingKind(
+    "Z07",
+    "judge",
+    "plug low in the bilge",
+    "{it} stands in {area}, below the level water reaches.",
+    "Bring the plug above the water and run on in one length.",
+    OUR_CHOICE,
+)
+HOT_JOINT = FindingKind(
+    "Z08",
+    "error",
+    "joint hotter than its recipe stands",
+    "Joints of {it} in {area}: {reaches} °C; the {zone} recipe stands {stands} °C.",
+    "Run on to a cooler place, and join there.",
+    RECIPE_SOURCE,
+)
+NO_BONDING = FindingKind(
+    "Z09",
+    "judge",
+    "metal hull without bonding",
+    "The hull is {material} and no part is joined to a bonding bus.",
+    "List engine, tanks and fittings to be bonded, or state that the builder does it.",
+    E11,
+)
+THIN_BOND = FindingKind(
+    "Z10",
+    "error",
+    "bonding conductor too thin",
+    "Bonding of {name} is {gauge}; bonding conductors are {least} or thicker.",
+    "Take the smallest allowed or thicker.",
+    E11,
+)
+JOINED_OFTEN = FindingKind(
+    "Z11",
+    "error",
+    "negative joined to the hull more than once",
+    "DC negative is joined to the hull at {places}: current runs through the hull between them.",
+    "Keep one point, or none.",
+    E11,
+)
+JOINED_ISOLATED = FindingKind(
+    "Z12",
+    "error",
+    "negative joined to an isolated hull",
+    "DC negative is joined to the hull at {places}; the profile keeps it isolated.",
+    "Take the joint out, or choose one point in the profile.",
+    E11,
+)
+NO_JOIN = FindingKind(
+    "Z13",
+    "judge",
+    "negative joined nowhere",
+    "The profile joins DC negative to the hull at one point, and none is named.",
+    "Name the station.",
+    E11,
+)
+HELM_WET = FindingKind(
+    "Z14",
+    "judge",
+    "open switches in the wet",
+    "{name} stands in {area}, which is {asks}: its switches and lamps want seals and a gasket.",
+    "Fit sealed switches, and a gasket behind the plate.",
+    Source("IEC 60529", "ingress codes"),
+)
+_WATER = ("dry", "spray", "submersible")
+ENGINE_SPACE_LEAST_C = {"AWG": 75, "SAE": 75, "mm2": 70}
+_METAL = ("aluminium", "steel")
+
+
+def _where(draft: Draft) -> dict[str, Area]:
+    areas = {area.id: area for area in draft.aboard.boat.areas}
+    return {station.id: areas[station.area] for station in draft.aboard.boat.stations}
+
+
+def blocks(draft: Draft) -> Iterator[Finding]:
+    """Blocks, battery and helm suit their zone."""
+    boat, where = draft.aboard.boat, _where(draft)
+    for supply in boat.supplies:
+        area = where[supply.station]
+        told = words(name=supply.name, area=area.name, stands=supply.ingress, asks=area.water)
+        if area.fuel_vapour and not supply.ignition_protected and supply.kind != "bus":
+            yield Finding(SPARKING_BLOCK, (supply.id,), told)
+        if supply.ingress and _WATER.index(supply.ingress) < _WATER.index(area.water):
+            yield Finding(WET_BLOCK, (supply.id,), told)
+    battery = where[boat.battery.station]
+    if battery.fuel_vapour:
+        told = words(name=boat.battery.name, area=battery.name)
+        yield Finding(BATTERY_VAPOUR, (boat.battery.id,), told)
+    helm = where[boat.helm.station]
+    sealed = all("sealed" in switch.part.name for switch in draft.switches)
+    if helm.water != "dry" and draft.switches and not sealed:
+        told = words(name=boat.helm.name, area=helm.name, asks=helm.water)
+        yield Finding(HELM_WET, (boat.helm.id,), told)
+
+
+def heat(draft: Draft) -> Iterator[Finding]:
+    """Parts, insulation and joints stand the heat of their places."""
+    where, profile = _where(draft), draft.aboard.profile
+    areas = {area.id: area for area in draft.aboard.boat.areas}
+    for load in draft.aboard.loads.values():
+        area = where[load.station]
+        if load.heat_c is not None and load.heat_c < area.ambient_c:
+            told = words(
+                name=load.name,
+                stands=figure(load.heat_c),
+                area=area.name,
+                reaches=figure(area.ambient_c),
+            )
+            yield Finding(TOO_HOT, (load.id,), told)
+    least = ENGINE_SPACE_LEAST_C[profile.series]
+    for row in draft.rows:
+        passed = {areas[run.area] for path in row.paths for run in path.runs}
+        hot = sorted(area.name for area in passed if area.engine_heat)
+        if hot and profile.insulation_c < least:
+            told = words(area=hot[0], insulation=profile.insulation_c, least=least)
+            yield Finding(COOL_INSULATION, (row.id,), told)
+        for area in sorted(_hot_joints(row.wires, where), key=lambda a: a.id):
+            zone = zone_of(area.water, engine_heat=area.engine_heat)
+            told = words(
+                area=area.name,
+                reaches=figure(area.ambient_c),
+                zone=zone,
+                stands=figure(RECIPES[zone].most_c),
+            )
+            yield Finding(HOT_JOINT, (row.id,), told)
+
+
+def _hot_joints(wires: tuple[Wire, ...], where: dict[str, Area]) -> set[Area]:
+    found: set[Area] = set()
+    for wire in wires:
+        for end in (wire.start, wire.end):
+            area = where[end.station]
+            zone = zone_of(area.water, engine_heat=area.engine_heat)
+            if area.ambient_c > RECIPES[zone].most_c:
+                found.add(area)
+    return found
+
+
+def joints(draft: Draft) -> Iterator[Finding]:
+    """Grease and adhesive do not meet; plugs stay above the water."""
+    where = _where(draft)
+    if draft.aboard.profile.grease == "in_barrel":
+        adhesive = sum(
+            RECIPES[zone_of(area.water, engine_heat=area.engine_heat)].adhesive
+            for wire in draft.assembled.wires
+            for area in (where[wire.start.station], where[wire.end.station])
+        )
+        if adhesive:
+            yield Finding(GREASED, (draft.aboard.order.hull,), words(count=adhesive))
+    for plug in draft.assembled.plugs:
+        if where[plug.station].water == "submersible":
+            yield Finding(LOW_PLUG, (plug.id,), words(area=where[plug.station].name))
+
+
+def metal_hull(draft: Draft) -> Iterator[Finding]:
+    """A metal hull is bonded, and carries no current."""
+    boat, profile = draft.aboard.boat, draft.aboard.profile
+    least = smallest_bonding(profile.series)
+    for bond in draft.bonds:
+        if area_mm2(bond.gauge) < 0.94 * area_mm2(least):
+            told = words(name=bond.bond.name, gauge=bond.gauge, least=least)
+            yield Finding(THIN_BOND, (bond.id,), told)
+    if boat.hull.material not in _METAL:
+        return
+    if not boat.bonds:
+        yield Finding(NO_BONDING, (boat.id,), words(material=boat.hull.material))
+    places = " and ".join(boat.hull_joins)
+    if len(boat.hull_joins) > 1:
+        yield Finding(JOINED_OFTEN, (boat.id,), words(places=places))
+    elif boat.hull_joins and profile.negative_to_hull == "isolated":
+        yield Finding(JOINED_ISOLATED, (boat.id,), words(places=places))
+    elif not boat.hull_joins and profile.negative_to_hull == "one_point":
+        yield Finding(NO_JOIN, (boat.id,), ())
+
+
+TOGETHER = {
+    "feeder": FindingKind(
+        "A16",
+        "judge",
+        "safety loads on one feeder",
+        "{names} hang on one feeder, that of {it}: its device takes them all.",
+        "Feed one of them another way, or accept it with a reason.",
+        OUR_CHOICE,
+    ),
+    "plug": FindingKind(
+        "A17",
+        "judge",
+        "safety loads in one plug",
+        "{names} pass one plug, {it}: pulled, it takes them all.",
+        "Lead one of them through another plug, or accept it with a reason.",
+        OUR_CHOICE,
+    ),
+    "return": FindingKind(
+        "A18",
+        "judge",
+        "safety loads on one return",
+        "{names} come home to {it}: one loose feeder takes them all.",
+        "Land one of them on another bus, or accept it with a reason.",
+        OUR_CHOICE,
+    ),
+    "bundle": FindingKind(
+        "A19",
+        "judge",
+        "safety loads in one bundle",
+        "{names} lie together in {runs}: one chafe takes them all.",
+        "Send one of them another way, or accept it with a reason.",
+        OUR_CHOICE,
+    ),
+    "device": FindingKind(
+        "A20",
+        "judge",
+        "navigation lights on one device",
+        "{names} share the device of {it}: one fault darkens them all.",
+        "Give each its own way, or accept it with a reason.",
+        Source("COLREGs 72", "rule 23"),
+    ),
+}
+
+
+def independence(draft: Draft) -> Iterator[Finding]:
+    """Loads of one safety word share no feeder, plug, return, bundle or device unless accepted."""
+    loads = draft.aboard.loads
+    shared: dict[tuple[str, str, str], set[str]] = defaultdict(set)
+    runs: dict[tuple[str, str], set[str]] = defaultdict(set)
+    plugs: dict[str, set[str]] = defaultdict(set)
+    for plug in draft.assembled.plugs:
+        for cavity in plug.cavities:
+            plugs[cavity.circuit].add(plug.id)
+    for row in draft.circuits:
+        for name in row.planned.loads:
+            word = loads[name].safety
+            if not word:
+                continue
+            shared["feeder", row.planned.source, word].add(name)
+            shared["return", row.planned.bus, word].add(name)
+            for plug_id in plugs[row.id]:
+                shared["plug", plug_id, word].add(name)
+            if word == "navigation":
+                shared["device", row.id, word].add(name)
+            for path in row.paths:
+                for run in path.runs:
+                    runs[word, run.id].add(name)
+    for (what, subject, _), names in sorted(shared.items()):
+        if len(names) > 1:
+            yield Finding(
+                TOGETHER[what], (subject, *sorted(names)), words(names=_said(names, draft))
+            )
+    for word in sorted({word for word, _ in runs}):
+        mine = {run: names for (w, run), names in runs.items() if w == word and len(names) > 1}
+        if mine:
+            names = set().union(*mine.values())
+            told = words(names=_said(names, draft), runs=", ".join(sorted(mine)))
+            yield Finding(TOGETHER["bundle"], tuple(sorted(names)), told)
+
+
+def _said(names: set[str], draft: Draft) -> str:
+    *rest, last = (draft.aboard.loads[name].name for name in sorted(names))
+    return f"{', '.join(rest)} and {last}" if rest else last
+
+
+RULES = (blocks, heat, joints, metal_hull, independence)

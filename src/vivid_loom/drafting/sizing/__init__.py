@@ -1,0 +1,1 @@
+"""How thick: gauge, protection, drop, shorts, and the arithmetic behind each."""

@@ -1,0 +1,284 @@
+"""What sizing needs of every circuit, as arrays: the one place where records become numbers."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
+
+from vivid_loom.boat import Boat, Load
+from vivid_loom.catalogue import Catalogue
+from vivid_loom.drafting.errors import DraftError
+from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.route import Path
+from vivid_loom.drafting.sizing.cable_stock import stocked_rungs
+from vivid_loom.drafting.sizing.ladder import Ladder
+from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
+from vivid_loom.order import Profile
+from vivid_loom.standards import ampacity, duty, smallest, terminals
+
+__all__ = ["WAY_THICKEST_MM2", "Lines", "heating_a", "lines_of", "rating_of", "worst_path"]
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+WAY_THICKEST_MM2 = 6.05  # 10 AWG or 6 mm²: the thickest a 6.3 mm tab or a way's ring takes
+
+
+class Lines(NamedTuple):
+    """Sized circuits as arrays, all of shape (n,) unless said otherwise.
+
+    Attributes:
+        current_a: continuous current at the source end.
+        heating_a: the steady current that heats as much, shape (rungs, n): less than
+            ``current_a`` for short-time motors.
+        rating_a: protection that stands, after any override.
+        moment_am: Σ current × length along the worst path, A·m.
+        limit_v: permitted drop from battery to load and back.
+        floor: rungs below which the circuit may not go, shape (6, n): smallest,
+            shop floor, one gauge, plug contact, maker, maker's table.
+        cap: thickest rung its terminals take.
+        heat_factor: engine space × ambient.
+        stocked: shape (rungs + 1, n), the next rung each circuit's wire or cable is kept in.
+        runs: shape (n, runs), conductors of each circuit in each run in loom or conduit.
+    """
+
+    circuits: tuple[Planned, ...]
+    current_a: Floats
+    heating_a: Floats
+    rating_a: Floats
+    moment_am: Floats
+    limit_v: Floats
+    floor: Ints
+    cap: Ints
+    heat_factor: Floats
+    runs: csr_array
+    stocked: Ints
+
+
+def leg_amps(planned: Planned, loads: dict[str, Load]) -> list[float]:
+    """Return the continuous current of every leg, in A; loads still unknown count nothing."""
+    amps = [loads[name].running_a or 0.0 for name in planned.loads]
+    return [sum(amps[i] for i in leg.carries) for leg in planned.plan.legs]
+
+
+def worst_path(
+    planned: Planned, paths: Sequence[Path], amps: Sequence[float]
+) -> tuple[int, tuple[int, ...]]:
+    """Return (load index, legs) of the path with the greatest Σ current × length."""
+    return max(
+        planned.plan.paths,
+        key=lambda item: (sum(amps[i] * paths[i].length_m for i in item[1]), item[0]),
+    )
+
+
+def rating_of(planned: Planned, aboard: Aboard) -> float:
+    """Return the protection that stands, in A; nan where there is none.
+
+    Raises:
+        DraftError: an override that is no number above zero.
+    """
+    override = aboard.order.override(planned.id, "protection_a")
+    if override:
+        try:
+            value = float(override.value.replace(",", ".").removesuffix("A").strip())
+        except ValueError:
+            value = -1.0
+        if not 0 < value < 1e5:
+            raise DraftError(
+                f"overrides.{planned.id}.protection_a",
+                f"found {override.value!r}, expected amps such as '15'",
+            )
+        return value
+    return planned.wanted.rating_a if planned.wanted else float("nan")
+
+
+def heating_a(load: Load, time_constant_s: float) -> float:
+    """Return the steady current that heats a wire as much as the load's duty does, in A."""
+    running = load.running_a or 0.0
+    if not load.short_time or load.longest_on_min is None:
+        return running
+    on_s = load.longest_on_min * 60
+    return duty.equivalent_a(running, on_s, load.duty_percent / 100, time_constant_s)
+
+
+def is_critical(planned: Planned, loads: dict[str, Load]) -> bool:
+    """Tell whether one of the circuit's loads asks for the critical drop limit."""
+    return any(loads[name].drop == "critical" for name in planned.loads)
+
+
+def heat_factor(paths: Sequence[Path], boat: Boat, profile: Profile) -> float:
+    """Return engine-space × ambient factor of the hottest places a circuit passes.
+
+    Raises:
+        DraftError: insulation that may not run there.
+    """
+    areas = {area.id: area for area in boat.areas}
+    here = {run.area for path in paths for run in path.runs}
+    hot = any(areas[name].engine_heat for name in here)
+    ambient = max((areas[n].ambient_c for n in here if not areas[n].engine_heat), default=30.0)
+    try:
+        factor = ampacity.ambient_factor(profile.insulation_c, ambient)
+        if hot:
+            engine = ampacity.engine_space_factor(profile.series, profile.insulation_c)
+            factor = min(factor, engine)
+    except ValueError as error:
+        raise DraftError("profile.insulation_c", str(error)) from error
+    return factor
+
+
+def crosses_plug(paths: Sequence[Path]) -> bool:
+    """Tell whether any leg passes from one harness into another."""
+    return any(len({run.harness for run in path.runs}) > 1 for path in paths)
+
+
+def _contact_floor(rating_a: float, ladder: Ladder, paths: Sequence[Path]) -> int:
+    if not crosses_plug(paths) or np.isnan(rating_a):
+        return 0
+    for rung, gauge in enumerate(ladder.gauges):
+        if ladder.area_mm2[rung] > WAY_THICKEST_MM2 or terminals.contact_for(gauge, rating_a):
+            return rung
+    return 0
+
+
+def _table_floor(
+    circuit: Planned, paths: Sequence[Path], loads: dict[str, Load], ladder: Ladder
+) -> int:
+    """Return the rung that the makers' own length tables ask for; 0 where there is none."""
+    asked = [
+        ladder.rung(row.gauge, f"loads.{name}.maker_lengths")
+        for name in circuit.loads
+        if (row := table_row(loads[name], loop_to_m(circuit, paths, name)))
+    ]
+    return max(asked, default=0)
+
+
+def _heating(
+    circuit: Planned, total_a: float, ladder: Ladder, loads: dict[str, Load]
+) -> list[float]:
+    if not any(loads[name].short_time for name in circuit.loads):
+        return [total_a] * len(ladder.gauges)
+    constants = ladder.time_constant_s.tolist()
+    return [sum(heating_a(loads[name], tau) for name in circuit.loads) for tau in constants]
+
+
+def _next_stocked(kept: tuple[int, ...] | None, count: int) -> list[int]:
+    """Return for each rung the next one kept; ``count`` where there is none."""
+    rungs = range(count + 1)
+    if kept is None:
+        return list(rungs)
+    return [next((k for k in kept if k >= rung), count) for rung in rungs]
+
+
+class _Row(NamedTuple):
+    """What one circuit brings; see ``Lines`` for what each figure is."""
+
+    figures: tuple[float, float, float, float, float]
+    floor: tuple[int, int, int, int, int, int]
+    heating: list[float]
+    stocked: list[int]
+    cap: int
+
+
+class _Gather:
+    """Reads circuits one by one; what they share is looked up once."""
+
+    def __init__(self, aboard: Aboard, ladder: Ladder, catalogue: Catalogue) -> None:
+        profile = aboard.profile
+        self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
+        self.kinds = {supply.id: supply.kind for supply in aboard.boat.supplies}
+        self.shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
+        self.one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
+        self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
+        core = str(smallest.smallest_sheathed(profile.series))
+        self.sheathed = ladder.rung(core, "profile.series")
+        fitting = (i for i, area in enumerate(ladder.area_mm2) if area <= WAY_THICKEST_MM2)
+        self.cap = max(fitting)
+
+    def row(self, circuit: Planned, paths: tuple[Path, ...]) -> _Row:
+        """Return one circuit's figures."""
+        profile, loads, ladder = self.aboard.profile, self.aboard.loads, self.ladder
+        amps = leg_amps(circuit, loads)
+        _, legs = worst_path(circuit, paths, amps)
+        rating = rating_of(circuit, self.aboard)
+        critical = is_critical(circuit, loads)
+        percent = profile.critical_drop_percent if critical else profile.other_drop_percent
+        total = sum(loads[name].running_a or 0.0 for name in circuit.loads)
+        moment = sum(amps[i] * paths[i].length_m for i in legs)
+        limit_v = percent / 100 * self.aboard.boat.nominal_v
+        heat = heat_factor(paths, self.aboard.boat, profile)
+        kept = stocked_rungs(circuit, self.aboard, self.catalogue, ladder)
+        heavy = self.kinds[circuit.source] == "bus"
+        return _Row(
+            (total, rating, moment, limit_v, heat),
+            self._floor(circuit, paths, rating, kept),
+            _heating(circuit, total, ladder, loads),
+            _next_stocked(kept, len(ladder.gauges)),
+            len(ladder.gauges) - 1 if heavy else self.cap,
+        )
+
+    def _floor(
+        self,
+        circuit: Planned,
+        paths: tuple[Path, ...],
+        rating_a: float,
+        kept: tuple[int, ...] | None,
+    ) -> tuple[int, int, int, int, int, int]:
+        loads, ladder = self.aboard.loads, self.ladder
+        maker = max(
+            ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
+        )
+        asked = _table_floor(circuit, paths, loads, ladder)
+        contact = _contact_floor(rating_a, ladder, paths)
+        if kept:  # cores under a jacket may be thinner, and are as bought
+            return self.sheathed, 0, 0, contact, maker, asked
+        return self.least, self.shop, min(self.one, self.cap), contact, maker, asked
+
+
+def _incidence(
+    circuits: Sequence[Planned], routed: dict[str, tuple[Path, ...]], boat: Boat
+) -> csr_array:
+    """Return how often each circuit passes each run in loom or conduit, shape (n, runs)."""
+    runs = {run.id: i for i, run in enumerate(boat.runs)}
+    passed = [
+        (index, runs[run.id])
+        for index, circuit in enumerate(circuits)
+        for path in routed[circuit.id]
+        for run in path.runs
+        if run.enclosure != "open"
+    ]
+    rows, columns = [row for row, _ in passed], [column for _, column in passed]
+    shape = (len(circuits), max(1, len(runs)))
+    incidence = csr_array((np.ones(len(passed)), (rows, columns)), shape=shape)
+    incidence.sum_duplicates()
+    return incidence
+
+
+def lines_of(
+    circuits: tuple[Planned, ...],
+    routed: dict[str, tuple[Path, ...]],
+    aboard: Aboard,
+    ladder: Ladder,
+    catalogue: Catalogue,
+) -> Lines:
+    """Gather the circuits whose currents are all known."""
+    loads, count = aboard.loads, len(ladder.gauges)
+    known = tuple(c for c in circuits if all(loads[n].running_a is not None for n in c.loads))
+    gather = _Gather(aboard, ladder, catalogue)
+    rows = [gather.row(circuit, routed[circuit.id]) for circuit in known]
+    figures = np.array([row.figures for row in rows], dtype=float).reshape(-1, 5)
+    return Lines(
+        circuits=known,
+        current_a=figures[:, 0],
+        heating_a=np.array([row.heating for row in rows]).reshape(-1, count).T,
+        rating_a=figures[:, 1],
+        moment_am=figures[:, 2],
+        limit_v=figures[:, 3],
+        floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 6).T,
+        cap=np.array([row.cap for row in rows], dtype=np.int64),
+        heat_factor=figures[:, 4],
+        runs=_incidence(known, routed, aboard.boat),
+        stocked=np.array([row.stocked for row in rows], dtype=np.int64).reshape(-1, count + 1).T,
+    )
