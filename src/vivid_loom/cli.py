@@ -209,10 +209,10 @@ def schemas_command(folder: Path) -> None:
 
 
 def _offscreen_if_no_display() -> bool:
-    if os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"):
-        return False
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    return True
+    """Tell whether no window can be opened: no display, or the launcher found no way to it."""
+    if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    return os.environ.get("QT_QPA_PLATFORM", "").startswith("offscreen")
 
 
 @main.command("run")
@@ -222,7 +222,7 @@ def run_command(order: Path | None) -> None:
     from vivid_loom.desktop.application import run
 
     if _offscreen_if_no_display():
-        click.echo("vivid-loom: there is no display; use 'shots DIR' to render offscreen", err=True)
+        click.echo("vivid-loom: there is no display to open a window on; 'shots DIR' renders offscreen", err=True)
         sys.exit(3)
     sys.exit(run(order or DEMO_ORDER))
 
@@ -238,7 +238,7 @@ def demo_command(shots: Path | None) -> None:
     if shots or no_display:
         folder = shots or Path("out/shots")
         if no_display:
-            click.echo(f"There is no display: rendering the demo order offscreen to {folder}.")
+            click.echo(f"No window can be opened here: rendering the demo order offscreen to {folder}.")
         for path in take_shots(folder):
             click.echo(str(path))
         return
