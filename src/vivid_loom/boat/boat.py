@@ -1,6 +1,7 @@
 """A boat model: geography, supply, standard fit and options."""
 
 from collections.abc import Iterable
+from functools import cached_property
 from typing import Annotated, Literal
 
 from annotated_types import Gt
@@ -117,12 +118,53 @@ class Boat:
 
     def supply_chain(self, supply_id: str) -> tuple[str, ...]:
         """Return the supplies from ``supply_id`` back to the battery, the battery left out."""
-        by_id = {supply.id: supply for supply in self.supplies}
-        chain: list[str] = []
-        while supply_id in by_id and supply_id not in chain:
-            chain.append(supply_id)
-            supply_id = by_id[supply_id].fed_from
-        return tuple(chain)
+        if supply_id not in self._chains:
+            chain: list[str] = []
+            at = supply_id
+            while at in self.supplies_by_id and at not in chain:
+                chain.append(at)
+                at = self.supplies_by_id[at].fed_from
+            self._chains[supply_id] = tuple(chain)
+        return self._chains[supply_id]
+
+    @cached_property
+    def _chains(self) -> dict[str, tuple[str, ...]]:
+        return {}
+
+    @cached_property
+    def stations_by_id(self) -> dict[str, Station]:
+        """Stations by id."""
+        return {station.id: station for station in self.stations}
+
+    @cached_property
+    def areas_by_id(self) -> dict[str, Area]:
+        """Areas by id."""
+        return {area.id: area for area in self.areas}
+
+    @cached_property
+    def area_at(self) -> dict[str, Area]:
+        """The area each station lies in, by the station's id."""
+        return {s.id: self.areas_by_id[s.area] for s in self.stations}
+
+    @cached_property
+    def runs_by_id(self) -> dict[str, Run]:
+        """Runs by id."""
+        return {run.id: run for run in self.runs}
+
+    @cached_property
+    def supplies_by_id(self) -> dict[str, Supply]:
+        """Blocks, buses and panels by id."""
+        return {supply.id: supply for supply in self.supplies}
+
+    @cached_property
+    def buses_by_id(self) -> dict[str, ReturnBus]:
+        """Return buses by id."""
+        return {bus.id: bus for bus in self.return_buses}
+
+    @cached_property
+    def bus_beside(self) -> dict[str, ReturnBus]:
+        """Return bus beside each block that has one, by the block's id."""
+        return {bus.paired_with: bus for bus in self.return_buses}
 
     def option(self, option_id: str) -> Option | None:
         """Return the option with this id."""

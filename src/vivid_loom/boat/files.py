@@ -72,7 +72,7 @@ def _references(boat: Boat) -> Iterator[Problem]:
 
 
 def _supply_loops(boat: Boat) -> Iterator[Problem]:
-    by_id = {s.id: s for s in boat.supplies}
+    by_id = boat.supplies_by_id
     for i, supply in enumerate(boat.supplies):
         last = by_id[boat.supply_chain(supply.id)[-1]]
         if last.fed_from != boat.battery.id:

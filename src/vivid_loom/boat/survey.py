@@ -118,7 +118,7 @@ def read_survey(rows: Sequence[Row], boat: Boat) -> Survey:
             left.append((row.number, "stands above any heading with 'station' or 'run'"))
             continue
         cells = _Cells(row, columns)
-        known = {s.id: s for s in boat.stations} | stations
+        known = boat.stations_by_id | stations
         try:
             if "run" in columns:
                 if not cells["run"]:

@@ -9,6 +9,7 @@ from vivid_loom.drafting.beside.bonds import drafted_bonds
 from vivid_loom.drafting.beside.existing import reuse
 from vivid_loom.drafting.beside.recorded import drafted_records
 from vivid_loom.drafting.beside.spares import drafted_spares
+from vivid_loom.drafting.collector import collector_at_rest
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.intake.resolve import resolve
 from vivid_loom.drafting.making.assemble import Part, Wire, assemble
@@ -36,6 +37,7 @@ def _routes(stations: tuple[Station, ...], runs: tuple[Run, ...]) -> RouteMap:
     return RouteMap(stations, runs)
 
 
+@collector_at_rest()
 def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     """Draft an order: resolve → allocate → route → size → colour → switch → terminate →
     assemble → verify.

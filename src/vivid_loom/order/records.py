@@ -1,6 +1,7 @@
 """The order: only what people decided."""
 
 import dataclasses
+from functools import cached_property
 from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt
@@ -192,7 +193,7 @@ class Order:
 
     def way(self, circuit_id: str) -> tuple[str, ...]:
         """Return the stations a circuit was sent by way of."""
-        return next((via.stations for via in self.ways if via.circuit == circuit_id), ())
+        return self._ways.get(circuit_id, ())
 
     def effective_profile(self) -> Profile:
         """Return the named profile with this order's changes."""
@@ -200,4 +201,12 @@ class Order:
 
     def override(self, subject: str, field: OverrideField) -> Override | None:
         """Return the standing override of one value."""
-        return next((o for o in self.overrides if (o.subject, o.field) == (subject, field)), None)
+        return self._overrides.get((subject, field))
+
+    @cached_property
+    def _overrides(self) -> dict[tuple[str, str], Override]:
+        return {(o.subject, o.field): o for o in reversed(self.overrides)}
+
+    @cached_property
+    def _ways(self) -> dict[str, tuple[str, ...]]:
+        return {via.circuit: via.stations for via in reversed(self.ways)}

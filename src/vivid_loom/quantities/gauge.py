@@ -1,6 +1,7 @@
 """A conductor size as the trade writes it: '16 AWG', '2/0 AWG', '1.5 mm²' or '16 SAE'."""
 
 import re
+from functools import lru_cache
 from typing import Final, Literal, NamedTuple
 
 __all__ = ["Gauge", "GaugeError", "Series"]
@@ -40,16 +41,26 @@ class Gauge(NamedTuple):
         Raises:
             GaugeError: ``text`` names no size of any series.
         """
-        if match := _AWG.match(text):
-            aughts, number, unit = match.groups()
-            series: Series = "SAE" if unit.lower() == "sae" else "AWG"
-            return cls(series, 1 - int(aughts) if aughts else int(number))
-        if match := _MM2.match(text):
-            return cls("mm2", float(match.group(1).replace(",", ".")))
-        raise GaugeError(text)
+        return _parsed(text)
 
     def __str__(self) -> str:
-        if self.series == "mm2":
-            return f"{self.size:g} mm²"
-        number = int(self.size)
-        return f"{number} {self.series}" if number > 0 else f"{1 - number}/0 {self.series}"
+        return _written(self)
+
+
+@lru_cache(maxsize=1024)
+def _parsed(text: str) -> Gauge:
+    if match := _AWG.match(text):
+        aughts, number, unit = match.groups()
+        series: Series = "SAE" if unit.lower() == "sae" else "AWG"
+        return Gauge(series, 1 - int(aughts) if aughts else int(number))
+    if match := _MM2.match(text):
+        return Gauge("mm2", float(match.group(1).replace(",", ".")))
+    raise GaugeError(text)
+
+
+@lru_cache(maxsize=1024)
+def _written(gauge: Gauge) -> str:
+    if gauge.series == "mm2":
+        return f"{gauge.size:g} mm²"
+    number = int(gauge.size)
+    return f"{number} {gauge.series}" if number > 0 else f"{1 - number}/0 {gauge.series}"

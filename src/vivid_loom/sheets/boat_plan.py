@@ -123,7 +123,7 @@ def boat_plan_items(boat: Boat, width: float, height: float, tones: Tones) -> li
     """Return a plain plan and profile: hull, runs, stations; battery and helm named."""
     scale = boat_scale(boat, width, height)
     items = hull_items(boat, scale, tones)
-    at = {station.id: station for station in boat.stations}
+    at = boat.stations_by_id
     views: tuple[Callable[[Station], Point], ...] = (scale.plan, scale.profile)
     named = {boat.battery.station: "battery", boat.helm.station: "helm"}
     for view in views:

@@ -234,8 +234,7 @@ def labels(draft: Draft) -> Table:
 def end_procedures(draft: Draft) -> Table:
     """Return the steps of each kind of end, in the order a builder does them."""
     profile = draft.aboard.profile
-    areas = {area.id: area for area in draft.aboard.boat.areas}
-    where = {station.id: areas[station.area] for station in draft.aboard.boat.stations}
+    where = draft.aboard.boat.area_at
     ends: set[tuple[str, Zone, str, float]] = set()
     for wire in draft.assembled.wires:
         for end in (wire.start, wire.end):

@@ -29,7 +29,7 @@ CAUTIONS: Final = (
 def hazards(draft: Draft, row: DraftedCircuit) -> tuple[str, ...]:
     """Return the cautions that belong to one circuit or feeder, the gravest first."""
     boat, found = draft.aboard.boat, []
-    areas = {area.id: area for area in boat.areas}
+    areas = boat.areas_by_id
     levels = {supply.id: supply.level for supply in boat.supplies}
     passed = {areas[run.area] for path in row.paths for run in path.runs}
     if any(area.fuel_vapour for area in passed):

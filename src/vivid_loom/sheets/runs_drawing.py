@@ -221,7 +221,7 @@ def runs_picture(
     scale = boat_scale(boat, width, height, shown)
     plan = scale.profile if shown == "profile" else scale.plan
     profile = scale.plan if shown == "plan" else scale.profile
-    by_id = {station.id: station for station in boat.stations}
+    by_id = boat.stations_by_id
     weights = _weights(draft, sections, measure)
     ranks = {assembly.id: i for i, assembly in enumerate(boat.assemblies)}
     items = hull_items(boat, scale, tones, shown)

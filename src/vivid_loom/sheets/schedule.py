@@ -65,7 +65,7 @@ def findings_by_subject(draft: Draft) -> dict[str, list[str]]:
 
 def protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
     """Return where the device sits and how far along the conductor from its source, in mm."""
-    supplies = {supply.id: supply for supply in draft.aboard.boat.supplies}
+    supplies = draft.aboard.boat.supplies_by_id
     if row.planned.feeds:
         supply = supplies[row.planned.feeds]
         if supply.feed_family is None:

@@ -1,5 +1,6 @@
 """Terminals, jaws, strip lengths, studs and sealed contacts."""
 
+from functools import lru_cache
 from typing import Final, NamedTuple
 
 from vivid_loom.quantities import Gauge
@@ -56,6 +57,7 @@ _INSULATED: Final = (
 )
 
 
+@lru_cache(maxsize=256)
 def barrel_for(gauge: Gauge) -> Barrel:
     """Return the barrel, jaw and strip length (mm) for a conductor."""
     area = area_mm2(gauge)
@@ -86,6 +88,7 @@ CONTACTS: Final = (
 )
 
 
+@lru_cache(maxsize=1024)
 def contact_for(gauge: Gauge, protection_a: float, *, smallest: int = 16) -> Contact | None:
     """Return the smallest contact that takes the wire and bears the device upstream.
 

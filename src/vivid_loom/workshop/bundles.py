@@ -62,7 +62,7 @@ def section(draft: Draft, run: Run, inside: tuple[Occupant, ...]) -> Section:
     growth = 1 + profile.growth_percent / 100
     grown = packing.diameter_mm * math.sqrt(growth)
     area = sum(math.pi / 4 * member.diameter_mm**2 for member in inside)
-    stations = {station.id: station for station in draft.aboard.boat.stations}
+    stations = draft.aboard.boat.stations_by_id
     first, last = (stations[end] for end in run.ends)
     spacing = run.support_mm or profile.tie_spacing_mm
     bend = MOVING_BEND if run.swing else STILL_BEND

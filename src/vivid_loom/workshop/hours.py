@@ -49,7 +49,7 @@ def hour_lines(draft: Draft) -> tuple[HourLine, ...]:
     """Count the operations of every harness of a draft."""
     wires = draft.assembled.wires
     used = {run for wire in wires for run in wire.runs}
-    runs = {run.id: run for run in draft.aboard.boat.runs}
+    runs = draft.aboard.boat.runs_by_id
     count: Counter[str] = Counter()
     for wire in wires:
         for end in (wire.start, wire.end):

@@ -59,7 +59,7 @@ def _candidates(
     lower, upper = [r for r in kept if r < asked], [r for r in kept if r > asked]
     for rating in (*lower[-1:], *upper[:1]):
         yield "protection_a", figure(rating), f"{figure(rating)} A {family}"
-    supplies = {supply.id: supply for supply in done.aboard.boat.supplies}
+    supplies = done.aboard.boat.supplies_by_id
     here = supplies.get(row.planned.source)
     if here is None or row.planned.request is None:
         return

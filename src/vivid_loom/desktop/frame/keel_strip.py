@@ -134,7 +134,7 @@ class KeelStrip(QWidget):
     def _selection(self, row: DraftedCircuit, at: Place) -> list[Primitive]:
         assert self._draft is not None
         t, draft = self._tones, self._draft
-        station = {s.id: s for s in draft.aboard.boat.stations}
+        station = draft.aboard.boat.stations_by_id
         items: list[Primitive] = []
         for leg, path in zip(row.planned.plan.legs, row.paths, strict=True):
             points = tuple(at(station[s].x_m, station[s].z_m) for s in path.stations)

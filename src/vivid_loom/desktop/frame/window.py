@@ -192,7 +192,7 @@ class MainWindow(QMainWindow):
     def _selection_changed(self, circuit_id: str) -> None:
         self._show_selection(circuit_id)
         row = self.session.draft.circuit(circuit_id)
-        supplies = {supply.id: supply for supply in self.session.boat.supplies}
+        supplies = self.session.boat.supplies_by_id
         fed_by = supplies.get(row.planned.feeds or row.planned.source) if row else None
         if row and fed_by and fed_by.level == "battery_direct":
             self.say(f"Caution: {row.planned.label} stays live with the battery switch off.")

@@ -73,7 +73,7 @@ class RunActions(QObject):
         if run is None:
             return
         units = self.session.draft.aboard.profile.units
-        places = {s.id: s for s in self.session.boat.stations}
+        places = self.session.boat.stations_by_id
         first, last = (places[end] for end in run.ends)
         text, done = QInputDialog.getText(
             self._stage,
@@ -124,7 +124,7 @@ class RunActions(QObject):
 
     def join(self, first_id: str, second_id: str) -> None:
         """Make one run of two that meet."""
-        runs = {run.id: run for run in self.session.boat.runs}
+        runs = self.session.boat.runs_by_id
         try:
             edit = join_runs(runs[first_id], runs[second_id])
         except ValueError as error:

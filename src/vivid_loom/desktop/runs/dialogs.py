@@ -262,7 +262,7 @@ class NewRunDialog(_Form):
     def __init__(self, boat: Boat, start: str, units: str, parent: QWidget) -> None:
         super().__init__("New run", "Lay it", parent)
         self._boat, self._units = boat, units
-        self._by_id = {station.id: station for station in boat.stations}
+        self._by_id = boat.stations_by_id
         self.ends = (QComboBox(), QComboBox())
         for combo in self.ends:
             for station in sorted(boat.stations, key=lambda s: s.name):

@@ -1,5 +1,6 @@
 """Stage 7, terminate: what goes on each end of a conductor."""
 
+from functools import lru_cache
 from typing import Literal, NamedTuple
 
 from vivid_loom.boat import Lead
@@ -31,6 +32,7 @@ class Termination(NamedTuple):
     why: str
 
 
+@lru_cache(maxsize=1024)
 def _ring(gauge: Gauge, stud: str) -> Termination:
     barrel = terminals.barrel_for(gauge)
     kind = f"lug {gauge} {stud}" if barrel.colour == "bare" else f"{barrel.colour} ring {stud}"
@@ -42,6 +44,7 @@ def terminate_stud(gauge: Gauge, stud: str) -> Termination:
     return _ring(gauge, stud)
 
 
+@lru_cache(maxsize=256)
 def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
     barrel = terminals.barrel_for(gauge)
     extra = " with piggyback tab" if piggyback else ""
@@ -104,6 +107,7 @@ def terminate_later() -> Termination:
     return Termination("adhesive end cap", 0.0, "", "its device is still to come")
 
 
+@lru_cache(maxsize=256)
 def terminate_plug(contact: terminals.Contact, *, live_side: bool) -> Termination:
     """Choose the contact of a sealed plug; the side that can be live is shrouded."""
     gender = "socket" if live_side else "pin"

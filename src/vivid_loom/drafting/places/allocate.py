@@ -126,7 +126,7 @@ def _choose_bus(
     routes: RouteMap,
     used: _Counters,
 ) -> tuple[ReturnBus, int]:
-    buses = {bus.id: bus for bus in aboard.boat.return_buses}
+    buses = aboard.boat.buses_by_id
     forced = aboard.order.override(request.id, "return_bus")
     beside = home_bus(aboard.boat, supply) if supply.kind == "bus" else None
     if forced and forced.value in buses:

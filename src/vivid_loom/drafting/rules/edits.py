@@ -69,7 +69,7 @@ class _Place(NamedTuple):
     def supply(self) -> Supply | None:
         """The supply among the subjects, or the one a feeder among them feeds."""
         boat = self.draft.aboard.boat
-        by_id = {s.id: s for s in boat.supplies}
+        by_id = boat.supplies_by_id
         fed_by = {f.id: by_id[f.planned.feeds] for f in self.draft.feeders}
         named = [by_id[s] for s in self.finding.subjects if s in by_id]
         return named[0] if named else fed_by.get(self.finding.subjects[0])
@@ -77,7 +77,7 @@ class _Place(NamedTuple):
     @property
     def run(self) -> Run | None:
         """The run among the subjects."""
-        runs = {run.id: run for run in self.draft.aboard.boat.runs}
+        runs = self.draft.aboard.boat.runs_by_id
         return next((runs[s] for s in self.finding.subjects if s in runs), None)
 
 

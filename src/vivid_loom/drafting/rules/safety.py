@@ -263,8 +263,7 @@ def standing(draft: Draft) -> Iterator[Finding]:
 
 def places(draft: Draft) -> Iterator[Finding]:
     """Parts suit their zone; hulls are no returns."""
-    areas = {area.id: area for area in draft.aboard.boat.areas}
-    where = {station.id: areas[station.area] for station in draft.aboard.boat.stations}
+    where = draft.aboard.boat.area_at
     for load in draft.aboard.loads.values():
         area = where[load.station]
         if load.return_path == "hull":

@@ -144,7 +144,7 @@ def protections(draft: Draft) -> Iterator[Finding]:
         if s is None:
             continue
         if s.protection is None:
-            supplies = {supply.id: supply for supply in draft.aboard.boat.supplies}
+            supplies = draft.aboard.boat.supplies_by_id
             if row.planned.request and supplies[row.planned.source].ways_protected:
                 yield Finding(
                     UNSIZABLE,

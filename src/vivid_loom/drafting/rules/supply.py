@@ -192,7 +192,7 @@ def feeder_protection(draft: Draft) -> Iterator[Finding]:
 
 def capacities(draft: Draft) -> Iterator[Finding]:
     """Blocks and ways bear what hangs on them."""
-    supplies = {supply.id: supply for supply in draft.aboard.boat.supplies}
+    supplies = draft.aboard.boat.supplies_by_id
     for need in draft.needs.values():
         if need.out.total_a > need.supply.total_max_a:
             yield Finding(
@@ -259,8 +259,7 @@ def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
 def reach(draft: Draft) -> Iterator[Finding]:
     """Blocks stand where a hand gets at them under way."""
     boat = draft.aboard.boat
-    areas = {area.id: area for area in boat.areas}
-    where = {station.id: areas[station.area] for station in boat.stations}
+    where = boat.area_at
     used = {row.planned.source for row in draft.circuits}
     for supply in boat.supplies:
         if supply.id in used and not where[supply.station].at_sea:

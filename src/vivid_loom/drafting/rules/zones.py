@@ -137,8 +137,7 @@ _METAL = ("aluminium", "steel")
 
 
 def _where(draft: Draft) -> dict[str, Area]:
-    areas = {area.id: area for area in draft.aboard.boat.areas}
-    return {station.id: areas[station.area] for station in draft.aboard.boat.stations}
+    return draft.aboard.boat.area_at
 
 
 def blocks(draft: Draft) -> Iterator[Finding]:
@@ -165,7 +164,7 @@ def blocks(draft: Draft) -> Iterator[Finding]:
 def heat(draft: Draft) -> Iterator[Finding]:
     """Parts, insulation and joints stand the heat of their places."""
     where, profile = _where(draft), draft.aboard.profile
-    areas = {area.id: area for area in draft.aboard.boat.areas}
+    areas = draft.aboard.boat.areas_by_id
     for load in draft.aboard.loads.values():
         area = where[load.station]
         if load.heat_c is not None and load.heat_c < area.ambient_c:

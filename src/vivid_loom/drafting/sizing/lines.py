@@ -115,7 +115,7 @@ def heat_factor(paths: Sequence[Path], boat: Boat, profile: Profile) -> float:
     Raises:
         DraftError: insulation that may not run there.
     """
-    areas = {area.id: area for area in boat.areas}
+    areas = boat.areas_by_id
     here = {run.area for path in paths for run in path.runs}
     hot = any(areas[name].engine_heat for name in here)
     ambient = max((areas[n].ambient_c for n in here if not areas[n].engine_heat), default=30.0)

@@ -38,8 +38,8 @@ class FeederNeed(NamedTuple):
 
 def return_chain(bus_id: str, aboard: Aboard) -> tuple[str, ...]:
     """Return the supplies beside whose feeders a return from ``bus_id`` runs, to the battery."""
-    buses = {bus.id: bus for bus in aboard.boat.return_buses}
-    supplies = {supply.id: supply for supply in aboard.boat.supplies}
+    buses = aboard.boat.buses_by_id
+    supplies = aboard.boat.supplies_by_id
     chain: list[str] = []
     bus = buses.get(bus_id)
     while bus is not None and bus.paired_with not in chain:
@@ -85,7 +85,7 @@ def _may_return_a(
 
 def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed]:
     """Return what each supply's feeder must bear, by supply id, the battery's own first."""
-    supplies = {supply.id: supply for supply in aboard.boat.supplies}
+    supplies = aboard.boat.supplies_by_id
     out: dict[str, list[Entry]] = {name: [] for name in supplies}
     home: dict[str, list[Entry]] = {name: [] for name in supplies}
     through: dict[str, list[Planned]] = {name: [] for name in supplies}
