@@ -222,7 +222,10 @@ def run_command(order: Path | None) -> None:
     from vivid_loom.desktop.application import run
 
     if _offscreen_if_no_display():
-        click.echo("vivid-loom: there is no display to open a window on; 'shots DIR' renders offscreen", err=True)
+        click.echo(
+            "vivid-loom: there is no display to open a window on; 'shots DIR' renders offscreen",
+            err=True,
+        )
         sys.exit(3)
     sys.exit(run(order or DEMO_ORDER))
 
@@ -238,7 +241,9 @@ def demo_command(shots: Path | None) -> None:
     if shots or no_display:
         folder = shots or Path("out/shots")
         if no_display:
-            click.echo(f"No window can be opened here: rendering the demo order offscreen to {folder}.")
+            click.echo(
+                f"No window can be opened here: rendering the demo order offscreen to {folder}."
+            )
         for path in take_shots(folder):
             click.echo(str(path))
         return

@@ -4,8 +4,6 @@ drum's colour is another.
 
 from typing import NamedTuple
 
-import networkx as nx
-
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.resolve import Aboard
@@ -96,26 +94,19 @@ def tracers(
     scheme = colour_schemes()[aboard.profile.colour_scheme]
     if aboard.profile.alike != "tracer" or not scheme.tracers:
         return {}
-    shades = {c.id: scheme.positive(_function(c, aboard)) for c in circuits}
-    beside: nx.Graph[str] = nx.Graph()
-    by_run: dict[tuple[str, str], set[str]] = {}
-    for circuit in circuits:
-        beside.add_node(circuit.id)
-        for run in {run.id for path in paths[circuit.id] for run in path.runs}:
-            by_run.setdefault((run, shades[circuit.id].base), set()).add(circuit.id)
-    for names in by_run.values():
-        beside.add_edges_from((a, b) for a in names for b in names if a < b)
+    lying_in: dict[str, set[InsulationColour]] = {}  # colours given out, by run
     found: dict[str, InsulationColour] = {}
-    for name in sorted(beside):
-        taken = {found.get(other, shades[other]) for other in beside[name] if other in found}
-        offers = (
-            InsulationColour(shades[name].base, t)
-            for t in ("", *scheme.tracers)
-            if t != shades[name].base
-        )
-        free = (shade for shade in (shades[name], *offers) if shade not in taken)
-        found[name] = next(free, shades[name])
-    return {name: shade for name, shade in found.items() if shade != shades[name]}
+    for circuit in sorted(circuits, key=lambda c: c.id):
+        usual = scheme.positive(_function(circuit, aboard))
+        runs = {run.id for path in paths[circuit.id] for run in path.runs}
+        taken = {shade for run in runs for shade in lying_in.get(run, ())}
+        offers = (InsulationColour(usual.base, t) for t in ("", *scheme.tracers) if t != usual.base)
+        shade = next((s for s in (usual, *offers) if s not in taken), usual)
+        for run in runs:
+            lying_in.setdefault(run, set()).add(shade)
+        if shade != usual:
+            found[circuit.id] = shade
+    return found
 
 
 def _on_drum(

@@ -37,6 +37,7 @@ CONSTRAINTS = (
 )
 """Names of the rows of ``Sizes.needed``; of two that ask for the same rung, the later governs."""
 
+ALL = slice(None)
 LOADED_SHARE = 0.3  # of ampacity; below it a conductor does not count as loaded
 
 
@@ -87,9 +88,7 @@ def _bundle(lines: Lines, ladder: Ladder, rung: Ints, aboard: Aboard) -> tuple[F
     count = len(lines.circuits)
     if aboard.profile.bundling == "off" or count == 0:
         return np.ones(count), np.zeros(count, dtype=np.int64)
-    loaded = lines.current_a > LOADED_SHARE * ladder.free_air_a[rung]
-    if aboard.profile.bundling == "all":
-        loaded = np.ones(count, dtype=bool)
+    loaded = _loaded(lines, ladder, rung, aboard)
     in_run = np.asarray(lines.runs.T @ loaded.astype(float))
     most = np.zeros(count)
     starts, ends = lines.runs.indptr[:-1], lines.runs.indptr[1:]
@@ -100,8 +99,17 @@ def _bundle(lines: Lines, ladder: Ladder, rung: Ints, aboard: Aboard) -> tuple[F
     numbers = most.round().astype(np.int64)
     # an unloaded conductor is not derated by its loaded neighbours under the 'loaded' school
     numbers = np.where(loaded, numbers, 0)
-    factors = {n: ampacity.bundle_factor(n, aboard.profile.school) for n in set(numbers.tolist())}
-    return np.array([factors[n] for n in numbers.tolist()]), numbers
+    distinct, which = np.unique(numbers, return_inverse=True)
+    factors = [ampacity.bundle_factor(n, aboard.profile.school) for n in distinct.tolist()]
+    return np.array(factors)[which], numbers
+
+
+def _loaded(lines: Lines, ladder: Ladder, rung: Ints, aboard: Aboard) -> NDArray[np.bool_]:
+    """Tell which circuits count as loaded in a bundle."""
+    if aboard.profile.bundling == "all":
+        return np.ones(len(lines.circuits), dtype=bool)
+    loaded: NDArray[np.bool_] = lines.current_a > LOADED_SHARE * ladder.free_air_a[rung]
+    return loaded
 
 
 def _first_at_least(values: Floats, wanted: Floats) -> Ints:
@@ -145,8 +153,8 @@ def _forced(lines: Lines, aboard: Aboard, ladder: Ladder) -> Ints:
     return rung
 
 
-def _ampacity_rungs(lines: Lines, factor: Floats, ladder: Ladder) -> Ints:
-    bears = lines.heating_a <= ladder.free_air_a[:, None] * factor[None, :] + 1e-9
+def _ampacity_rungs(heating_a: Floats, factor: Floats, ladder: Ladder) -> Ints:
+    bears = heating_a <= ladder.free_air_a[:, None] * factor[None, :] + 1e-9
     rungs = np.where(bears.any(axis=0), bears.argmax(axis=0), len(ladder.gauges))
     found: Ints = np.asarray(rungs, dtype=np.int64)
     return found
@@ -170,18 +178,23 @@ class SizedCircuits:
         self.cap = np.minimum(lines.cap, len(ladder.gauges) - 1)
         self.forced = _forced(lines, aboard, ladder)
 
-    def needed(self, bundle: Floats) -> Ints:
-        """Return the rung each constraint asks for, shape (constraints, n)."""
+    def needed(self, bundle: Floats, which: Ints | slice = ALL) -> Ints:
+        """Return the rung each constraint asks for, shape (constraints, n).
+
+        Args:
+            bundle: bundle factors of the circuits asked about.
+            which: indices of those circuits.
+        """
         lines, ladder = self.lines, self.ladder
-        factor = lines.heat_factor * bundle
+        factor = lines.heat_factor[which] * bundle
         tolerance = self.aboard.profile.tolerance
-        return np.stack(
+        return np.vstack(
             [
-                *lines.floor,
-                self.least,
-                _ampacity_rungs(lines, factor, ladder),
-                _protection_rungs(lines.rating_a, factor, ladder, tolerance),
-                self.drop_rungs,
+                lines.floor[:, which],
+                self.least[which],
+                _ampacity_rungs(lines.heating_a[:, which], factor, ladder),
+                _protection_rungs(lines.rating_a[which], factor, ladder, tolerance),
+                self.drop_rungs[which],
             ]
         )
 
@@ -198,11 +211,11 @@ class SizedCircuits:
         standing: Ints = np.where(self.forced >= 0, self.forced, rung)
         return standing
 
-    def within_terminals(self, needed: Ints) -> Ints:
+    def within_terminals(self, needed: Ints, which: Ints | slice = ALL) -> Ints:
         """Return the thinnest rungs that serve every constraint, as far as terminals go."""
-        columns = np.arange(needed.shape[1])
+        columns = np.arange(len(self.cap))[which]
         kept = self.lines.stocked[np.minimum(needed.max(axis=0), len(self.ladder.gauges)), columns]
-        thinnest: Ints = np.minimum(kept, self.cap)
+        thinnest: Ints = np.minimum(kept, self.cap[which])
         return thinnest
 
     def is_stocked(self, index: int, rung: int) -> bool:
@@ -223,21 +236,85 @@ def _grown(circuits: SizedCircuits) -> tuple[Ints, int]:
     raise AssertionError("rungs only rise and bundle factors only fall")
 
 
-def _thinned(circuits: SizedCircuits, rung: Ints) -> Ints:
-    """Take sizes back that a lighter bundle no longer asks for."""
-    while True:
-        wanted = circuits.within_terminals(circuits.needed(circuits.bundle(rung)[0]))
-        for index in np.flatnonzero(wanted < rung):
-            trial = rung.copy()
-            trial[index] -= 1
-            while not circuits.is_stocked(int(index), int(trial[index])):
-                trial[index] -= 1
-            asked = circuits.within_terminals(circuits.needed(circuits.bundle(trial)[0]))
-            if (asked <= trial).all():
-                rung = trial
-                break
-        else:
-            return rung
+class _Thinning:
+    """Takes sizes back that a lighter bundle no longer asks for, looking only at what it touches.
+
+    A thinner wire counts as loaded sooner and never later, so it can only make its neighbours
+    ask for more. What could not be taken back once cannot be taken back later: one pass is enough.
+    """
+
+    def __init__(self, circuits: SizedCircuits, rung: Ints) -> None:
+        self.circuits, self.rung = circuits, rung.copy()
+        lines, aboard = circuits.lines, circuits.aboard
+        standing = circuits.standing(rung)
+        self.loaded = _loaded(lines, circuits.ladder, standing, aboard)
+        self.in_run = np.asarray(lines.runs.T @ self.loaded.astype(float))
+        self.bundle = circuits.bundle_at(standing)[0]
+        self.wanted = circuits.within_terminals(circuits.needed(self.bundle))
+        self.passing = lines.runs.tocsc()  # which circuits pass a run
+
+    def thinned(self) -> Ints:
+        """Return the rungs with everything taken back that can be."""
+        for index in np.flatnonzero(self.wanted < self.rung).tolist():
+            while self.wanted[index] < self.rung[index] and self._take_back(index):
+                pass
+        return self.rung
+
+    def _take_back(self, index: int) -> bool:
+        circuits = self.circuits
+        thinner = int(self.rung[index]) - 1
+        while not circuits.is_stocked(index, thinner):
+            thinner -= 1
+        if circuits.forced[index] < 0 and self._loads_more(index, thinner):
+            return self._take_back_loaded(index, thinner)
+        fits = bool(self.wanted[index] <= thinner)
+        if fits:
+            self.rung[index] = thinner
+        return fits
+
+    def _loads_more(self, index: int, rung: int) -> bool:
+        limit_a = LOADED_SHARE * float(self.circuits.ladder.free_air_a[rung])
+        bundles = self.circuits.aboard.profile.bundling != "off"
+        return (
+            bundles
+            and not self.loaded[index]
+            and bool(self.circuits.lines.current_a[index] > limit_a)
+        )
+
+    def _take_back_loaded(self, index: int, thinner: int) -> bool:
+        """Take a size back where the wire counts as loaded from then on, if all others hold."""
+        circuits, runs = self.circuits, self.circuits.lines.runs
+        own = slice(runs.indptr[index], runs.indptr[index + 1])
+        passed, times = runs.indices[own], runs.data[own]
+        in_run = self.in_run.copy()
+        in_run[passed] += times
+        loaded = self.loaded.copy()
+        loaded[index] = True
+        moved = [
+            r for r in passed.tolist() if self._factor(in_run[r]) < self._factor(self.in_run[r])
+        ]
+        touched = {index}
+        for run in moved:
+            inside = self.passing.indices[self.passing.indptr[run] : self.passing.indptr[run + 1]]
+            touched.update(inside[loaded[inside]].tolist())
+        which = np.array(sorted(touched), dtype=np.int64)
+        bundle = np.array([self._worst_factor(i, in_run) for i in which.tolist()])
+        asked = circuits.within_terminals(circuits.needed(bundle, which), which)
+        stand = self.rung[which]
+        stand[which == index] = thinner
+        if (asked > stand).any():
+            return False
+        self.rung[index], self.in_run, self.loaded = thinner, in_run, loaded
+        self.bundle[which], self.wanted[which] = bundle, asked
+        return True
+
+    def _factor(self, count: float) -> float:
+        return ampacity.bundle_factor(round(count), self.circuits.aboard.profile.school)
+
+    def _worst_factor(self, index: int, in_run: Floats) -> float:
+        runs = self.circuits.lines.runs
+        passed = runs.indices[runs.indptr[index] : runs.indptr[index + 1]]
+        return self._factor(float(in_run[passed].max()) if len(passed) else 0.0)
 
 
 def size(
@@ -262,7 +339,7 @@ def size(
     feeders, feeder_v = settle_feeders(lines, needs, feeder_paths, aboard, ladder, least)
     circuits = SizedCircuits(lines, feeder_v, aboard, ladder, least)
     grown, passes = _grown(circuits)
-    drafted = _thinned(circuits, grown)
+    drafted = _Thinning(circuits, grown).thinned()
     bundle, numbers = circuits.bundle(drafted)
     return Sizes(
         circuits.standing(drafted),
