@@ -5,6 +5,7 @@ from typing import Any, Generic, NamedTuple, TypeVar
 
 from vivid_loom.order import Override
 from vivid_loom.quantities import record
+from vivid_loom.quantities.reckoning import Reckoned
 from vivid_loom.standards.source import Source
 
 __all__ = ["Alternative", "Decision", "Lazy", "Step"]
@@ -15,18 +16,26 @@ T_co = TypeVar("T_co", covariant=True)
 class Step(NamedTuple):
     """One line of the reasoning.
 
-    ``formula`` holds only numbers, + − × / √ exp ln and brackets, so that a pocket calculator
-    (and a test) arrives at ``result``; it is '' where a rule decides without arithmetic.
+    ``reckoned`` is the arithmetic, value and formula in one; None where a rule decides without.
     ``gives`` is the size or rating this step asks for by itself, '' where it asks for none: of
     all steps that ask, the greatest is what was drafted.
     """
 
     text: str
-    formula: str = ""
-    result: float | None = None
+    reckoned: Reckoned | None = None
     unit: str = ""
     source: Source | None = None
     gives: str = ""
+
+    @property
+    def formula(self) -> str:
+        """What a pocket calculator is given; '' without arithmetic."""
+        return self.reckoned.formula if self.reckoned else ""
+
+    @property
+    def result(self) -> float | None:
+        """What it then shows."""
+        return self.reckoned.value if self.reckoned else None
 
 
 class Alternative(NamedTuple):

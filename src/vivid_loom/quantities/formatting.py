@@ -13,9 +13,9 @@ def figure(value: float | None, digits: int = 3) -> str:
     return f"{float(text):.0f}" if "e" in text else text
 
 
-def key_in(value: float) -> str:
+def key_in(value: float, figures: int = 6) -> str:
     """Write a number as one keys it into a pocket calculator: six figures, no exponent."""
-    text = f"{value:.6g}"
+    text = f"{value:.{figures}g}"
     return f"{value:.10f}".rstrip("0") if "e-" in text else f"{value:.0f}" if "e" in text else text
 
 

@@ -5,6 +5,7 @@ from functools import cache
 from typing import Final, NamedTuple
 
 from vivid_loom.quantities import Gauge
+from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.source import NotInTableError, Source
 
 __all__ = [
@@ -20,6 +21,7 @@ __all__ = [
     "awg_diameter_mm",
     "is_thinner",
     "ohm_per_m",
+    "resistance",
     "resistance_source",
     "size_steps",
 ]
@@ -112,8 +114,8 @@ SIZING_LADDER: Final[dict[str, tuple[Gauge, ...]]] = {
     "mm2": tuple(Gauge("mm2", row.area_mm2) for row in CLASS5_ROWS if row.area_mm2 >= 0.75),
 }
 
-_AWG_OHM_PER_M: Final = {row.number: row.ohm_per_kft / 1000 / _FOOT_M for row in AWG_ROWS}
-_CLASS5_OHM_PER_M: Final = {row.area_mm2: row.ohm_per_km / 1000 for row in CLASS5_ROWS}
+_OHM_PER_KFT: Final[dict[float, float]] = {row.number: row.ohm_per_kft for row in AWG_ROWS}
+_CLASS5_OHM_PER_KM: Final[dict[float, float]] = {r.area_mm2: r.ohm_per_km for r in CLASS5_ROWS}
 
 
 def awg_diameter_mm(number: float) -> float:
@@ -143,23 +145,38 @@ def resistance_source(gauge: Gauge) -> Source:
     return sources[gauge.series]
 
 
+@cache
 def ohm_per_m(gauge: Gauge, conductor_c: float) -> float:
     """Return the resistance of stranded marine wire, in Ω/m, at a conductor temperature in °C.
 
     Raises:
         NotInTableError: the size is not printed.
     """
+    return resistance(gauge, conductor_c).value
+
+
+@cache
+def resistance(gauge: Gauge, conductor_c: float) -> Reckoned:
+    """Return ``ohm_per_m`` with its arithmetic, from the printed row.
+
+    Raises:
+        NotInTableError: the size is not printed.
+    """
+    printed = (_CLASS5_OHM_PER_KM if gauge.series == "mm2" else _OHM_PER_KFT).get(gauge.size)
+    if printed is None:
+        raise NotInTableError(resistance_source(gauge), gauge)
+    if gauge.series == "mm2":
+        at_table, table_c = keyed(printed) / keyed(1000), 20.0
+    else:
+        at_table, table_c = keyed(printed) / keyed(1000 * _FOOT_M), 75.0
     if gauge.series == "SAE":  # as AWG wire of the same number, by its smaller area
         like = Gauge("AWG", gauge.size)
-        return ohm_per_m(like, conductor_c) * area_mm2(like) / area_mm2(gauge)
-    if gauge.series == "AWG":
-        at_table, table_c = _AWG_OHM_PER_M.get(int(gauge.size)), 75.0
-    else:
-        at_table, table_c = _CLASS5_OHM_PER_M.get(gauge.size), 20.0
-    if at_table is None:
-        raise NotInTableError(resistance_source(gauge), gauge)
-    warm = 1.0 + ALPHA_20_PER_K * (conductor_c - 20.0)
-    return at_table * warm / (1.0 + ALPHA_20_PER_K * (table_c - 20.0))
+        at_table = at_table * keyed(area_mm2(like)) / keyed(area_mm2(gauge))
+
+    def warm(celsius: float) -> Reckoned:
+        return keyed(1) + keyed(ALPHA_20_PER_K) * keyed(celsius - 20.0)
+
+    return at_table * warm(conductor_c) / warm(table_c)
 
 
 def is_thinner(gauge: Gauge, than: Gauge) -> bool:

@@ -1,8 +1,8 @@
 """Short-time duty: the steady current that heats a wire as much as on-and-off does."""
 
-import math
 from typing import Final
 
+from vivid_loom.quantities.reckoning import Reckoned, grown, keyed, root
 from vivid_loom.standards.source import Source
 
 __all__ = ["DUTY_SOURCE", "equivalent_a", "time_constant_s"]
@@ -35,6 +35,11 @@ def equivalent_a(running_a: float, on_s: float, duty: float, time_constant_s: fl
         on_s: longest stretch it runs.
         duty: share of the time it runs, 0 < duty ≤ 1.
     """
-    heated = -math.expm1(-on_s / time_constant_s)
-    whole = -math.expm1(-on_s / duty / time_constant_s)
-    return running_a * math.sqrt(heated / whole)
+    return equivalent(running_a, on_s, duty, time_constant_s).value
+
+
+def equivalent(running_a: float, on_s: float, duty: float, time_constant_s: float) -> Reckoned:
+    """Return ``equivalent_a`` with its arithmetic."""
+    tau = keyed(time_constant_s)
+    heated, whole = grown(keyed(on_s) / tau), grown(keyed(on_s / duty) / tau)
+    return keyed(running_a) * root(heated / whole)

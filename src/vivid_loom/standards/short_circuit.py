@@ -1,8 +1,9 @@
 """What a source drives into a short, and how much of it a conductor outlasts."""
 
-import math
+from functools import cache
 from typing import Final
 
+from vivid_loom.quantities.reckoning import Reckoned, keyed, ln, root
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
 __all__ = [
@@ -33,7 +34,13 @@ def battery_open_v(nominal_v: float) -> float:
 
 def battery_ohm(nominal_v: float, cranking_a: float) -> float:
     """Return a lead battery's internal resistance when warm, in Ω, from its cranking amps."""
-    return _WARM * (CELL_OPEN_V - _CRANKING_CELL_V) * nominal_v / 2 / cranking_a
+    return battery_resistance(nominal_v, cranking_a).value
+
+
+def battery_resistance(nominal_v: float, cranking_a: float) -> Reckoned:
+    """Return ``battery_ohm`` with its arithmetic."""
+    sag_v = keyed(CELL_OPEN_V, 7) - keyed(_CRANKING_CELL_V)
+    return keyed(_WARM) * sag_v * keyed(nominal_v / 2) / keyed(cranking_a)
 
 
 def short_limit_c(insulation_c: float) -> float:
@@ -46,9 +53,22 @@ def short_limit_c(insulation_c: float) -> float:
 
 def withstand_k(start_c: float, limit_c: float) -> float:
     """Return k in A·√s/mm² for copper: 226·√(ln((234.5 + T_f)/(234.5 + T_i)))."""
-    return 226.0 * math.sqrt(math.log((234.5 + limit_c) / (234.5 + start_c)))
+    return reckoned_k(start_c, limit_c).value
+
+
+@cache
+def reckoned_k(start_c: float, limit_c: float) -> Reckoned:
+    """Return ``withstand_k`` with its arithmetic."""
+    hottest, start = (keyed(234.5) + keyed(celsius) for celsius in (limit_c, start_c))
+    return keyed(226) * root(ln(hottest / start))
 
 
 def withstand_a2s(area_mm2: float, start_c: float, limit_c: float) -> float:
     """Return the I²t a copper conductor outlasts, k²S², in A²s."""
-    return (withstand_k(start_c, limit_c) * area_mm2) ** 2
+    return withstand(area_mm2, start_c, limit_c).value
+
+
+def withstand(area_mm2: float, start_c: float, limit_c: float) -> Reckoned:
+    """Return ``withstand_a2s`` with its arithmetic."""
+    once = keyed(withstand_k(start_c, limit_c)) * keyed(area_mm2)
+    return once.squared()

@@ -3,9 +3,19 @@
 import math
 from typing import Final, NamedTuple
 
+from vivid_loom.quantities.reckoning import Reckoned, exp, keyed, ln
 from vivid_loom.standards.source import Source
 
-__all__ = ["BANDS", "BLADE_SOURCE", "GENERIC_SOURCE", "Gate", "band_source", "holds_s", "opens_s"]
+__all__ = [
+    "BANDS",
+    "BLADE_SOURCE",
+    "GENERIC_SOURCE",
+    "Gate",
+    "band_source",
+    "holds_s",
+    "late_edge",
+    "opens_s",
+]
 
 BLADE_SOURCE: Final = Source("ISO 8820-3", "time–current gates", "from memory")
 GENERIC_SOURCE: Final = Source("generic catalogue band", "", "from memory; look up the maker's")
@@ -79,23 +89,73 @@ def band_source(family: str) -> Source:
     return BLADE_SOURCE if family == "blade fuse" else GENERIC_SOURCE
 
 
-def _edge_s(family: str, multiple: float, edge: int) -> float:
+class _Stretch(NamedTuple):
+    """Where a multiple lies in a band, and the times of one edge there.
+
+    Attributes:
+        high: the next gate; None beyond the last one or exactly at ``low``.
+    """
+
+    low: tuple[float, float]
+    high: tuple[float, float] | None
+    beyond: bool
+
+
+def _stretch(family: str, multiple: float, edge: int) -> _Stretch | None:
+    """Return the stretch of an edge; None where it promises nothing."""
     gates = BANDS[family]
-    if multiple < gates[0].multiple:
+    below = sum(gate.multiple <= multiple * (1 + 1e-12) for gate in gates) - 1
+    if below < 0:
+        return None
+    low = gates[below]
+    exactly = math.isclose(multiple, low.multiple, rel_tol=1e-12)
+    if below == len(gates) - 1:
+        return _Stretch((low.multiple, low[edge]), None, not exactly)
+    if low[edge] == _NEVER:  # no time is promised below the first finite gate
+        return None
+    high = gates[below + 1]
+    return _Stretch(
+        (low.multiple, low[edge]), None if exactly else (high.multiple, high[edge]), False
+    )
+
+
+def _edge_s(family: str, multiple: float, edge: int) -> float:
+    at = _stretch(family, multiple, edge)
+    if at is None:
         return _NEVER
-    below = max(i for i, gate in enumerate(gates) if gate.multiple <= multiple * (1 + 1e-12))
-    low_s = gates[below][edge]
-    if math.isclose(multiple, gates[below].multiple, rel_tol=1e-12):
-        return low_s
-    if below == len(gates) - 1:  # beyond the last gate its I²t stays as it is
-        last = low_s * (gates[below].multiple / multiple) ** 2
-        return max(last, _FASTEST_S.get(family, (0.0, 0.0))[edge - 1])
-    high_s = gates[below + 1][edge]
-    if low_s == _NEVER:  # no time is promised below the first finite gate
-        return _NEVER if multiple < gates[below + 1].multiple * (1 - 1e-12) else high_s
-    m0, m1 = gates[below].multiple, gates[below + 1].multiple
-    share = math.log(multiple / m0) / math.log(m1 / m0)
-    return math.exp(math.log(low_s) + share * math.log(high_s / low_s))
+    m0, t0 = at.low
+    if at.high:
+        m1, t1 = at.high
+        share = math.log(multiple / m0) / math.log(m1 / m0)
+        return math.exp(math.log(t0) + share * math.log(t1 / t0))
+    if at.beyond:  # beyond the last gate its I²t stays as it is
+        return max(t0 * (m0 / multiple) ** 2, _least_s(family, edge))
+    return t0
+
+
+def _least_s(family: str, edge: int) -> float:
+    return _FASTEST_S.get(family, (0.0, 0.0))[edge - 1]
+
+
+def late_edge(family: str, multiple: float) -> Reckoned | None:
+    """Return how to read by when a device has opened at a multiple of its rating, in s.
+
+    The same stretch of the band as ``opens_s`` reads, in the same arithmetic; None where nothing
+    is promised, or where the device opens in its least time.
+    """
+    at = _stretch(family, multiple, 2)
+    if at is None:
+        return None
+    (m0, t0), m = at.low, keyed(multiple)
+    if at.high:
+        m1, t1 = at.high
+        share = ln(m / keyed(m0)) / ln(keyed(m1) / keyed(m0))
+        return exp(ln(keyed(t0)) + share * ln(keyed(t1) / keyed(t0)))
+    if not at.beyond:
+        return keyed(t0)
+    once = keyed(m0) / m
+    passed = keyed(t0) * once.squared()
+    return passed if passed.value > _least_s(family, 2) else None
 
 
 def holds_s(family: str, rating_a: float, amps: float) -> float:

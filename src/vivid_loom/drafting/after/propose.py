@@ -8,6 +8,7 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import Supply
 from vivid_loom.drafting.decision import Step
 from vivid_loom.drafting.drafted import Draft
+from vivid_loom.quantities.reckoning import keyed
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["Proposal", "proposals"]
@@ -47,8 +48,7 @@ def _sized(used: int, stocked: tuple[int, ...], noun: str) -> tuple[int, tuple[S
     return size, (
         Step(
             f"{noun} in use and spare, {SPARE_SHARE:.0%} and at least two",
-            f"{used} + {spare}",
-            float(need),
+            keyed(used) + keyed(spare),
             noun,
             OUR_CHOICE,
         ),
@@ -81,8 +81,7 @@ def proposals(draft: Draft) -> tuple[Proposal, ...]:
             *steps,
             Step(
                 "the block must bear the demand of its loads",
-                f"{demand:.5g}",
-                demand,
+                keyed(demand, 5),
                 "A",
                 OUR_CHOICE,
             ),

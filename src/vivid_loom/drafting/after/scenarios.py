@@ -5,6 +5,7 @@ from typing import Final, NamedTuple, get_args
 from vivid_loom.boat import Load, Scenario
 from vivid_loom.drafting.decision import Step
 from vivid_loom.drafting.drafted import Draft
+from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.usage import USAGE_SOURCE, usual_hours
 
 __all__ = ["SCENARIOS", "LoadUse", "ScenarioTotal", "hours_in_use", "scenario_total"]
@@ -18,14 +19,20 @@ class LoadUse(NamedTuple):
 
     Attributes:
         source: supply next to the battery that it draws through.
+        worked: ampere-hours a day, and how they were worked out.
         usual: nobody has set its hours; they are the function's usual ones.
     """
 
     load: Load
     source: str
     hours: float
-    ah: float
+    worked: Reckoned
     usual: bool
+
+    @property
+    def ah(self) -> float:
+        """Ampere-hours a day."""
+        return self.worked.value
 
 
 class ScenarioTotal(NamedTuple):
@@ -84,30 +91,28 @@ def scenario_total(draft: Draft, scenario: Scenario) -> ScenarioTotal:
         if load.running_a is None:
             unknown.append(name)
             continue
-        ah = load.running_a * load.duty_percent / 100 * hours
-        uses.append(LoadUse(load, source, hours, ah, usual))
+        worked = keyed(load.running_a) * keyed(load.duty_percent) / keyed(100) * keyed(hours)
+        uses.append(LoadUse(load, source, hours, worked, usual))
         amps[source] = amps.get(source, 0.0) + load.running_a
     total = sum(use.ah for use in uses)
     battery = draft.aboard.boat.battery
-    usable = USABLE * battery.capacity_ah
-    days = usable / total if total else float("inf")
+    lasts = keyed(USABLE) * keyed(battery.capacity_ah) / keyed(total) if total else None
+    days = lasts.value if lasts else float("inf")
     largest = sorted(uses, key=lambda use: -use.ah)[:6]
     steps = tuple(
         Step(
             use.load.name,
-            f"{use.load.running_a:.5g} × {use.load.duty_percent:g} / 100 × {use.hours:g}",
-            use.ah,
+            use.worked,
             "Ah",
             USAGE_SOURCE if use.usual else None,
         )
         for use in largest
     )
-    if total:
+    if lasts:
         steps += (
             Step(
                 f"days until half of {battery.capacity_ah:g} Ah is gone",
-                f"{USABLE} × {battery.capacity_ah:g} / {total:.5g}",
-                days,
+                lasts,
                 "days",
                 USAGE_SOURCE,
             ),

@@ -2,9 +2,9 @@
 
 import math
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from itertools import groupby, pairwise
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 from vivid_loom.boat import Lead, Run
 from vivid_loom.drafting.decision import Decision, Step
@@ -24,12 +24,16 @@ from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, record
+from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE
 from vivid_loom.standards.terminals import Contact
 
 __all__ = ["Assembled", "End", "Part", "Wire", "assemble", "cut_decision"]
+
+
+N = TypeVar("N", float, Reckoned)
 
 
 class End(NamedTuple):
@@ -132,26 +136,32 @@ def _lead_words(lead: Lead | None, function: str) -> str:
     return " ".join(word for word in words if word)
 
 
+def _uncut(
+    routed_m: float, leg: str, ends: tuple[End, End], profile: Profile, number: Callable[[float], N]
+) -> N:
+    """Return run, service loops, tails and strips in mm.
+
+    Args:
+        number: makes a number: a plain one to cut by, or one that knows its formula.
+    """
+    length = number(routed_m * 1000)
+    if not leg.startswith("J"):
+        loops = sum(end.kind == "lead" for end in ends)
+        length = length + number(loops) * number(profile.service_loop_mm)
+        length = length + number(2) * number(profile.tail_mm)
+    for end in ends:
+        length = length + number(end.termination.strip_mm)
+    return length
+
+
 def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
     """Open up a wire's cut length: run, service loops, tails and strips, rounded up."""
-    loops = sum(end.kind == "lead" for end in (wire.start, wire.end))
-    jumper = wire.leg.startswith("J")
-    parts = [f"{wire.routed_m * 1000:.6g}"]
-    if not jumper:
-        parts += [f"{loops} × {profile.service_loop_mm:g}", f"2 × {profile.tail_mm:g}"]
-    parts += [f"{end.termination.strip_mm:g}" for end in (wire.start, wire.end)]
-    raw = wire.routed_m * 1000 + sum(e.termination.strip_mm for e in (wire.start, wire.end))
-    if not jumper:
-        raw += loops * profile.service_loop_mm + 2 * profile.tail_mm
+    uncut = _uncut(wire.routed_m, wire.leg, (wire.start, wire.end), profile, keyed)
+    whole = keyed(round(wire.cut_mm / profile.cut_step_mm)) * keyed(profile.cut_step_mm)
+    up = f"rounded up to whole steps of {profile.cut_step_mm:g} mm"
     steps = (
-        Step("run, service loops, tails, strips", " + ".join(parts), raw, "mm", OUR_CHOICE),
-        Step(
-            f"rounded up to whole steps of {profile.cut_step_mm:g} mm",
-            f"{round(wire.cut_mm / profile.cut_step_mm)} × {profile.cut_step_mm:g}",
-            wire.cut_mm,
-            "mm",
-            OUR_CHOICE,
-        ),
+        Step("run, service loops, tails, strips", uncut, "mm", OUR_CHOICE),
+        Step(up, whole, "mm", OUR_CHOICE),
     )
     return Decision(
         value=wire.cut_mm, drafted=wire.cut_mm, governed_by="routed length", steps=steps
@@ -159,14 +169,8 @@ def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
 
 
 def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) -> float:
-    profile = aboard.profile
-    if leg.id.startswith("J"):
-        raw = routed_m * 1000 + sum(e.termination.strip_mm for e in ends)
-    else:
-        loops = sum(profile.service_loop_mm for end in ends if end.kind == "lead")
-        raw = routed_m * 1000 + loops + 2 * profile.tail_mm
-        raw += sum(end.termination.strip_mm for end in ends)
-    step = profile.cut_step_mm
+    raw = _uncut(routed_m, leg.id, ends, aboard.profile, float)
+    step = aboard.profile.cut_step_mm
     return round(math.ceil(raw / step - 1e-9) * step, 3)
 
 

@@ -4,6 +4,7 @@ Shorts are worked out from the battery's internal resistance and every metre of 
 cold copper for the greatest current, copper at its insulation's limit for the least.
 """
 
+import dataclasses
 import math
 from collections.abc import Iterator, Sequence
 from functools import lru_cache
@@ -13,13 +14,17 @@ import numpy as np
 
 from vivid_loom.boat import Load
 from vivid_loom.drafting.decision import Decision, Lazy, Step
-from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.drafting.places.route import Path
-from vivid_loom.drafting.sizing.needs import FeederNeed
-from vivid_loom.drafting.sizing.outcome import Sized
-from vivid_loom.drafting.sizing.short_paths import COLD_C, Net, Part, far_parts, near_parts
-from vivid_loom.quantities import figure, key_in
+from vivid_loom.drafting.sizing.short_paths import (
+    COLD_C,
+    Net,
+    Part,
+    far_parts,
+    longest_way,
+    near_parts,
+)
+from vivid_loom.quantities import figure
+from vivid_loom.quantities.reckoning import keyed, total
 from vivid_loom.standards import conductor, short_circuit, time_current
 
 __all__ = ["Fault", "Stall", "Upstream", "faults", "selective_to_a"]
@@ -84,78 +89,45 @@ class Fault(NamedTuple):
 
 
 def _amps_decision(name: str, volts: float, parts: list[Part], why: str) -> Decision[float]:
-    total = sum(part.ohm for part in parts)
+    ohm = total(keyed(part.ohm) for part in parts)
+    amps = keyed(volts) / keyed(ohm.value)
     steps = (
-        *(Step(part.name, part.formula, part.ohm, "Ω") for part in parts),
-        Step("all of it", " + ".join(key_in(part.ohm) for part in parts), total, "Ω"),
-        Step(
-            name,
-            f"{key_in(volts)} / {key_in(total)}",
-            volts / total,
-            "A",
-            short_circuit.BATTERY_SOURCE,
-        ),
+        *(Step(part.name, part.reckoned, "Ω") for part in parts),
+        Step("all of it", ohm, "Ω"),
+        Step(name, amps, "A", short_circuit.BATTERY_SOURCE),
     )
-    return Decision(value=volts / total, drafted=volts / total, governed_by=why, steps=steps)
-
-
-def _time_formula(family: str, multiple: float) -> str:
-    """Write how to read a band's late edge at a multiple: log–log between its gates."""
-    gates = time_current.BANDS[family]
-    inside = [i for i, gate in enumerate(gates) if gate.multiple <= multiple]
-    if not inside or gates[inside[-1]].most_s == math.inf:
-        return ""
-    low = gates[inside[-1]]
-    if inside[-1] == len(gates) - 1:
-        return (
-            f"{low.most_s:g} × ({low.multiple:g} / {key_in(multiple)}) × ({low.multiple:g} / "
-            f"{key_in(multiple)})"
-        )
-    high = gates[inside[-1] + 1]
-    return (
-        f"exp(ln({low.most_s:g}) + ln({key_in(multiple)} / {low.multiple:g}) / "
-        f"ln({high.multiple:g} / {low.multiple:g}) × ln({high.most_s:g} / {low.most_s:g}))"
-    )
+    return Decision(value=amps.value, drafted=amps.value, governed_by=why, steps=steps)
 
 
 def _opening_steps(family: str, rating_a: float, amps: float) -> tuple[Step, ...]:
-    multiple = amps / rating_a
+    multiple = keyed(amps) / keyed(rating_a)
     opens = time_current.opens_s(family, rating_a, amps)
     source = time_current.band_source(family)
-    first = Step("multiple of the rating", f"{key_in(amps)} / {key_in(rating_a)}", multiple, "×")
+    first = Step("multiple of the rating", multiple, "×")
     if opens == math.inf:
         return (first, Step("at that multiple no opening is promised", source=source))
-    formula = _time_formula(family, multiple)
-    told = time_current.BANDS[family][-1].multiple
-    if multiple > told and abs(opens - _beyond(family, multiple)) > 1e-12:
+    read = time_current.late_edge(family, multiple.value)
+    if read is None:
         return (first, Step(f"opens in its least time, {opens:g} s", source=source))
-    return (first, Step("late edge of its band", formula, opens, "s", source))
+    return (first, Step("late edge of its band", read, "s", source))
 
 
-def _beyond(family: str, multiple: float) -> float:
-    last = time_current.BANDS[family][-1]
-    return last.most_s * (last.multiple / multiple) ** 2
-
-
-def _withstand(gauge_area_mm2: float, insulation_c: float) -> tuple[float, tuple[Step, ...]]:
+def _withstand_steps(gauge_area_mm2: float, insulation_c: float) -> tuple[Step, ...]:
     limit = short_circuit.short_limit_c(insulation_c)
-    k = short_circuit.withstand_k(insulation_c, limit)
-    steps = (
+    k = short_circuit.reckoned_k(insulation_c, limit)
+    return (
         Step(
             f"k of copper from {insulation_c:g} to {limit:g} °C",
-            f"226 × √(ln((234.5 + {limit:g}) / (234.5 + {insulation_c:g})))",
             k,
             "A√s/mm²",
             short_circuit.WITHSTAND_SOURCE,
         ),
         Step(
             "I²t the wire outlasts",
-            f"({key_in(k)} × {key_in(gauge_area_mm2)}) × ({key_in(k)} × {key_in(gauge_area_mm2)})",
-            (k * gauge_area_mm2) ** 2,
+            short_circuit.withstand(gauge_area_mm2, insulation_c, limit),
             "A²s",
         ),
     )
-    return (k * gauge_area_mm2) ** 2, steps
 
 
 @lru_cache(maxsize=2048)
@@ -185,10 +157,9 @@ def _upstream(planned: Planned, net: Net) -> tuple[Upstream, ...]:
     found: list[Upstream] = []
     for name in net.aboard.boat.supply_chain(start):
         need = net.needs[name]
-        sized = net.sized.get(need.planned.id)
-        if sized and sized.protection and need.supply.feed_family:
-            family = need.supply.feed_family
-            found.append(Upstream(need.planned.id, family, sized.protection.value))
+        held = net.standing.get(need.planned.id)
+        if held and held.rating_a is not None and need.supply.feed_family:
+            found.append(Upstream(need.planned.id, need.supply.feed_family, held.rating_a))
     return tuple(found)
 
 
@@ -198,10 +169,8 @@ def _stall(load: Load, planned: Planned, device: tuple[str, float], net: Net) ->
     volts = net.aboard.boat.nominal_v
     own = volts / load.locked_rotor_a
     index = planned.loads.index(load.id)
-    legs = max(
-        (legs for i, legs in planned.plan.paths if i == index),
-        key=lambda legs: sum(net.paths[planned.id][k].length_m for k in legs),
-    )
+    ways = [way for way in planned.plan.paths if way[0] == index]
+    legs = longest_way(ways, net.paths[planned.id])
 
     def amps(celsius: float) -> float:
         wires = net.legs(planned.id, legs, celsius, planned.id).ohm
@@ -212,27 +181,16 @@ def _stall(load: Load, planned: Planned, device: tuple[str, float], net: Net) ->
     return Stall(load.id, hot, amps(COLD_C), time_current.opens_s(*device, hot))
 
 
-def _stall_decision(
-    stall: Stall, planned: Planned, device: tuple[str, float], net: Net
-) -> Decision[float]:
+def _stall_decision(stall: Stall, device: tuple[str, float], net: Net) -> Decision[float]:
     load = net.aboard.loads[stall.load]
     assert load.locked_rotor_a is not None
     volts = net.aboard.boat.nominal_v
-    wires = volts / stall.hot_a - volts / load.locked_rotor_a
+    held = keyed(volts) / keyed(load.locked_rotor_a)
+    wires = keyed(volts / stall.hot_a - held.value)
     steps = (
-        Step(
-            f"{load.name}, shaft held",
-            f"{volts:g} / {key_in(load.locked_rotor_a)}",
-            volts / load.locked_rotor_a,
-            "Ω",
-        ),
-        Step(f"wires and battery, copper at {net.hot_c:g} °C", key_in(wires), wires, "Ω"),
-        Step(
-            "least stall current",
-            f"{volts:g} / ({key_in(volts / load.locked_rotor_a)} + {key_in(wires)})",
-            stall.hot_a,
-            "A",
-        ),
+        Step(f"{load.name}, shaft held", held, "Ω"),
+        Step(f"wires and battery, copper at {net.hot_c:g} °C", wires, "Ω"),
+        Step("least stall current", keyed(volts) / (keyed(held.value) + wires), "A"),
         *_opening_steps(*device, stall.hot_a),
     )
     return Decision(
@@ -256,18 +214,31 @@ def _let_through(device: tuple[str, float], near_a: float, far_a: float) -> tupl
     return max(limited, default=(0.0, near_a))
 
 
+class _Shorts(NamedTuple):
+    """What is on the way of a short near and far, and the most the device lets pass.
+
+    Attributes:
+        through_a2s, at_a: greatest I²t, and the current it occurs at.
+    """
+
+    near: list[Part]
+    far: list[Part]
+    through_a2s: float
+    at_a: float
+    stalls: tuple[Stall, ...]
+
+
 def _fault(planned: Planned, net: Net) -> Fault | None:
-    sized = net.sized.get(planned.id)
-    if sized is None or sized.protection is None:
+    held = net.standing.get(planned.id)
+    if held is None or held.rating_a is None:
         return None
-    device = (planned.family, sized.protection.value)
+    device = (planned.family, held.rating_a)
     volts = short_circuit.battery_open_v(net.aboard.boat.nominal_v)
     near, far = near_parts(planned, net), far_parts(planned, net)
     near_a = volts / sum(part.ohm for part in near)
     far_a = volts / sum(part.ohm for part in far)
     through, at_a = _let_through(device, near_a, far_a)
-    area = conductor.area_mm2(sized.gauge.value)
-    withstand = short_circuit.withstand_a2s(area, net.hot_c, short_circuit.short_limit_c(net.hot_c))
+    area = conductor.area_mm2(held.gauge)
     upstream = _upstream(planned, net)
     selective = (
         selective_to_a(device, (upstream[0].family, upstream[0].rating_a), near_a)
@@ -276,68 +247,49 @@ def _fault(planned: Planned, net: Net) -> Fault | None:
     )
     loads = (net.aboard.loads[name] for name in planned.loads)
     stalls = tuple(s for load in loads if (s := _stall(load, planned, device, net)))
-
-    def opened() -> tuple[tuple[str, Decision[float]], ...]:
-        return tuple(_opened(planned, device, net, (near, far, through, at_a, stalls)))
-
+    shorts = _Shorts(near, far, through, at_a, stalls)
     return Fault(
         near_a,
         far_a,
         time_current.opens_s(*device, far_a),
         through,
-        withstand,
+        short_circuit.withstand_a2s(area, net.hot_c, short_circuit.short_limit_c(net.hot_c)),
         upstream,
         selective,
         stalls,
-        Lazy(opened),
+        Lazy(lambda: tuple(_opened(area, device, net, shorts))),
     )
 
 
 def _opened(
-    planned: Planned,
-    device: tuple[str, float],
-    net: Net,
-    found: tuple[list[Part], list[Part], float, float, tuple[Stall, ...]],
+    area_mm2: float, device: tuple[str, float], net: Net, found: _Shorts
 ) -> Iterator[tuple[str, Decision[float]]]:
-    near, far, through, at_a, stalls = found
+    """Open up the shorts and stalls behind one device."""
     volts = short_circuit.battery_open_v(net.aboard.boat.nominal_v)
-    yield (
-        "Short behind the device, A",
-        _amps_decision("prospective short circuit, copper cold", volts, near, "interrupt rating"),
-    )
-    least = _amps_decision("short at the far end, copper hot", volts, far, "opens within 5 s")
-    steps = (*least.steps, *_opening_steps(*device, least.value))
-    yield (
-        "Short at the far end, A",
-        Decision(
-            value=least.value, drafted=least.value, governed_by="opens within 5 s", steps=steps
-        ),
-    )
-    area = conductor.area_mm2(net.sized[planned.id].gauge.value)
-    bears, limits = _withstand(area, net.hot_c)
+    prospective = "prospective short circuit, copper cold"
+    near = _amps_decision(prospective, volts, found.near, "interrupt rating")
+    yield "Short behind the device, A", near
+    far = _amps_decision("short at the far end, copper hot", volts, found.far, "opens within 5 s")
+    steps = (*far.steps, *_opening_steps(*device, far.value))
+    yield "Short at the far end, A", dataclasses.replace(far, steps=steps)
+    at = keyed(found.at_a)
     passes = Step(
-        f"the most the device lets pass, at {figure(at_a)} A",
-        f"{key_in(at_a)} × {key_in(at_a)} × {key_in(through / at_a**2)}",
-        through,
+        f"the most the device lets pass, at {figure(found.at_a)} A",
+        at * at * keyed(found.through_a2s / found.at_a**2),
         "A²s",
         time_current.band_source(device[0]),
     )
+    limits = _withstand_steps(area_mm2, net.hot_c)
+    bears = limits[-1].result or 0.0
     yield (
         "Wire outlasts the device, A²s",
         Decision(value=bears, drafted=bears, governed_by="I²t", steps=(passes, *limits)),
     )
-    for stall in stalls:
+    for stall in found.stalls:
         name = net.aboard.loads[stall.load].name
-        yield f"{name} stalled, A", _stall_decision(stall, planned, device, net)
+        yield f"{name} stalled, A", _stall_decision(stall, device, net)
 
 
-def faults(
-    planned: Sequence[Planned],
-    sized: dict[str, Sized],
-    paths: dict[str, tuple[Path, ...]],
-    needs: dict[str, FeederNeed],
-    aboard: Aboard,
-) -> dict[str, Fault]:
+def faults(planned: Sequence[Planned], net: Net) -> dict[str, Fault]:
     """Return the faults of every circuit and feeder that is sized and has a device."""
-    net = Net(aboard, sized, paths, needs)
     return {item.id: found for item in planned if (found := _fault(item, net))}

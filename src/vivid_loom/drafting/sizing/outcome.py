@@ -1,14 +1,16 @@
 """A size with its protection, and the steps of arithmetic that circuits and feeders share."""
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
-from vivid_loom.drafting.decision import Alternative, Decision, Step
+from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.order import Override
-from vivid_loom.quantities import Gauge, figure, key_in, record
+from vivid_loom.quantities import Gauge, figure, record
+from vivid_loom.quantities.reckoning import Reckoned
 from vivid_loom.standards import ampacity, conductor, protection
 
-__all__ = ["Sized", "ampacity_step", "protection_decision", "resistance_step", "summed"]
+__all__ = ["Asked", "Sized", "ampacity_step", "protection_decision", "resistance_step"]
 
 
 @record
@@ -43,72 +45,68 @@ class Sized:
     share_v: float = 0.0
 
 
-def summed(parts: Sequence[str]) -> str:
-    return " + ".join(parts) if parts else "0"
-
-
 def resistance_step(gauge: Gauge, conductor_c: float) -> Step:
-    if gauge.series != "mm2":
-        table_c = 75.0
-        printed = next(r.ohm_per_kft for r in conductor.AWG_ROWS if r.number == gauge.size)
-        at_table = f"{printed} / 304.8"
-        if gauge.series == "SAE":
-            like = conductor.area_mm2(Gauge("AWG", gauge.size))
-            at_table += f" × {key_in(like)} / {key_in(conductor.area_mm2(gauge))}"
-    else:
-        table_c = 20.0
-        printed = next(r.ohm_per_km for r in conductor.CLASS5_ROWS if r.area_mm2 == gauge.size)
-        at_table = f"{printed} / 1000"
-    warm = f"(1 + 0.00393 × {conductor_c - 20:g}) / (1 + 0.00393 × {table_c - 20:g})"
+    """Open up the resistance of a metre of wire."""
     return Step(
         f"resistance of {gauge} at {conductor_c:g} °C",
-        f"{at_table} × {warm}",
-        conductor.ohm_per_m(gauge, conductor_c),
+        conductor.resistance(gauge, conductor_c),
         "Ω/m",
         conductor.resistance_source(gauge),
     )
 
 
-def ampacity_step(gauge: Gauge, factor: float, free_a: float, aboard: Aboard, why: str) -> Step:
-    return Step(
-        f"ampacity of {gauge}, {aboard.profile.insulation_c} °C insulation{why}",
-        f"{free_a:g} × {key_in(factor)}",
-        free_a * factor,
-        "A",
-        ampacity.source(gauge),
-    )
+def ampacity_step(gauge: Gauge, bears: Reckoned, aboard: Aboard, why: str = "") -> Step:
+    """Open up what a wire bears here."""
+    words = f"ampacity of {gauge}, {aboard.profile.insulation_c} °C insulation{why}"
+    return Step(words, bears, "A", ampacity.source(gauge))
 
 
-def protection_decision(
-    drafted: float,
-    value: float,
-    why: str,
-    steps: tuple[Step, ...],
-    limit_a: float,
-    family: str,
-    override: Override | None,
-    cap_text: str,
-) -> Decision[float]:
-    ratings = protection.RATINGS_A[family]
-    neighbours = [r for r in ratings if r < value][-1:] + [r for r in ratings if r > value][:1]
-    alternatives = tuple(
-        Alternative(
-            f"{figure(r)} A",
-            (f"above the wire's {figure(limit_a)} A" if r > limit_a else cap_text)
-            if r > value
-            else "opens on the load it must carry",
-            False,
+class Asked(NamedTuple):
+    """A device's rating before the wire has its say.
+
+    Attributes:
+        drafted_a: what the pipeline chose; ``rating_a`` after any override.
+        why: what governed.
+        no_larger: why the next larger one is not taken though the wire would bear it.
+    """
+
+    drafted_a: float
+    rating_a: float
+    why: str
+    steps: Sequence[Step]
+    family: str
+    override: Override | None
+    no_larger: str = "more than needed"
+
+
+def protection_decision(asked: Asked, limit_a: float) -> Decision[float]:
+    """Return the decision on a device in front of wire that may be protected by ``limit_a``."""
+
+    def neighbours() -> tuple[Alternative, ...]:
+        ratings = protection.RATINGS_A[asked.family]
+        smaller = [r for r in ratings if r < asked.rating_a][-1:]
+        larger = [r for r in ratings if r > asked.rating_a][:1]
+        above = f"above the wire's {figure(limit_a)} A"
+        return (
+            *(
+                Alternative(f"{figure(r)} A", "opens on the load it must carry", False)
+                for r in smaller
+            ),
+            *(
+                Alternative(f"{figure(r)} A", above if r > limit_a else asked.no_larger, False)
+                for r in larger
+            ),
         )
-        for r in neighbours
-    )
-    bears = Step(
-        f"the thinnest wire behind it bears {figure(limit_a)} A", source=protection.RATING_SOURCE
-    )
+
+    def steps() -> tuple[Step, ...]:
+        words = f"the thinnest wire behind it bears {figure(limit_a)} A"
+        return (*asked.steps, Step(words, source=protection.RATING_SOURCE))
+
     return Decision(
-        value=value,
-        drafted=drafted,
-        governed_by=why,
-        steps=(*steps, bears),
-        alternatives=alternatives,
-        override=override,
+        value=asked.rating_a,
+        drafted=asked.drafted_a,
+        governed_by=asked.why,
+        steps=Lazy(steps),
+        alternatives=Lazy(neighbours),
+        override=asked.override,
     )

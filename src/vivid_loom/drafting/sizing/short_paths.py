@@ -9,34 +9,62 @@ from vivid_loom.drafting.places.allocate import home_bus
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.needs import FeederNeed, return_chain
-from vivid_loom.drafting.sizing.outcome import Sized
-from vivid_loom.quantities import key_in
+from vivid_loom.quantities import Gauge
+from vivid_loom.quantities.reckoning import Reckoned, keyed, total
 from vivid_loom.standards import conductor, short_circuit
 
-__all__ = ["COLD_C", "Net", "Part", "far_parts", "near_parts"]
+__all__ = ["COLD_C", "Net", "Part", "Standing", "far_parts", "longest_way", "near_parts"]
 
 COLD_C = 20.0
 
 
-class Part(NamedTuple):
-    """A resistance on the way of a short, in words and ohms, and how to reckon it."""
+class Standing(NamedTuple):
+    """What stands for one circuit or feeder while sizes are sought.
 
-    name: str
+    Attributes:
+        rating_a: of its device; None without one.
+    """
+
+    gauge: Gauge
+    rating_a: float | None
+
+
+class Part(NamedTuple):
+    """A resistance on the way of a short.
+
+    Attributes:
+        lengths_m: of the conductors in series, all of ``gauge``; () for the battery.
+        ohm: all of it; of conductors, their length × the resistance of a metre.
+    """
+
+    what: str
     ohm: float
-    formula: str
+    gauge: Gauge | None = None
+    celsius: float = COLD_C
+    lengths_m: tuple[float, ...] = ()
+    battery: Reckoned | None = None
+
+    @property
+    def name(self) -> str:
+        """What it is, in words."""
+        return (
+            self.what if self.gauge is None else f"{self.what}, {self.gauge} at {self.celsius:g} °C"
+        )
+
+    @property
+    def reckoned(self) -> Reckoned:
+        """How to reckon it."""
+        if self.battery is not None or self.gauge is None:
+            return self.battery or keyed(self.ohm)
+        each = conductor.ohm_per_m(self.gauge, self.celsius)
+        return total(keyed(metres) for metres in self.lengths_m).bracketed() * keyed(each)
 
 
 def _battery(boat: Boat) -> Part:
-    ohm = boat.battery.internal_ohm
-    if ohm is not None:
-        return Part("battery, as stated", ohm, key_in(ohm))
-    cells = boat.nominal_v / 2
-    told = f"0.5 × (2.116667 − 1.2) × {cells:g} / {boat.battery.cranking_a:g}"
-    return Part(
-        "battery, warm, from its cranking amps",
-        short_circuit.battery_ohm(boat.nominal_v, boat.battery.cranking_a),
-        told,
-    )
+    if boat.battery.internal_ohm is not None:
+        return Part("battery, as stated", boat.battery.internal_ohm)
+    reckoned = short_circuit.battery_resistance(boat.nominal_v, boat.battery.cranking_a)
+    return Part("battery, warm, from its cranking amps", reckoned.value, battery=reckoned)
 
 
 class Net:
@@ -45,22 +73,21 @@ class Net:
     def __init__(
         self,
         aboard: Aboard,
-        sized: dict[str, Sized],
+        standing: dict[str, Standing],
         paths: dict[str, tuple[Path, ...]],
         needs: dict[str, FeederNeed],
     ) -> None:
-        self.aboard, self.sized, self.paths, self.needs = aboard, sized, paths, needs
+        self.aboard, self.standing, self.paths, self.needs = aboard, standing, paths, needs
         self.battery = _battery(aboard.boat)
         self.hot_c = float(aboard.profile.insulation_c)
         self._ahead: dict[tuple[str, str, float], list[Part]] = {}
 
     def legs(self, item: str, indices: Sequence[int], celsius: float, name: str) -> Part:
         """Return legs of one circuit or feeder in series."""
-        gauge = self.sized[item].gauge.value
-        each = conductor.ohm_per_m(gauge, celsius)
-        metres = [self.paths[item][i].length_m for i in indices]
-        told = f"({' + '.join(key_in(m) for m in metres) or '0'}) × {key_in(each)}"
-        return Part(f"{name}, {gauge} at {celsius:g} °C", sum(metres) * each, told)
+        gauge, paths = self.standing[item].gauge, self.paths[item]
+        metres = tuple(paths[i].length_m for i in indices)
+        ohm = sum(metres) * conductor.ohm_per_m(gauge, celsius)
+        return Part(name, ohm, gauge, celsius, metres)
 
     def ahead(self, source: str, bus: str, celsius: float) -> list[Part]:
         """Return everything between the battery and a block, and from a bus home."""
@@ -82,30 +109,32 @@ class Net:
     def bus_at(self, source: str) -> str:
         """Return the bus beside a block, or the next one home."""
         boat = self.aboard.boat
-        paired = {bus.paired_with: bus.id for bus in boat.return_buses}
-        supply = next((s for s in boat.supplies if s.id == source), None)
+        supply = boat.supplies_by_id.get(source)
         if supply is None:
             return ""
-        home = home_bus(boat, supply)
-        return paired.get(source) or (home.id if home else "")
+        bus = boat.bus_beside.get(source) or home_bus(boat, supply)
+        return bus.id if bus else ""
 
 
 def far_parts(planned: Planned, net: Net) -> list[Part]:
     """Return everything a short at the far end of a circuit or feeder passes, copper hot."""
     if planned.feeds:
         above = net.needs[planned.feeds].supply.fed_from
-        supply = next((s.id for s in net.aboard.boat.supplies if s.id == above), "")
         parts = [net.battery]
-        if supply:
-            parts = net.ahead(supply, net.bus_at(supply), net.hot_c)
+        if above in net.aboard.boat.supplies_by_id:
+            parts = net.ahead(above, net.bus_at(above), net.hot_c)
         indices = tuple(range(len(planned.plan.legs)))
         return [*parts, net.legs(planned.id, indices, net.hot_c, "its own wires")]
     parts = net.ahead(planned.source, planned.bus, net.hot_c)
-    longest = max(
-        (legs for _, legs in planned.plan.paths),
-        key=lambda legs: sum(net.paths[planned.id][i].length_m for i in legs),
-    )
+    longest = longest_way(planned.plan.paths, net.paths[planned.id])
     return [*parts, net.legs(planned.id, longest, net.hot_c, "its own loop")]
+
+
+def longest_way(
+    ways: Sequence[tuple[int, tuple[int, ...]]], paths: Sequence[Path]
+) -> tuple[int, ...]:
+    """Return the legs of the longest of several ways that current takes."""
+    return max((legs for _, legs in ways), key=lambda legs: sum(paths[i].length_m for i in legs))
 
 
 def near_parts(planned: Planned, net: Net) -> list[Part]:

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
-from vivid_loom.drafting.sizing.circuit_reasons import sized_circuit
+from vivid_loom.drafting.sizing.circuit_reasons import Settled, sized_circuit
 from vivid_loom.drafting.sizing.coordination import Fault, faults
 from vivid_loom.drafting.sizing.feeder_reasons import sized_feeder
 from vivid_loom.drafting.sizing.fixed_point import Sizes, size
@@ -15,6 +15,7 @@ from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.outcome import Sized
+from vivid_loom.drafting.sizing.short_paths import Net, Standing
 
 __all__ = ["Sizing", "sizing"]
 
@@ -28,28 +29,32 @@ class Sizing(NamedTuple):
     faults: dict[str, Fault]
 
 
-def _sized(
-    lines: Lines,
-    sizes: Sizes,
-    needs: dict[str, FeederNeed],
-    paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard,
-    ladder: Ladder,
-) -> dict[str, Sized]:
-    found = {
-        line.id: sized_circuit(i, lines, sizes, paths[line.id], needs, aboard, ladder)
-        for i, line in enumerate(lines.circuits)
+def _standing(
+    lines: Lines, sizes: Sizes, needs: dict[str, FeederNeed], ladder: Ladder
+) -> dict[str, Standing]:
+    """Return gauge and device of every circuit and feeder, by id."""
+    held = {
+        line.id: Standing(ladder.gauges[rung], rating if line.wanted and rating == rating else None)
+        for line, rung, rating in zip(
+            lines.circuits, sizes.rung.tolist(), lines.rating_a.tolist(), strict=True
+        )
     }
     for name, need in needs.items():
         feeder = sizes.feeders[name]
-        found[need.planned.id] = sized_feeder(name, need, feeder, sizes, aboard, ladder)
-    return found
+        protects = need.supply.feed_family is not None and need.rating_a == need.rating_a
+        held[feeder.id] = Standing(ladder.gauges[feeder.rung], need.rating_a if protects else None)
+    return held
 
 
 def _too_thin(
-    broken: dict[str, Fault], families: dict[str, str], lines: Lines, sizes: Sizes, aboard: Aboard
+    broken: dict[str, Fault],
+    planned: tuple[Planned, ...],
+    lines: Lines,
+    sizes: Sizes,
+    aboard: Aboard,
 ) -> dict[str, int]:
     """Return one rung more for whatever a short would harm and a thicker wire would save."""
+    families = {item.id: item.family for item in planned}
     rungs = {line.id: int(sizes.rung[i]) for i, line in enumerate(lines.circuits)}
     most = {line.id: int(sizes.circuits.cap[i]) for i, line in enumerate(lines.circuits)}
     for feeder in sizes.feeders.values():
@@ -64,6 +69,15 @@ def _too_thin(
     return found
 
 
+def _changed(
+    planned: tuple[Planned, ...], before: dict[str, Standing], now: dict[str, Standing]
+) -> tuple[Planned, ...]:
+    """Return what a change of sizes changes shorts of: all, once a feeder is another."""
+    if any(item.feeds and before.get(item.id) != now.get(item.id) for item in planned):
+        return planned
+    return tuple(item for item in planned if before.get(item.id) != now.get(item.id))
+
+
 def sizing(
     planned: tuple[Planned, ...],
     lines: Lines,
@@ -74,12 +88,22 @@ def sizing(
 ) -> Sizing:
     """Size everything, then thicken what shorts ask for until nothing asks any more."""
     least: dict[str, int] = {}
-    families = {item.id: item.family for item in planned}
+    held: dict[str, Standing] = {}
+    broken: dict[str, Fault] = {}
     while True:
         sizes = size(lines, needs, paths, aboard, ladder, least)
-        sized = _sized(lines, sizes, needs, paths, aboard, ladder)
-        broken = faults(planned, sized, paths, needs, aboard)
-        raised = _too_thin(broken, families, lines, sizes, aboard)
+        before, held = held, _standing(lines, sizes, needs, ladder)
+        again = _changed(planned, before, held)
+        broken = {**broken, **faults(again, Net(aboard, held, paths, needs))}
+        raised = _too_thin(broken, planned, lines, sizes, aboard)
         if not raised:
-            return Sizing(sized, broken)
+            break
         least = {**least, **raised}
+    settled = Settled(lines, sizes, needs, aboard, ladder)
+    found = {
+        line.id: sized_circuit(i, settled, paths[line.id]) for i, line in enumerate(lines.circuits)
+    }
+    for name, need in needs.items():
+        feeder = sizes.feeders[name]
+        found[need.planned.id] = sized_feeder(need, feeder, sizes, aboard, ladder)
+    return Sizing(found, broken)
