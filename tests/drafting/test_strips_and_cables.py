@@ -10,7 +10,6 @@ from tests.changes import Setup, boat, chained, circuit, drafted, load, profile,
 from vivid_loom.boat import Boat, Bond, Near
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.after.occupants import occupants
 from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.order import Order
 from vivid_loom.sheets import packet_tables
@@ -65,8 +64,8 @@ def test_a_cable_is_one_circle_with_its_cores_in_the_cut_list(setup: Setup, kind
     cable = next(c for c in laid.assembled.cables if c.circuit == "C12")
     assert cable.stock.twisted == (kind == "twisted pair")
     for name in cable.runs:
-        before = [o for o in occupants(plain)[name] if o.circuit == "C12"]
-        after = [o for o in occupants(laid)[name] if o.circuit == "C12"]
+        before = [o for o in plain.occupants[name] if o.circuit == "C12"]
+        after = [o for o in laid.occupants[name] if o.circuit == "C12"]
         assert (len(before), len(after)) == (2, 1)
         assert after[0].diameter_mm == cable.stock.diameter_mm
     cores = [w for w in laid.assembled.wires if w.circuit == "C12" and w.cable]

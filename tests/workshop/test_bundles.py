@@ -8,7 +8,6 @@ import pytest
 from vivid_loom.boat import Boat, Swing
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.drafting.after.occupants import occupants
 from vivid_loom.order import Order, Spare, add_spare, change_run
 from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.sheets.section_drawing import section_items
@@ -34,7 +33,7 @@ TONES = Tones(
 
 
 def test_every_wire_lies_in_each_of_its_runs_once_a_pass(full: Draft) -> None:
-    by_run = occupants(full)
+    by_run = full.occupants
     passes = sum(len(wire.runs) - len(wire.cable_runs) for wire in full.assembled.wires)
     passes += sum(len(cable.runs) for cable in full.assembled.cables)
     passes += sum(len(item.path.runs) for item in (*full.bonds, *full.recorded))
@@ -42,7 +41,7 @@ def test_every_wire_lies_in_each_of_its_runs_once_a_pass(full: Draft) -> None:
 
 
 def test_a_section_holds_its_wires_with_room_to_grow(full: Draft) -> None:
-    by_run = occupants(full)
+    by_run = full.occupants
     for run in full.aboard.boat.runs:
         inside = by_run.get(run.id, ())
         made = section(full, run, inside)
@@ -72,7 +71,7 @@ def test_supports_on_a_branch_of_three_metres(
 
 
 def test_wires_dropping_away_add_up(full: Draft) -> None:
-    by_run = occupants(full)
+    by_run = full.occupants
     runs = {run.id: run for run in full.aboard.boat.runs}
     for end, onward in departures(full, runs["K06"], by_run).items():
         assert end in runs["K06"].ends
@@ -87,7 +86,7 @@ def test_a_moving_run_bends_wider_and_takes_slack(order: Order, boat: Boat, full
     old, new = ({w.id: w for w in d.assembled.wires if "H02" in w.runs} for d in (full, after))
     for name, wire in new.items():
         assert wire.routed_m == pytest.approx(old[name].routed_m + swing.slack_m)
-    made = section(after, moving, occupants(after)["H02"])
+    made = section(after, moving, after.occupants["H02"])
     assert made.bend_mm == pytest.approx(10 * made.diameter_mm)
 
 
@@ -104,7 +103,7 @@ def test_spares_take_room_and_are_cut(order: Order, boat: Boat, full: Draft) -> 
     line = Spare(id="pl", label="Pull line", kind="pull line", start="helm", end="mast")
     changed = add_spare(line)[1](add_spare(spare)[1](order))
     after = draft(changed, boat, shipped_catalogue())
-    before, now = occupants(full), occupants(after)
+    before, now = full.occupants, after.occupants
     assert len(now["T02"]) == len(before["T02"]) + 3
     assert len(now["T01"]) == len(before["T01"]) + 3
     rows = [row for row in caps(after).rows if row[1] == "spare conductor"]

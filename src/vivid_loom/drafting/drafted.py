@@ -5,6 +5,7 @@ from functools import cached_property
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.beside.bonds import DraftedBond
 from vivid_loom.drafting.beside.existing import Reuse
+from vivid_loom.drafting.beside.occupants import Occupants, occupants
 from vivid_loom.drafting.beside.recorded import DraftedRecord
 from vivid_loom.drafting.beside.spares import DraftedSpare
 from vivid_loom.drafting.findings import Finding
@@ -78,6 +79,11 @@ class Draft:
     def circuit(self, circuit_id: str) -> DraftedCircuit | None:
         """Return the circuit or feeder with this id."""
         return self._by_id.get(circuit_id)
+
+    @cached_property
+    def occupants(self) -> Occupants:
+        """What lies in each run, thickest first."""
+        return occupants(self.catalogue, self.assembled, self.spares, self.bonds, self.recorded)
 
     @cached_property
     def _by_id(self) -> dict[str, DraftedCircuit]:

@@ -34,6 +34,17 @@ class Reckoned:
     def formula(self) -> str:
         return self._write()
 
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Reckoned):
+            return NotImplemented
+        return self.value == other.value and self.formula == other.formula
+
+    def __hash__(self) -> int:
+        return hash(self.value)
+
+    def __repr__(self) -> str:
+        return f"{self.formula} = {self.value:.6g}"
+
     def _inside(self, least: int) -> str:
         """Write the formula as part of another, in brackets where it binds more loosely."""
         return self._write() if self._binds >= least else f"({self._write()})"

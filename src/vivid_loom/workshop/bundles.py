@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.boat import Run
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.after.occupants import Occupant
+from vivid_loom.drafting.beside.occupants import Occupant
 from vivid_loom.standards.conduit import BORES_MM, fill_limit_percent
 from vivid_loom.workshop.packing import Packing, pack
 

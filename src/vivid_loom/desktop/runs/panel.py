@@ -11,7 +11,7 @@ from vivid_loom.desktop.widgets.controls import heading, scrolled
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.after.occupants import Occupant, occupants
+from vivid_loom.drafting.beside.occupants import Occupant
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.section_drawing import section_items
 from vivid_loom.sheets.tones import Tones
@@ -125,7 +125,7 @@ def moved_words(before: Draft, after: Draft, load_id: str) -> list[str]:
             f"{figure(now.drop_percent)} of {now.drop_limit_percent:g} %"
         )
     old_count, new_count = (
-        {run: len(inside) for run, inside in occupants(d).items()} for d in (before, after)
+        {run: len(inside) for run, inside in d.occupants.items()} for d in (before, after)
     )
     moved = [
         f"{run} {old_count.get(run, 0)} → {new_count.get(run, 0)}"

@@ -20,7 +20,7 @@ from vivid_loom.desktop.widgets.controls import button
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft, DraftError
-from vivid_loom.drafting.after.occupants import Occupant, occupants
+from vivid_loom.drafting.beside.occupants import Occupant
 from vivid_loom.order import (
     Edit,
     move_loads,
@@ -180,7 +180,7 @@ class RunsStage(QWidget):
         if draft is self._packed_for:
             return
         self._packed_for = draft
-        self._members = occupants(draft)
+        self._members = draft.occupants
         runs = sorted(draft.aboard.boat.runs, key=lambda run: run.id != self.view.run)
         inside = self._members
 
@@ -204,7 +204,7 @@ class RunsStage(QWidget):
         """Pack here and now; for pictures and tests."""
         self._job.stop()
         draft = self.session.draft
-        self._members, self._packed_for = occupants(draft), draft
+        self._members, self._packed_for = draft.occupants, draft
         self._packed(
             {r.id: section(draft, r, self._members.get(r.id, ())) for r in draft.aboard.boat.runs}
         )

@@ -1,1 +1,1 @@
-"""Readings of a finished draft: what lies in each run, scenarios, proposals."""
+"""Readings of a finished draft: scenarios and proposals."""

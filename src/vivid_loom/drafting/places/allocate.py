@@ -80,10 +80,11 @@ class _Counters:
 
 def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
     """Tell whether the profile describes this block as one panel behind one fuse."""
-    areas = {station.id: station.area for station in aboard.boat.stations}
+    if aboard.profile.helm_protection != "one_fuse":
+        return False
+    areas = aboard.boat.area_at
     at_helm = areas[supply.station] == areas[aboard.boat.helm.station]
-    one = aboard.profile.helm_protection == "one_fuse"
-    return one and at_helm and supply.kind == "fuse_block" and supply.level == "unswitched"
+    return at_helm and supply.kind == "fuse_block" and supply.level == "unswitched"
 
 
 def _choose_supply(

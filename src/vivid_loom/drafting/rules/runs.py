@@ -3,7 +3,6 @@
 import math
 from collections.abc import Iterator
 
-from vivid_loom.drafting.after.occupants import occupants
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.standards.conduit import (
@@ -106,7 +105,7 @@ def _areas_mm2(draft: Draft) -> dict[str, list[float]]:
     """Return the area over insulation or jacket of everything in each run."""
     return {
         run: [math.pi / 4 * occupant.diameter_mm**2 for occupant in inside]
-        for run, inside in occupants(draft).items()
+        for run, inside in draft.occupants.items()
     }
 
 
@@ -114,8 +113,7 @@ def _clearances(draft: Draft) -> Iterator[Finding]:
     used = {run for wire in draft.assembled.wires for run in wire.runs}
     twisted = {cable.id for cable in draft.assembled.cables if cable.stock.twisted}
     plain = {
-        run: [o for o in inside if o.wire not in twisted]
-        for run, inside in occupants(draft).items()
+        run: [o for o in inside if o.wire not in twisted] for run, inside in draft.occupants.items()
     }
     for run in draft.aboard.boat.runs:
         for near in run.near:
@@ -183,7 +181,7 @@ def _supports(draft: Draft) -> Iterator[Finding]:
 
 def _recorded(draft: Draft) -> Iterator[Finding]:
     """Mains keeps to itself; data and antennas keep away from heavy circuits."""
-    inside = occupants(draft)
+    inside = draft.occupants
     heavy = {row.id for row in draft.rows if row.sized and row.sized.current_a >= HEAVY_A}
     for item in draft.recorded:
         for passed in item.path.runs:
