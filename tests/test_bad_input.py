@@ -8,8 +8,8 @@ from typing import Any
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from vivid_loom.cli import open_draft
 from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.opening import open_draft
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets import packet_tables
 

@@ -1,3 +1,9 @@
-"""Vivid Loom: drafts a boat's wiring from one customer order, and says why."""
+"""Vivid Loom: from one customer order to circuit schedule and harness build sheets."""
+
+import os
 
 __version__ = "0.1.0"
+
+# Our matrices are tiny: a second thread only spins, and eats seven times the processor. The
+# library reads this once, when NumPy is loaded.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")

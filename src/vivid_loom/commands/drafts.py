@@ -1,0 +1,131 @@
+"""Orders drafted from the command line: packet, findings, comparisons, the queue."""
+
+import sys
+from pathlib import Path
+
+import click
+
+from vivid_loom.boat import read_boat
+from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
+from vivid_loom.demo import find_boat
+from vivid_loom.drafting import Draft, draft
+from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
+from vivid_loom.order import PROFILES, read_shop, use_profile
+from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.sheets import packet_files, packet_tables
+from vivid_loom.workshop.comparison import compared
+from vivid_loom.workshop.substitutes import missing, substitutes
+
+__all__ = [
+    "compare_profiles",
+    "list_queue",
+    "list_stock",
+    "print_differences",
+    "print_findings",
+    "write_packet",
+]
+
+
+def _opened(path: Path) -> Draft:
+    with bad_input_said():
+        return open_draft(path)
+
+
+def write_packet(order: Path, out: Path, only: str) -> None:
+    """Write the build packet of an order into a folder."""
+    drafted = _opened(order)
+    parts = frozenset(part.strip() for part in only.split(",") if part.strip())
+    with bad_input_said():
+        try:
+            files = packet_files(drafted, parts, read_shop(order.parent).closed_days)
+        except KeyError as error:
+            raise DocumentError("--only", "", str(error.args[0])) from error
+        try:
+            out.mkdir(parents=True, exist_ok=True)
+            for name, data in files.items():
+                write_atomically(out / name, data)
+        except OSError as error:
+            raise DocumentError(out, "", f"cannot be written: {error.strerror}") from error
+    click.echo(f"{len(files)} files in {out}")
+
+
+def print_findings(order: Path) -> int:
+    """Print an order's findings; return 1 if any is an error."""
+    drafted = _opened(order)
+    for finding in drafted.findings:
+        click.echo(f"{finding.severity:6} {finding.code} {finding.sentence()}")
+    for finding, answer in drafted.accepted:
+        click.echo(
+            f"accepted {finding.code} {finding.sentence()} {answer.initials}: {answer.reason}"
+        )
+    errors = sum(finding.severity == "error" for finding in drafted.findings)
+    click.echo(f"{errors} errors, {len(drafted.findings) - errors} to judge or note")
+    return 1 if errors else 0
+
+
+def print_differences(first: Path, second: Path) -> int:
+    """Print what differs between the schedules of two orders; return 1 if anything does."""
+    before, after = (packet_tables(_opened(path))[0] for path in (first, second))
+    old = {row[0]: row for row in before.rows}
+    new = {row[0]: row for row in after.rows}
+    changed = False
+    for name in sorted(old | new):
+        if name not in new or name not in old:
+            changed = True
+            click.echo(f"{name}: {'removed' if name in old else 'added'}")
+            continue
+        for column, was, now in zip(before.columns, old[name], new[name], strict=True):
+            if was != now:
+                changed = True
+                click.echo(f"{name}: {column} {was or '—'} → {now or '—'}")
+    return 1 if changed else 0
+
+
+def compare_profiles(order: Path, profile: str) -> None:
+    """Draft an order under its own profile and under another, side by side."""
+    if profile not in PROFILES:
+        told = f"found {profile!r}, expected one of {', '.join(sorted(PROFILES))}"
+        click.echo(f"vivid-loom: PROFILE: {told}", err=True)
+        sys.exit(BAD_INPUT)
+    before = _opened(order)
+    other = use_profile(profile)[1](before.aboard.order)
+    with bad_input_said():
+        after = draft(other, read_boat(find_boat(order, other.boat)), before.catalogue)
+    told_apart = compared(before, after)
+    click.echo(f"{'':40} {told_apart.first:>22} {told_apart.second:>22}")
+    for line in (*told_apart.sums, *told_apart.findings):
+        click.echo(f"{line.what[:40]:40} {line.first:>22} {line.second:>22}")
+    for line in told_apart.circuits:
+        click.echo(f"{line.what}\n    {line.first}\n    {line.second}")
+
+
+def list_stock(order: Path) -> int:
+    """List an order's devices not in stock and what may go in instead; return 1 if any is short."""
+    done = _opened(order)
+    with bad_input_said():
+        kept = read_shop(order.parent).ratings
+        model = read_boat(find_boat(order, done.aboard.order.boat))
+    short = missing(done, kept)
+    for row in short:
+        held = row.sized.protection if row.sized else None
+        assert held is not None
+        click.echo(f"{row.id} {row.planned.label}: {held.value:g} A {row.planned.family}")
+        for way in substitutes(done, model, row.id, kept):
+            click.echo(
+                f"  {'may go in' if way.allowed else 'refused  '}  {way.words}: {way.verdict}"
+            )
+    click.echo(f"{len(short)} devices not in stock")
+    return 1 if short else 0
+
+
+def list_queue(folder: Path) -> None:
+    """List a folder's orders by due date, with bench hours and findings."""
+    entries = [with_figures(queue_entry(path)) for path in queue_paths(folder, with_demo=False)]
+    for entry in sorted(entries, key=lambda e: (e.due or "9999", e.path.name)):
+        if entry.problem:
+            click.echo(f"{entry.path.name}: {entry.problem}")
+            continue
+        click.echo(
+            f"due {entry.due}  hull {entry.hull}  {entry.model}  {entry.state}  "
+            f"{entry.hours:.1f} h  {entry.errors} errors  {entry.title}"
+        )
