@@ -5,8 +5,6 @@ import io
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from openpyxl import load_workbook
-
 from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["Row", "grid_of_file", "grid_of_text"]
@@ -44,6 +42,8 @@ def _text(value: Any, formula: Any) -> str:
 
 
 def _workbook(path: Path) -> tuple[Row, ...]:
+    from openpyxl import load_workbook  # slow to load, and most days no workbook is read
+
     values = load_workbook(path, data_only=True).worksheets[0]
     formulas = load_workbook(path, data_only=False).worksheets[0]
     cells = {
@@ -68,6 +68,7 @@ def grid_of_file(path: Path) -> tuple[Row, ...]:
     Raises:
         DocumentError: the file cannot be read.
     """
+
     try:
         if path.suffix.lower() in (".xlsx", ".xlsm"):
             return _workbook(path)

@@ -1,6 +1,7 @@
 """Text widths from the shipped fonts, so that every decision falls before the backend."""
 
 from functools import cache
+from itertools import accumulate, takewhile
 
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
@@ -19,17 +20,32 @@ def register_fonts() -> None:
 
 def text_width(text: str, size: float, *, bold: bool = False) -> float:
     """Return the width of one line, in the units of ``size``."""
+    advance, otherwise = _advances(bold)
+    return 0.001 * size * sum(advance.get(ord(letter), otherwise) for letter in text)
+
+
+@cache
+def _advances(bold: bool) -> tuple[dict[int, float], float]:
+    """Return how far each letter advances in thousandths of the size, and all others."""
     register_fonts()
-    return float(pdfmetrics.stringWidth(text, "B612-Bold" if bold else "B612", size))
+    face = pdfmetrics.getFont("B612-Bold" if bold else "B612").face
+    return face.charWidths, face.defaultWidth
+
+
+def _most_letters(text: str, width: float, size: float, *, bold: bool) -> int:
+    """Return how many letters from the start are no wider than ``width``."""
+    advance, otherwise = _advances(bold)
+    room = (width + 1e-9) / (0.001 * size)
+    ends = accumulate(advance.get(ord(letter), otherwise) for letter in text)
+    return sum(1 for _ in takewhile(lambda end: end <= room, ends))
 
 
 def fitted(text: str, width: float, size: float, *, bold: bool = False) -> str:
     """Return ``text``, shortened with an ellipsis where it is wider than ``width``."""
     if text_width(text, size, bold=bold) <= width:
         return text
-    while text and text_width(text + "…", size, bold=bold) > width:
-        text = text[:-1]
-    return text.rstrip() + "…"
+    room = width - text_width("…", size, bold=bold)
+    return text[: _most_letters(text, room, size, bold=bold)].rstrip() + "…"
 
 
 def wrapped(text: str, width: float, size: float, *, bold: bool = False) -> tuple[str, ...]:
@@ -38,9 +54,7 @@ def wrapped(text: str, width: float, size: float, *, bold: bool = False) -> tupl
     line = ""
     for word in text.replace(";", "; ").split():
         while text_width(word, size, bold=bold) > width and len(word) > 1:
-            cut = len(word) - 1
-            while cut > 1 and text_width(word[:cut], size, bold=bold) > width:
-                cut -= 1
+            cut = max(1, min(len(word) - 1, _most_letters(word, width, size, bold=bold)))
             if line:
                 lines.append(line)
                 line = ""

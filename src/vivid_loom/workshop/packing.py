@@ -11,8 +11,6 @@ from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, milp, minimize
-from scipy.sparse import coo_matrix
 
 __all__ = ["Packing", "pack", "pack_with_starts"]
 
@@ -129,6 +127,9 @@ def _opened(radii: Floats, at: Floats) -> tuple[Floats, float]:
 
 def _step(radii: Floats, at: Floats, outer: float, trust: float) -> Floats | None:
     """Return the best small move of all centres by one linear program; None where there is none."""
+    from scipy.optimize import Bounds, LinearConstraint, milp  # slow to load
+    from scipy.sparse import coo_matrix
+
     n = len(radii)
     i, j = np.triu_indices(n, 1)
     gap = at[i] - at[j]
@@ -166,6 +167,8 @@ def _step(radii: Floats, at: Floats, outer: float, trust: float) -> Floats | Non
 
 def _settled(radii: Floats, at: Floats) -> Floats:
     """Return a local optimum by sequential quadratic programming; quick for a dozen circles."""
+    from scipy.optimize import minimize  # slow to load
+
     n = len(radii)
     i, j = np.triu_indices(n, 1)
     reach2 = (radii[i] + radii[j]) ** 2

@@ -1,11 +1,8 @@
 """Stage 3, route: shortest permitted path along measured runs."""
 
+import heapq
 import itertools
 from typing import NamedTuple
-
-import numpy as np
-from scipy.sparse import csr_array
-from scipy.sparse.csgraph import dijkstra
 
 from vivid_loom.boat import Run, Station
 from vivid_loom.drafting.errors import DraftError
@@ -41,6 +38,7 @@ class RouteMap:
         self._names = tuple(station.id for station in stations)
         self._index = {name: i for i, name in enumerate(self._names)}
         self._runs: dict[tuple[int, int], Run] = {}
+        self._beside: list[list[tuple[int, float]]] = [[] for _ in self._names]
         for run in runs:
             if run.permitted:
                 i, j = (self._index[end] for end in run.ends)
@@ -48,17 +46,29 @@ class RouteMap:
                     kept = self._runs.get(key)
                     if kept is None or run.wire_m < kept.wire_m:
                         self._runs[key] = run
-        keys = np.array(list(self._runs), dtype=np.int64).reshape(-1, 2)
-        lengths = [run.wire_m for run in self._runs.values()]
-        size = (len(self._names), len(self._names))
-        self._graph = csr_array((lengths, (keys[:, 0], keys[:, 1])), shape=size)
+        for (i, j), run in self._runs.items():
+            self._beside[i].append((j, run.wire_m))
         self._from: dict[int, tuple[list[float], list[int]]] = {}
         self._paths: dict[tuple[str, str], Path] = {}
 
     def _search(self, start: int) -> tuple[list[float], list[int]]:
+        """Return every station's distance from one, and the station before it on the way.
+
+        Dijkstra 1959, with a heap; of two equal ways the one found first stands.
+        """
         if start not in self._from:
-            distance, before = dijkstra(self._graph, indices=start, return_predecessors=True)
-            self._from[start] = (distance.tolist(), before.tolist())
+            distance, before = [float("inf")] * len(self._names), [-1] * len(self._names)
+            distance[start] = 0.0
+            reached = [(0.0, start)]
+            while reached:
+                so_far, at = heapq.heappop(reached)
+                if so_far > distance[at]:
+                    continue
+                for other, run_m in self._beside[at]:
+                    if so_far + run_m < distance[other]:
+                        distance[other], before[other] = so_far + run_m, at
+                        heapq.heappush(reached, (so_far + run_m, other))
+            self._from[start] = (distance, before)
         return self._from[start]
 
     def distance_m(self, start: str, end: str) -> float:

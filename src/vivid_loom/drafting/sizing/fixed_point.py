@@ -89,12 +89,12 @@ def _bundle(lines: Lines, ladder: Ladder, rung: Ints, aboard: Aboard) -> tuple[F
     if aboard.profile.bundling == "off" or count == 0:
         return np.ones(count), np.zeros(count, dtype=np.int64)
     loaded = _loaded(lines, ladder, rung, aboard)
-    in_run = np.asarray(lines.runs.T @ loaded.astype(float))
+    in_run = lines.runs.totals(loaded)
     most = np.zeros(count)
-    starts, ends = lines.runs.indptr[:-1], lines.runs.indptr[1:]
+    starts, ends = lines.runs.starts[:-1], lines.runs.starts[1:]
     filled = starts < ends
     if filled.any():
-        values = in_run[lines.runs.indices]
+        values = in_run[lines.runs.runs]
         most[filled] = np.maximum.reduceat(values, starts[filled])
     numbers = most.round().astype(np.int64)
     # an unloaded conductor is not derated by its loaded neighbours under the 'loaded' school
@@ -248,10 +248,10 @@ class _Thinning:
         lines, aboard = circuits.lines, circuits.aboard
         standing = circuits.standing(rung)
         self.loaded = _loaded(lines, circuits.ladder, standing, aboard)
-        self.in_run = np.asarray(lines.runs.T @ self.loaded.astype(float))
+        self.in_run = lines.runs.totals(self.loaded)
         self.bundle = circuits.bundle_at(standing)[0]
         self.wanted = circuits.within_terminals(circuits.needed(self.bundle))
-        self.passing = lines.runs.tocsc()  # which circuits pass a run
+        self.passing = lines.runs.circuits()
 
     def thinned(self) -> Ints:
         """Return the rungs with everything taken back that can be."""
@@ -284,8 +284,8 @@ class _Thinning:
     def _take_back_loaded(self, index: int, thinner: int) -> bool:
         """Take a size back where the wire counts as loaded from then on, if all others hold."""
         circuits, runs = self.circuits, self.circuits.lines.runs
-        own = slice(runs.indptr[index], runs.indptr[index + 1])
-        passed, times = runs.indices[own], runs.data[own]
+        own = runs.passed(index)
+        passed, times = runs.runs[own], runs.times[own]
         in_run = self.in_run.copy()
         in_run[passed] += times
         loaded = self.loaded.copy()
@@ -295,8 +295,7 @@ class _Thinning:
         ]
         touched = {index}
         for run in moved:
-            inside = self.passing.indices[self.passing.indptr[run] : self.passing.indptr[run + 1]]
-            touched.update(inside[loaded[inside]].tolist())
+            touched.update(circuit for circuit in self.passing[run] if loaded[circuit])
         which = np.array(sorted(touched), dtype=np.int64)
         bundle = np.array([self._worst_factor(i, in_run) for i in which.tolist()])
         asked = circuits.within_terminals(circuits.needed(bundle, which), which)
@@ -313,7 +312,7 @@ class _Thinning:
 
     def _worst_factor(self, index: int, in_run: Floats) -> float:
         runs = self.circuits.lines.runs
-        passed = runs.indices[runs.indptr[index] : runs.indptr[index + 1]]
+        passed = runs.runs[runs.passed(index)]
         return self._factor(float(in_run[passed].max()) if len(passed) else 0.0)
 
 

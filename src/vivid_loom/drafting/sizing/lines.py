@@ -1,11 +1,11 @@
 """What sizing needs of every circuit, as arrays: the one place where records become numbers."""
 
+from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csr_array
 
 from vivid_loom.boat import Boat, Load
 from vivid_loom.catalogue import Catalogue
@@ -27,6 +27,39 @@ Ints = NDArray[np.int64]
 WAY_THICKEST_MM2 = 6.05  # 10 AWG or 6 mm²: the thickest a 6.3 mm tab or a way's ring takes
 
 
+class Incidence(NamedTuple):
+    """Which circuit passes which run how often, row by row.
+
+    Attributes:
+        starts: shape (n + 1,); circuit i passes ``runs[starts[i]:starts[i + 1]]``.
+        runs, times: index of each run passed, and by how many of the circuit's conductors.
+        run_count: number of runs.
+    """
+
+    starts: Ints
+    runs: Ints
+    times: Floats
+    run_count: int
+
+    def passed(self, circuit: int) -> slice:
+        """Return where a circuit's runs stand in ``runs`` and ``times``."""
+        return slice(int(self.starts[circuit]), int(self.starts[circuit + 1]))
+
+    def totals(self, counts: NDArray[np.bool_]) -> Floats:
+        """Return the conductors in each run, of the circuits that count."""
+        each = self.times * np.repeat(counts, np.diff(self.starts))
+        found: Floats = np.bincount(self.runs, weights=each, minlength=self.run_count).astype(float)
+        return found
+
+    def circuits(self) -> list[list[int]]:
+        """Return the circuits that pass each run."""
+        found: list[list[int]] = [[] for _ in range(self.run_count)]
+        owners = np.repeat(np.arange(len(self.starts) - 1), np.diff(self.starts))
+        for circuit, run in zip(owners.tolist(), self.runs.tolist(), strict=True):
+            found[run].append(circuit)
+        return found
+
+
 class Lines(NamedTuple):
     """Sized circuits as arrays, all of shape (n,) unless said otherwise.
 
@@ -42,7 +75,7 @@ class Lines(NamedTuple):
         cap: thickest rung its terminals take.
         heat_factor: engine space × ambient.
         stocked: shape (rungs + 1, n), the next rung each circuit's wire or cable is kept in.
-        runs: shape (n, runs), conductors of each circuit in each run in loom or conduit.
+        runs: conductors of each circuit in each run in loom or conduit.
     """
 
     circuits: tuple[Planned, ...]
@@ -54,7 +87,7 @@ class Lines(NamedTuple):
     floor: Ints
     cap: Ints
     heat_factor: Floats
-    runs: csr_array
+    runs: Incidence
     stocked: Ints
 
 
@@ -239,21 +272,19 @@ class _Gather:
 
 def _incidence(
     circuits: Sequence[Planned], routed: dict[str, tuple[Path, ...]], boat: Boat
-) -> csr_array:
-    """Return how often each circuit passes each run in loom or conduit, shape (n, runs)."""
-    runs = {run.id: i for i, run in enumerate(boat.runs)}
+) -> Incidence:
+    """Return how often each circuit passes each run in loom or conduit."""
+    runs = {run.id: i for i, run in enumerate(boat.runs) if run.enclosure != "open"}
     passed = [
-        (index, runs[run.id])
-        for index, circuit in enumerate(circuits)
-        for path in routed[circuit.id]
-        for run in path.runs
-        if run.enclosure != "open"
+        Counter(runs[run.id] for path in routed[c.id] for run in path.runs if run.id in runs)
+        for c in circuits
     ]
-    rows, columns = [row for row, _ in passed], [column for _, column in passed]
-    shape = (len(circuits), max(1, len(runs)))
-    incidence = csr_array((np.ones(len(passed)), (rows, columns)), shape=shape)
-    incidence.sum_duplicates()
-    return incidence
+    return Incidence(
+        starts=np.cumsum([0, *(len(inside) for inside in passed)], dtype=np.int64),
+        runs=np.array([run for inside in passed for run in inside], dtype=np.int64),
+        times=np.array([n for inside in passed for n in inside.values()], dtype=float),
+        run_count=max(1, len(boat.runs)),
+    )
 
 
 def lines_of(
