@@ -4,6 +4,7 @@ import math
 from collections import Counter
 from collections.abc import Callable, Iterable
 from itertools import groupby, pairwise
+from string import ascii_lowercase
 from typing import NamedTuple, TypeVar
 
 from vivid_loom.boat import Lead, Run
@@ -95,22 +96,26 @@ class _Piece(NamedTuple):
     """Part of a leg in one harness; ends are a point or a plug cavity."""
 
     harness: str
-    runs: tuple[Run, ...]
+    runs: tuple[str, ...]
     stations: tuple[str, ...]
     length_m: float
+
+
+def _ids(runs: Iterable[Run]) -> tuple[str, ...]:
+    return tuple([run.id for run in runs])
 
 
 def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
     if not path.runs:
         return [_Piece(default_harness, (), path.stations, path.length_m)]
     if not cut:
-        return [_Piece(path.runs[0].harness, path.runs, path.stations, path.length_m)]
+        return [_Piece(path.runs[0].harness, _ids(path.runs), path.stations, path.length_m)]
     pieces: list[_Piece] = []
     at = 0
     for harness, group in groupby(path.runs, key=lambda run: run.harness):
         runs = tuple(group)
         stations = path.stations[at : at + len(runs) + 1]
-        pieces.append(_Piece(harness, runs, stations, sum(run.wire_m for run in runs)))
+        pieces.append(_Piece(harness, _ids(runs), stations, sum(run.wire_m for run in runs)))
         at += len(runs)
     return pieces
 
@@ -192,6 +197,17 @@ class Part(NamedTuple):
         return max(drafted, self.separate, key=area_mm2)
 
 
+class _Cut(NamedTuple):
+    """One piece of a leg with both its ends, about to become a wire."""
+
+    wire: str
+    leg: Leg
+    piece: _Piece
+    ends: tuple[End, End]
+    gauge: Gauge
+    amps: float
+
+
 class _Builder:
     """Cuts one circuit after another; plugs fill up on a shared board."""
 
@@ -201,6 +217,7 @@ class _Builder:
         self.board = PlugBoard()
         self.wires: list[Wire] = []
         self.studs: dict[tuple[str, str], str] = {}
+        self.cut: dict[tuple[tuple[str, ...], bool], list[_Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, meeting: int, wire: str, *, piggy: bool) -> End:
         if (point.place, point.kind) not in self.studs:
@@ -221,70 +238,81 @@ class _Builder:
         """Cut every leg of a circuit."""
         planned, loads = part.planned, self.aboard.loads
         meeting = Counter(point for leg in planned.plan.legs for point in (leg.start, leg.end))
+        running = [loads[name].running_a or 0.0 for name in planned.loads]
         for leg, path in zip(planned.plan.legs, part.paths, strict=True):
-            pieces, ids, joints = self._cut(part, leg, path)
             gauge, jumper = part.gauge(leg), leg.id.startswith("J")
+            pieces, ids, joints = self._cut(part, leg, path, gauge)
             first = self._end(leg.start, gauge, meeting[leg.start], ids[0], piggy=False)
             last = self._end(leg.end, gauge, meeting[leg.end], ids[-1], piggy=jumper)
             starts = [first, *(joint[1] for joint in joints)]
             ends = [*(joint[0] for joint in joints), last]
-            amps = sum(loads[planned.loads[i]].running_a or 0.0 for i in leg.carries)
+            amps = sum([running[i] for i in leg.carries])
             if not leg.carries:
                 amps = part.sized.home_a if leg.live == "return" else part.sized.current_a
             for wire, piece, start, end in zip(ids, pieces, starts, ends, strict=True):
-                self.wires.append(self._wire(part, leg, wire, piece, (start, end), amps))
+                cut = _Cut(wire, leg, piece, (start, end), gauge, amps)
+                self.wires.append(self._wire(part, cut))
 
-    def _wire(
-        self, part: Part, leg: Leg, name: str, piece: _Piece, ends: tuple[End, End], amps: float
-    ) -> Wire:
-        shade, sleeve = _shade(part.colours, leg)
-        runs = tuple(run.id for run in piece.runs)
+    def _wire(self, part: Part, cut: _Cut) -> Wire:
+        shade, sleeve = _shade(part.colours, cut.leg)
         cable, number = "", 0
         jacket: tuple[str, ...] = ()
-        core = part.cable.core_of(leg.id) if part.cable else None
+        core = part.cable.core_of(cut.leg.id) if part.cable else None
         if part.cable and core:
-            jacket = tuple(run for run in runs if run in part.cable.runs)
+            jacket = tuple(run for run in cut.piece.runs if run in part.cable.runs)
         if part.cable and core and jacket:
             number, shade = core
             harnesses = {
                 run.harness for path in part.paths for run in path.runs if run.id in part.cable.runs
             }
-            cable = f"{part.cable.id}.{piece.harness}" if len(harnesses) > 1 else part.cable.id
+            several = len(harnesses) > 1
+            cable = f"{part.cable.id}.{cut.piece.harness}" if several else part.cable.id
             sleeve = ""
         return Wire(
-            id=name,
+            id=cut.wire,
             circuit=part.planned.id,
-            leg=leg.id,
-            harness=piece.harness,
-            gauge=part.gauge(leg),
+            leg=cut.leg.id,
+            harness=cut.piece.harness,
+            gauge=cut.gauge,
             colour=shade,
             sleeve=sleeve,
-            start=ends[0],
-            end=ends[1],
-            runs=runs,
-            stations=piece.stations,
-            routed_m=piece.length_m,
-            cut_mm=_cut_mm(piece.length_m, ends, self.aboard, leg),
-            current_a=amps,
-            live=leg.live,
+            start=cut.ends[0],
+            end=cut.ends[1],
+            runs=cut.piece.runs,
+            stations=cut.piece.stations,
+            routed_m=cut.piece.length_m,
+            cut_mm=_cut_mm(cut.piece.length_m, cut.ends, self.aboard, cut.leg),
+            current_a=cut.amps,
+            live=cut.leg.live,
             cable=cable,
             core=number,
             cable_runs=jacket,
         )
 
+    def _pieces_of(self, path: Path, harness: str, *, cut: bool) -> list[_Piece]:
+        """Return a path's pieces; stations tell a path, and many circuits take the same one."""
+        if not path.runs:
+            return _pieces(path, harness, cut=cut)
+        key = (path.stations, cut)
+        if key not in self.cut:
+            self.cut[key] = _pieces(path, harness, cut=cut)
+        return self.cut[key]
+
     def _cut(
-        self, part: Part, leg: Leg, path: Path
+        self, part: Part, leg: Leg, path: Path, gauge: Gauge
     ) -> tuple[list[_Piece], list[str], list[tuple[End, End]]]:
         """Return a leg's pieces, their wire ids, and both ends at every plug between them."""
         rating = part.sized.protection.value if part.sized.protection else 0.0
         loads = (self.aboard.loads[name] for name in part.planned.loads)
         safety = next((load.safety for load in loads if load.safety), "")
-        contact = self.board.contact(part.gauge(leg), rating)
+        contact = self.board.contact(gauge, rating)
         harness = self.home_harness.get(leg.start.station, "")
-        pieces = _pieces(path, harness, cut=contact is not None)
-        letters = "abcdefghijklmnopqrstuvwxyz" if len(pieces) > 1 else " "
-        ids = [f"{part.planned.id}-{leg.id}{letters[i]}".strip() for i in range(len(pieces))]
+        pieces = self._pieces_of(path, harness, cut=contact is not None)
+        name = f"{part.planned.id}-{leg.id}"
         joints: list[tuple[End, End]] = []
+        if len(pieces) == 1:
+            return pieces, [name], joints
+        ids = [f"{name}{letter}" for letter in ascii_lowercase[: len(pieces)]]
         for i, (before, after) in enumerate(pairwise(pieces)):
             live_first = leg.live != "return"
             assert contact is not None

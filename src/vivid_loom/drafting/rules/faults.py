@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterator
 
-from vivid_loom.boat import Load
+from vivid_loom.boat import Lead, Load
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.sizing.coordination import SEVEN_HOURS_S, Fault
@@ -264,6 +264,9 @@ def maker_leads(draft: Draft) -> Iterator[Finding]:
                 if not lead.gauge:
                     continue
                 bears = _bears_a(lead.gauge, insulation)
+                kind = _weak_lead(load, lead, rating, bears)
+                if kind is None:
+                    continue
                 told = words(
                     name=load.name,
                     gauge=lead.gauge,
@@ -272,18 +275,18 @@ def maker_leads(draft: Draft) -> Iterator[Finding]:
                     fuse=figure(lead.fuse_a),
                     length=figure(lead.length_mm, 4),
                 )
-                if lead.function == "control":
-                    if lead.fuse_a is None and rating > bears:
-                        yield Finding(CONTROL_LEAD, (row.id, name), told)
-                    elif lead.fuse_a is not None and lead.fuse_a > bears:
-                        yield Finding(CONTROL_FUSE, (row.id, name), told)
-                elif (
-                    lead.function in ("plus", "automatic", "manual")
-                    and load.maker_fuse_a is None
-                    and lead.length_mm > PIGTAIL_MM
-                    and rating > bears
-                ):
-                    yield Finding(THIN_TAIL, (row.id, name), told)
+                yield Finding(kind, (row.id, name), told)
+
+
+def _weak_lead(load: Load, lead: Lead, rating_a: float, bears_a: float) -> FindingKind | None:
+    """Return what is wrong with a maker's lead behind a device."""
+    if lead.function == "control":
+        if lead.fuse_a is None:
+            return CONTROL_LEAD if rating_a > bears_a else None
+        return CONTROL_FUSE if lead.fuse_a > bears_a else None
+    feeds = lead.function in ("plus", "automatic", "manual")
+    long_enough = load.maker_fuse_a is None and lead.length_mm > PIGTAIL_MM
+    return THIN_TAIL if feeds and long_enough and rating_a > bears_a else None
 
 
 def voltages(draft: Draft) -> Iterator[Finding]:
