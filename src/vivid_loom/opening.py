@@ -8,14 +8,14 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import demo_orders, find_boat
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import Order, Shop, due_date, read_order, read_shop
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.workshop.hours import bench_hours
 
 __all__ = ["QueueEntry", "due_of", "open_draft", "queue_entry", "queue_paths", "with_figures"]
 
 
-@record
+@computed
 class QueueEntry:
     """One order of the shop's queue.
 

@@ -34,7 +34,7 @@ def test_saving_again_changes_no_byte(tmp_path: Path) -> None:
         ({"profile": "mine"}, "profile", "'mine'"),
         ({"profile_changes": [["shape", 3]]}, "profile_changes[0]", "'shape'"),
         ({"profile_changes": [["bundling", "maybe"]]}, "profile_changes[0]", "'maybe'"),
-        ({"profile_changes": [["shop_floor", "thin"]]}, "profile_changes", "expected a gauge"),
+        ({"profile_changes": [["shop_floor", "thin"]]}, "profile_changes[0]", "expected a gauge"),
         ({"overrides": [{"subject": "C01"}]}, "overrides[0].field", "found nothing"),
     ],
 )

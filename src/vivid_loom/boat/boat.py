@@ -9,7 +9,8 @@ from annotated_types import Gt
 from vivid_loom.boat.geography import Area, Hull, Run, Station
 from vivid_loom.boat.loads import CircuitRequest, Load, SwitchRequest
 from vivid_loom.boat.supply import Battery, HelmPanel, ReturnBus, Supply
-from vivid_loom.quantities import record
+from vivid_loom.quantities import OptionalGaugeText, record
+from vivid_loom.standards.colours import ColourText
 
 __all__ = ["Assembly", "Boat", "Bond", "Fit", "Option", "Recorded"]
 
@@ -65,7 +66,7 @@ class Bond:
     id: str
     name: str
     station: str
-    gauge: str = ""
+    gauge: OptionalGaugeText = ""
     stud: str = "M8"
 
 
@@ -83,7 +84,7 @@ class Recorded:
     start: str
     end: str
     diameter_mm: Annotated[float, Gt(0)]
-    colour: str = "BK"
+    colour: ColourText = "BK"
 
 
 @record

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt, Le
 
-from vivid_loom.quantities import record
+from vivid_loom.quantities import Prose, record
 
 __all__ = ["Area", "Enclosure", "Hazard", "Hull", "Near", "Run", "Station", "Swing"]
 
@@ -148,7 +148,7 @@ class Run:
     area: str
     enclosure: Enclosure = "loom"
     permitted: bool = True
-    why_not: str = ""
+    why_not: Prose = ""
     low: bool = False
     bore_mm: Positive | None = None
     support_mm: Positive | None = None

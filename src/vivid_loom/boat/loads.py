@@ -5,7 +5,8 @@ from typing import Annotated, Literal
 from annotated_types import Ge, Gt, Le
 
 from vivid_loom.boat.supply import DeviceFamily, Level
-from vivid_loom.quantities import record
+from vivid_loom.quantities import GaugeText, OptionalGaugeText, Prose, record
+from vivid_loom.standards.colours import ColourText
 
 __all__ = [
     "CircuitRequest",
@@ -43,8 +44,8 @@ class Lead:
 
     function: LeadFunction
     ending: str = "tail"
-    colour: str = ""
-    gauge: str = ""
+    colour: ColourText = ""
+    gauge: OptionalGaugeText = ""
     length_mm: Annotated[float, Ge(0)] = 0.0
     fuse_a: Positive | None = None
 
@@ -54,7 +55,7 @@ class Evidence:
     """Where the current came from."""
 
     kind: Literal["maker", "measured", "estimate", "unknown"]
-    note: str = ""
+    note: Prose = ""
     date: str = ""
 
 
@@ -66,7 +67,7 @@ class MakerLength:
     """
 
     loop_length_m: Positive
-    gauge: str
+    gauge: GaugeText
 
 
 @record
@@ -117,7 +118,7 @@ class Load:
     maker_fuse_best_a: Positive | None = None
     fuse_families: tuple[DeviceFamily, ...] = ()
     maker_lengths: tuple[MakerLength, ...] = ()
-    maker_smallest: str | None = None
+    maker_smallest: GaugeText | None = None
     demand: Literal["A", "B"] = "B"
     drop: Literal["critical", "other"] = "other"
     motor: bool = False

@@ -4,7 +4,8 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt
 
-from vivid_loom.quantities import record
+from vivid_loom.quantities import GaugeText, record
+from vivid_loom.standards.colours import ColourText
 
 __all__ = ["Arrangement", "CableStock", "Catalogue", "SwitchPart", "WireStock"]
 
@@ -24,7 +25,7 @@ class WireStock:
         colours: bases it is kept in; () for all.
     """
 
-    gauge: str
+    gauge: GaugeText
     diameter_mm: Positive
     mass_kg_per_km: Positive
     price_per_m: Positive
@@ -43,14 +44,14 @@ class CableStock:
 
     name: str
     cores: Annotated[int, Ge(2)]
-    gauge: str
-    core_colours: tuple[str, ...]
+    gauge: GaugeText
+    core_colours: tuple[ColourText, ...]
     diameter_mm: Positive
     strip_mm: Positive
     mass_kg_per_km: Positive
     price_per_m: Positive
     twisted: bool = False
-    jacket: str = "WH"
+    jacket: ColourText = "WH"
 
 
 @record

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import Any, Generic, NamedTuple, TypeVar
 
 from vivid_loom.order import Override
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 from vivid_loom.quantities.reckoning import Reckoned
 from vivid_loom.standards.source import Source
 
@@ -76,7 +76,7 @@ class Lazy(Sequence[T_co]):
         return hash(self._tuple())
 
 
-@record
+@computed
 class Decision(Generic[T_co]):
     """A drafted value with its reasons.
 

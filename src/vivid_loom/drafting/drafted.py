@@ -20,12 +20,12 @@ from vivid_loom.drafting.sizing.coordination import Fault
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.order import Acceptance
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 
 __all__ = ["Draft", "DraftedCircuit"]
 
 
-@record
+@computed
 class DraftedCircuit:
     """One protected feed with everything decided about it.
 
@@ -47,7 +47,7 @@ class DraftedCircuit:
         return self.planned.id
 
 
-@record
+@computed
 class Draft:
     """Everything computed from one order; never edited.
 

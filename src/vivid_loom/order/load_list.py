@@ -7,7 +7,7 @@ from typing import Final, Literal, NamedTuple, get_args
 
 from vivid_loom.boat import Evidence, Lead, Load, Station
 from vivid_loom.order.new_loads import free_id, id_from_name
-from vivid_loom.quantities import QuantityError, parse_amps, parse_gauge
+from vivid_loom.quantities import LimitError, QuantityError, one_line, parse_amps, parse_gauge
 from vivid_loom.quantities.grid import UNSAVED_FORMULA, Row
 
 __all__ = ["FIELDS", "Account", "ColumnMap", "Field", "Line", "guess_mapping", "understand"]
@@ -172,7 +172,8 @@ class _Reader:
         self.complaints: list[str] = []
 
     def text(self, field: Field) -> str:
-        return self.cells.get(field, ("", ""))[0]
+        text = self.cells.get(field, ("", ""))[0]
+        return one_line(text, longest=len(text))  # a cell may hold line breaks
 
     def read(self, field: Field, parse: Callable[[str], float | str]) -> float | str | None:
         text = self.text(field)
@@ -285,7 +286,11 @@ def understand(
         if re.match(r"(?i)^(sub)?total\b|^sum\b", name):
             lines.append(Line(row.number, "left out", "a total, no load"))
             continue
-        made = _loads_of(reader, stations, default_place, used)
+        try:
+            made = _loads_of(reader, stations, default_place, used)
+        except LimitError as error:
+            lines.append(Line(row.number, "left out", str(error)))
+            continue
         loads += made
         told = "; ".join(reader.complaints)
         if made[0].running_a is None and not told:

@@ -43,7 +43,7 @@ FEEDINGS: Final[dict[Feeding, tuple[str, Level, str]]] = {
 def id_from_name(name: str) -> str:
     """Return a plain id: 'Searchlight, remote' → 'searchlight_remote'."""
     plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
-    return re.sub(r"[^a-z0-9]+", "_", plain).strip("_") or "load"
+    return re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:60] or "load"
 
 
 def free_id(wanted: str, taken: Iterable[str]) -> str:

@@ -4,7 +4,7 @@ from typing import Annotated, Final, Literal
 
 from annotated_types import Ge, Gt, Le
 
-from vivid_loom.quantities import Series, record
+from vivid_loom.quantities import GaugeText, OptionalGaugeText, Series, record
 
 __all__ = ["PROFILES", "Profile"]
 
@@ -48,8 +48,8 @@ class Profile:
     insulation_c: int = 105
     conductor_c: Annotated[float, Ge(-20), Le(200)] = 50.0
     bundling: Literal["off", "loaded", "all"] = "loaded"
-    shop_floor: str = "16 AWG"
-    one_gauge: str = ""
+    shop_floor: GaugeText = "16 AWG"
+    one_gauge: OptionalGaugeText = ""
     critical_drop_percent: Positive = 3.0
     other_drop_percent: Positive = 10.0
     feeder_share: Annotated[float, Gt(0), Le(1)] = 0.6

@@ -8,7 +8,8 @@ from annotated_types import Ge, Gt
 
 from vivid_loom.boat import Fit, HullChanges, Load
 from vivid_loom.order.profile import PROFILES, Profile
-from vivid_loom.quantities import record
+from vivid_loom.quantities import DateText, FileName, OptionalGaugeText, Prose, record
+from vivid_loom.standards.colours import ColourText
 
 __all__ = [
     "Acceptance",
@@ -48,7 +49,7 @@ class Override:
     subject: str
     field: OverrideField
     value: str
-    reason: str
+    reason: Prose
     initials: str
     time: str = ""
     kind: Literal["judgement", "substitution"] = "judgement"
@@ -77,16 +78,16 @@ class Spare:
     start: str
     end: str
     count: Annotated[int, Gt(0)] = 1
-    gauge: str = ""
-    colour: str = "WH"
+    gauge: OptionalGaugeText = ""
+    colour: ColourText = "WH"
 
 
 @record
 class Wish:
     """Something the customer asked for, and what became of it; '' while it stands open."""
 
-    text: str
-    answer: str = ""
+    text: Prose
+    answer: Prose = ""
 
 
 @record
@@ -100,7 +101,7 @@ class Revision:
     number: Annotated[int, Gt(0)]
     date: str
     initials: str
-    text: str
+    text: Prose
     digest: str
 
 
@@ -124,7 +125,7 @@ class BuiltWire:
     length_mm: Annotated[float, Ge(0)]
     runs: tuple[str, ...] = ()
     state: Literal["as drawn", "differs", "capped", "removed"] = "as drawn"
-    note: str = ""
+    note: Prose = ""
 
 
 @record
@@ -138,8 +139,8 @@ class Acceptance:
 
     code: str
     subjects: tuple[str, ...]
-    sentence: str
-    reason: str
+    sentence: Prose
+    reason: Prose
     initials: str
     date: str = ""
 
@@ -165,10 +166,10 @@ class Order:
 
     hull: str
     title: str
-    boat: str
-    station_date: str
+    boat: FileName
+    station_date: DateText
     customer: str = ""
-    notes: str = ""
+    notes: Prose = ""
     state: OrderState = "drafting"
     profile: str = "shop"
     profile_changes: tuple[tuple[str, str | float | int], ...] = ()

@@ -7,8 +7,8 @@ from typing import Annotated, Final
 from annotated_types import Gt
 
 from vivid_loom.boat.supply import DeviceFamily
-from vivid_loom.quantities import record
-from vivid_loom.quantities.document import DocumentError, read_document
+from vivid_loom.quantities import DateText, record
+from vivid_loom.quantities.document import read_document
 
 __all__ = ["SHOP_FORMAT", "SHOP_VERSION", "Shop", "read_shop"]
 
@@ -27,7 +27,7 @@ class Shop:
     """
 
     name: str = "Shop"
-    closed: tuple[str, ...] = ()
+    closed: tuple[DateText, ...] = ()
     bench_hours: Annotated[float, Gt(0)] = 8.0
     stock: tuple[tuple[DeviceFamily, tuple[float, ...]], ...] = ()
 
@@ -51,12 +51,4 @@ def read_shop(folder: Path) -> Shop:
     path = folder / "shop.json"
     if not path.exists():
         return Shop()
-    shop = read_document(path, Shop, SHOP_FORMAT, SHOP_VERSION)
-    for index, day in enumerate(shop.closed):
-        try:
-            datetime.date.fromisoformat(day)
-        except ValueError as error:
-            raise DocumentError(
-                path, f"closed[{index}]", f"found {day!r}, expected a date like 2026-12-24"
-            ) from error
-    return shop
+    return read_document(path, Shop, SHOP_FORMAT, SHOP_VERSION)

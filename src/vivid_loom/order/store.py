@@ -6,7 +6,7 @@ from vivid_loom.order.files import order_text, parse_order
 from vivid_loom.order.journal import Journal, Recovered, digest_of
 from vivid_loom.order.lock import OrderLock
 from vivid_loom.order.records import Order
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.document import DocumentError, clear_leftovers, write_atomically
 
 __all__ = ["ChangedOnDiskError", "OrderStore"]
 
@@ -61,6 +61,7 @@ class OrderStore:
             return  # reading says what is wrong
         try:
             self._lock.acquire()
+            clear_leftovers(self.path)
         except PermissionError:
             self.read_only = True
 

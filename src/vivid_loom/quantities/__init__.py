@@ -2,17 +2,34 @@
 
 from vivid_loom.quantities.formatting import figure, key_in, length_text
 from vivid_loom.quantities.gauge import Gauge, GaugeError, Series
+from vivid_loom.quantities.limits import LimitError, Prose, one_line
 from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_gauge, parse_length_m
-from vivid_loom.quantities.record import record
+from vivid_loom.quantities.record import computed, record
+from vivid_loom.quantities.texts import (
+    DateText,
+    FileName,
+    GaugeText,
+    OptionalGaugeText,
+    file_name,
+)
 
 __all__ = [
+    "DateText",
+    "FileName",
     "Gauge",
     "GaugeError",
+    "GaugeText",
+    "LimitError",
+    "OptionalGaugeText",
+    "Prose",
     "QuantityError",
     "Series",
+    "computed",
     "figure",
+    "file_name",
     "key_in",
     "length_text",
+    "one_line",
     "parse_amps",
     "parse_gauge",
     "parse_length_m",

@@ -1,5 +1,6 @@
 """Files: JSON read into records with errors that name file, place, found and expected."""
 
+import glob
 import json
 import os
 import tempfile
@@ -9,9 +10,12 @@ from typing import Any, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
+from vivid_loom.quantities.limits import LimitError, one_line
+
 __all__ = [
     "DocumentError",
     "Migration",
+    "clear_leftovers",
     "document_text",
     "parsed_document",
     "read_document",
@@ -40,7 +44,9 @@ class DocumentError(ValueError):
     """A file that cannot be taken: which file, where in it, what was found and expected."""
 
     def __init__(self, path: Path | str, place: str, problem: str) -> None:
-        super().__init__(f"{path}: {place}: {problem}" if place else f"{path}: {problem}")
+        place, problem = one_line(place, 300), one_line(problem, 1000)
+        where = one_line(str(path), 1000)
+        super().__init__(f"{where}: {place}: {problem}" if place else f"{where}: {problem}")
         self.path, self.place, self.problem = str(path), place, problem
 
 
@@ -66,10 +72,14 @@ def _check_heading(path: Path, data: Any, kind: str, version: int) -> None:
 
 
 def _migrated(
-    body: dict[str, Any], found: int, version: int, migrations: Mapping[int, Migration]
+    path: Path, body: dict[str, Any], found: int, version: int, migrations: Mapping[int, Migration]
 ) -> dict[str, Any]:
     for step in range(found, version):
-        body = migrations[step](body)
+        try:
+            body = migrations[step](body)
+        except (AttributeError, KeyError, TypeError, ValueError) as error:
+            found_words = f"found a file of version {step} that cannot be brought up to {step + 1}"
+            raise DocumentError(path, "version", f"{found_words}: {error}") from error
     return body
 
 
@@ -91,22 +101,30 @@ def parsed_document(
     """
     try:
         data = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
+    except (ValueError, RecursionError) as error:  # a number of thousands of digits as well
         place = f"line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
         raise DocumentError(path, place, f"found broken JSON ({error}), expected JSON") from error
     _check_heading(path, data, kind, version)
     body = {key: value for key, value in data.items() if key not in ("format", "version")}
-    body = _migrated(body, data["version"], version, migrations)
+    body = _migrated(path, body, data["version"], version, migrations)
     try:
         record: T = _adapter(record_type).validate_json(json.dumps(body), strict=True)
     except ValidationError as error:
-        first = error.errors()[0]
-        found = first.get("input")
-        shown = "nothing" if first["type"] == "missing" else repr(found)[:80]
-        raise DocumentError(
-            path, _place(first["loc"]), f"found {shown}, expected: {first['msg']}"
-        ) from error
+        raise _refusal(path, error) from error
+    except RecursionError as error:
+        raise DocumentError(path, "", "found lists in lists without end") from error
     return record
+
+
+def _refusal(path: Path, error: ValidationError) -> DocumentError:
+    """Return the first thing that is wrong with a file: where, what was found, what expected."""
+    first = error.errors()[0]
+    location, limit = first["loc"], first.get("ctx", {}).get("error")
+    if isinstance(limit, LimitError):
+        told = f"found {one_line(repr(limit.found))}, expected {limit.expected}"
+        return DocumentError(path, _place((*location, limit.field)), told)
+    shown = "nothing" if first["type"] == "missing" else one_line(repr(first.get("input")))
+    return DocumentError(path, _place(location), f"found {shown}, expected: {first['msg']}")
 
 
 def read_document(
@@ -155,6 +173,15 @@ def write_atomically(path: Path, data: bytes) -> None:
         os.fsync(folder)
     finally:
         os.close(folder)
+
+
+def clear_leftovers(path: Path) -> None:
+    """Remove what writers of ``path`` that were killed have left beside it.
+
+    Only whoever holds the file may call this: another writer's file would go as well.
+    """
+    for left in path.parent.glob(f".{glob.escape(path.name)}.????????"):
+        left.unlink(missing_ok=True)
 
 
 def write_document(path: Path, value: object, kind: str, version: int) -> None:

@@ -28,7 +28,8 @@ def _delimiter(text: str) -> str:
 def grid_of_text(text: str) -> tuple[Row, ...]:
     """Return the rows of pasted or CSV text; the separator is recognised."""
     separator = _delimiter(text)
-    reader = csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=separator)
+    lines = text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+    reader = csv.reader(io.StringIO(lines), delimiter=separator)
     return tuple(Row(i, tuple(c.strip() for c in row)) for i, row in enumerate(reader, start=1))
 
 
@@ -77,5 +78,7 @@ def grid_of_file(path: Path) -> tuple[Row, ...]:
         return grid_of_text(path.read_bytes().decode("cp1252", errors="replace"))
     except OSError as error:
         raise DocumentError(path, "", f"cannot be read: {error.strerror}") from error
+    except csv.Error as error:  # a cell of more than 131 072 letters
+        raise DocumentError(path, "", f"found no readable table ({error})") from error
     except Exception as error:  # openpyxl raises whatever zip, XML and its own checks raise
         raise DocumentError(path, "", f"found no readable workbook ({error})") from error

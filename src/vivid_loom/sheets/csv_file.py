@@ -3,14 +3,16 @@
 import csv
 import io
 
+from vivid_loom.quantities import one_line
 from vivid_loom.sheets.table import Table
 
 __all__ = ["csv_bytes", "neutral"]
 
 
 def neutral(cell: str) -> str:
-    """Return the cell so that no spreadsheet takes it for a formula."""
-    return f"'{cell}" if cell[:1] in ("=", "+", "-", "@", "\t", "\r") else cell
+    """Return the cell on one line, so that no spreadsheet takes it for a formula."""
+    clean = one_line(cell, longest=len(cell))
+    return f"'{clean}" if clean.lstrip()[:1] in ("=", "+", "-", "@") else clean
 
 
 def csv_bytes(table: Table) -> bytes:

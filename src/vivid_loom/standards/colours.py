@@ -3,10 +3,11 @@
 from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import Annotated, Final, NamedTuple
 
 from vivid_loom.quantities import record
 from vivid_loom.quantities.document import read_document
+from vivid_loom.quantities.limits import Meets
 from vivid_loom.standards.source import Source
 
 __all__ = [
@@ -15,6 +16,7 @@ __all__ = [
     "COLOUR_SOURCE",
     "REMARK_FROM_MM2",
     "ColourScheme",
+    "ColourText",
     "InsulationColour",
     "colour_name",
     "colour_schemes",
@@ -61,6 +63,16 @@ class InsulationColour(NamedTuple):
 
     def __str__(self) -> str:
         return f"{self.base}/{self.tracer}" if self.tracer else self.base
+
+
+def _is_colour(text: str) -> bool:
+    try:
+        return not text or InsulationColour.parse(text).base in CODES
+    except ValueError:
+        return False
+
+
+ColourText = Annotated[str, Meets("a colour code such as RD or BN/YE, or nothing", _is_colour)]
 
 
 def colour_name(colour: InsulationColour) -> str:

@@ -18,6 +18,7 @@ from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
 from vivid_loom.order import ChangedOnDiskError, Order, write_order
+from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
 
 if TYPE_CHECKING:
@@ -239,7 +240,7 @@ class FileActions(QObject):
         name, _ = QFileDialog.getSaveFileName(
             self._window,
             "Save boat",
-            str(self._own_folder() / f"{boat.id}.boat.json"),
+            str(self._own_folder() / file_name(boat.id, ".boat.json")),
             "Boats (*.boat.json)",
         )
         if not name:

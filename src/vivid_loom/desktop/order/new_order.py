@@ -1,7 +1,6 @@
 """The dialog behind New order and Duplicate: hull, model, date and where the file goes."""
 
 import datetime
-import re
 from pathlib import Path
 
 from PySide6.QtCore import QDate
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.boat import read_boat
 from vivid_loom.desktop.widgets.controls import button, small
 from vivid_loom.order import PROFILES, Order, Shop, due_date
+from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["OrderDialog", "boat_choices"]
@@ -113,8 +113,8 @@ class OrderDialog(QDialog):
     @property
     def path(self) -> Path:
         """File of the order: hull-0431.loom.json in the chosen folder."""
-        plain = re.sub(r"[^A-Za-z0-9._-]+", "-", self.hull.text().strip())
-        return Path(self.where.text().strip()) / f"hull-{plain}.loom.json"
+        name = file_name(f"hull-{self.hull.text().strip()}", ".loom.json")
+        return Path(self.where.text().strip()) / name
 
     @property
     def order(self) -> Order:

@@ -7,14 +7,14 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.terminate import Termination, terminate_stud
 from vivid_loom.drafting.places.route import Path, RouteMap
 from vivid_loom.drafting.sizing.ladder import Ladder
-from vivid_loom.quantities import Gauge, record
+from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards.colours import InsulationColour, colour_schemes
 from vivid_loom.standards.smallest import smallest_bonding
 
 __all__ = ["DraftedBond", "drafted_bonds"]
 
 
-@record
+@computed
 class DraftedBond:
     """A bonding conductor with its path and both lugs."""
 

@@ -4,13 +4,13 @@ from vivid_loom.boat import Recorded
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.route import Path, RouteMap
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 from vivid_loom.standards.colours import InsulationColour
 
 __all__ = ["DraftedRecord", "drafted_records"]
 
 
-@record
+@computed
 class DraftedRecord:
     """A recorded cable with its way; it keeps the colour it comes in."""
 

@@ -7,7 +7,7 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.route import Path, RouteMap
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.order import Spare
-from vivid_loom.quantities import Gauge, record
+from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards.colours import InsulationColour
 
 __all__ = ["DraftedSpare", "drafted_spares"]
@@ -15,7 +15,7 @@ __all__ = ["DraftedSpare", "drafted_spares"]
 PULL_LINE_TAIL_MM = 1000.0  # what stands out at each end to pull by; our choice
 
 
-@record
+@computed
 class DraftedSpare:
     """A planned spare with its path; ``gauge`` is None for a pull line."""
 

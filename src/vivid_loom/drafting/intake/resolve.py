@@ -20,12 +20,12 @@ from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.schools import Requests, under_schools
 from vivid_loom.drafting.patterns import PATTERNS
 from vivid_loom.order import Order, Profile
-from vivid_loom.quantities import Gauge, GaugeError, record
+from vivid_loom.quantities import Gauge, GaugeError, computed
 
 __all__ = ["Aboard", "option_problem", "resolve"]
 
 
-@record
+@computed
 class Aboard:
     """Everything that is to be wired, in id order, and the school it is wired under.
 

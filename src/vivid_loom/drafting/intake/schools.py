@@ -5,7 +5,7 @@ from collections.abc import Mapping
 
 from vivid_loom.boat import CircuitRequest, ContactRequest, Load, SwitchRequest
 from vivid_loom.order import Profile
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 
 __all__ = ["Requests", "under_schools"]
 
@@ -13,7 +13,7 @@ PLAIN_ROCKER = "rocker-spst"
 THREE_POSITION = "rocker-spdt"
 
 
-@record
+@computed
 class Requests:
     """What is asked for, by id.
 

@@ -24,7 +24,7 @@ from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.order import Profile
-from vivid_loom.quantities import Gauge, record
+from vivid_loom.quantities import Gauge, computed
 from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
@@ -50,7 +50,7 @@ class End(NamedTuple):
     lead_colour: str = ""
 
 
-@record
+@computed
 class Wire:
     """One piece of wire to cut.
 
@@ -83,7 +83,7 @@ class Wire:
     cable_runs: tuple[str, ...] = ()
 
 
-@record
+@computed
 class Assembled:
     """All wires by id, the plugs between harnesses, and the cables some wires are cores of."""
 

@@ -8,13 +8,13 @@ from vivid_loom.catalogue import CableStock
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.cable_stock import cored_legs
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 from vivid_loom.standards.colours import InsulationColour
 
 __all__ = ["DraftedCable", "drafted_cable"]
 
 
-@record
+@computed
 class DraftedCable:
     """The cable of one circuit.
 

@@ -10,7 +10,7 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.order import OverrideField
-from vivid_loom.quantities import Gauge, record
+from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards.colours import (
     COLOUR_SOURCE,
     REMARK_FROM_MM2,
@@ -27,7 +27,7 @@ __all__ = ["Colours", "Drums", "colour", "tracers"]
 Colour = Decision[InsulationColour]
 
 
-@record
+@computed
 class Colours:
     """Colours of one circuit; ``manual`` only where a manual lead runs beside an automatic.
 

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from vivid_loom.quantities import Gauge, record
+from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards import terminals
 
 __all__ = ["Cavity", "Plug", "PlugBoard"]
@@ -20,7 +20,7 @@ class Cavity(NamedTuple):
     wires: tuple[str, str]
 
 
-@record
+@computed
 class Plug:
     """A mated pair of sealed plugs.
 

@@ -8,7 +8,7 @@ from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 
 __all__ = ["ContactUse", "HelmSwitch", "helm_switches", "lamp_intents"]
 
@@ -21,7 +21,7 @@ class ContactUse(NamedTuple):
     throws: tuple[str, ...]
 
 
-@record
+@computed
 class HelmSwitch:
     """A switch in its position with everything wired to it.
 

@@ -13,7 +13,7 @@ from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.protect import WantedRating, one_fuse, wanted_rating
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.drafting.places.strips import Strip, with_strips
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 
 __all__ = ["Allocation", "Shortage", "allocate", "switch_place"]
 
@@ -26,7 +26,7 @@ class Shortage(NamedTuple):
     where: str
 
 
-@record
+@computed
 class Allocation:
     """All circuits, feeders first, the strips they pass, and what ran short."""
 

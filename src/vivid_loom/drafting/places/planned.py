@@ -6,12 +6,12 @@ from vivid_loom.boat import CircuitRequest
 from vivid_loom.drafting.decision import Decision
 from vivid_loom.drafting.patterns import Plan
 from vivid_loom.drafting.places.protect import WantedRating
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 
 __all__ = ["Planned"]
 
 
-@record
+@computed
 class Planned:
     """A circuit or feeder with its places.
 

@@ -6,7 +6,7 @@ from typing import NamedTuple
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import Leg, Plan, Point
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.quantities import record
+from vivid_loom.quantities import computed
 from vivid_loom.standards.terminals import STRIP_POLES, strip_rating_a
 
 __all__ = ["Pole", "Strip", "with_strips"]
@@ -20,7 +20,7 @@ class Pole(NamedTuple):
     leg: str
 
 
-@record
+@computed
 class Strip:
     """A terminal strip; its poles are the circuits' test points."""
 

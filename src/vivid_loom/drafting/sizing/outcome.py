@@ -6,14 +6,14 @@ from typing import NamedTuple
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.order import Override
-from vivid_loom.quantities import Gauge, figure, record
+from vivid_loom.quantities import Gauge, computed, figure
 from vivid_loom.quantities.reckoning import Reckoned
 from vivid_loom.standards import ampacity, conductor, protection
 
 __all__ = ["Asked", "Sized", "ampacity_step", "protection_decision", "resistance_step"]
 
 
-@record
+@computed
 class Sized:
     """Size and protection of one circuit or feeder.
 

@@ -1,0 +1,333 @@
+"""Mutated files of every format: whatever stands in one, the answer is a result or one clear line.
+
+    ./vivid-loom fuzz --files 100000 --seed 1
+
+Half of the files are broken as text, half as structure. Each is given to the command or reader
+that takes its format; a traceback, an undocumented exit code, an error of several lines or more
+than ten seconds is a failure, and the file that caused it is kept.
+"""
+
+import argparse
+import copy
+import csv
+import io
+import json
+import multiprocessing
+import os
+import random
+import signal
+import sys
+import tempfile
+import time
+import traceback
+from collections import Counter
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import click
+from click.testing import CliRunner
+
+from vivid_loom.boat import read_boat, read_survey
+from vivid_loom.boat.generic_loads import read_generic_loads
+from vivid_loom.catalogue import read_catalogue
+from vivid_loom.cli import main as command
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.order import read_order
+from vivid_loom.order.journal import Journal
+from vivid_loom.order.load_list import guess_mapping, understand
+from vivid_loom.quantities.document import DocumentError
+from vivid_loom.quantities.grid import grid_of_file
+
+SOURCE = Path(__file__).parent.parent / "src" / "vivid_loom"
+HANG_S = 10
+NUMBERS = (0, -1, 1, 0.0, -0.5, 1e-320, 1e308, 1e999, 10**18, 10**400, "@huge@")
+TEXTS = (
+    *("", " ", "x", "NaN", "=1+1", "\r=1+1", "a\nb", "\x00", "\ud800", "\u202e", "ü" * 300),
+    *("A" * 10_000, "<b>&amp;", "'; --", "../../etc", "/", ".", "con", "F01", "X1", "SW1", "BAT"),
+    *("HFB", "helm", "0 AWG", "40 AWG", "9/0 AWG", "1e9 mm²", "0 mm²", "16 SAE", "BN/ZZ", "YE/"),
+    *("0", "-3", "1e400", "2026-02-30", "0001-01-01", "9999-12-31", "breaker", "unswitched"),
+    *("iso", "mm2"),
+)
+SHAPES = (None, True, False, [], {}, [[]], ["a", "a"], [None], {"id": 3}, [1, 2, 3])
+HOSTILE = (*NUMBERS, *TEXTS, *SHAPES)
+SPLINTERS = (b"[" * 100_000, b"9" * 5000, b"\r", b"\x00", b'"', b"}", b"e99")
+
+
+class Seed(NamedTuple):
+    """A whole file, and how it is tried: ``tried(folder, name)`` after it was written there."""
+
+    name: str
+    data: bytes
+    tried: Callable[[Path, str], str]
+
+
+class Unclear(Exception):
+    """An answer that is neither a result nor one clear line."""
+
+
+def _by_command(*words: str) -> str:
+    done = CliRunner().invoke(command, list(words))
+    if done.exception is not None and not isinstance(done.exception, SystemExit):
+        raise done.exception
+    if done.exit_code not in (0, 1, 2):
+        raise Unclear(f"exit code {done.exit_code}")
+    if done.exit_code == 2:
+        lines = done.stderr.strip().splitlines()
+        if len(lines) != 1 or not lines[0].startswith("vivid-loom: "):
+            raise Unclear(f"error in {len(lines)} lines: {done.stderr[:300]!r}")
+        return "refused"
+    return "taken"
+
+
+def _order(folder: Path, name: str) -> str:
+    return _by_command("check", str(folder / name))
+
+
+def _packet(folder: Path, name: str) -> str:
+    parts = "schedule,cutlist,labels,materials,findings,draft"
+    words = ("draft", str(folder / name), "--out", str(folder / "out"), "--only", parts)
+    return _by_command(*words)
+
+
+def _beside_order(folder: Path, name: str) -> str:
+    """Try a boat or shop file through an order that stands beside it."""
+    return _by_command("check", str(folder / "seed.loom.json"))
+
+
+def _queue(folder: Path, name: str) -> str:
+    done = CliRunner().invoke(command, ["queue", str(folder)])
+    if done.exception is not None and not isinstance(done.exception, SystemExit):
+        raise done.exception
+    return "taken"
+
+
+def _read(reader: Callable[[Path], object]) -> Callable[[Path, str], str]:
+    def tried(folder: Path, name: str) -> str:
+        try:
+            reader(folder / name)
+        except DocumentError as error:
+            if len(str(error).splitlines()) != 1:
+                raise Unclear(f"error of several lines: {error}") from error
+            return "refused"
+        return "taken"
+
+    return tried
+
+
+def _load_list(path: Path) -> None:
+    rows = grid_of_file(path)
+    boat = read_boat(DEMO_FOLDER / "qh-62.boat.json")
+    account = understand(
+        rows, guess_mapping(rows), boat.stations, boat.stations[0].id, 12.0, ("a", "b")
+    )
+    if len(account.lines) != len(rows):
+        raise Unclear("a row went unmentioned")
+
+
+def _survey(path: Path) -> None:
+    read_survey(grid_of_file(path), read_boat(DEMO_FOLDER / "qh-62.boat.json"))
+
+
+def _journal(path: Path) -> None:
+    journal = Journal(path.parent / "seed.loom.json", path.parent)
+    journal.path = path
+    journal.read()
+
+
+def _sheet(*rows: tuple[str, ...]) -> bytes:
+    stream = io.StringIO()
+    csv.writer(stream).writerows(rows)
+    return stream.getvalue().encode()
+
+
+def _workbook() -> bytes:
+    from openpyxl import Workbook
+
+    book = Workbook()
+    for row in LOADS:
+        book.active.append(row)
+    stream = io.BytesIO()
+    book.save(stream)
+    return stream.getvalue()
+
+
+LOADS = (
+    ("Load", "Amps", "Fuse", "Wire", "Where", "Source"),
+    ("Bilge pump", "3,8", "5", "14 AWG", "bilge", "maker"),
+    ("Searchlight", "60 W", "", "16", "helm", "estimate"),
+    ("2 x flood", "=B2*2", "10 A", "2.5 mm²", "", ""),
+)
+SURVEY = (
+    ("station", "x", "y", "z", "area"),
+    ("aft", "0.2", "0", "0.4", "bilge"),
+    ("run", "from", "to", "length", "harness"),
+    ("R1", "aft", "helm", "3.2", "hull"),
+)
+
+
+def _journal_bytes() -> bytes:
+    with tempfile.TemporaryDirectory() as folder:
+        journal = Journal(Path(folder) / "seed.loom.json", Path(folder))
+        for edit in ("one", "two"):
+            journal.append(edit, read_order(DEMO_FOLDER / "hull-0611.loom.json"), "base")
+        return journal.path.read_bytes()
+
+
+def seeds() -> tuple[Seed, ...]:
+    """Return a whole file of every format, small orders more often than large ones."""
+    orders = [DEMO_FOLDER / f"hull-{n}.loom.json" for n in ("0611", "0609", "0611", "1104", "0423")]
+    found = [Seed(p.name, p.read_bytes(), _order) for p in orders]
+    found.append(Seed("packet.loom.json", orders[0].read_bytes(), _packet))
+    first = json.loads(orders[0].read_bytes()) | {"version": 1, "revision": 2}
+    found.append(Seed("old.loom.json", json.dumps(first).encode(), _order))
+    boats = [DEMO_FOLDER / name for name in ("qh-62.boat.json", "qh-110.boat.json")]
+    found += [Seed(p.name, p.read_bytes(), _beside_order) for p in boats]
+    found.append(Seed("shop.json", (DEMO_FOLDER / "shop.json").read_bytes(), _queue))
+    shelf = SOURCE / "catalogue/data/generic.catalogue.json"
+    found.append(Seed(shelf.name, shelf.read_bytes(), _read(read_catalogue)))
+    generic = SOURCE / "boat/data/generic.loads.json"
+    found.append(Seed(generic.name, generic.read_bytes(), _read(read_generic_loads)))
+    found.append(Seed("loads.csv", _sheet(*LOADS), _read(_load_list)))
+    found.append(Seed("loads.xlsx", _workbook(), _read(_load_list)))
+    found.append(Seed("survey.csv", _sheet(*SURVEY), _read(_survey)))
+    found.append(Seed("edits.journal", _journal_bytes(), _read(_journal)))
+    return tuple(found)
+
+
+def _places(value: Any, at: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    if at:
+        yield at
+    if isinstance(value, dict | list):
+        items = value.items() if isinstance(value, dict) else enumerate(value)
+        for key, child in items:
+            yield from _places(child, (*at, key))
+
+
+def _broken_structure(data: bytes, dice: random.Random) -> bytes:
+    whole = copy.deepcopy(json.loads(data))
+    for _ in range(dice.choice((1, 1, 1, 2, 3))):
+        places = list(_places(whole))
+        if not places:
+            break
+        *way, last = dice.choice(places)
+        inside = whole
+        for key in way:
+            inside = inside[key]
+        deed = dice.random()
+        if deed < 0.15:
+            del inside[last]
+        elif deed < 0.25 and isinstance(inside, list):
+            inside.insert(dice.randrange(len(inside) + 1), copy.deepcopy(inside[last]))
+        elif deed < 0.4:
+            other = whole
+            for key in dice.choice(places):
+                if not isinstance(other, dict | list) or (
+                    key not in other if isinstance(other, dict) else key >= len(other)
+                ):
+                    break
+                other = other[key]
+            inside[last] = copy.deepcopy(other)
+        elif deed < 0.5 and isinstance(inside, dict):
+            inside[dice.choice(("extra", "\n", "id ", "x" * 300))] = 1
+        elif isinstance(inside[last], int | float) and deed < 0.7:
+            inside[last] = inside[last] * dice.choice((-1, 0, 1e-9, 1e6, 1e300, 3, 0.01))
+        else:
+            inside[last] = copy.deepcopy(dice.choice(HOSTILE))
+    return json.dumps(whole).replace('"@huge@"', "9" * 5000).encode()
+
+
+def _broken_text(data: bytes, dice: random.Random) -> bytes:
+    text = bytearray(data)
+    for _ in range(dice.choice((1, 1, 2, 5))):
+        at = dice.randrange(len(text) + 1)
+        deed = dice.randrange(6)
+        if deed == 0 and at < len(text):
+            text[at] ^= 1 << dice.randrange(8)
+        elif deed == 1:
+            del text[at : at + dice.choice((1, 2, 30, 4000))]
+        elif deed == 2:
+            text[at:at] = bytes(dice.randrange(256) for _ in range(dice.choice((1, 3))))
+        elif deed == 3:
+            text[at:at] = text[at : at + dice.choice((1, 20, 400))]
+        elif deed == 4:
+            text[at:at] = dice.choice(
+                (b"[" * 100_000, b"9" * 5000, b"\r", b"\x00", b'"', b"}", b"e99")
+            )
+        else:
+            del text[at:]
+    return bytes(text)
+
+
+def _alarm(*_: object) -> None:
+    raise Unclear(f"more than {HANG_S} s")
+
+
+def _try(number: int, seed: int, shelf: tuple[Seed, ...], folder: Path) -> tuple[str, str, str]:
+    """Return format, outcome and, where it failed, why."""
+    dice = random.Random(f"{seed}:{number}")
+    chosen = dice.choice(shelf)
+    structured = chosen.name.endswith(".json") and dice.random() < 0.6
+    data = (_broken_structure if structured else _broken_text)(chosen.data, dice)
+    (folder / chosen.name).write_bytes(data)
+    if chosen.tried is _beside_order:
+        order = json.loads((DEMO_FOLDER / "hull-0611.loom.json").read_bytes())
+        if chosen.name.startswith("qh-110"):
+            order = json.loads((DEMO_FOLDER / "hull-1104.loom.json").read_bytes())
+        (folder / "seed.loom.json").write_text(json.dumps(order | {"boat": chosen.name}))
+    signal.alarm(HANG_S)
+    try:
+        return chosen.name, chosen.tried(folder, chosen.name), ""
+    except BaseException as error:
+        kept = folder.parent / f"failed-{number}-{chosen.name}"
+        kept.write_bytes(data)
+        where = "".join(traceback.format_exception(error)[-2:])
+        return chosen.name, "FAILED", f"file {number} ({kept}): {where}"
+    finally:
+        signal.alarm(0)
+        for path in folder.glob("*.*"):
+            path.unlink()
+
+
+def _worker(turn: tuple[int, int, int, str]) -> list[tuple[str, str, str]]:
+    first, last, seed, where = turn
+    signal.signal(signal.SIGALRM, _alarm)
+    folder = Path(where) / f"work-{os.getpid()}"
+    folder.mkdir(exist_ok=True)
+    shelf = seeds()
+    return [_try(number, seed, shelf, folder) for number in range(first, last)]
+
+
+def run(files: int, seed: int, processes: int) -> int:
+    """Try so many files; print what came of them and return how many failed."""
+    where = tempfile.mkdtemp(prefix="vivid-loom-fuzz-")
+    step = 250
+    turns = [(n, min(n + step, files), seed, where) for n in range(0, files, step)]
+    outcomes: Counter[tuple[str, str]] = Counter()
+    failed = 0
+    start = time.monotonic()
+    with multiprocessing.Pool(processes) as pool:
+        for done in pool.imap_unordered(_worker, turns):
+            for name, outcome, why in done:
+                outcomes[name, outcome] += 1
+                if why:
+                    failed += 1
+                    click.echo(why, err=True)
+    for (name, outcome), count in sorted(outcomes.items()):
+        click.echo(f"{name:24} {outcome:8} {count:7}")
+    click.echo(f"{files} files, {failed} failures, {time.monotonic() - start:.0f} s")
+    return failed
+
+
+def main() -> int:
+    """Read the command line and run."""
+    asked = argparse.ArgumentParser(prog="vivid-loom fuzz")
+    asked.add_argument("--files", type=int, default=2000)
+    asked.add_argument("--seed", type=int, default=1)
+    asked.add_argument("--processes", type=int, default=os.cpu_count() or 1)
+    told = asked.parse_args()
+    return 1 if run(told.files, told.seed, told.processes) else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

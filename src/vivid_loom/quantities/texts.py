@@ -1,0 +1,46 @@
+"""Texts that must mean something: a gauge, a date, the name of a file."""
+
+import datetime
+from typing import Annotated, Final
+
+from vivid_loom.quantities.gauge import Gauge, GaugeError
+from vivid_loom.quantities.limits import Meets
+
+__all__ = ["DateText", "FileName", "GaugeText", "OptionalGaugeText", "file_name"]
+
+_YEARS: Final = range(1950, 2200)
+_LONGEST_NAME: Final = 120  # bytes; leaves room for a temporary file's letters beside it
+
+
+def _is_gauge(text: str) -> bool:
+    try:
+        Gauge.parse(text)
+    except GaugeError:
+        return False
+    return True
+
+
+def _is_date(text: str) -> bool:
+    try:
+        return datetime.date.fromisoformat(text).year in _YEARS
+    except ValueError:
+        return False
+
+
+def _is_file_name(text: str) -> bool:
+    fits = len(text.encode("utf-8", "replace")) <= _LONGEST_NAME
+    return fits and text.strip(". ") != "" and "/" not in text and "\\" not in text
+
+
+_GAUGE: Final = "a gauge such as '16 AWG', '2/0 AWG' or '1.5 mm²'"
+GaugeText = Annotated[str, Meets(_GAUGE, _is_gauge)]
+OptionalGaugeText = Annotated[str, Meets(_GAUGE, lambda text: not text or _is_gauge(text))]
+DateText = Annotated[str, Meets("a date like 2026-12-07", _is_date)]
+FileName = Annotated[str, Meets("the name of a file, without a folder", _is_file_name)]
+
+
+def file_name(stem: str, ending: str) -> str:
+    """Return a name that every file system takes, from what people call a thing."""
+    kept = "".join(c if c.isalnum() or c in "-_ ." else "-" for c in stem.strip()).strip(". ")
+    short = kept.encode()[: _LONGEST_NAME - len(ending.encode())].decode(errors="ignore")
+    return f"{short or 'unnamed'}{ending}"
