@@ -22,7 +22,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from vivid_loom.boat import write_boat
 from vivid_loom.demo.generated import generated
-from vivid_loom.desktop.frame.window import RUNS, MainWindow
+from vivid_loom.desktop.frame.window import ORDER, RUNS, MainWindow
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import draft
 from vivid_loom.order import move_loads, write_order
@@ -62,7 +62,7 @@ def main() -> int:
     window.resize(1280, 800)
     window.show()
     window.open_stage(RUNS)
-    stage, view = window.runs_stage, window.runs_stage.view
+    stage, view = window.views[RUNS], window.views[RUNS].view
     stage.wait_for_bundles()
     QTest.qWait(50)
     loads = window.session.draft.aboard.loads
@@ -102,7 +102,7 @@ def main() -> int:
         f"draft that follows off the GUI thread {drafted:.0f} ms; 60 wires packed {packed:.0f} ms"
     )
     stage.stop()
-    window.order_stage.stop()
+    window.views[ORDER].stop()
     window.session.close()
     return 0
 

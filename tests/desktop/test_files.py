@@ -10,7 +10,7 @@ from pytestqt.qtbot import QtBot
 
 from vivid_loom.boat import read_boat
 from vivid_loom.demo import DEMO_FOLDER
-from vivid_loom.desktop.frame.window import MainWindow
+from vivid_loom.desktop.frame.window import LOADS, ORDER, RUNS, MainWindow
 from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import change_run, read_order, set_heading, write_order
@@ -20,7 +20,7 @@ Buttons = QMessageBox.StandardButton
 
 
 def edit(window: MainWindow) -> None:
-    window.order_stage.toggle_option("radar", False)
+    window.views[ORDER].toggle_option("radar", False)
 
 
 def test_edits_of_every_stage_survive_a_crash(
@@ -29,9 +29,9 @@ def test_edits_of_every_stage_survive_a_crash(
     crashed = Session(own_order)
     window = MainWindow(crashed)
     edit(window)
-    window.loads_stage.select_loads(("horn",))
-    window.loads_stage._cell_edited("horn", 2, "6")
-    window.runs_stage.move_load("searchlight", "mast")
+    window.views[LOADS].select_loads(("horn",))
+    window.views[LOADS]._cell_edited("horn", 2, "6")
+    window.views[RUNS].move_load("searchlight", "mast")
     expected = crashed.order
     crashed._store.close()  # as the system does when a process dies: lock gone, nothing saved
     assert "radar" in read_order(own_order).options

@@ -26,9 +26,8 @@ def codes(window: MainWindow, subject: str) -> set[str]:
 
 def test_a_finding_is_fixed_by_one_edit_and_comes_back_with_undo(open_on: Open) -> None:
     window = open_on(MISTAKES)
-    window.show_findings()
-    listed = window._findings
-    assert listed is not None
+    window.toggle_findings()
+    listed = window.findings
     listed.search.setText("A01")
     assert listed.fix.isEnabled() and "always live" in listed.fix.text()
     before = window.session.undo_stack.count()

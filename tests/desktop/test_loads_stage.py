@@ -22,7 +22,7 @@ Answer = Callable[[Callable[[QDialog], None]], list[str]]
 @pytest.fixture
 def stage(window: MainWindow) -> LoadsStage:
     window.open_stage(LOADS)
-    return window.loads_stage
+    return window.views[LOADS]
 
 
 def type_in(stage: LoadsStage, field: str, text: str) -> None:

@@ -22,7 +22,7 @@ ERRORS_0423 = 37
 
 def test_the_queue_fills_with_hours_and_findings(window: MainWindow, qtbot: QtBot) -> None:
     window.open_stage(ORDER)
-    queue = window.order_stage.queue
+    queue = window.views[ORDER].queue
     qtbot.waitUntil(lambda: not queue.job.running, timeout=20000)
     shown = queue.shown()
     assert [e.due for e in shown] == sorted(e.due for e in shown)
@@ -34,7 +34,7 @@ def test_the_queue_fills_with_hours_and_findings(window: MainWindow, qtbot: QtBo
 
 def test_the_queue_is_searched_and_opened_by_keys(window: MainWindow, qtbot: QtBot) -> None:
     window.open_stage(ORDER)
-    queue = window.order_stage.queue
+    queue = window.views[ORDER].queue
     qtbot.keyClicks(queue.search, "metric")
     assert [e.hull for e in queue.shown()] == ["0421"]
     queue.table.selectRow(0)
@@ -49,7 +49,8 @@ def test_a_file_that_cannot_be_read_is_listed_with_its_error(
 ) -> None:
     (own_order.parent / "broken.loom.json").write_text('{"format": "vivid-loom-order"}')
     window = open_on(own_order)
-    entry = next(e for e in window.order_stage.queue.shown() if e.path.name.startswith("broken"))
+    window.open_stage(ORDER)
+    entry = next(e for e in window.views[ORDER].queue.shown() if e.path.name.startswith("broken"))
     assert "version" in entry.problem
 
 
@@ -57,7 +58,7 @@ def test_effects_stand_beside_an_option_before_it_is_ticked(
     window: MainWindow, qtbot: QtBot
 ) -> None:
     window.open_stage(ORDER)
-    stage = window.order_stage
+    stage = window.views[ORDER]
     stage.tabs.setCurrentWidget(stage.options)
     qtbot.waitUntil(lambda: not stage.options.job.running, timeout=20000)
     told = stage.options.rows["radar"].effect.text()
@@ -75,7 +76,7 @@ def test_a_choice_of_the_profile_says_what_it_changes_and_can_be_undone(
     window: MainWindow, qtbot: QtBot
 ) -> None:
     window.open_stage(ORDER)
-    stage = window.order_stage
+    stage = window.views[ORDER]
     stage.tabs.setCurrentWidget(stage.profile)
     qtbot.waitUntil(lambda: not stage.profile.job.running, timeout=30000)
     told = stage.profile.effects["shop_floor"].text()
@@ -91,7 +92,7 @@ def test_a_choice_of_the_profile_says_what_it_changes_and_can_be_undone(
 
 def test_heading_wishes_and_revisions(window: MainWindow, qtbot: QtBot) -> None:
     window.open_stage(ORDER)
-    stage = window.order_stage
+    stage = window.views[ORDER]
     stage.tabs.setCurrentWidget(stage.paper)
     paper = stage.paper
     qtbot.keyClicks(paper.new_wish, "a quiet pump")
@@ -165,7 +166,8 @@ def test_a_change_order_starts_from_what_is_built(
     open_on: Open, own_order: Path, answer: Answer
 ) -> None:
     window = open_on(own_order)
-    stage = window.order_stage
+    window.open_stage(ORDER)
+    stage = window.views[ORDER]
     window.files.change_order()
     assert "as built" in window.message.text()
     stage.record_as_built()
@@ -206,7 +208,7 @@ def test_a_new_boat_can_be_ordered_at_once(
     assert not dialog.grab().isNull()
     made = own_order.parent / "skiff.boat.json"
     monkeypatch.setattr(
-        "vivid_loom.desktop.file_actions.QFileDialog.getSaveFileName", lambda *_: (str(made), "")
+        "vivid_loom.desktop.frame.file_actions.QFileDialog.getSaveFileName", lambda *_: (str(made), "")
     )
     monkeypatch.setattr("vivid_loom.desktop.file_actions.BoatDialog", lambda *_: dialog)
     monkeypatch.setattr(dialog, "exec", lambda: QDialog.DialogCode.Accepted)
@@ -227,7 +229,8 @@ def test_a_new_boat_can_be_ordered_at_once(
 
 def test_errors_stop_the_release(open_on: Open) -> None:
     window = open_on(DEMO_FOLDER / "hull-0423.loom.json")
-    paper = window.order_stage.paper
+    window.open_stage(ORDER)
+    paper = window.views[ORDER].paper
 
     def pick(state: str) -> None:
         paper.state.setCurrentIndex(paper.state.findData(state))
@@ -244,7 +247,8 @@ def test_errors_stop_the_release(open_on: Open) -> None:
 
 
 def test_a_clean_order_is_released(window: MainWindow) -> None:
-    paper = window.order_stage.paper
+    window.open_stage(ORDER)
+    paper = window.views[ORDER].paper
     paper.state.setCurrentIndex(paper.state.findData("released"))
     paper.state.activated.emit(paper.state.currentIndex())
     assert window.session.order.state == "released"

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
-from vivid_loom.desktop.frame.window import RUNS, MainWindow
+from vivid_loom.desktop.frame.window import ORDER, RUNS, MainWindow
 from vivid_loom.desktop.runs.dialogs import AreaDialog, NewRunDialog, RunDialog, StationDialog
 from vivid_loom.desktop.runs.stage import RunsStage
 from vivid_loom.quantities.grid import grid_of_text
@@ -18,7 +18,7 @@ Answer = Callable[[Callable[[QDialog], None]], list[str]]
 @pytest.fixture
 def stage(window: MainWindow) -> RunsStage:
     window.open_stage(RUNS)
-    return window.runs_stage
+    return window.views[RUNS]
 
 
 def station_of(window: MainWindow, load_id: str) -> str:
@@ -122,7 +122,7 @@ def test_bundles_come_off_the_gui_thread_and_follow_an_edit(
 ) -> None:
     qtbot.waitUntil(lambda: not stage._job.running, timeout=20000)
     before = stage.sections["T02"].diameter_mm
-    window.order_stage.toggle_option("radar", False)
+    window.views[ORDER].toggle_option("radar", False)
     qtbot.waitUntil(lambda: not stage._job.running, timeout=20000)
     assert stage.sections["T02"].diameter_mm < before
 
@@ -156,7 +156,7 @@ def test_a_run_is_measured_in_feet_and_given_a_conduit(
     assert {"R01", "R02", "R03"} <= codes
     assert window.rail._marks[2]
     assert "fuel line at 80 mm: wants 100 mm" in stage.panel.words.text()
-    window._jump("K12")
+    window.reveal("K12")
     window.session.undo_stack.undo()
     assert next(r for r in window.session.boat.runs if r.id == "K12").length_m == 1.3
 

@@ -11,7 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.frame.finder import Finder, targets
-from vivid_loom.desktop.frame.window import LOADS, PACKET, THREADS, MainWindow
+from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, THREADS, MainWindow
 from vivid_loom.desktop.threads.rows import GROUPS, SORTS, arrange
 from vivid_loom.desktop.why.text import PLOT, why_html
 from vivid_loom.desktop.widgets.theme import DARK
@@ -26,16 +26,16 @@ def gauge(window: MainWindow, circuit: str) -> str:
 
 
 def test_the_demo_opens_on_threads_with_something_selected(window: MainWindow) -> None:
-    assert window.stages.currentIndex() == THREADS
+    assert window.view is window.views[THREADS]
     assert window.session.selected
-    assert len(window.threads.visible_ids()) == len(window.session.draft.rows)
+    assert len(window.views[THREADS].threads.visible_ids()) == len(window.session.draft.rows)
 
 
 def test_ticking_an_option_adds_its_circuits_and_undo_takes_them_away(
     window: MainWindow, qtbot: QtBot
 ) -> None:
-    window.open_stage(0)
-    box = window.order_stage.options.boxes["fore_pump"]
+    window.open_stage(ORDER)
+    box = window.views[ORDER].options.boxes["fore_pump"]
     assert box.isChecked()
     qtbot.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(8, box.height() // 2))
     assert window.session.draft.circuit("C38") is None
@@ -47,22 +47,25 @@ def test_ticking_an_option_adds_its_circuits_and_undo_takes_them_away(
 
 
 def test_an_option_brings_what_it_requires(window: MainWindow) -> None:
+    window.open_stage(ORDER)
     for option in ("autopilot", "plotter_pack"):
-        window.order_stage.options.boxes[option].setChecked(False)
+        window.views[ORDER].options.boxes[option].setChecked(False)
     assert "plotter_pack" not in window.session.order.options
-    window.order_stage.options.boxes["autopilot"].setChecked(True)
+    window.views[ORDER].options.boxes["autopilot"].setChecked(True)
     assert {"autopilot", "plotter_pack"} <= set(window.session.order.options)
-    assert window.order_stage.options.boxes["plotter_pack"].isChecked()
+    assert window.views[ORDER].options.boxes["plotter_pack"].isChecked()
 
 
 def test_an_option_that_something_requires_cannot_be_dropped(window: MainWindow) -> None:
-    window.order_stage.options.boxes["plotter_pack"].setChecked(False)
+    window.open_stage(ORDER)
+    window.views[ORDER].options.boxes["plotter_pack"].setChecked(False)
     assert "requires" in window.message.text()
-    assert window.order_stage.options.boxes["plotter_pack"].isChecked()
+    assert window.views[ORDER].options.boxes["plotter_pack"].isChecked()
 
 
 def test_an_excluded_option_is_disabled_and_says_why(window: MainWindow) -> None:
-    box = window.order_stage.options.boxes["stereo"]
+    window.open_stage(ORDER)
+    box = window.views[ORDER].options.boxes["stereo"]
     assert not box.isEnabled()
     assert "Not together with Loud hailer" in box.toolTip()
 
@@ -85,7 +88,7 @@ def test_overruling_a_gauge_needs_reason_and_initials_and_can_be_undone(
     window.session.undo_stack.undo()
     assert gauge(window, "C08") == before
     window.session.undo_stack.redo()
-    window.threads.setFocus()
+    window.views[THREADS].threads.setFocus()
     window.take_advice()
     assert gauge(window, "C08") == before
 
@@ -126,46 +129,51 @@ def test_an_override_that_means_nothing_is_refused_in_words(window: MainWindow) 
 
 
 def test_keys_walk_the_threads_and_open_why(window: MainWindow, qtbot: QtBot) -> None:
-    ids = window.threads.visible_ids()
-    window.threads.setFocus()
-    qtbot.keyClick(window.threads, Qt.Key.Key_End)
+    ids = window.views[THREADS].threads.visible_ids()
+    window.views[THREADS].threads.setFocus()
+    qtbot.keyClick(window.views[THREADS].threads, Qt.Key.Key_End)
     assert window.session.selected == ids[-1]
-    qtbot.keyClick(window.threads, Qt.Key.Key_Up)
+    qtbot.keyClick(window.views[THREADS].threads, Qt.Key.Key_Up)
     assert window.session.selected == ids[-2]
-    qtbot.keyClick(window.threads, Qt.Key.Key_W)
+    qtbot.keyClick(window.views[THREADS].threads, Qt.Key.Key_W)
     assert window.why.isVisible()
     assert ids[-2] in window.why.text.toPlainText()
 
 
 def test_a_click_selects_the_row_under_it(window: MainWindow, qtbot: QtBot) -> None:
-    wanted = window.threads.visible_ids()[2]
-    port = window.threads.viewport()
-    y = next(y for y in range(40, 600, 5) if window.threads.circuit_at(QPoint(300, y)) == wanted)
+    wanted = window.views[THREADS].threads.visible_ids()[2]
+    port = window.views[THREADS].threads.viewport()
+    y = next(
+        y
+        for y in range(40, 600, 5)
+        if window.views[THREADS].threads.circuit_at(QPoint(300, y)) == wanted
+    )
     qtbot.mouseClick(port, Qt.MouseButton.LeftButton, pos=QPoint(300, y + 4))
     assert window.session.selected == wanted
 
 
 def test_filter_group_and_sort(window: MainWindow, qtbot: QtBot) -> None:
-    qtbot.keyClicks(window.threads_stage.search, "bilge pump")
-    assert window.threads.visible_ids() == ["C02", "C03", "C38"]
-    window.threads_stage.search.clear()
+    qtbot.keyClicks(window.views[THREADS].search, "bilge pump")
+    assert window.views[THREADS].threads.visible_ids() == ["C02", "C03", "C38"]
+    window.views[THREADS].search.clear()
     draft = window.session.draft
     for group in GROUPS:
         for sort in SORTS:
             shown = arrange(draft, group, sort, "")
             assert len([s for s in shown if s.circuit]) == len(draft.rows)
-    window.threads_stage.sort.setCurrentIndex(list(SORTS).index("least margin"))
-    window.threads_stage.group.setCurrentIndex(GROUPS.index("none"))
+    window.views[THREADS].sort.setCurrentIndex(list(SORTS).index("least margin"))
+    window.views[THREADS].group.setCurrentIndex(GROUPS.index("none"))
     spent = [
         row.sized.drop_percent / row.sized.drop_limit_percent
-        for name in window.threads.visible_ids()
+        for name in window.views[THREADS].threads.visible_ids()
         if (row := draft.circuit(name)) and row.sized
     ]
     assert spent == sorted(spent, reverse=True)
 
 
 def test_the_profile_redrafts_in_metric(window: MainWindow) -> None:
-    combo = window.order_stage.profile.profile
+    window.open_stage(ORDER)
+    combo = window.views[ORDER].profile.profile
     combo.setCurrentIndex(combo.findData("iso"))
     combo.activated.emit(combo.currentIndex())
     assert gauge(window, "C08").endswith("mm²")
@@ -176,7 +184,7 @@ def test_loads_are_listed_with_their_evidence_and_copy_as_tsv(
     window: MainWindow, qtbot: QtBot
 ) -> None:
     window.open_stage(LOADS)
-    model, table = window.loads_stage.model, window.loads_stage.table
+    model, table = window.views[LOADS].model, window.views[LOADS].table
     assert model.rowCount() == len(window.session.draft.aboard.loads)
     assert model.rows[0][5].text == "estimate"
     table.selectRow(0)
@@ -188,9 +196,9 @@ def test_loads_are_listed_with_their_evidence_and_copy_as_tsv(
 def test_findings_jump_to_their_place(window: MainWindow) -> None:
     window.files.open_order(DEMO_FOLDER / "hull-0423.loom.json")
     assert "37 errors" in window.head.findings.text()
-    window._jump("orphan")
+    window.reveal("orphan")
     assert window.stages.currentIndex() == 1
-    window._jump("HB")
+    window.reveal("HB")
     assert window.session.selected == "F03"
 
 
@@ -211,18 +219,22 @@ def test_the_finder_finds_wires_loads_and_findings(window: MainWindow, qtbot: Qt
     assert kinds >= {"circuit", "load", "wire", "plug"}
 
 
-def test_the_packet_is_shown_and_exported(window: MainWindow, tmp_path: Path) -> None:
+def test_the_packet_is_shown_and_exported(window: MainWindow, tmp_path: Path, qtbot: QtBot) -> None:
     window.open_stage(PACKET)
-    assert window.packet_view.list.count() > 20
-    window.packet_view.export_to(tmp_path)
+    packet = window.views[PACKET]
+    assert packet.list.topLevelItemCount() > 10
+    packet.export_to(tmp_path)
+    qtbot.waitUntil(lambda: not packet.exporting, timeout=20_000)
     assert (tmp_path / "packet.pdf").read_bytes().startswith(b"%PDF")
     assert "files written" in window.message.text()
-    window.packet_view.export_to(tmp_path / "missing")
+    packet.export_to(tmp_path / "missing")
+    qtbot.waitUntil(lambda: not packet.exporting, timeout=20_000)
     assert "Cannot write" in window.message.text()
 
 
 def test_saving_and_opening_again(window: MainWindow, tmp_path: Path) -> None:
-    window.order_stage.options.boxes["radar"].setChecked(False)
+    window.open_stage(ORDER)
+    window.views[ORDER].options.boxes["radar"].setChecked(False)
     path = tmp_path / "mine.loom.json"
     assert window.files.save_as(path)
     assert "radar" not in read_order(path).options
@@ -268,8 +280,8 @@ def test_text_from_files_is_shown_as_text(window: MainWindow) -> None:
 def test_both_themes_paint_every_stage_at_the_smallest_size(window: MainWindow) -> None:
     window.use_theme(DARK)
     window.resize(1024, 700)
-    for index in range(window.stages.count()):
-        window.open_stage(index)
+    for name in window.views:
+        window.open_stage(name)
         assert not window.grab().isNull()
     window.toggle_why()
     assert not window.grab().isNull()
@@ -284,13 +296,12 @@ def test_a_finding_is_accepted_with_a_reason_and_opens_again_when_things_change(
             Override(subject="C08", field="gauge", value="16 AWG", reason="r", initials="i")
         )
     )
-    window.show_findings()
-    listed = window._findings
-    assert listed is not None
+    window.toggle_findings()
+    listed = window.findings
     errors = [f for f in window.session.draft.findings if f.severity == "error"]
     assert errors and "S05" in {f.code for f in errors}
     listed.search.setText("S05")
-    assert listed.list.count() == 1
+    assert len(list(listed.told())) == 1
     listed._accept_or_open()
     assert "reason and initials" in listed.remedy.text()
     listed.reason.setText("short tail, seen on the boat")
@@ -301,7 +312,7 @@ def test_a_finding_is_accepted_with_a_reason_and_opens_again_when_things_change(
     assert draft.accepted[0][1].reason == "short tail, seen on the boat"
     listed.search.setText("S05")
     listed.shown.setCurrentText("accepted")
-    assert listed.list.count() == 1 and "accepted by QH" in listed.list.item(0).text()
+    assert ["accepted by QH" in told.words() for told in listed.told()] == [True]
     assert window.files.save()
     kept = read_order(own_order)
     assert "S05" in {accepted.code for accepted in kept.accepted}

@@ -8,17 +8,18 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
-from vivid_loom.desktop.frame.findings_list import FindingsList
 from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, RUNS, THREADS, MainWindow
 from vivid_loom.desktop.order.compare import CompareDialog
+from vivid_loom.desktop.order.stage import OrderStage
+from vivid_loom.desktop.runs.stage import RunsStage
 from vivid_loom.desktop.why.stock import StockDialog
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
 
 __all__ = ["take_shots"]
 
 
-def _stage(index: int) -> Callable[[MainWindow], QWidget | None]:
-    return lambda window: window.open_stage(index)
+def _stage(name: str) -> Callable[[MainWindow], QWidget | None]:
+    return lambda window: window.open_stage(name)
 
 
 def _threads(circuit: str) -> Callable[[MainWindow], QWidget | None]:
@@ -41,10 +42,9 @@ def _shorts(window: MainWindow) -> None:
     window.why.text.scrollToAnchor("shorts")
 
 
-def _findings(window: MainWindow) -> QWidget | None:
+def _findings(window: MainWindow) -> None:
     window.open_stage(THREADS)
-    window.show_findings()
-    return window.findChild(FindingsList)
+    window.toggle_findings()
 
 
 def _compare(window: MainWindow) -> QWidget | None:
@@ -70,12 +70,10 @@ def _dark(window: MainWindow) -> None:
 def _order(tab: int) -> Callable[[MainWindow], QWidget | None]:
     def show(window: MainWindow) -> None:
         window.open_stage(ORDER)
-        window.order_stage.tabs.setCurrentIndex(tab)
-        job = (
-            window.order_stage.queue.job,
-            window.order_stage.options.job,
-            window.order_stage.profile.job,
-        )[tab]
+        stage = window.view
+        assert isinstance(stage, OrderStage)
+        stage.tabs.setCurrentIndex(tab)
+        job = (stage.queue.job, stage.options.job, stage.profile.job)[tab]
         _until(lambda: not job.running)
 
     return show
@@ -90,23 +88,29 @@ def _until(done: Callable[[], bool]) -> None:
 
 def _loads(window: MainWindow) -> None:
     window.open_stage(LOADS)
-    window.loads_stage.select_loads(("searchlight",))
+    window.view.reveal("searchlight")
+
+
+def _runs_stage(window: MainWindow) -> RunsStage:
+    window.open_stage(RUNS)
+    stage = window.view
+    assert isinstance(stage, RunsStage)
+    stage.wait_for_bundles()
+    return stage
 
 
 def _runs(window: MainWindow) -> None:
-    window.open_stage(RUNS)
-    window.runs_stage.wait_for_bundles()
-    window.runs_stage.view.select(station="roof_fore", load="searchlight")
+    stage = _runs_stage(window)
+    stage.view.select(station="roof_fore", load="searchlight")
     window.session.select("C29")
 
 
 def _section(window: MainWindow) -> None:
-    window.open_stage(RUNS)
-    window.runs_stage.measure.setCurrentIndex(1)
-    window.runs_stage.wait_for_bundles()
+    stage = _runs_stage(window)
+    stage.measure.setCurrentIndex(1)
     window.session.select("C07")
-    window.runs_stage.view.select(run="K06")
-    window.runs_stage.show_circuit("C07")
+    stage.view.select(run="K06")
+    stage.show_circuit("C07")
 
 
 SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (

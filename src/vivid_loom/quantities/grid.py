@@ -73,12 +73,16 @@ def grid_of_file(path: Path) -> tuple[Row, ...]:
     try:
         if path.suffix.lower() in (".xlsx", ".xlsm"):
             return _workbook(path)
-        return grid_of_text(path.read_bytes().decode("utf-8-sig"))
-    except UnicodeDecodeError:
-        return grid_of_text(path.read_bytes().decode("cp1252", errors="replace"))
+        data = path.read_bytes()
     except OSError as error:
         raise DocumentError(path, "", f"cannot be read: {error.strerror}") from error
-    except csv.Error as error:  # a cell of more than 131 072 letters
-        raise DocumentError(path, "", f"found no readable table ({error})") from error
     except Exception as error:  # openpyxl raises whatever zip, XML and its own checks raise
         raise DocumentError(path, "", f"found no readable workbook ({error})") from error
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = data.decode("cp1252", errors="replace")
+    try:
+        return grid_of_text(text)
+    except csv.Error as error:  # a cell of more than 131 072 letters
+        raise DocumentError(path, "", f"found no readable table ({error})") from error

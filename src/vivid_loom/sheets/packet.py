@@ -2,8 +2,9 @@
 
 import datetime
 import json
-from collections.abc import Callable, Sequence
-from typing import Final
+from collections.abc import Callable, Iterator, Sequence
+from functools import partial
+from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, due_date
@@ -29,7 +30,15 @@ from vivid_loom.sheets.schedule import schedule
 from vivid_loom.sheets.table import Table
 from vivid_loom.sheets.thread_pages import thread_pages
 
-__all__ = ["due_text", "packet_files", "packet_pages", "packet_tables"]
+__all__ = [
+    "Section",
+    "due_text",
+    "packet_files",
+    "packet_pages",
+    "packet_parts",
+    "packet_sections",
+    "packet_tables",
+]
 
 
 TABLES: Final[dict[str, Callable[[Draft], Table]]] = {
@@ -51,6 +60,23 @@ TABLES: Final[dict[str, Callable[[Draft], Table]]] = {
     "switches": stores.switch_table,
 }
 """The packet's tables by name, in the order they are printed."""
+
+_TITLES: Final = {
+    "ends": "Steps of every end",
+    "landing": "Landing list",
+    "connectors": "Plugs",
+    "testpoints": "Test points",
+    "bonding": "Bonding",
+    "recorded": "Recorded systems",
+    "spares": "Spares",
+    "caps": "Ends to cap and label",
+    "changes": "Changes",
+    "switches": "Helm switches",
+    "labels": "Labels",
+    "materials": "Materials",
+    "fusechart": "Fuse chart",
+    "findings": "Findings",
+}
 
 
 def packet_tables(draft: Draft) -> tuple[Table, ...]:
@@ -255,87 +281,88 @@ def _simple(
     return paginate(table.title, columns, table.rows, setting, size=size)
 
 
-def packet_pages(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> tuple[Page, ...]:
-    """Return the printed packet; ``closed`` days are the shop's, see ``due_text``."""
+class Section(NamedTuple):
+    """Sheets that belong together: composed when they are looked at or printed.
+
+    Attributes:
+        pages: makes the sheets; none where the order has nothing for them.
+    """
+
+    title: str
+    pages: Callable[[], Sequence[Page]]
+
+
+class _Sheet(NamedTuple):
+    """A table that prints as it stands: its columns' widths in mm."""
+
+    table: str
+    widths: tuple[float, ...]
+    right: tuple[int, ...] = ()
+    size: float = 2.8
+    wanted: Callable[[Draft], object] = lambda _: True
+
+
+_SHEETS: Final = (
+    _Sheet("ends", (56, 22, 22, 18, 155), (3,)),
+    _Sheet("landing", (22, 28, 14, 26, 62, 60, 28, 28), (2, 6, 7)),
+    _Sheet("connectors", (14, 24, 28, 11, 28, 26, 16, 22, 28, 28, 22, 20), (6,)),
+    _Sheet(
+        "testpoints",
+        (20, 36, 26, 16, 24, 90, 32, 32),
+        (2, 3, 6, 7),
+        wanted=lambda d: d.allocation.strips,
+    ),
+    _Sheet("bonding", (22, 50, 18, 16, 30, 30, 30, 30, 28, 24), (9,), wanted=lambda d: d.bonds),
+    _Sheet("recorded", (22, 22, 50, 14, 26, 26, 36, 24, 28, 28), (7,), wanted=lambda d: d.recorded),
+    _Sheet("spares", (24, 24, 60, 22, 18, 32, 32, 36, 25), (8,), wanted=lambda d: d.spares),
+    _Sheet("caps", (60, 42, 36, 22, 62, 50), wanted=lambda d: loose_lists.caps(d).rows),
+    _Sheet(
+        "changes",
+        (20, 30, 20, 20, 18, 50, 50, 22, 40),
+        (7,),
+        wanted=lambda d: d.aboard.order.built,
+    ),
+    _Sheet("switches", (18, 36, 50, 14, 24, 18, 26, 24, 60), (0,)),
+    _Sheet("labels", ()),
+    _Sheet("materials", (50, 110, 26, 16, 26, 26), (2, 4, 5)),
+    _Sheet("fusechart", (26, 18, 100, 30, 40, 40), (1, 3), 3.4),
+    _Sheet("findings", (14, 18, 38, 95, 70, 36)),
+)
+"""In the order they are printed, after the drawings, the schedule and the cut lists."""
+
+
+def _sheet_pages(sheet: _Sheet, draft: Draft, setting: Setting) -> Sequence[Page]:
+    if not sheet.wanted(draft):
+        return ()
+    if sheet.table == "labels":
+        return _label_pages(draft, setting)
+    table = TABLES[sheet.table](draft)
+    return _simple(table, sheet.widths, setting, right=sheet.right, size=sheet.size)
+
+
+def packet_sections(
+    draft: Draft, closed: frozenset[datetime.date] = frozenset()
+) -> tuple[Section, ...]:
+    """Return the printed packet by sections; ``closed`` days are the shop's, see ``due_text``."""
     setting = _setting(draft)
-    return (
-        _cover(draft, setting, closed),
-        *thread_pages(draft, setting),
-        *_schedule_pages(draft, setting),
-        *curve_pages(draft, setting),
-        *_cut_pages(draft, setting),
-        *_simple(build_lists.end_procedures(draft), (56, 22, 22, 18, 155), setting, right=(3,)),
-        *_simple(
-            build_lists.landings(draft), (22, 28, 14, 26, 62, 60, 28, 28), setting, right=(2, 6, 7)
-        ),
-        *_simple(
-            build_lists.connectors(draft),
-            (14, 24, 28, 11, 28, 26, 16, 22, 28, 28, 22, 20),
-            setting,
-            right=(6,),
-        ),
-        *(
-            _simple(
-                loose_lists.test_points(draft),
-                (20, 36, 26, 16, 24, 90, 32, 32),
-                setting,
-                right=(2, 3, 6, 7),
-            )
-            if draft.allocation.strips
-            else ()
-        ),
-        *(
-            _simple(
-                loose_lists.bonding(draft),
-                (22, 50, 18, 16, 30, 30, 30, 30, 28, 24),
-                setting,
-                right=(9,),
-            )
-            if draft.bonds
-            else ()
-        ),
-        *(
-            _simple(
-                loose_lists.recorded(draft),
-                (22, 22, 50, 14, 26, 26, 36, 24, 28, 28),
-                setting,
-                right=(7,),
-            )
-            if draft.recorded
-            else ()
-        ),
-        *(
-            _simple(
-                loose_lists.spares(draft), (24, 24, 60, 22, 18, 32, 32, 36, 25), setting, right=(8,)
-            )
-            if draft.spares
-            else ()
-        ),
-        *(
-            _simple(caps, (60, 42, 36, 22, 62, 50), setting)
-            if (caps := loose_lists.caps(draft)).rows
-            else ()
-        ),
-        *(
-            _simple(
-                loose_lists.changes(draft),
-                (20, 30, 20, 20, 18, 50, 50, 22, 40),
-                setting,
-                right=(7,),
-            )
-            if draft.aboard.order.built
-            else ()
-        ),
-        *_simple(
-            stores.switch_table(draft), (18, 36, 50, 14, 24, 18, 26, 24, 60), setting, right=(0,)
-        ),
-        *_label_pages(draft, setting),
-        *_simple(stores.materials(draft), (50, 110, 26, 16, 26, 26), setting, right=(2, 4, 5)),
-        *_simple(
-            stores.fuse_chart(draft), (26, 18, 100, 30, 40, 40), setting, right=(1, 3), size=3.4
-        ),
-        *_simple(stores.findings_table(draft), (14, 18, 38, 95, 70, 36), setting),
+    first = (
+        Section("Build packet", lambda: (_cover(draft, setting, closed),)),
+        Section("Threads", lambda: thread_pages(draft, setting)),
+        Section("Circuit schedule", lambda: _schedule_pages(draft, setting)),
+        Section("Time–current", lambda: curve_pages(draft, setting)),
+        Section("Cut lists", lambda: _cut_pages(draft, setting)),
     )
+    tables = (
+        Section(_TITLES[sheet.table], partial(_sheet_pages, sheet, draft, setting))
+        for sheet in _SHEETS
+        if sheet.wanted(draft)
+    )
+    return (*first, *tables)
+
+
+def packet_pages(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> tuple[Page, ...]:
+    """Return every sheet of the printed packet."""
+    return tuple(page for s in packet_sections(draft, closed) for page in s.pages())
 
 
 def _finding_record(finding: Finding, acceptance: Acceptance | None) -> dict[str, object]:
@@ -369,9 +396,23 @@ def packet_files(
     only: frozenset[str] = frozenset(),
     closed: frozenset[datetime.date] = frozenset(),
 ) -> dict[str, bytes]:
-    """Return file name → contents of the packet; ``only`` keeps the named parts.
+    """Return file name → contents of the packet; see ``packet_parts``.
+
+    Raises:
+        KeyError: a part that does not exist.
+    """
+    return {name: data for name, data in packet_parts(draft, only, closed) if data}
+
+
+def packet_parts(
+    draft: Draft,
+    only: frozenset[str] = frozenset(),
+    closed: frozenset[datetime.date] = frozenset(),
+) -> Iterator[tuple[str, bytes]]:
+    """Make the packet file by file; between the sections of the PDF its name comes with b"".
 
     Args:
+        only: parts to make; () for all.
         closed: days the shop does not work, see ``due_text``.
 
     Raises:
@@ -381,18 +422,17 @@ def packet_files(
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
-    files = {
-        f"{name}.csv": csv_bytes(make(draft))
-        for name, make in TABLES.items()
-        if name in wanted and name != "findings"
-    }
+    for name, make in TABLES.items():
+        if name in wanted and name != "findings":
+            yield f"{name}.csv", csv_bytes(make(draft))
     if "findings" in wanted:
-        files["findings.json"] = _findings_json(draft)
+        yield "findings.json", _findings_json(draft)
     if "draft" in wanted:
-        files["draft.json"] = draft_json_bytes(draft)
+        yield "draft.json", draft_json_bytes(draft)
     if "packet" in wanted:
-        order = draft.aboard.order
-        files["packet.pdf"] = pdf_bytes(
-            packet_pages(draft, closed), f"Build packet hull {order.hull}"
-        )
-    return files
+        pages: list[Page] = []
+        for section in packet_sections(draft, closed):
+            yield "packet.pdf", b""
+            pages += section.pages()
+        title = f"Build packet hull {draft.aboard.order.hull}"
+        yield "packet.pdf", pdf_bytes(pages, title)

@@ -1,19 +1,18 @@
 """Opening, saving, making and duplicating orders: everything that touches files."""
 
-from __future__ import annotations
-
 import dataclasses
 import shutil
 from pathlib import Path
-from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QDialog, QFileDialog, QMessageBox
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from vivid_loom.boat import HullChanges, write_boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.order.new_boat import BoatDialog
 from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
+from vivid_loom.desktop.widgets.dialogs import answered
+from vivid_loom.desktop.widgets.theme import current_tones
 from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
@@ -21,25 +20,27 @@ from vivid_loom.order import ChangedOnDiskError, Order, write_order
 from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
 
-if TYPE_CHECKING:
-    from vivid_loom.desktop.frame.window import MainWindow
-
 __all__ = ["FileActions"]
 
 Buttons = QMessageBox.StandardButton
 
 
 class FileActions(QObject):
-    """What the file menu and the queue's buttons do."""
+    """What the file menu and the queue's buttons do.
 
-    def __init__(self, window: MainWindow) -> None:
+    Signals:
+        said (str): what has happened, for the status line.
+        opened: another order stands.
+        saved: the order is on disk.
+    """
+
+    said = Signal(str)
+    opened = Signal()
+    saved = Signal()
+
+    def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
-        self._window = window
-
-    @property
-    def session(self) -> Session:
-        """The window's session."""
-        return self._window.session
+        self.session, self._window = session, window
 
     def _own_folder(self) -> Path:
         here = self.session.path.parent
@@ -52,10 +53,10 @@ class FileActions(QObject):
         try:
             self.session.open(path)
         except (DocumentError, DraftError) as error:
-            self._window.say(str(error))
+            self.said.emit(str(error))
             return False
         remember(state_folder(), path)
-        self._window.order_opened()
+        self.opened.emit()
         self.offer_recovery()
         return True
 
@@ -90,7 +91,7 @@ class FileActions(QObject):
             Buttons.Yes | Buttons.Discard | Buttons.Cancel,
         )
         if answer == Buttons.Yes and self.session.recover():
-            self._window.say("The unsaved edits are back; Ctrl+S saves them.")
+            self.said.emit("The unsaved edits are back; Ctrl+S saves them.")
         elif answer == Buttons.Discard:
             self.session.discard_unsaved()
 
@@ -103,7 +104,7 @@ class FileActions(QObject):
         except ChangedOnDiskError:
             return self._save_over_changes()
         except OSError as error:
-            self._window.say(f"Cannot save: {error.strerror or error}. Nothing is lost.")
+            self.said.emit(f"Cannot save: {error.strerror or error}. Nothing is lost.")
             return False
         self._saved()
         return True
@@ -123,7 +124,7 @@ class FileActions(QObject):
         try:
             self.session.save(over_changes=True)
         except OSError as error:
-            self._window.say(f"Cannot save: {error.strerror or error}. Nothing is lost.")
+            self.said.emit(f"Cannot save: {error.strerror or error}. Nothing is lost.")
             return False
         self._saved()
         return True
@@ -141,21 +142,21 @@ class FileActions(QObject):
     def save_as(self, path: Path) -> bool:
         """Save under another name; shipped data is never written to."""
         if path.parent.resolve() == DEMO_FOLDER.resolve():
-            self._window.say("The demo's folder is never written to; choose another.")
+            self.said.emit("The demo's folder is never written to; choose another.")
             return False
         try:
             self.session.save_as(path)
         except OSError as error:
             reason = error.strerror or str(error)
-            self._window.say(f"Cannot save {path}: {reason}. Nothing is lost.")
+            self.said.emit(f"Cannot save {path}: {reason}. Nothing is lost.")
             return False
         self._saved()
         return True
 
     def _saved(self) -> None:
         remember(state_folder(), self.session.path)
-        self._window.say(f"Saved {self.session.path}")
-        self._window.refresh()
+        self.said.emit(f"Saved {self.session.path}")
+        self.saved.emit()
 
     def may_leave(self) -> bool:
         """Ask about unsaved edits; tell whether the order may be left."""
@@ -176,7 +177,7 @@ class FileActions(QObject):
     def file_changed(self) -> None:
         """Another program has written the file: reload it, or keep what is here."""
         if not self.session.undo_stack.isClean():
-            self._window.say(
+            self.said.emit(
                 f"{self.session.path.name} was changed by another program. Your edits stand; "
                 "saving asks before it writes over those changes."
             )
@@ -185,10 +186,10 @@ class FileActions(QObject):
         try:
             self.session.open(path)
         except (DocumentError, DraftError) as error:
-            self._window.say(f"Changed by another program, and cannot be read now: {error}")
+            self.said.emit(f"Changed by another program, and cannot be read now: {error}")
             return
-        self._window.order_opened()
-        self._window.say(f"{path.name} was changed by another program and is read again.")
+        self.opened.emit()
+        self.said.emit(f"{path.name} was changed by another program and is read again.")
 
     def _make(self, dialog: OrderDialog, change: dict[str, object]) -> bool:
         order: Order = dataclasses.replace(dialog.order, **change)  # type: ignore[arg-type]
@@ -202,7 +203,7 @@ class FileActions(QObject):
                 shutil.copyfile(source, boat)
             write_order(path, order)
         except OSError as error:
-            self._window.say(f"Cannot write {path}: {error.strerror}")
+            self.said.emit(f"Cannot write {path}: {error.strerror}")
             return False
         return self.open_order(path)
 
@@ -210,7 +211,7 @@ class FileActions(QObject):
         folder = self._own_folder()
         boats = boat_choices(folder, DEMO_FOLDER)
         dialog = OrderDialog(boats, folder, self.session.shop, start, self._window)
-        return dialog if dialog.exec() == QDialog.DialogCode.Accepted else None
+        return dialog if answered(dialog) else None
 
     def new_order(self) -> None:
         """Ask for a new order and open it."""
@@ -226,15 +227,15 @@ class FileActions(QObject):
         """Start an order on the same hull from what is built in it."""
         order = self.session.order
         if not order.built:
-            self._window.say("Nothing is recorded as built yet: record it first.")
+            self.said.emit("Nothing is recorded as built yet: record it first.")
             return
         if dialog := self._ask_order(order):
             self._make(dialog, {"built": order.built, "based_on": order.hull})
 
     def new_boat(self) -> None:
         """Ask for a boat, write its file, and go on to the first order on it."""
-        asked = BoatDialog(self._window.tones, self._window)
-        if asked.exec() != QDialog.DialogCode.Accepted:
+        asked = BoatDialog(current_tones(), self._window)
+        if not answered(asked):
             return
         boat = asked.boat
         name, _ = QFileDialog.getSaveFileName(
@@ -249,18 +250,18 @@ class FileActions(QObject):
         try:
             write_boat(path, boat)
         except OSError as error:
-            self._window.say(f"Cannot write {path}: {error.strerror}")
+            self.said.emit(f"Cannot write {path}: {error.strerror}")
             return
         boats = boat_choices(path.parent)
         dialog = OrderDialog(boats, path.parent, self.session.shop, None, self._window)
         dialog.boat.setCurrentIndex(max(0, dialog.boat.findData(path.name)))
-        if dialog.exec() == QDialog.DialogCode.Accepted:
+        if answered(dialog):
             self._make(dialog, {})
 
     def put_into_model(self) -> None:
         """Write the boat as this hull has it as a model, and let the order go on from there."""
         if self.session.order.hull_changes == HullChanges():
-            self._window.say("This hull is as its model says; there is nothing to put into it.")
+            self.said.emit("This hull is as its model says; there is nothing to put into it.")
             return
         name, _ = QFileDialog.getSaveFileName(
             self._window,
@@ -274,21 +275,12 @@ class FileActions(QObject):
     def write_model(self, path: Path) -> bool:
         """Write the boat as this hull has it; the shipped models are never written to."""
         if path.parent.resolve() == DEMO_FOLDER.resolve():
-            self._window.say("The demo's folder is never written to; choose another.")
+            self.said.emit("The demo's folder is never written to; choose another.")
             return False
         try:
             write_boat(path, self.session.boat)
         except OSError as error:
-            self._window.say(f"Cannot write {path}: {error.strerror}")
+            self.said.emit(f"Cannot write {path}: {error.strerror}")
             return False
-        self._window.say(f"{path.name} has this hull's stations, runs and blocks now.")
+        self.said.emit(f"{path.name} has this hull's stations, runs and blocks now.")
         return True
-
-    def choose_folder(self) -> None:
-        """Show the queue of another folder."""
-        name = QFileDialog.getExistingDirectory(
-            self._window, "Folder of orders", str(self._own_folder())
-        )
-        if name:
-            self._window.order_stage.folder = Path(name)
-            self._window.order_stage.refresh_queue()

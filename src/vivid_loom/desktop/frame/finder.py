@@ -86,5 +86,5 @@ class Finder(QDialog):
 
     def _choose(self, item: QListWidgetItem | None) -> None:
         if item is not None:
-            self.target_chosen.emit(item.data(Qt.ItemDataRole.UserRole))
             self.accept()
+            self.target_chosen.emit(item.data(Qt.ItemDataRole.UserRole))

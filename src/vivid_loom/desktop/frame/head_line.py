@@ -2,28 +2,16 @@
 
 import datetime
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QIcon, QPainter, QPixmap, QResizeEvent
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QIcon, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
-from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.desktop.widgets.marks import mark_icon
 from vivid_loom.desktop.widgets.theme import LIGHT
-from vivid_loom.desktop.widgets.thread_figures import mark
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.tones import Tones
 
 __all__ = ["HeadLine"]
-
-
-def _severity_icon(severity: str, tones: Tones) -> QIcon:
-    """Return the shape of a severity, as it stands beside a row."""
-    picture = QPixmap(28, 28)
-    picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    painter.scale(2, 2)
-    play(painter, mark(7, 7, severity, tones))
-    painter.end()
-    return QIcon(picture)
 
 
 class HeadLine(QWidget):
@@ -86,5 +74,5 @@ class HeadLine(QWidget):
             f"{errors} errors · {judge} to judge" if errors or judge else "no findings open"
         )
         severity = "error" if errors else "judge" if judge else ""
-        self.findings.setIcon(_severity_icon(severity, self.tones) if severity else QIcon())
+        self.findings.setIcon(mark_icon(severity, self.tones) if severity else QIcon())
         self.units.setText(f"{profile.series.replace('mm2', 'mm²')} · {profile.units}")

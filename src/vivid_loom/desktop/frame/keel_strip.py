@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.widgets.paint import play
@@ -22,7 +22,8 @@ from vivid_loom.sheets.wire_paint import wire_lines
 
 __all__ = ["KeelStrip", "advice"]
 
-Place = Callable[[float, float], tuple[float, float]]
+Point = tuple[float, float]
+Place = Callable[[float, float], Point]
 
 SCROLLBAR_W = 12  # the threads above leave this much at their right
 
@@ -67,7 +68,8 @@ def _profile(draft: Draft, left: float, right: float, height: float) -> Place:
 
 
 def _counted(count: int, noun: str) -> str:
-    return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
+    many = f"{noun}es" if noun.endswith("s") else f"{noun}s"
+    return f"{count} {noun if count == 1 else many}"
 
 
 class KeelStrip(QWidget):
@@ -81,16 +83,41 @@ class KeelStrip(QWidget):
         self._tones = LIGHT
         self._draft: Draft | None = None
         self._selected = ""
+        self._whole = False
+        self._drawn: tuple[tuple[Point, ...], tuple[Primitive, ...]] | None = None  # None: stale
 
     def set_tones(self, tones: Tones) -> None:
         """Use a theme's neutral colours."""
         self._tones = tones
+        self._invalidate()
+
+    def show_selection(self, draft: Draft, circuit_id: str, *, whole: bool = False) -> None:
+        """Show a circuit of a draft; '' for none.
+
+        Args:
+            whole: the stage is about the order as a whole, not about what is selected.
+        """
+        if (draft, circuit_id, whole) != (self._draft, self._selected, self._whole):
+            self._draft, self._selected, self._whole = draft, circuit_id, whole
+            self._invalidate()
+
+    def _invalidate(self) -> None:
+        self._drawn = None
         self.update()
 
-    def show_selection(self, draft: Draft, circuit_id: str) -> None:
-        """Show a circuit of a draft; '' for none."""
-        self._draft, self._selected = draft, circuit_id
-        self.update()
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._invalidate()
+
+    def _laid_out(self, draft: Draft) -> tuple[tuple[Point, ...], tuple[Primitive, ...]]:
+        """Return the boat's outline and everything in it and beside it."""
+        right = float(self.width() - SCROLLBAR_W)
+        right -= figures_width(right)
+        at = _profile(draft, NAMES_W, right, self.height())
+        outline = tuple(at(x, z) for x, z in profile_outline(draft.aboard.boat))
+        row = draft.circuit(self._selected)
+        beside = self._selection(row, at) if row else self._order() if self._whole else self._hint()
+        return outline, (*self._trunks(at), *self._totals(), *beside)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -99,17 +126,14 @@ class KeelStrip(QWidget):
         play(painter, [Line(((0, 0.5), (self.width(), 0.5)), t.rule, 1)])
         if self._draft is None:
             return
-        right = float(self.width() - SCROLLBAR_W)
-        right -= figures_width(right)
-        at = _profile(self._draft, NAMES_W, right, self.height())
+        if self._drawn is None:
+            self._drawn = self._laid_out(self._draft)
+        outline, items = self._drawn
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(QColor(t.part))
         painter.setPen(QColor(t.quiet))
-        outline = [at(x, z) for x, z in profile_outline(self._draft.aboard.boat)]
         painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in outline]))
-        play(painter, self._trunks(at))
-        row = self._draft.circuit(self._selected)
-        play(painter, [*self._totals(), *(self._selection(row, at) if row else self._hint())])
+        play(painter, items)
 
     def _trunks(self, at: Place) -> list[Primitive]:
         assert self._draft is not None
@@ -189,6 +213,21 @@ class KeelStrip(QWidget):
         told = wrapped(words, NAMES_W - 20, 11.0, bold=True)[:3]
         items += [Text(14, 80 + 14 * i, line, 11.0, t.focus, True) for i, line in enumerate(told)]
         items.append(Text(14, 129, fitted(keys, NAMES_W - 20, 11), 11, t.quiet))
+        return items
+
+    def _order(self) -> list[Primitive]:
+        """Say what the order is, where the stage is about all of it."""
+        assert self._draft is not None
+        draft, t = self._draft, self._tones
+        harnesses = len({wire.harness for wire in draft.assembled.wires})
+        lines = (
+            f"{_counted(len(draft.circuits), 'circuit')}, {_counted(len(draft.feeders), 'feeder')}",
+            f"{_counted(len(draft.aboard.loads), 'load')}, {_counted(harnesses, 'harness')}",
+            f"{_counted(len(draft.aboard.order.options), 'option')} chosen",
+        )
+        items: list[Primitive] = [Text(14, 24, "The whole order", 13, t.ink, True)]
+        for i, line in enumerate(lines):
+            items.append(Text(14, 44 + 18 * i, line, 11.5, t.quiet))
         return items
 
     def _hint(self) -> list[Primitive]:

@@ -1,20 +1,22 @@
 """What the buttons and keys of the Loads stage do."""
 
-from __future__ import annotations
-
 import dataclasses
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
+from vivid_loom.boat import Load
 from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.dialog_controls import ids_aboard
 from vivid_loom.desktop.loads.import_dialog import ImportDialog
 from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
+from vivid_loom.desktop.widgets.dialogs import answered
+from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import (
+    Edit,
     Order,
     add_fit,
     add_spare,
@@ -27,19 +29,33 @@ from vivid_loom.order.new_loads import FEEDINGS, refed
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
 
-if TYPE_CHECKING:
-    from vivid_loom.desktop.loads.stage import LoadsStage
-    from vivid_loom.desktop.work.session import Session
-
 __all__ = ["LoadActions"]
+
+
+class LoadsDesk(Protocol):
+    """What the actions need of the page they are pressed on."""
+
+    session: Session
+
+    def tell(self, text: str) -> None:
+        """Say what has happened."""
+
+    def apply(self, edit: Edit) -> bool:
+        """Make an edit and say what it changed."""
+
+    def selected_loads(self) -> tuple[Load, ...]:
+        """Return the selected loads."""
+
+    def select_loads(self, ids: tuple[str, ...]) -> None:
+        """Select loads by id."""
 
 
 class LoadActions(QObject):
     """Asks, then edits the loads of a stage's session."""
 
-    def __init__(self, stage: LoadsStage) -> None:
-        super().__init__(stage)
-        self._stage = stage
+    def __init__(self, stage: LoadsDesk, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._stage, self._parent = stage, parent
 
     @property
     def session(self) -> Session:
@@ -48,8 +64,8 @@ class LoadActions(QObject):
 
     def add_from_catalogue(self) -> None:
         """Ask for generic loads and add them."""
-        dialog = CatalogueDialog(self.session.draft, self._stage)
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen:
+        dialog = CatalogueDialog(self.session.draft, self._parent)
+        if answered(dialog) and dialog.chosen:
             fit = dialog.fit
             if self._stage.apply(add_fit(fit)):
                 self._stage.select_loads(tuple(load.id for load in fit.loads))
@@ -57,7 +73,7 @@ class LoadActions(QObject):
     def ask_import(self) -> None:
         """Ask for a load list and import it."""
         name, _ = QFileDialog.getOpenFileName(
-            self._stage,
+            self._parent,
             "Load list",
             str(Path.home()),
             "Spreadsheets (*.csv *.tsv *.txt *.xlsx *.xlsm)",
@@ -67,7 +83,7 @@ class LoadActions(QObject):
         try:
             self.import_rows(grid_of_file(Path(name)))
         except DocumentError as error:
-            self._stage.said.emit(str(error))
+            self._stage.tell(str(error))
 
     def paste(self) -> None:
         """Import what is on the clipboard."""
@@ -75,15 +91,15 @@ class LoadActions(QObject):
         if text.strip():
             self.import_rows(grid_of_text(text))
         else:
-            self._stage.said.emit("There is nothing to paste.")
+            self._stage.tell("There is nothing to paste.")
 
     def import_rows(self, rows: tuple[Row, ...]) -> None:
         """Show rows with their columns recognised, and take what the engineer agrees to."""
         if not any(any(row.cells) for row in rows):
-            self._stage.said.emit("There is nothing in that sheet.")
+            self._stage.tell("There is nothing in that sheet.")
             return
-        dialog = ImportDialog(rows, self.session.draft, self._stage)
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.account.loads:
+        dialog = ImportDialog(rows, self.session.draft, self._parent)
+        if answered(dialog) and dialog.account.loads:
             self._stage.apply(add_fit(dialog.fit))
 
     def ask_move(self) -> None:
@@ -95,7 +111,7 @@ class LoadActions(QObject):
         names = [s.name for s in stations]
         now = next(i for i, s in enumerate(stations) if s.id == loads[0].station)
         name, done = QInputDialog.getItem(
-            self._stage, "Move", "To which station?", names, now, True
+            self._parent, "Move", "To which station?", names, now, True
         )
         if done and name in names:
             self._stage.apply(move_loads(loads, stations[names.index(name)]))
@@ -104,11 +120,11 @@ class LoadActions(QObject):
         """Ask for another kind of load in the selected one's place; its circuit stays."""
         loads = self._stage.selected_loads()
         if len(loads) != 1:
-            self._stage.said.emit("Pick one load to replace.")
+            self._stage.tell("Pick one load to replace.")
             return
-        dialog = CatalogueDialog(self.session.draft, self._stage)
+        dialog = CatalogueDialog(self.session.draft, self._parent)
         dialog.setWindowTitle(f"In place of {loads[0].name}")
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.chosen:
+        if answered(dialog) and dialog.chosen:
             old = loads[0]
             new = dialog.chosen.load(
                 old.id,
@@ -129,12 +145,12 @@ class LoadActions(QObject):
             if loads and loads[0].id in r.planned.loads and r.planned.request
         ]
         if not rows:
-            self._stage.said.emit("Pick a load that has a circuit.")
+            self._stage.tell("Pick a load that has a circuit.")
             return
         request = rows[0].planned.request
         assert request is not None
         feeding, done = QInputDialog.getItem(
-            self._stage,
+            self._parent,
             "Feed",
             f"{request.id} {request.label} gets its current by",
             list(FEEDINGS),
@@ -154,8 +170,8 @@ class LoadActions(QObject):
 
     def propose_supply(self) -> None:
         """Show what the load list asks of blocks and helm."""
-        dialog = SupplyDialog(self.session.draft, self._stage)
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.edits:
+        dialog = SupplyDialog(self.session.draft, self._parent)
+        if answered(dialog) and dialog.edits:
             edits = dialog.edits
 
             def apply(order: Order) -> Order:
@@ -170,12 +186,14 @@ class LoadActions(QObject):
         spares = self.session.order.spares
         if spares:
             names = ["Plan another", *(f"Remove {s.label}" for s in spares)]
-            name, done = QInputDialog.getItem(self._stage, "Spares", "What to do?", names, 0, False)
+            name, done = QInputDialog.getItem(
+                self._parent, "Spares", "What to do?", names, 0, False
+            )
             if not done:
                 return
             if name != names[0]:
                 self._stage.apply(remove_spare(spares[names.index(name) - 1]))
                 return
-        dialog = SpareDialog(self.session.draft, self._stage)
-        if dialog.exec() == QDialog.DialogCode.Accepted:
+        dialog = SpareDialog(self.session.draft, self._parent)
+        if answered(dialog):
             self._stage.apply(add_spare(dialog.spare))

@@ -1,6 +1,6 @@
 """The second stage: every consumer, its amps and where the figure came from."""
 
-from PySide6.QtCore import QItemSelectionModel, Qt, QTimer, Signal
+from PySide6.QtCore import QItemSelectionModel, Qt, QTimer
 from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -16,9 +16,10 @@ from vivid_loom.boat import Load
 from vivid_loom.desktop.loads.actions import LoadActions
 from vivid_loom.desktop.loads.fields import changed, field_named
 from vivid_loom.desktop.loads.sheet import LoadSheet
-from vivid_loom.desktop.widgets.controls import button
+from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import SCENARIOS, Draft, ScenarioTotal, scenario_total
 from vivid_loom.drafting.after.scenarios import LoadUse
 from vivid_loom.order import (
@@ -69,19 +70,11 @@ def _shown(value: float | None) -> str:
     return "" if value is None else figure(value)
 
 
-class LoadsStage(QWidget):
-    """Signals:
-
-    said (str): a line for the status bar.
-    circuit_picked (str): the circuit of the load that was selected.
-    """
-
-    said = Signal(str)
-    circuit_picked = Signal(str)
+class LoadsStage(StageView):
+    """The table of consumers, the sheet of the selected ones, totals per source and scenario."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
+        super().__init__(session, parent)
         self._total: ScenarioTotal | None = None
         self.search, self.scenario = QLineEdit(), QComboBox()
         self.search.setPlaceholderText("Search loads")
@@ -102,35 +95,25 @@ class LoadsStage(QWidget):
         self.totals.setMinimumHeight(32)
         self.totals.setObjectName("load_totals")
         self.sheet = LoadSheet()
-        self.hands = LoadActions(self)
+        self.hands = LoadActions(self, self)
         self._lay_out()
         self._connect()
 
     def _lay_out(self) -> None:
-        bar = QHBoxLayout()
-        bar.setSpacing(6)
         do = self.hands
-        for text, slot, hint in (
-            ("Add…", do.add_from_catalogue, "From the catalogue of generic loads (Ins)"),
-            ("Import…", do.ask_import, "A CSV or XLSX load list (Ctrl+I)"),
-            ("Paste", do.paste, "Rows copied from a spreadsheet (Ctrl+V)"),
-            ("Move…", do.ask_move, "Put the selected loads at another station (M)"),
+        bar = ButtonRow(
             (
-                "Replace…",
-                do.replace,
-                "Another kind of load in the selected one's place (R)",
-            ),
-            ("Feed…", do.ask_feed, "How the selected load's circuit is fed (F)"),
-            ("Remove", do.remove, "Leave the selected loads out (Del)"),
-            (
-                "Supply…",
-                do.propose_supply,
-                "Blocks and helm sized from the load list (Ctrl+U)",
-            ),
-            ("Spares…", do.plan_spares, "Spare conductors and pull lines (Ctrl+P)"),
-        ):
-            bar.addWidget(button(text, slot, hint))
-        bar.addStretch(1)
+                Deed("Add…", do.add_from_catalogue, "From the catalogue of generic loads (Ins)"),
+                Deed("Import…", do.ask_import, "A CSV or XLSX load list (Ctrl+I)"),
+                Deed("Paste", do.paste, "Rows copied from a spreadsheet (Ctrl+V)"),
+                Deed("Move…", do.ask_move, "Put the selected loads at another station (M)"),
+                Deed("Feed…", do.ask_feed, "How the selected load's circuit is fed (F)"),
+                Deed("Replace…", do.replace, "Another kind of load in its place (R)"),
+                Deed("Remove", do.remove, "Leave the selected loads out (Del)"),
+                Deed("Supply…", do.propose_supply, "Blocks and helm sized from the list (Ctrl+U)"),
+                Deed("Spares…", do.plan_spares, "Spare conductors and pull lines (Ctrl+P)"),
+            )
+        )
         sums = QHBoxLayout()
         sums.addWidget(self.totals, 1)
         sums.addWidget(self.scenario)
@@ -138,7 +121,7 @@ class LoadsStage(QWidget):
         lines.addWidget(self.work, 1)
         lines.addWidget(self.search)
         left = QVBoxLayout()
-        left.addLayout(bar)
+        left.addWidget(bar)
         left.addLayout(sums)
         left.addLayout(lines)
         left.addWidget(self.table, 1)
@@ -174,6 +157,22 @@ class LoadsStage(QWidget):
         """Use a theme's neutral colours."""
         self.model.tones = tones
         self.sheet.leads.tones = tones
+
+    def takes_keys(self) -> QWidget:
+        """Return the table."""
+        return self.table
+
+    def reveal(self, subject: str) -> bool:
+        """Select a load, whatever is filtered."""
+        if subject not in self.session.draft.aboard.loads:
+            return False
+        self.search.clear()
+        self.select_loads((subject,))
+        return True
+
+    def tell(self, text: str) -> None:
+        """Say what has happened."""
+        self.said.emit(text)
 
     def set_draft(self, draft: Draft) -> None:
         """Show a draft's loads, unknowns and estimates first."""

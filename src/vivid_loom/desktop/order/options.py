@@ -144,6 +144,11 @@ class OrderOptions(QWidget):
         if self.isVisible():
             self.work_out()
 
+    def pause(self) -> None:
+        """Stop drafting: nobody looks. What was not finished is begun again later."""
+        self._stale = self._stale or self.job.running
+        self.job.stop()
+
     def work_out(self) -> None:
         """Draft every option the other way, off the GUI thread."""
         if not self._stale or self._draft is None or self._model is None:

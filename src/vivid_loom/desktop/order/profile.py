@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.boat import Boat
 from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.widgets.controls import button, heading, scrolled, small
+from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import PROFILES, Edit, Profile, change_profile, use_profile
@@ -112,7 +113,7 @@ class OrderProfile(QWidget):
 
     def _compare(self) -> None:
         if self._draft and self._model:
-            CompareDialog(self._draft, self._model, self).open()
+            opened(CompareDialog(self._draft, self._model, self))
 
     def set_draft(self, draft: Draft, model: Boat) -> None:
         """Show the profile as it stands; effects follow as they are worked out."""
@@ -141,6 +142,11 @@ class OrderProfile(QWidget):
             combo.blockSignals(False)
         if self.isVisible():
             self.work_out()
+
+    def pause(self) -> None:
+        """Stop drafting: nobody looks. What was not finished is begun again later."""
+        self._stale = self._stale or self.job.running
+        self.job.stop()
 
     def work_out(self) -> None:
         """Draft every other choice, off the GUI thread."""

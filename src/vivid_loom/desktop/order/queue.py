@@ -133,6 +133,10 @@ class OrderQueue(QWidget):
         if waiting:
             self.job.ask(lambda: map(with_figures, waiting))
 
+    def pause(self) -> None:
+        """Stop drafting: nobody looks."""
+        self.job.stop()
+
     def _take(self, entry: object) -> None:
         assert isinstance(entry, QueueEntry)
         if entry.path in self._entries:

@@ -5,9 +5,8 @@ import datetime
 import hashlib
 from pathlib import Path
 
-from PySide6.QtCore import Signal
-from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtGui import QHideEvent, QShowEvent
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QTabWidget, QVBoxLayout, QWidget
 
 from vivid_loom.desktop.order.options import OrderOptions, toggled
 from vivid_loom.desktop.order.paper import OrderPaper
@@ -15,6 +14,7 @@ from vivid_loom.desktop.order.profile import OrderProfile
 from vivid_loom.desktop.order.queue import OrderQueue
 from vivid_loom.desktop.widgets.controls import small
 from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft, built_wires
 from vivid_loom.opening import queue_paths
 from vivid_loom.order import Edit, Order, Revision, issue_revision
@@ -34,25 +34,14 @@ def sheets_digest(draft: Draft) -> str:
     return hashlib.sha256(whole).hexdigest()
 
 
-class OrderStage(QWidget):
-    """Signals:
+class OrderStage(StageView):
+    """The queue of a folder, and the open order's own pages."""
 
-    said (str): a line for the status bar.
-    order_opened (str), new_asked, duplicate_asked, boat_asked, folder_asked,
-    change_order_asked: for the window, which owns files.
-    """
+    about_selection = False
 
-    said = Signal(str)
-    order_opened = Signal(str)
-    new_asked = Signal()
-    duplicate_asked = Signal()
-    boat_asked = Signal()
-    folder_asked = Signal()
-    change_order_asked = Signal()
-
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
+    def __init__(self, session: Session, files: Files, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self._files = files
         self.folder: Path | None = None
         self._queued_for: Path | None = None
         self.subtitle = small("")
@@ -80,17 +69,18 @@ class OrderStage(QWidget):
         self._connect()
 
     def _connect(self) -> None:
-        self.queue.order_opened.connect(self.order_opened)
-        self.queue.new_asked.connect(self.new_asked)
-        self.queue.duplicate_asked.connect(self.duplicate_asked)
-        self.queue.boat_asked.connect(self.boat_asked)
-        self.queue.folder_asked.connect(self.folder_asked)
+        files = self._files
+        self.queue.order_opened.connect(lambda path: files.open_order(Path(path)))
+        self.queue.new_asked.connect(files.new_order)
+        self.queue.duplicate_asked.connect(files.duplicate)
+        self.queue.boat_asked.connect(files.new_boat)
+        self.queue.folder_asked.connect(self._choose_folder)
         self.options.option_toggled.connect(self.toggle_option)
         self.profile.edit_made.connect(self._apply)
         self.paper.edit_made.connect(self._apply)
         self.paper.issue_asked.connect(self.issue)
         self.paper.built_asked.connect(self.record_as_built)
-        self.paper.change_order_asked.connect(self.change_order_asked)
+        self.paper.change_order_asked.connect(files.change_order)
         self.paper.refused.connect(self.said)
         self.tabs.currentChanged.connect(lambda _: self._work_out())
 
@@ -117,23 +107,38 @@ class OrderStage(QWidget):
         paths = queue_paths(folder, with_demo=self.folder is None)
         self.queue.set_queue(paths, self.session.path, self.session.shop)
 
+    def takes_keys(self) -> QWidget:
+        """Return the queue's table."""
+        return self.queue.table
+
+    def _choose_folder(self) -> None:
+        """Show the queue of another folder."""
+        start = str(self.folder or Path.home())
+        if name := QFileDialog.getExistingDirectory(self, "Folder of orders", start):
+            self.folder = Path(name)
+            self.refresh_queue()
+
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.refresh_queue()
         self._work_out()
 
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self.stop()
+
     def _work_out(self) -> None:
-        if self.queue.isVisible():
-            self.queue.work_out()
-        if self.options.isVisible():
-            self.options.work_out()
-        if self.profile.isVisible():
-            self.profile.work_out()
+        """Work out the page that is looked at; what the others were at waits."""
+        for page in (self.queue, self.options, self.profile):
+            if page.isVisible():
+                page.work_out()
+            else:
+                page.pause()
 
     def stop(self) -> None:
         """Stop what is worked out off the GUI thread."""
-        for job in (self.queue.job, self.options.job, self.profile.job):
-            job.stop()
+        for page in (self.queue, self.options, self.profile):
+            page.pause()
 
     def _apply(self, edit: Edit) -> None:
         before = self.session.draft

@@ -1,28 +1,36 @@
 """Every sheet of the packet as it prints, and the export."""
 
-import datetime
+import time
+from collections.abc import Iterator
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent, QShowEvent
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QLabel,
-    QListWidget,
-    QPushButton,
     QScrollArea,
+    QTreeWidget,
+    QTreeWidgetItem,
     QVBoxLayout,
     QWidget,
 )
 
+from vivid_loom.desktop.widgets.controls import button
 from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.desktop.work.latest_job import LatestJob
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities.document import write_atomically
-from vivid_loom.sheets import Page, packet_files, packet_pages
+from vivid_loom.sheets import Page, Section, packet_parts, packet_sections
 from vivid_loom.sheets.drawing import moved
 
 __all__ = ["PacketView"]
+
+LIST_W = 230
+_ROLE = Qt.ItemDataRole.UserRole
 
 
 class _Paper(QWidget):
@@ -33,10 +41,10 @@ class _Paper(QWidget):
         self._page: Page | None = None
         self._scale = 3.0
 
-    def show_page(self, page: Page, width: int) -> None:
-        """Show a page as wide as ``width`` pixels."""
+    def show_page(self, page: Page, width: int, height: int) -> None:
+        """Show a whole page, as large as it goes into a frame."""
         self._page = page
-        self._scale = max(1.5, width / page.width_mm)
+        self._scale = max(1.5, min(width / page.width_mm, height / page.height_mm))
         self.setFixedSize(int(page.width_mm * self._scale), int(page.height_mm * self._scale))
         self.update()
 
@@ -48,32 +56,33 @@ class _Paper(QWidget):
             play(painter, (moved(item, 0.0, 0.0, 4.0) for item in self._page.items))
 
 
-class PacketView(QWidget):
-    """Signals:
+class PacketView(StageView):
+    """Sections and their sheets at the left, the picked sheet whole at the right."""
 
-    exported (str): what was written where, or why not.
-    """
+    about_selection = False
 
-    exported = Signal(str)
-
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
         self._draft: Draft | None = None
-        self._closed: frozenset[datetime.date] = frozenset()
-        self._pages: tuple[Page, ...] = ()
-        self._stale = True
-        self.list = QListWidget()
-        self.list.setFixedWidth(210)
-        self.list.setAccessibleName("Sheets of the packet")
-        self.export = QPushButton("Export packet…")
+        self._sections: tuple[Section, ...] = ()
+        self._pages: dict[int, tuple[Page, ...]] = {}
+        self._at = (0, 0)
+        self.list = QTreeWidget()
+        self.list.setHeaderHidden(True)
+        self.list.setFixedWidth(LIST_W)
+        self.list.setIndentation(14)
+        self.list.setAccessibleName("Sheets of the packet, by section")
+        self.export = button("Export packet…", self._ask_folder, "Every file, into a folder")
+        self.export.setProperty("primary", True)
         self.state = QLabel()
         self.state.setWordWrap(True)
-        self.state.setFixedWidth(210)
+        self.state.setFixedWidth(LIST_W)
         self.paper = _Paper()
         self.frame = QScrollArea()
         self.frame.setWidget(self.paper)
         self.frame.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.frame.setAccessibleName("Page preview")
+        self._composing, self._exporting = LatestJob(self), LatestJob(self)
         left = QVBoxLayout()
         left.addWidget(self.list, 1)
         left.addWidget(self.state)
@@ -82,60 +91,157 @@ class PacketView(QWidget):
         layout.setContentsMargins(16, 12, 16, 12)
         layout.addLayout(left)
         layout.addWidget(self.frame, 1)
-        self.list.currentRowChanged.connect(self._show)
-        self.export.clicked.connect(self._ask_folder)
+        self.list.currentItemChanged.connect(lambda item, _: self._pick(item))
+        self._composing.answered.connect(self._composed)
+        self._exporting.answered.connect(self._told)
 
-    def set_draft(self, draft: Draft, closed: frozenset[datetime.date]) -> None:
-        """Compose lazily: pages are laid out when the stage is looked at."""
-        self._draft, self._closed, self._stale = draft, closed, True
-        if self.isVisible():
-            self._compose()
-
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self._compose()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._show(self.list.currentRow())
-
-    def _compose(self) -> None:
-        if not self._stale or self._draft is None:
-            return
-        row = max(0, self.list.currentRow())
-        self._pages = packet_pages(self._draft, self._closed)
-        self._stale = False
-        self.list.clear()
-        seen: dict[str, int] = {}
-        for page in self._pages:
-            seen[page.title] = seen.get(page.title, 0) + 1
-            suffix = f"  {seen[page.title]}" if seen[page.title] > 1 else ""
-            self.list.addItem(page.title + suffix)
-        self.list.setCurrentRow(min(row, len(self._pages) - 1))
-        errors = sum(f.severity == "error" for f in self._draft.findings)
+    def set_draft(self, draft: Draft) -> None:
+        """List the sections; the picked sheet is composed now, the others when there is time."""
+        self._draft = draft
+        self._sections = packet_sections(draft, self.session.shop.closed_days)
+        self._pages = {}
+        self._list()
+        errors = sum(f.severity == "error" for f in draft.findings)
         self.state.setText(
             f"{errors} errors: not for building until they are cleared."
             if errors
             else "No errors. Sign the cover before building."
         )
+        self._show()
+        self._compose()
 
-    def _show(self, row: int) -> None:
-        if 0 <= row < len(self._pages):
-            self.paper.show_page(self._pages[row], self.frame.width() - 18)
+    def takes_keys(self) -> QWidget:
+        """Return the list of sheets."""
+        return self.list
+
+    def _list(self) -> None:
+        self.list.blockSignals(True)
+        self.list.clear()
+        for index, section in enumerate(self._sections):
+            listed = QTreeWidgetItem(self.list, [section.title])
+            listed.setData(0, _ROLE, (index, 0))
+        at = min(self._at[0], len(self._sections) - 1)
+        self._at = (at, self._at[1] if at == self._at[0] else 0)
+        if item := self.list.topLevelItem(at):
+            self.list.setCurrentItem(item)
+        self.list.blockSignals(False)
+
+    def _compose(self) -> None:
+        """Lay the other sections out off the GUI thread, so that their sheets can be counted."""
+        waiting = [i for i in range(len(self._sections)) if i not in self._pages]
+        sections = self._sections
+
+        def work() -> Iterator[object]:
+            for index in waiting:
+                yield sections, index, tuple(sections[index].pages())
+                time.sleep(0.005)  # the window comes first
+
+        if waiting:
+            self._composing.ask(work)
+
+    def _composed(self, answer: object) -> None:
+        assert isinstance(answer, tuple)
+        sections, index, pages = answer
+        if sections is self._sections:
+            self._keep(index, pages)
+
+    def _keep(self, index: int, pages: tuple[Page, ...]) -> None:
+        """Take a section's sheets, and list them under it where they are several."""
+        self._pages[index] = pages
+        item = self.list.topLevelItem(index)
+        if item is None or item.childCount():
+            return
+        if len(pages) > 1:
+            item.setText(0, f"{self._sections[index].title}  ({len(pages)})")
+            titles: dict[str, int] = {}
+            for number, page in enumerate(pages):
+                titles[page.title] = titles.get(page.title, 0) + 1
+                sheet = QTreeWidgetItem(item, [f"{page.title}, {titles[page.title]}"])
+                sheet.setData(0, _ROLE, (index, number))
+            item.setExpanded(index == self._at[0])
+
+    def _pages_of(self, index: int) -> tuple[Page, ...]:
+        if index not in self._pages:
+            self._keep(index, tuple(self._sections[index].pages()))
+        return self._pages[index]
+
+    def _pick(self, item: QTreeWidgetItem | None) -> None:
+        if item is not None:
+            self._at = tuple(item.data(0, _ROLE))
+            self._show()
+
+    def _show(self) -> None:
+        if not self._sections:
+            return
+        section, number = self._at
+        pages = self._pages_of(section)
+        if pages:
+            page = pages[min(number, len(pages) - 1)]
+            self.paper.show_page(page, self.frame.width() - 6, self.frame.height() - 6)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._show()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._composing.stop()
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self._show()
+        if self._draft is not None:
+            self._compose()
+
+    def stop(self) -> None:
+        """Stop what is composed or exported off the GUI thread."""
+        self._composing.stop()
+        self._exporting.stop()
+
+    # export
 
     def _ask_folder(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, "Folder for the packet")
-        if folder:
+        if self._exporting.running:
+            self._exporting.stop()
+            self._ended("The export was stopped; nothing was written.")
+            return
+        if folder := QFileDialog.getExistingDirectory(self, "Folder for the packet"):
             self.export_to(Path(folder))
 
     def export_to(self, folder: Path) -> None:
-        """Write every file of the packet into a folder."""
+        """Make every file of the packet off the GUI thread, then write them all."""
         assert self._draft is not None
-        try:
-            files = packet_files(self._draft, closed=self._closed)
-            for name, data in files.items():
-                write_atomically(folder / name, data)
-        except OSError as error:
-            self.exported.emit(f"Cannot write to {folder}: {error.strerror}")
-            return
-        self.exported.emit(f"{len(files)} files written to {folder}")
+        draft, closed = self._draft, self.session.shop.closed_days
+
+        def work() -> Iterator[object]:
+            files: dict[str, bytes] = {}
+            for count, (name, data) in enumerate(packet_parts(draft, closed=closed), start=1):
+                files |= {name: data} if data else {}
+                yield f"{name}, step {count}", False
+            try:
+                for name, data in files.items():
+                    write_atomically(folder / name, data)
+            except OSError as error:
+                yield f"Cannot write to {folder}: {error.strerror}", True
+                return
+            yield f"{len(files)} files written to {folder}", True
+
+        self.export.setText("Stop the export")
+        self._exporting.ask(work)
+
+    @property
+    def exporting(self) -> bool:
+        """Whether an export is under way."""
+        return self._exporting.running
+
+    def _told(self, answer: object) -> None:
+        assert isinstance(answer, tuple)
+        words, last = answer
+        if last:
+            self._ended(words)
+        else:
+            self.said.emit(f"Exporting: {words}")
+
+    def _ended(self, words: str) -> None:
+        self.export.setText("Export packet…")
+        self.said.emit(words)

@@ -1,16 +1,18 @@
 """What the buttons and keys of the Runs stage do."""
 
-from __future__ import annotations
-
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from vivid_loom.boat import Run, Station, read_survey
 from vivid_loom.desktop.runs.dialogs import AreaDialog, NewRunDialog, RunDialog, StationDialog
+from vivid_loom.desktop.runs.view import RunsView
+from vivid_loom.desktop.widgets.dialogs import answered
+from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import (
+    Edit,
     add_run,
     change_area,
     change_run,
@@ -25,19 +27,39 @@ from vivid_loom.quantities import QuantityError, length_text, parse_length_m
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.quantities.grid import Row, grid_of_file
 
-if TYPE_CHECKING:
-    from vivid_loom.desktop.runs.stage import RunsStage
-    from vivid_loom.desktop.work.session import Session
-
 __all__ = ["RunActions"]
+
+
+class RunsDesk(Protocol):
+    """What the actions need of the page they are pressed on."""
+
+    session: Session
+    view: RunsView
+
+    @property
+    def run(self) -> Run | None:
+        """The selected run."""
+
+    @property
+    def station(self) -> Station | None:
+        """The selected station."""
+
+    def tell(self, text: str) -> None:
+        """Say what has happened."""
+
+    def apply(self, edit: Edit) -> bool:
+        """Make an edit and say what it changed."""
+
+    def show_selected(self) -> None:
+        """Show what is selected anew."""
 
 
 class RunActions(QObject):
     """Asks, then edits the hull of a stage's session."""
 
-    def __init__(self, stage: RunsStage) -> None:
-        super().__init__(stage)
-        self._stage = stage
+    def __init__(self, stage: RunsDesk, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._stage, self._parent = stage, parent
 
     @property
     def session(self) -> Session:
@@ -46,11 +68,8 @@ class RunActions(QObject):
 
     def _needs_run(self) -> Run | None:
         if self._stage.run is None:
-            self._stage.said.emit("Pick a run first.")
+            self._stage.tell("Pick a run first.")
         return self._stage.run
-
-    def _ask(self, dialog: QDialog) -> bool:
-        return dialog.exec() == QDialog.DialogCode.Accepted
 
     def ask_measure(self) -> None:
         """Ask for everything about the selected run."""
@@ -61,9 +80,9 @@ class RunActions(QObject):
             run,
             self.session.boat,
             self.session.draft.aboard.profile.units,
-            self._stage,
+            self._parent,
         )
-        if self._ask(dialog) and dialog.run != run:
+        if answered(dialog) and dialog.run != run:
             what = "length" if dialog.run.length_m != run.length_m else "figures"
             self._stage.apply(change_run(dialog.run, what))
 
@@ -76,7 +95,7 @@ class RunActions(QObject):
         places = self.session.boat.stations_by_id
         first, last = (places[end] for end in run.ends)
         text, done = QInputDialog.getText(
-            self._stage,
+            self._parent,
             "Split run",
             f"How far from {first.name}, of {length_text(run.length_m, units)}?",
             text=length_text(run.length_m / 2, units),
@@ -94,14 +113,14 @@ class RunActions(QObject):
                 y_m=first.y_m + share * (last.y_m - first.y_m),
                 z_m=first.z_m + share * (last.z_m - first.z_m),
             )
-            dialog = StationDialog(self.session.boat, between, self._stage, "Station on the run")
+            dialog = StationDialog(self.session.boat, between, self._parent, "Station on the run")
             dialog._start = None  # a new id, from the name given
-            if self._ask(dialog) and self._stage.apply(
+            if answered(dialog) and self._stage.apply(
                 split_run(run, dialog.station, round(along, 4))
             ):
                 self._stage.view.select(run=f"{run.id}a")
         except (QuantityError, ValueError) as error:
-            self._stage.said.emit(str(error))
+            self._stage.tell(str(error))
 
     def ask_join(self) -> None:
         """Ask which run that meets the selected one is joined to it."""
@@ -114,10 +133,10 @@ class RunActions(QObject):
             if r.id != run.id and len(set(r.ends) & set(run.ends)) == 1 and r.harness == run.harness
         ]
         if not others:
-            self._stage.said.emit(f"No run of the same harness meets {run.id}.")
+            self._stage.tell(f"No run of the same harness meets {run.id}.")
             return
         name, done = QInputDialog.getItem(
-            self._stage, "Join runs", f"Join {run.id} with", [r.id for r in others], 0, False
+            self._parent, "Join runs", f"Join {run.id} with", [r.id for r in others], 0, False
         )
         if done:
             self.join(run.id, name)
@@ -128,7 +147,7 @@ class RunActions(QObject):
         try:
             edit = join_runs(runs[first_id], runs[second_id])
         except ValueError as error:
-            self._stage.said.emit(str(error))
+            self._stage.tell(str(error))
             return
         if self._stage.apply(edit):
             self._stage.view.select(run=f"{first_id}+{second_id}")
@@ -138,8 +157,8 @@ class RunActions(QObject):
         """Ask for a run from the selected station."""
         start = self._stage.view.station or self.session.boat.helm.station
         units = self.session.draft.aboard.profile.units
-        dialog = NewRunDialog(self.session.boat, start, units, self._stage)
-        if self._ask(dialog):
+        dialog = NewRunDialog(self.session.boat, start, units, self._parent)
+        if answered(dialog):
             run = dialog.run
             if self._stage.apply(add_run(run)):
                 self._stage.view.select(run=run.id)
@@ -147,8 +166,8 @@ class RunActions(QObject):
 
     def ask_new_station(self) -> None:
         """Ask for a station."""
-        dialog = StationDialog(self.session.boat, None, self._stage, "New station")
-        if self._ask(dialog):
+        dialog = StationDialog(self.session.boat, None, self._parent, "New station")
+        if answered(dialog):
             station = dialog.station
             if self._stage.apply(change_station(station, new=True)):
                 self._stage.view.select(station=station.id)
@@ -157,21 +176,21 @@ class RunActions(QObject):
     def ask_place(self) -> None:
         """Ask where the selected station lies."""
         if self._stage.station is None:
-            self._stage.said.emit("Pick a station first.")
+            self._stage.tell("Pick a station first.")
             return
-        dialog = StationDialog(self.session.boat, self._stage.station, self._stage, "Station")
-        if self._ask(dialog) and dialog.station != self._stage.station:
+        dialog = StationDialog(self.session.boat, self._stage.station, self._parent, "Station")
+        if answered(dialog) and dialog.station != self._stage.station:
             self._stage.apply(change_station(dialog.station))
 
     def ask_area(self) -> None:
         """Ask for the zone attributes of the selected run's or station's area."""
         chosen = self._stage.run or self._stage.station
         if chosen is None:
-            self._stage.said.emit("Pick a run or a station in the area first.")
+            self._stage.tell("Pick a run or a station in the area first.")
             return
         area = next(a for a in self.session.boat.areas if a.id == chosen.area)
-        dialog = AreaDialog(area, self._stage)
-        if self._ask(dialog) and dialog.area != area:
+        dialog = AreaDialog(area, self._parent)
+        if answered(dialog) and dialog.area != area:
             self._stage.apply(change_area(dialog.area))
 
     def remove_run(self) -> None:
@@ -185,7 +204,7 @@ class RunActions(QObject):
         names = {s.name: s.id for s in self.session.boat.stations}
         shortest = "the shortest way"
         name, done = QInputDialog.getItem(
-            self._stage,
+            self._parent,
             "By way of",
             f"Send {self.session.selected} by way of",
             [shortest, *sorted(names)],
@@ -199,7 +218,7 @@ class RunActions(QObject):
         """Send the selected circuit by way of a station; '' for the shortest way."""
         row = self.session.draft.circuit(self.session.selected)
         if row is None:
-            self._stage.said.emit("Pick a circuit first: a load's box, or a thread.")
+            self._stage.tell("Pick a circuit first: a load's box, or a thread.")
             return
         already = self.session.order.way(row.id)
         if not station_id or station_id in already:
@@ -211,7 +230,7 @@ class RunActions(QObject):
     def ask_survey(self) -> None:
         """Ask for a sheet of stations and measured runs."""
         name, _ = QFileDialog.getOpenFileName(
-            self._stage,
+            self._parent,
             "Stations and runs",
             str(Path.home()),
             "Spreadsheets (*.csv *.tsv *.txt *.xlsx)",
@@ -221,7 +240,7 @@ class RunActions(QObject):
         try:
             self.take_survey(grid_of_file(Path(name)))
         except DocumentError as error:
-            self._stage.said.emit(str(error))
+            self._stage.tell(str(error))
 
     def take_survey(self, rows: tuple[Row, ...]) -> None:
         """Take stations and runs from rows, and name what was left out."""
@@ -229,8 +248,8 @@ class RunActions(QObject):
         told = "; ".join(f"row {row}: {why}" for row, why in survey.left_out[:4])
         left = f" Left out {len(survey.left_out)}: {told}." if survey.left_out else ""
         if not survey.changes.stations and not survey.changes.runs:
-            self._stage.said.emit(f"No station and no run in that sheet.{left}")
+            self._stage.tell(f"No station and no run in that sheet.{left}")
             return
         if self.session.apply(take_hull(self.session.boat, survey.changes)):
             count = len(survey.changes.stations), len(survey.changes.runs)
-            self._stage.said.emit(f"Took {count[0]} stations and {count[1]} runs.{left}")
+            self._stage.tell(f"Took {count[0]} stations and {count[1]} runs.{left}")

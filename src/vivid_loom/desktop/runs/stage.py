@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent, QKeySequence, QResizeEvent, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -16,9 +16,10 @@ from vivid_loom.boat import Run, Station
 from vivid_loom.desktop.runs.actions import RunActions
 from vivid_loom.desktop.runs.panel import RunsPanel, moved_words
 from vivid_loom.desktop.runs.view import RunsView
-from vivid_loom.desktop.widgets.controls import button
+from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.beside.occupants import Occupant
 from vivid_loom.order import (
@@ -33,19 +34,11 @@ from vivid_loom.workshop.effects import effect, effect_words
 __all__ = ["RunsStage"]
 
 
-class RunsStage(QWidget):
-    """Signals:
-
-    said (str): a line for the status bar.
-    circuit_picked (str): the circuit of the load that was selected.
-    """
-
-    said = Signal(str)
-    circuit_picked = Signal(str)
+class RunsStage(StageView):
+    """The picture, and a panel that tells of what is selected in it."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
+        super().__init__(session, parent)
         self.view, self.panel = RunsView(), RunsPanel()
         self.measure = QComboBox()
         self.measure.setAccessibleName("Weight the trunks by")
@@ -64,32 +57,26 @@ class RunsStage(QWidget):
         self._packed_for: Draft | None = None
         self._tried = ""
         self._job = LatestJob(self)
-        self.hands = RunActions(self)
+        self.hands = RunActions(self, self)
         self._lay_out()
         self._connect()
 
     def _lay_out(self) -> None:
-        bar = QHBoxLayout()
-        bar.setSpacing(6)
         do = self.hands
-        for text, slot, hint in (
+        bar = ButtonRow(
             (
-                "Measure…",
-                do.ask_measure,
-                "Length, enclosure and more of the selected run (E)",
-            ),
-            ("Split…", do.ask_split, "Put a station on the selected run (Ctrl+T)"),
-            ("Join…", do.ask_join, "Make one run of two that meet (Ctrl+J)"),
-            ("+ Run…", do.ask_new_run, "From the selected station (Ctrl+R)"),
-            ("+ Station…", do.ask_new_station, "Ctrl+Shift+T"),
-            ("Place…", do.ask_place, "Where the selected station lies (P)"),
-            ("Area…", do.ask_area, "Water, heat and fuel vapour of the area selected in (A)"),
-            ("Remove", do.remove_run, "Take the selected run out (Del)"),
-            ("Way…", do.ask_way, "Send the selected circuit by way of a station (V)"),
-            ("Import…", do.ask_survey, "Stations and measured runs from a sheet (Ctrl+I)"),
-        ):
-            bar.addWidget(button(text, slot, hint))
-        bar.addStretch(1)
+                Deed("Measure…", do.ask_measure, "Length, enclosure and more of the run (E)"),
+                Deed("Way…", do.ask_way, "Send the selected circuit by way of a station (V)"),
+                Deed("+ Run…", do.ask_new_run, "From the selected station (Ctrl+R)"),
+                Deed("+ Station…", do.ask_new_station, "Ctrl+Shift+T"),
+                Deed("Place…", do.ask_place, "Where the selected station lies (P)"),
+                Deed("Area…", do.ask_area, "Water, heat and fuel vapour of its area (A)"),
+                Deed("Split…", do.ask_split, "Put a station on the selected run (Ctrl+T)"),
+                Deed("Join…", do.ask_join, "Make one run of two that meet (Ctrl+J)"),
+                Deed("Remove", do.remove_run, "Take the selected run out (Del)"),
+                Deed("Import…", do.ask_survey, "Stations and measured runs (Ctrl+I)"),
+            )
+        )
         weigh = QHBoxLayout()
         weigh.addWidget(QLabel("Trunks by"))
         weigh.addWidget(self.measure, 1)
@@ -99,7 +86,7 @@ class RunsStage(QWidget):
         right.addWidget(self.panel, 1)
         left = QVBoxLayout()
         left.setSpacing(6)
-        left.addLayout(bar)
+        left.addWidget(bar)
         left.addWidget(self.view, 1)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 10, 12, 4)
@@ -148,9 +135,27 @@ class RunsStage(QWidget):
         self.view.set_draft(draft)
         self._tried = ""
         self.panel.show_tried([])
+        self.sections = {}  # of another draft; figures that are not true any more are not shown
+        self.view.set_sections(self.sections)
         if self.isVisible():
             self._pack()
         self.show_selected()
+
+    def takes_keys(self) -> QWidget:
+        """Return the picture."""
+        return self.view
+
+    def reveal(self, subject: str) -> bool:
+        """Select a run."""
+        if subject not in self.session.boat.runs_by_id:
+            return False
+        self.view.select(run=subject)
+        self.show_selected()
+        return True
+
+    def tell(self, text: str) -> None:
+        """Say what has happened."""
+        self.said.emit(text)
 
     def show_circuit(self, circuit_id: str) -> None:
         """Light up a circuit's path."""
@@ -168,8 +173,8 @@ class RunsStage(QWidget):
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
         if self._job.running:
-            self._job.stop()
             self._packed_for = None
+        self._job.stop()
 
     def stop(self) -> None:
         """Stop what is worked out off the GUI thread."""
@@ -190,14 +195,15 @@ class RunsStage(QWidget):
                 made[run.id] = section(draft, run, inside.get(run.id, ()))
                 if len(made) == 1:
                     yield dict(made)  # the selected run first: it is looked at
-            yield made
+            yield made  # all at once: trunks are weighted against the thickest
 
         self._job.ask(work)
 
     def _packed(self, made: object) -> None:
         assert isinstance(made, dict)
         self.sections = {**self.sections, **made}
-        self.view.set_sections(self.sections)
+        if len(self.sections) == len(self.session.boat.runs):
+            self.view.set_sections(self.sections)
         self.show_selected()
 
     def wait_for_bundles(self) -> None:
@@ -222,6 +228,7 @@ class RunsStage(QWidget):
         return next((s for s in self.session.boat.stations if s.id == self.view.station), None)
 
     def show_selected(self) -> None:
+        """Tell of the selected run or station."""
         draft = self.session.draft
         if self.run:
             made = self.sections.get(self.run.id)

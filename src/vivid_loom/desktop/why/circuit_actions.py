@@ -6,6 +6,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.why.stock import StockDialog
+from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting.rules.fixes import fix_of
 from vivid_loom.order import Override, change_circuit, clear_override, set_override
@@ -44,7 +45,7 @@ class CircuitActions:
             session.draft, session.model, circuit_id, session.shop.ratings, self.parent
         )
         dialog.override_asked.connect(self.overrule)
-        dialog.open()
+        opened(dialog)
 
     def take_advice(self, subject: str) -> bool:
         """Clear the gravest finding of a circuit that one edit clears; False without one."""

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication
 from vivid_loom.sheets.drawing import FONTS
 from vivid_loom.sheets.tones import Tones
 
-__all__ = ["DARK", "LIGHT", "apply_theme", "font"]
+__all__ = ["DARK", "LIGHT", "apply_theme", "current_tones", "font"]
 
 LIGHT: Final = Tones(
     page="#f4f2ed",
@@ -81,7 +81,9 @@ def _style_sheet(t: Tones) -> str:
     QTableView {{ gridline-color: {t.rule}; }}
     QPushButton {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule};
         border-radius: 5px; padding: 5px 9px; }}
+    QPushButton[primary="true"] {{ border: 1px solid {t.quiet}; font-weight: bold; }}
     QPushButton:hover {{ background: {t.band}; }}
+    QPushButton::menu-indicator {{ subcontrol-position: right center; right: 4px; }}
     QPushButton:focus, QCheckBox:focus {{ border: 2px solid {t.focus}; }}
     QPushButton:disabled {{ color: {t.quiet}; }}
     QScrollArea[plain="true"] {{ border: 0; background: {t.page}; }}
@@ -103,6 +105,13 @@ def _load_fonts() -> None:
     QApplication.setStyle("Fusion")
 
 
+def current_tones() -> Tones:
+    """Return the theme the application is dressed in."""
+    app = QApplication.instance()
+    dressed = app.property("dark") if app else False
+    return DARK if dressed else LIGHT
+
+
 def apply_theme(app: QApplication, tones: Tones) -> None:
     """Dress the application in a theme, with the shipped fonts; styling anew is slow, so a
     theme that is already on is left alone.
@@ -121,5 +130,6 @@ def apply_theme(app: QApplication, tones: Tones) -> None:
         (QPalette.ColorRole.Highlight, tones.focus),
     ):
         palette.setColor(role, QColor(colour))
+    app.setProperty("dark", tones is DARK)
     app.setPalette(palette)
     app.setStyleSheet(_style_sheet(tones))

@@ -1,7 +1,8 @@
-"""The words and figures of a thread's row, laid out. No Qt in here."""
+"""The words and figures of a thread's row, laid out."""
 
 from typing import Final, NamedTuple
 
+from vivid_loom.desktop.widgets.marks import mark
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure, length_text
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
@@ -14,7 +15,6 @@ __all__ = [
     "columns_for",
     "figures_of",
     "figures_width",
-    "mark",
     "names_of",
 ]
 
@@ -77,16 +77,6 @@ def findings_of(draft: Draft, circuit_id: str) -> tuple[str, str]:
         if finding.subjects[0] == circuit_id and finding.severity != "note":
             return finding.severity, finding.kind.title
     return "", ""
-
-
-def mark(x: float, y: float, severity: str, tones: Tones) -> list[Primitive]:
-    """Return the shape of a severity: a lozenge for errors, a wedge for judgements."""
-    points: tuple[tuple[float, float], ...]
-    if severity == "error":
-        points = ((x, y - 5), (x + 5, y), (x, y + 5), (x - 5, y), (x, y - 5), (x + 5, y))
-        return [Line(points, tones.alarm, 2.6)]
-    points = ((x, y - 4), (x + 5, y + 4), (x - 5, y + 4), (x, y - 4), (x + 5, y + 4))
-    return [Line(points, tones.warn, 2.4)]
 
 
 def figures_of(

@@ -15,7 +15,18 @@ from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.opening import due_of
-from vivid_loom.order import Edit, Order, OrderLockedError, OrderStore, Recovered, Shop, read_shop
+from vivid_loom.order import (
+    Edit,
+    Order,
+    OrderLockedError,
+    OrderStore,
+    Recovered,
+    Shop,
+    order_text,
+    parse_order,
+    read_shop,
+)
+from vivid_loom.quantities import LimitError, one_line
 from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["Session", "state_folder"]
@@ -27,9 +38,11 @@ def state_folder() -> Path:
 
 
 class _Change(QUndoCommand):
-    """An edit as one undoable step: the order before and after, with its draft."""
+    """An edit as one undoable step: the order before and after. Drafts are made anew: one of a
+    large boat takes as much room as all its orders together.
+    """
 
-    def __init__(self, session: "Session", name: str, before: Draft, after: Draft) -> None:
+    def __init__(self, session: "Session", name: str, before: Order, after: Order) -> None:
         super().__init__(name)
         self._session, self._before, self._after = session, before, after
 
@@ -67,6 +80,7 @@ class Session(QObject):
         self.notice = ""
         self._store = self._open_store(path)
         self._model, self._draft = self._drafted(self._store)
+        self._next: Draft | None = None  # of an edit about to be made
         self.shop = self._read_shop()
         self._tries = LatestJob(self)
         self._tries.answered.connect(self.previewed)
@@ -211,12 +225,16 @@ class Session(QObject):
     def apply(self, edit: Edit) -> bool:
         """Draft the edited order; push it as one undoable step, or refuse it with a reason."""
         name, change = edit
+        name = one_line(name)
         try:
-            after = draft(change(self.order), self._model, self._draft.catalogue)
-        except DraftError as error:
-            self.edit_refused.emit(f"Cannot {name}: {error.problem}")
+            order = change(self.order)
+            parse_order(self.path, order_text(order))  # what stands can always be read back
+            self._next = draft(order, self._model, self._draft.catalogue)
+        except (DocumentError, DraftError, LimitError) as error:
+            problem = error.problem if not isinstance(error, LimitError) else error
+            self.edit_refused.emit(f"Cannot {name}: {problem}")
             return False
-        self.undo_stack.push(_Change(self, name, self._draft, after))
+        self.undo_stack.push(_Change(self, name, self.order, order))
         return True
 
     def try_edit(self, edit: Edit) -> None:
@@ -228,6 +246,8 @@ class Session(QObject):
                 yield draft(edit[1](order), model, catalogue)
             except DraftError as error:
                 yield error
+            except LimitError as error:
+                yield DraftError("", str(error))
 
         self._tries.ask(work)
 
@@ -242,9 +262,12 @@ class Session(QObject):
         self._tries.stop()
         self._store.close()
 
-    def _stand(self, standing: Draft, name: str) -> None:
+    def _stand(self, order: Order, name: str) -> None:
+        standing, self._next = self._next, None
+        if standing is None or standing.aboard.order is not order:
+            standing = draft(order, self._model, self._draft.catalogue)
         try:
-            self._store.commit(name, standing.aboard.order)
+            self._store.commit(name, order)
         except OSError as error:
             self.edit_refused.emit(f"The journal cannot be written ({error}): save soon.")
         self._show(standing)

@@ -1,0 +1,246 @@
+"""Findings beside the stage, by severity and rule: jump to one, fix it, or accept it."""
+
+import datetime
+from collections.abc import Iterator
+from itertools import groupby
+from typing import NamedTuple
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLineEdit,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from vivid_loom.desktop.widgets.controls import button, heading, small
+from vivid_loom.desktop.widgets.marks import mark_icon
+from vivid_loom.desktop.widgets.theme import LIGHT, font
+from vivid_loom.drafting import Draft, Finding
+from vivid_loom.drafting.rules.fixes import fix_of
+from vivid_loom.order import Acceptance, accept_finding, reopen_finding
+from vivid_loom.sheets.tones import Tones
+
+__all__ = ["FindingsPane"]
+
+SHOWN = ("all", "error", "judge", "note", "accepted")
+WORDS = {"error": "Errors", "judge": "To judge", "note": "Notes", "accepted": "Accepted"}
+OPEN_UP_TO = 12  # findings of one severity whose rules stand open at once
+_ROLE = Qt.ItemDataRole.UserRole
+
+
+class Told(NamedTuple):
+    """A finding, and the answer it was accepted with."""
+
+    finding: Finding
+    answer: Acceptance | None
+
+    @property
+    def severity(self) -> str:
+        """How grave it stands: 'accepted' once somebody answers for it."""
+        return "accepted" if self.answer else self.finding.severity
+
+    def words(self) -> str:
+        """Return it in words."""
+        by = f"   accepted by {self.answer.initials}: {self.answer.reason}" if self.answer else ""
+        return f"{self.finding.sentence()}{by}"
+
+
+class FindingsPane(QWidget):
+    """Signals:
+
+    finding_chosen (str): its first subject.
+    edit_made (object): an ``Edit`` that fixes a finding, accepts it or opens it again.
+    closed: the pane is to go.
+    """
+
+    finding_chosen = Signal(str)
+    edit_made = Signal(object)
+    closed = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedWidth(372)
+        self.setAccessibleName("Findings")
+        self._draft: Draft | None = None
+        self._tones = LIGHT
+        self.title = heading("Findings")
+        self.search, self.shown, self.list = QLineEdit(), QComboBox(), QTreeWidget()
+        self.search.setPlaceholderText("Filter: code, circuit, load, word")
+        self.search.setAccessibleName("Filter findings")
+        self.search.setClearButtonEnabled(True)
+        self.shown.addItems(list(SHOWN))
+        self.shown.setAccessibleName("Which findings")
+        self.list.setHeaderHidden(True)
+        self.list.setWordWrap(True)
+        self.list.setIndentation(14)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setAccessibleName("Findings by severity and rule")
+        self.remedy = small("")
+        self.reason, self.initials = QLineEdit(), QLineEdit()
+        self.reason.setPlaceholderText("Why it may stay as it is")
+        self.reason.setAccessibleName("Reason")
+        self.initials.setPlaceholderText("Initials")
+        self.initials.setAccessibleName("Initials")
+        self.initials.setMaxLength(6)
+        self.initials.setFixedWidth(70)
+        self.fix = button("Fix", self._fix, "One edit that clears the finding; undo takes it back")
+        self.fix.setProperty("primary", True)
+        self.answer = button("Accept", self._accept_or_open, "Kept in the order and printed")
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        head, top, bottom = QHBoxLayout(), QHBoxLayout(), QHBoxLayout()
+        head.addWidget(self.title, 1)
+        head.addWidget(button("Close", self.closed.emit, "Esc"))
+        top.addWidget(self.search, 1)
+        top.addWidget(self.shown)
+        for widget in (self.reason, self.initials, self.answer):
+            bottom.addWidget(widget, 1 if widget is self.reason else 0)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(10, 8, 10, 8)
+        for part in (head, top):
+            layout.addLayout(part)
+        layout.addWidget(self.list, 1)
+        layout.addWidget(self.remedy)
+        layout.addWidget(self.fix)
+        layout.addLayout(bottom)
+
+    def _connect(self) -> None:
+        self.search.textChanged.connect(lambda _: self._fill())
+        self.shown.currentIndexChanged.connect(lambda _: self._fill())
+        self.list.currentItemChanged.connect(lambda *_: self._explain())
+        self.list.itemActivated.connect(lambda item, _: self._choose(item))
+        self.list.itemClicked.connect(lambda item, _: self._choose(item))
+        away = QShortcut(QKeySequence(Qt.Key.Key_Escape), self)
+        away.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        away.activated.connect(self.closed)
+
+    def set_tones(self, tones: Tones) -> None:
+        """Use a theme's neutral colours."""
+        self._tones = tones
+        if self._draft and self.isVisible():
+            self._fill()
+
+    def show_draft(self, draft: Draft) -> None:
+        """Show the findings of a draft; what was picked stays picked while it stands."""
+        self._draft = draft
+        self._fill()
+
+    def told(self) -> Iterator[Told]:
+        """Return the findings that are shown, gravest first."""
+        assert self._draft is not None
+        words, wanted = self.search.text().lower().split(), self.shown.currentText()
+        standing = [Told(finding, None) for finding in self._draft.findings]
+        answered = [Told(finding, answer) for finding, answer in self._draft.accepted]
+        for told in (*standing, *answered):
+            text = f"{told.finding.code} {told.severity} {told.words()}"
+            text = f"{text} {' '.join(told.finding.subjects)}".lower()
+            if wanted in ("all", told.severity) and all(word in text for word in words):
+                yield told
+
+    def _fill(self) -> None:
+        picked = self._current()
+        self.list.blockSignals(True)
+        self.list.clear()
+        first: QTreeWidgetItem | None = None
+        shown = list(self.told())
+        for severity, inside in groupby(shown, key=lambda told: told.severity):
+            several = list(inside)
+            top = self._top(severity, len(several))
+            for title, alike in groupby(several, key=lambda t: t.finding.kind.title):
+                item = self._rule(top, title, list(alike), picked)
+                first = item or first
+            top.setExpanded(severity != "note" or len(shown) <= OPEN_UP_TO)
+        self.list.blockSignals(False)
+        if chosen := first or self._first_finding():
+            self.list.setCurrentItem(chosen)
+        self.title.setText(f"{len(shown)} findings" if len(shown) != 1 else "1 finding")
+        self._explain()
+
+    def _top(self, severity: str, count: int) -> QTreeWidgetItem:
+        top = QTreeWidgetItem(self.list, [f"{WORDS[severity]}: {count}"])
+        top.setIcon(0, mark_icon("note" if severity == "accepted" else severity, self._tones))
+        top.setFont(0, font(12, bold=True))
+        return top
+
+    def _rule(
+        self, top: QTreeWidgetItem, title: str, alike: list[Told], picked: Told | None
+    ) -> QTreeWidgetItem | None:
+        """Put the findings of one rule under it; return the picked one's item."""
+        code, found = alike[0].finding.code, None
+        count = f" ({len(alike)})" if len(alike) > 1 else ""
+        group = QTreeWidgetItem(top, [f"{code}  {title}{count}"])
+        for told in alike:
+            item = QTreeWidgetItem(group, [told.words()])
+            item.setToolTip(0, told.words())
+            item.setData(0, _ROLE, told)
+            if picked and told.finding == picked.finding:
+                found = item
+        group.setExpanded(len(alike) <= OPEN_UP_TO)
+        return found
+
+    def _first_finding(self) -> QTreeWidgetItem | None:
+        item = self.list.topLevelItem(0)
+        while item is not None and item.childCount():
+            item = item.child(0)
+        return item
+
+    def _current(self) -> Told | None:
+        item = self.list.currentItem()
+        told = item.data(0, _ROLE) if item else None
+        return Told(*told) if told else None
+
+    def _explain(self) -> None:
+        current = self._current()
+        answer = current.answer if current else None
+        edit = fix_of(current.finding, self._draft) if current and self._draft else None
+        self.fix.setEnabled(edit is not None and answer is None)
+        self.fix.setText(f"Fix: {edit[0]}" if edit else "No fix by one edit")
+        self.answer.setEnabled(current is not None)
+        self.answer.setText("Open again" if answer else "Accept")
+        for field in (self.reason, self.initials):
+            field.setEnabled(current is not None and answer is None)
+        if current is None:
+            self.remedy.setText("Pick a finding." if self.list.topLevelItemCount() else "None.")
+            return
+        kind = current.finding.kind
+        self.remedy.setText(f"{kind.remedy}   Source: {kind.source}.")
+
+    def _fix(self) -> None:
+        current = self._current()
+        edit = fix_of(current.finding, self._draft) if current and self._draft else None
+        if edit:
+            self.edit_made.emit(edit)
+
+    def _accept_or_open(self) -> None:
+        current = self._current()
+        if current is None:
+            return
+        finding = current.finding
+        if current.answer:
+            self.edit_made.emit(reopen_finding(finding.code, finding.subjects))
+            return
+        reason, initials = self.reason.text().strip(), self.initials.text().strip()
+        if not reason or not initials:
+            self.remedy.setText("Accepting a finding wants a reason and initials.")
+            return
+        self.reason.clear()
+        acceptance = Acceptance(
+            code=finding.code,
+            subjects=finding.subjects,
+            sentence=finding.sentence(),
+            reason=reason,
+            initials=initials,
+            date=datetime.date.today().isoformat(),
+        )
+        self.edit_made.emit(accept_finding(acceptance))
+
+    def _choose(self, item: QTreeWidgetItem) -> None:
+        if told := item.data(0, _ROLE):
+            self.finding_chosen.emit(told[0].subjects[0])

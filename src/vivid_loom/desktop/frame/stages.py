@@ -1,0 +1,16 @@
+"""The stages that are built, in the order of the work: a new one is a folder and a line here."""
+
+from typing import Final
+
+from vivid_loom.desktop import loads, order, packet, runs, threads
+from vivid_loom.desktop.work.stage import Stage
+
+__all__ = ["STAGES"]
+
+STAGES: Final[tuple[Stage, ...]] = (
+    order.STAGE,
+    loads.STAGE,
+    runs.STAGE,
+    threads.STAGE,
+    packet.STAGE,
+)
