@@ -208,9 +208,10 @@ def test_a_new_boat_can_be_ordered_at_once(
     assert not dialog.grab().isNull()
     made = own_order.parent / "skiff.boat.json"
     monkeypatch.setattr(
-        "vivid_loom.desktop.frame.file_actions.QFileDialog.getSaveFileName", lambda *_: (str(made), "")
+        "vivid_loom.desktop.frame.file_actions.QFileDialog.getSaveFileName",
+        lambda *_: (str(made), ""),
     )
-    monkeypatch.setattr("vivid_loom.desktop.file_actions.BoatDialog", lambda *_: dialog)
+    monkeypatch.setattr("vivid_loom.desktop.frame.file_actions.BoatDialog", lambda *_: dialog)
     monkeypatch.setattr(dialog, "exec", lambda: QDialog.DialogCode.Accepted)
 
     def fill(asked: QDialog) -> None:

@@ -14,10 +14,12 @@ _LONGEST_NAME: Final = 120  # bytes; leaves room for a temporary file's letters 
 
 def _is_gauge(text: str) -> bool:
     try:
-        Gauge.parse(text)
+        gauge = Gauge.parse(text)
     except GaugeError:
         return False
-    return True
+    if gauge.series == "mm2":
+        return 0.05 <= gauge.size <= 1000
+    return -3 <= gauge.size <= 40  # 4/0 is −3
 
 
 def _is_date(text: str) -> bool:

@@ -14,6 +14,7 @@ from vivid_loom.workshop.bundles import Section
 __all__ = ["MEASURES", "Measure", "RunsPicture", "measure_words", "runs_picture"]
 
 Point = tuple[float, float]
+Box = tuple[float, float, float, float]
 Measure = Literal["wires", "bundle", "fill", "heat", "harness"]
 MEASURES: Final[tuple[tuple[Measure, str], ...]] = (
     ("wires", "number of wires"),
@@ -34,6 +35,7 @@ class RunsPicture(NamedTuple):
         words: names and figures, to be played over what is selected.
         stations: id → its two places, in plan and in profile.
         runs: id → its two lines, in plan and in profile.
+        taken: boxes of names, figures and stations, as (left, top, right, bottom).
     """
 
     items: tuple[Primitive, ...]
@@ -41,6 +43,7 @@ class RunsPicture(NamedTuple):
     stations: dict[str, tuple[Point, Point]]
     runs: dict[str, tuple[tuple[Point, Point], tuple[Point, Point]]]
     scale: BoatScale
+    taken: tuple[Box, ...]
 
     def station_at(self, at: Point, within: float = 11.0) -> str:
         """Return the station nearest a point, '' where none is near."""
@@ -74,16 +77,17 @@ def _heat(run: Run, boat: Boat) -> float:
     return next(area.ambient_c for area in boat.areas if area.id == run.area)
 
 
-def measure_of(measure: Measure, run: Run, section: Section | None, boat: Boat) -> float | None:
-    """Return a run's figure; None where there is none."""
+def measure_of(measure: Measure, run: Run, section: Section | None, draft: Draft) -> float | None:
+    """Return a run's figure; None where there is none, or where its bundle is not packed yet."""
+    boat = draft.aboard.boat
+    if measure == "wires":
+        return float(len(draft.occupants.get(run.id, ()))) or None
     if measure == "heat":
         return _heat(run, boat)
     if measure == "harness":
         return float([a.id for a in boat.assemblies].index(run.harness))
     if section is None or not section.members:
         return None
-    if measure == "wires":
-        return float(len(section.members))
     if measure == "bundle":
         return section.diameter_mm
     bore = run.bore_mm or section.needed_bore_mm
@@ -92,9 +96,9 @@ def measure_of(measure: Measure, run: Run, section: Section | None, boat: Boat) 
     return 100 * sum(m.diameter_mm**2 for m in section.members) / bore**2
 
 
-def measure_words(measure: Measure, run: Run, section: Section | None, boat: Boat) -> str:
+def measure_words(measure: Measure, run: Run, section: Section | None, draft: Draft) -> str:
     """Return a run's figure as it is written beside it."""
-    value = measure_of(measure, run, section, boat)
+    value = measure_of(measure, run, section, draft)
     if measure == "harness":
         return run.harness
     if value is None:
@@ -110,7 +114,7 @@ def mixed(a: str, b: str, share: float) -> str:
 
 def _weights(draft: Draft, sections: Mapping[str, Section], measure: Measure) -> dict[str, float]:
     boat = draft.aboard.boat
-    values = {r.id: measure_of(measure, r, sections.get(r.id), boat) for r in boat.runs}
+    values = {r.id: measure_of(measure, r, sections.get(r.id), draft) for r in boat.runs}
     known = [v for v in values.values() if v is not None]
     low, high = (min(known), max(known)) if known else (0.0, 1.0)
     if measure not in ("heat", "harness"):
@@ -127,8 +131,17 @@ class _Names:
         self._lines: list[tuple[float, float, float, float]] = []
         self._width, self._height = width, height
 
+    @property
+    def boxes(self) -> tuple[Box, ...]:
+        """Everything that is written or stands somewhere."""
+        return tuple(self._taken)
+
     def take(self, x0: float, y0: float, x1: float, y1: float) -> None:
         self._taken.append((x0, y0, x1, y1))
+
+    def is_free(self, box: Box) -> bool:
+        """Tell whether nothing is written there, and nothing stands there."""
+        return not any(_overlap(box, other) for other in self._taken)
 
     def take_line(self, a: Point, b: Point) -> None:
         """Keep names off a run where there is room elsewhere."""
@@ -242,50 +255,50 @@ def runs_picture(
         for x, y in dict.fromkeys(places):
             r = 4.5 if busy.get(station.id) else 3.0
             items.append(Circle(x, y, r, tones.part, tones.ink, 1.3))
-    words = _named(boat, stations, lines, sections, measure, busy, named, tones, (width, height))
+    names = _Names(width, height)
+    for x, y in (place for places in stations.values() for place in places):
+        names.take(x - 5, y - 5, x + 5, y + 5)
+    words = _figures(draft, lines, sections, measure, names, tones)
+    order = sorted(boat.stations, key=lambda s: (s.id not in named, -busy.get(s.id, 0), s.id))
+    apart = any(a != b for a, b in stations.values())
+    for view in (0, 1) if apart else (0,):
+        for station in order:
+            at, bold = stations[station.id][view], station.id in named
+            words += names.place(at, station.name, 10.5, tones, bold)
     if shown != "profile":
         words.append(Text(10, 16, "Plan", 11, tones.quiet))
     if shown != "plan":
         y = scale.profile_top if shown == "both" else 16
         words.append(Text(10, y, "Profile", 11, tones.quiet))
-    return RunsPicture(tuple(items), tuple(words), stations, lines, scale)
+    return RunsPicture(tuple(items), tuple(words), stations, lines, scale, names.boxes)
 
 
-def _named(
-    boat: Boat,
-    stations: Mapping[str, tuple[Point, Point]],
+def _figures(
+    draft: Draft,
     lines: Mapping[str, tuple[tuple[Point, Point], tuple[Point, Point]]],
     sections: Mapping[str, Section],
     measure: Measure,
-    busy: Mapping[str, int],
-    named: frozenset[str],
+    names: _Names,
     tones: Tones,
-    size: tuple[float, float],
 ) -> list[Primitive]:
-    """Write figures on the trunks and names at the stations, the important ones first."""
-    names = _Names(*size)
-    for places in stations.values():
-        for x, y in places:
-            names.take(x - 5, y - 5, x + 5, y + 5)
-    for pair in lines.values():
-        for a, b in pair:
-            names.take_line(a, b)
+    """Write figures on the trunks in plan, wherever along them nothing else stands."""
+    for a, b in (ends for pair in lines.values() for ends in pair):
+        names.take_line(a, b)
     items: list[Primitive] = []
-    if measure != "harness":
-        for run in sorted(boat.runs, key=lambda r: r.id):
-            words = measure_words(measure, run, sections.get(run.id), boat)
-            (x0, y0), (x1, y1) = lines[run.id][0]
-            if words and ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 > 34:
-                mx, my = (x0 + x1) / 2, (y0 + y1) / 2
-                half = text_width(words, 11, bold=True) / 2 + HALO
-                box = (mx - half, my - 8, mx + half, my + 8)
+    if measure == "harness":
+        return items
+    for run in sorted(draft.aboard.boat.runs, key=lambda r: r.id):
+        words = measure_words(measure, run, sections.get(run.id), draft)
+        (x0, y0), (x1, y1) = lines[run.id][0]
+        if not words or ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 <= 34:
+            continue
+        half = text_width(words, 11, bold=True) / 2 + HALO
+        for share in (0.5, 0.38, 0.62, 0.28, 0.72):
+            mx, my = x0 + (x1 - x0) * share, y0 + (y1 - y0) * share
+            box = (mx - half, my - 8, mx + half, my + 8)
+            if names.is_free(box):
                 names.take(*box)
                 items.append(Rect(box[0], box[1], 2 * half, 16, tones.part, tones.rule, 0.8, 4))
                 items.append(Text(mx, my + 4, words, 11, tones.ink, True, "middle"))
-    order = sorted(boat.stations, key=lambda s: (s.id not in named, -busy.get(s.id, 0), s.id))
-    apart = any(a != b for a, b in stations.values())
-    for view in (0, 1) if apart else (0,):
-        for station in order:
-            bold = station.id in named
-            items += names.place(stations[station.id][view], station.name, 10.5, tones, bold)
+                break
     return items

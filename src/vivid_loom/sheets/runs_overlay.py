@@ -28,14 +28,31 @@ class LoadBox(NamedTuple):
 
 
 def load_boxes(
-    loads: Sequence[Load], at: tuple[float, float], width: float, height: float
+    loads: Sequence[Load], picture: RunsPicture, station: str, width: float, height: float
 ) -> list[LoadBox]:
-    """Return handles stacked beside a station, kept on the page."""
-    x, y = at
+    """Return handles stacked near a station, on the page, where they cover least."""
+    x, y = picture.stations[station][0]
     names = [(load.id, fitted(load.name, 150, 11)) for load in loads[:MOST]]
     wide = max((text_width(name, 11) for _, name in names), default=0.0) + 14
-    left = x + 12 if x + 12 + wide < width - 4 else x - 12 - wide
-    top = min(max(4.0, y + 8), height - 30 - BOX_H * len(names))
+    tall = (BOX_H + 2) * len(names)
+
+    def covered(left: float, top: float) -> float:
+        """Return the area of names and stations under a stack, and a little for its distance."""
+        under = sum(
+            max(0.0, min(left + wide, b[2]) - max(left, b[0]))
+            * max(0.0, min(top + tall, b[3]) - max(top, b[1]))
+            for b in picture.taken
+        )
+        return under + 0.5 * abs(top + tall / 2 - y) + 0.2 * abs(left + wide / 2 - x)
+
+    lefts = [x + 12, x - 12 - wide, x + 60, x - 60 - wide, x - wide / 2]
+    tops = [y + 8, *(y - tall / 2 + step for step in range(-240, 241, 24))]
+    places = [
+        (min(max(4.0, left), width - 4 - wide), min(max(4.0, top), height - 30 - tall))
+        for left in lefts
+        for top in tops
+    ]
+    left, top = min(places, key=lambda place: covered(*place))
     return [
         LoadBox(name, text, left, top + i * (BOX_H + 2), wide)
         for i, (name, text) in enumerate(names)

@@ -5,12 +5,14 @@ from collections.abc import Iterator
 from itertools import groupby
 from typing import NamedTuple
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetrics, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QLineEdit,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
     QTreeWidget,
     QTreeWidgetItem,
     QVBoxLayout,
@@ -31,6 +33,9 @@ SHOWN = ("all", "error", "judge", "note", "accepted")
 WORDS = {"error": "Errors", "judge": "To judge", "note": "Notes", "accepted": "Accepted"}
 OPEN_UP_TO = 12  # findings of one severity whose rules stand open at once
 _ROLE = Qt.ItemDataRole.UserRole
+MARGINS = 10  # px beside the words of a line
+WRAPPED = int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignLeft)
+Index = QModelIndex | QPersistentModelIndex
 
 
 class Told(NamedTuple):
@@ -48,6 +53,23 @@ class Told(NamedTuple):
         """Return it in words."""
         by = f"   accepted by {self.answer.initials}: {self.answer.reason}" if self.answer else ""
         return f"{self.finding.sentence()}{by}"
+
+
+class _Wrapped(QStyledItemDelegate):
+    """Gives every line of the tree the height its words need at the tree's width."""
+
+    def __init__(self, tree: QTreeWidget) -> None:
+        super().__init__(tree)
+        self._tree = tree
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        depth, at = 1, index.parent()
+        while at.isValid():
+            depth, at = depth + 1, at.parent()
+        wide = self._tree.viewport().width() - depth * self._tree.indentation() - MARGINS
+        metrics = QFontMetrics(font(12, bold=depth == 1))
+        box = metrics.boundingRect(0, 0, max(80, wide), 2000, WRAPPED, str(index.data()))
+        return QSize(wide, box.height() + 6)
 
 
 class FindingsPane(QWidget):
@@ -77,6 +99,7 @@ class FindingsPane(QWidget):
         self.shown.setAccessibleName("Which findings")
         self.list.setHeaderHidden(True)
         self.list.setWordWrap(True)
+        self.list.setItemDelegate(_Wrapped(self.list))
         self.list.setIndentation(14)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setAccessibleName("Findings by severity and rule")

@@ -58,7 +58,9 @@ _EDITABLE = {
 _RANK = {"unknown": 0, "estimate": 1}
 
 
-LAST_COLUMN = 82  # px the circuit column has at least
+NAMES_LEAST, LAST_COLUMN = 230, 82  # px that names and places, and the circuit, have at least
+_WIDTHS = {2: 78, 3: 54, 4: 58, 5: 78, 6: 66, 7: 70, 8: 46, 9: 48, 10: 60}
+_FIRST_TO_GO = (8, 3, 10, 9, 4, 7, 6)  # the sheet beside the table has them all
 
 
 def _urgency(load: Load) -> tuple[int, str]:
@@ -87,6 +89,7 @@ class LoadsStage(StageView):
         self.model.edited = self._cell_edited
         self.model.editable = frozenset(_EDITABLE)
         self.table = TextTable(self.model, "Loads")
+        self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setStretchLastSection(True)
@@ -266,11 +269,17 @@ class LoadsStage(StageView):
         )
 
     def _fit_columns(self) -> None:
-        widths = (0, 0, 58, 54, 58, 78, 66, 70, 46, 48, 60, 0)
-        for column, width in enumerate(widths):
-            if width:
-                self.table.setColumnWidth(column, width)
-        left = max(230, self.table.viewport().width() - sum(widths) - LAST_COLUMN)
+        """Give every column its width; where the page is narrow the last in rank stay away."""
+        room = self.table.viewport().width() - NAMES_LEAST - LAST_COLUMN
+        shown = set(_WIDTHS)
+        for column in _FIRST_TO_GO:
+            if sum(_WIDTHS[c] for c in shown) <= room:
+                break
+            shown.discard(column)
+        for column, width in _WIDTHS.items():
+            self.table.setColumnHidden(column, column not in shown)
+            self.table.setColumnWidth(column, width)
+        left = max(NAMES_LEAST, room + NAMES_LEAST - sum(_WIDTHS[c] for c in shown))
         self.table.setColumnWidth(0, left * 11 // 20)
         self.table.setColumnWidth(1, left * 9 // 20)
 

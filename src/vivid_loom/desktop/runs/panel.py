@@ -224,11 +224,19 @@ class RunsPanel(QWidget):
         self.picture.show_section(None, frozenset())
         self.words.setText("\n".join(lines))
 
-    def show_nothing(self) -> None:
-        """Say how to begin."""
+    def show_nothing(self, draft: Draft) -> None:
+        """Say how to begin, and which trunks are the fullest."""
         self.title.setText("Nothing selected")
         self.picture.show_section(None, frozenset())
-        self.words.setText("Pick a run for its cross-section, or a station for its loads.")
+        boat, inside = draft.aboard.boat, draft.occupants
+        fullest = sorted(inside, key=lambda run: (-len(inside[run]), run))[:8]
+        lines = ["Pick a run for its cross-section, or a station for its loads.", ""]
+        lines.append("The fullest trunks:")
+        for name in fullest:
+            run = boat.runs_by_id[name]
+            first, last = (boat.stations_by_id[end].name for end in run.ends)
+            lines.append(f"{name}   {len(inside[name])} wires, {first} to {last}")
+        self.words.setText("\n".join(lines))
 
     def show_tried(self, lines: list[str]) -> None:
         """Show what a move would do; nothing for no move."""

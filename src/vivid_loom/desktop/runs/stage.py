@@ -236,7 +236,7 @@ class RunsStage(StageView):
         elif self.station:
             self.panel.show_station(draft, self.station.id)
         else:
-            self.panel.show_nothing()
+            self.panel.show_nothing(draft)
 
     def _load_picked(self, load_id: str) -> None:
         for row in self.session.draft.circuits:

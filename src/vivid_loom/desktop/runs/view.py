@@ -21,7 +21,7 @@ from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.boat_plan import Shown
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
-from vivid_loom.sheets.metrics import text_width
+from vivid_loom.sheets.metrics import fitted, text_width
 from vivid_loom.sheets.runs_drawing import Measure, RunsPicture, runs_picture
 from vivid_loom.sheets.runs_overlay import (
     BOX_H,
@@ -80,6 +80,7 @@ class RunsView(QWidget):
         self._measure: Measure = "wires"
         self._picture: RunsPicture | None = None
         self._layers: tuple[QPixmap, QPixmap] | None = None
+        self._stack: tuple[tuple[str, Draft], list[LoadBox]] | None = None
         self._shown: Shown = "both"
         self._circuit = ""
         self.station, self.run, self.load = "", "", ""
@@ -130,7 +131,7 @@ class RunsView(QWidget):
         self.update()
 
     def _invalidate(self) -> None:
-        self._picture = self._layers = None
+        self._picture = self._layers = self._stack = None
         self.update()
 
     @property
@@ -161,8 +162,11 @@ class RunsView(QWidget):
         """Return the handles of the selected station's loads."""
         if not self.station or self._draft is None:
             return []
-        at = self.picture.stations[self.station][0]
-        return load_boxes(self.loads_at(self.station), at, self.width(), self.height())
+        loads, here = self.loads_at(self.station), (self.station, self._draft)
+        if self._stack is None or self._stack[0][0] != here[0] or self._stack[0][1] is not here[1]:
+            found = load_boxes(loads, self.picture, self.station, self.width(), self.height())
+            self._stack = here, found
+        return self._stack[1]
 
     def _box_at(self, at: QPointF) -> str:
         for load, _, x, y, wide in self._boxes():
@@ -225,7 +229,10 @@ class RunsView(QWidget):
             items.append(Text(x + 15, y + 4, name, 11, t.ink, True))
         if self.hasFocus():
             items.append(Rect(1, 1, self.width() - 2, self.height() - 2, "", t.focus, 1.5, 3))
-        items.append(Text(10, self.height() - 8, HINT_HELD if self._held else HINT, 11, t.quiet))
+        hint = fitted(HINT_HELD if self._held else HINT, self.width() - 20, 11)
+        items.append(Text(10, self.height() - 8, hint, 11, t.quiet))
+        if self._measure in ("bundle", "fill") and not self._sections:
+            items.append(Text(60, 16, "Packing the bundles …", 11, t.quiet, True))
         return items
 
     # hands

@@ -132,6 +132,7 @@ class WhyDrawer(QWidget):
         bar = self.text.verticalScrollBar()
         at = bar.value()
         self._draw_curves(draft, self._row)
+        self.text.document().setDefaultStyleSheet(f"a {{ color: {self._tones.focus}; }}")
         self.text.setHtml(why_html(draft, self._row))
         bar.setValue(at)
         self._offer_values()

@@ -128,6 +128,8 @@ def apply_theme(app: QApplication, tones: Tones) -> None:
         (QPalette.ColorRole.Button, tones.part),
         (QPalette.ColorRole.ButtonText, tones.ink),
         (QPalette.ColorRole.Highlight, tones.focus),
+        (QPalette.ColorRole.Link, tones.focus),
+        (QPalette.ColorRole.LinkVisited, tones.focus),
     ):
         palette.setColor(role, QColor(colour))
     app.setProperty("dark", tones is DARK)
