@@ -33,7 +33,7 @@ SHOWN = ("all", "error", "judge", "note", "accepted")
 WORDS = {"error": "Errors", "judge": "To judge", "note": "Notes", "accepted": "Accepted"}
 OPEN_UP_TO = 12  # findings of one severity whose rules stand open at once
 _ROLE = Qt.ItemDataRole.UserRole
-MARGINS = 10  # px beside the words of a line
+MARGINS = 18  # px beside the words of a line
 WRAPPED = int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignLeft)
 Index = QModelIndex | QPersistentModelIndex
 

@@ -32,7 +32,7 @@ from vivid_loom.desktop.frame.stages import STAGES
 from vivid_loom.desktop.why.circuit_actions import CircuitActions
 from vivid_loom.desktop.why.drawer import WhyDrawer
 from vivid_loom.desktop.widgets.dialogs import opened
-from vivid_loom.desktop.widgets.theme import DARK, LIGHT, apply_theme
+from vivid_loom.desktop.widgets.theme import DARK, LIGHT, apply_theme, dress
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.sheets.cautions import SHORT_CAUTION
@@ -226,6 +226,7 @@ class MainWindow(QMainWindow):
     def open_stage(self, name: str) -> None:
         """Show a stage."""
         self._here = name
+        self.view.dress()
         self.stages.setCurrentWidget(self.view)
         self._show_stage()
         self._show_heading()
@@ -239,6 +240,7 @@ class MainWindow(QMainWindow):
         """Open the why drawer on a circuit, in place of the findings."""
         self.session.select(circuit_id)
         self.findings.hide()
+        dress(self.why)
         self.why.show()
         self.why.show_circuit(self.session.draft, circuit_id)
 
@@ -255,6 +257,7 @@ class MainWindow(QMainWindow):
             self._shut(self.findings)
             return
         self.why.hide()
+        dress(self.findings)
         self.findings.show_draft(self.session.draft)
         self.findings.show()
         self.findings.list.setFocus()
@@ -293,10 +296,18 @@ class MainWindow(QMainWindow):
         assert isinstance(app, QApplication)
         apply_theme(app, tones)
         self.tones = tones
+        self._dress()
         for part in (self.head, self.rail, self.keel, self.why, self.findings):
             part.set_tones(tones)
         for view in self.views.values():
             view.set_tones(tones)
+
+    def _dress(self) -> None:
+        """Put the theme on what is seen."""
+        self.view.dress()
+        for part in (self.head, self.why, self.findings, self.statusBar()):
+            if part.isVisible() or part in (self.head, self.statusBar()):
+                dress(part)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.files.may_leave():

@@ -13,6 +13,7 @@ from vivid_loom.desktop.order.paper import OrderPaper
 from vivid_loom.desktop.order.profile import OrderProfile
 from vivid_loom.desktop.order.queue import OrderQueue
 from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft, built_wires
@@ -56,7 +57,7 @@ class OrderStage(StageView):
         self.tabs.addTab(self.options, "&Options")
         self.tabs.addTab(self.profile, "&Profile")
         self.tabs.addTab(self.paper, "&Wishes and revisions")
-        caution = QLabel(SHORT_CAUTION)
+        caution = self.caution = QLabel(SHORT_CAUTION)
         caution.setProperty("caution", True)
         caution.setWordWrap(True)
         top = QHBoxLayout()
@@ -107,6 +108,11 @@ class OrderStage(StageView):
         paths = queue_paths(folder, with_demo=self.folder is None)
         self.queue.set_queue(paths, self.session.path, self.session.shop)
 
+    def dress(self) -> None:
+        """Wear the theme in force: what stands above the pages, and the page that is seen."""
+        for part in (self.subtitle, self.caution, self.tabs.tabBar(), self.tabs.currentWidget()):
+            dress(part)
+
     def takes_keys(self) -> QWidget:
         """Return the queue's table."""
         return self.queue.table
@@ -129,6 +135,7 @@ class OrderStage(StageView):
 
     def _work_out(self) -> None:
         """Work out the page that is looked at; what the others were at waits."""
+        self.dress()
         for page in (self.queue, self.options, self.profile):
             if page.isVisible():
                 page.work_out()

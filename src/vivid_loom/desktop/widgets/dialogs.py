@@ -3,6 +3,8 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog
 
+from vivid_loom.desktop.widgets.theme import dress
+
 __all__ = ["answered", "opened"]
 
 
@@ -12,6 +14,7 @@ def answered(dialog: QDialog) -> bool:
     Its fields can be read until control goes back to the event loop; then it goes. A dialog that
     stays would be styled again with every change of theme, for as long as its window lives.
     """
+    dress(dialog)
     accepted = dialog.exec() == QDialog.DialogCode.Accepted
     dialog.deleteLater()
     return accepted
@@ -19,5 +22,6 @@ def answered(dialog: QDialog) -> bool:
 
 def opened(dialog: QDialog) -> None:
     """Show a dialog beside the work; it goes when it is closed."""
+    dress(dialog)
     dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     dialog.open()

@@ -7,6 +7,7 @@ from typing import NamedTuple, Protocol
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
+from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.tones import Tones
@@ -61,6 +62,10 @@ class StageView(QWidget):
 
     def set_tones(self, tones: Tones) -> None:
         """Use a theme's neutral colours."""
+
+    def dress(self) -> None:
+        """Wear the theme in force; asked when the page is opened, and while it is looked at."""
+        dress(self)
 
     def show_circuit(self, circuit_id: str) -> None:
         """Show which circuit is selected; '' for none."""
