@@ -1,16 +1,21 @@
 """Starting the application."""
 
+import logging
 import sys
 from pathlib import Path
+from types import TracebackType
 
 from PySide6.QtWidgets import QApplication
 
 from vivid_loom.desktop.frame.window import MainWindow
-from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
+from vivid_loom.quantities import LimitError
 from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["open_window", "run"]
+
+_log = logging.getLogger("vivid_loom")
 
 
 def _application() -> QApplication:
@@ -33,6 +38,22 @@ def open_window(order: Path) -> MainWindow:
     return MainWindow(Session(order))
 
 
+def _report_to(window: MainWindow) -> None:
+    """Say what went wrong in a slot, and keep its trace in the log: no edit is lost by it."""
+    log = state_folder().parent / "vivid-loom.log"
+    log.parent.mkdir(parents=True, exist_ok=True)
+    logging.basicConfig(filename=log, format="%(asctime)s %(levelname)s %(message)s")
+
+    def told(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if isinstance(error, LimitError):
+            window.say(f"That cannot stand: {error}")
+            return
+        _log.error("in the window", exc_info=(kind, error, trace))
+        window.say(f"Something went wrong ({kind.__name__}); nothing is lost. Noted in {log}.")
+
+    sys.excepthook = told
+
+
 def run(order: Path) -> int:
     """Open an order and stay until the window is closed; 2 when it cannot be taken."""
     app = _application()
@@ -41,6 +62,7 @@ def run(order: Path) -> int:
     except (DocumentError, DraftError) as error:
         print(f"vivid-loom: {error}", file=sys.stderr)
         return 2
+    _report_to(window)
     window.show()
     window.files.offer_recovery()
     return app.exec()

@@ -1,6 +1,6 @@
 """Text widths from the shipped fonts, so that every decision falls before the backend."""
 
-from functools import cache
+from functools import cache, lru_cache
 from itertools import accumulate, takewhile
 
 from reportlab.pdfbase import pdfmetrics
@@ -18,6 +18,7 @@ def register_fonts() -> None:
         pdfmetrics.registerFont(TTFont(name, str(path)))
 
 
+@lru_cache(maxsize=50_000)
 def text_width(text: str, size: float, *, bold: bool = False) -> float:
     """Return the width of one line, in the units of ``size``."""
     advance, otherwise = _advances(bold)

@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Sequence
+from functools import cache
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.units import mm
@@ -13,11 +14,16 @@ from vivid_loom.sheets.metrics import register_fonts
 __all__ = ["pdf_bytes"]
 
 
+@cache
+def _ink(colour: str) -> HexColor:
+    return HexColor(colour)
+
+
 def _style(canvas: Canvas, fill: str, stroke: str, width: float) -> None:
     if fill:
-        canvas.setFillColor(HexColor(fill))
+        canvas.setFillColor(_ink(fill))
     if stroke:
-        canvas.setStrokeColor(HexColor(stroke))
+        canvas.setStrokeColor(_ink(stroke))
         canvas.setLineWidth(width * mm)
 
 
@@ -60,7 +66,7 @@ def _draw(canvas: Canvas, item: Primitive, height_mm: float) -> None:
 
 
 def _text(canvas: Canvas, item: Text, y: float) -> None:
-    canvas.setFillColor(HexColor(item.colour))
+    canvas.setFillColor(_ink(item.colour))
     canvas.setFont("B612-Bold" if item.bold else "B612", item.size * mm)
     place = {
         "start": canvas.drawString,

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from vivid_loom.desktop.widgets.controls import button, heading, small
+from vivid_loom.desktop.widgets.controls import button, heading, small, typed
 from vivid_loom.desktop.widgets.marks import mark_icon
 from vivid_loom.desktop.widgets.theme import LIGHT, font
 from vivid_loom.drafting import Draft, Finding
@@ -249,7 +249,7 @@ class FindingsPane(QWidget):
         if current.answer:
             self.edit_made.emit(reopen_finding(finding.code, finding.subjects))
             return
-        reason, initials = self.reason.text().strip(), self.initials.text().strip()
+        reason, initials = typed(self.reason), typed(self.initials)
         if not reason or not initials:
             self.remedy.setText("Accepting a finding wants a reason and initials.")
             return

@@ -13,6 +13,7 @@ from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.dialog_controls import ids_aboard
 from vivid_loom.desktop.loads.import_dialog import ImportDialog
 from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
+from vivid_loom.desktop.widgets.controls import typed
 from vivid_loom.desktop.widgets.dialogs import answered
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import (
@@ -128,7 +129,7 @@ class LoadActions(QObject):
             old = loads[0]
             new = dialog.chosen.load(
                 old.id,
-                dialog.name.text().strip() or dialog.chosen.name,
+                typed(dialog.name) or dialog.chosen.name,
                 old.station,
                 self.session.boat.nominal_v,
             )

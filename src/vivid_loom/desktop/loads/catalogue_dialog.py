@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.boat import Feeding, Fit, GenericLoad, generic_loads
 from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard, station_combo
-from vivid_loom.desktop.widgets.controls import heading, small
+from vivid_loom.desktop.widgets.controls import heading, small, typed
 from vivid_loom.drafting import Draft
 from vivid_loom.order.new_loads import FEEDINGS, fed, fed_each, free_id, id_from_name, joined
 from vivid_loom.quantities import figure
@@ -107,7 +107,7 @@ class CatalogueDialog(QDialog):
         load = self.chosen
         assert load is not None
         taken = ids_aboard(self._draft)
-        count, name = self.count.value(), self.name.text().strip() or load.name
+        count, name = self.count.value(), typed(self.name) or load.name
         nominal, station = self._draft.aboard.boat.nominal_v, self.place.currentData()
         made = []
         for number in range(1, count + 1):

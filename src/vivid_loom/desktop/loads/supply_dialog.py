@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard, station_combo
-from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.widgets.controls import small, typed
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.propose import Proposal, proposals
 from vivid_loom.order import Edit, Spare, change_supply, fit_helm
@@ -123,7 +123,7 @@ class SpareDialog(QDialog):
         conductor = self.kind.currentText() == "conductor"
         return Spare(
             id=free_id(id_from_name(self.label.text()), self._taken),
-            label=self.label.text().strip() or "Spare",
+            label=typed(self.label) or "Spare",
             kind="conductor" if conductor else "pull line",
             start=self.start.currentData(),
             end=self.end.currentData(),

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.boat import Boat, BoatPlan, PlannedArea, skeleton, usual_areas
-from vivid_loom.desktop.widgets.controls import button, heading, small
+from vivid_loom.desktop.widgets.controls import button, heading, small, typed
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.sheets.boat_plan import boat_plan_items
@@ -207,14 +207,14 @@ class BoatDialog(QDialog):
     @property
     def plan(self) -> BoatPlan:
         """The answers as they stand."""
-        plain = re.sub(r"[^a-z0-9]+", "-", self.name.text().strip().lower()).strip("-")
+        plain = re.sub(r"[^a-z0-9]+", "-", typed(self.name).lower()).strip("-")
         areas = tuple(
             PlannedArea(**{**vars(a), "fuel_vapour": self.petrol.isChecked() and a.bilge})
             for a in self._areas
         )
         return BoatPlan(
             id=plain or "boat",
-            name=self.name.text().strip() or "New boat",
+            name=typed(self.name) or "New boat",
             length_m=round(self.length.value(), 2),
             beam_m=self.beam.value(),
             depth_m=self.keel_to_deck.value(),

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.boat import read_boat
-from vivid_loom.desktop.widgets.controls import button, small
+from vivid_loom.desktop.widgets.controls import button, small, typed
 from vivid_loom.order import PROFILES, Order, Shop, due_date
 from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
@@ -113,16 +113,16 @@ class OrderDialog(QDialog):
     @property
     def path(self) -> Path:
         """File of the order: hull-0431.loom.json in the chosen folder."""
-        name = file_name(f"hull-{self.hull.text().strip()}", ".loom.json")
-        return Path(self.where.text().strip()) / name
+        name = file_name(f"hull-{typed(self.hull)}", ".loom.json")
+        return Path(typed(self.where)) / name
 
     @property
     def order(self) -> Order:
         """The order as asked for; a duplicate keeps all decisions but the papers."""
         heading = {
-            "hull": self.hull.text().strip(),
-            "title": self.title.text().strip(),
-            "customer": self.customer.text().strip(),
+            "hull": typed(self.hull),
+            "title": typed(self.title),
+            "customer": typed(self.customer),
             "boat": self.boat.currentData(),
             "station_date": self._date().isoformat(),
             "profile": self.profile.currentData(),
@@ -147,8 +147,8 @@ class OrderDialog(QDialog):
         return Order(**heading, **kept)
 
     def _accept(self) -> None:
-        folder = Path(self.where.text().strip())
-        if not self.hull.text().strip() or not self.title.text().strip():
+        folder = Path(typed(self.where))
+        if not typed(self.hull) or not typed(self.title):
             self.problem.setText("An order wants a hull number and a name.")
         elif self.boat.currentData() is None:
             self.problem.setText("There is no boat model yet: make a new boat first.")

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from vivid_loom.desktop.widgets.controls import button, heading, row_of, small
+from vivid_loom.desktop.widgets.controls import button, heading, row_of, small, typed
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Order, OrderState, Wish, set_heading, set_state, set_wishes
@@ -184,7 +184,7 @@ class OrderPaper(QWidget):
     def _heading_edited(self) -> None:
         if self._order is None:
             return
-        now = {name: field.text().strip() for name, field in self.fields.items()}
+        now = {name: typed(field) for name, field in self.fields.items()}
         if all(now[name] == getattr(self._order, name) for name in now):
             return
         try:
@@ -196,7 +196,7 @@ class OrderPaper(QWidget):
         self.edit_made.emit(set_heading(**now))
 
     def _add_wish(self) -> None:
-        text = self.new_wish.text().strip()
+        text = typed(self.new_wish)
         if text and self._order:
             self.new_wish.clear()
             self.edit_made.emit(set_wishes((*self._order.wishes, Wish(text=text)), "add a wish"))
@@ -216,7 +216,7 @@ class OrderPaper(QWidget):
         return True
 
     def _issue(self) -> None:
-        about, initials = self.about.text().strip(), self.initials.text().strip()
+        about, initials = typed(self.about), typed(self.initials)
         if not about or not initials:
             self.refused.emit("A revision wants a word on what it is about, and initials.")
             return

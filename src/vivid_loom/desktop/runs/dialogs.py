@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.boat import Area, Boat, Near, Run, Station, Swing
-from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.widgets.controls import small, typed
 from vivid_loom.order.new_loads import free_id, id_from_name
 from vivid_loom.quantities import length_text, parse_length_m
 from vivid_loom.standards.conduit import BORES_MM, CLEARANCE_MM
@@ -146,7 +146,7 @@ class RunDialog(_Form):
             raise ValueError(f"found {self.length.text()!r}, expected a length above zero")
         if abs(length - self._run.length_m) < 0.005:  # what is shown is rounded; keep the true one
             length = self._run.length_m
-        support = self.support.text().strip()
+        support = typed(self.support)
         return dataclasses.replace(
             self._run,
             length_m=round(length, 4),
@@ -155,7 +155,7 @@ class RunDialog(_Form):
             low=self.low.isChecked(),
             support_mm=round(parse_length_m(support, "mm") * 1000, 1) if support else None,
             permitted=not self.barred.isChecked(),
-            why_not=self.why.text().strip(),
+            why_not=typed(self.why),
             near=self._near(),
             swing=self._swing(),
         )
@@ -205,7 +205,7 @@ class StationDialog(_Form):
         made = free_id(id_from_name(self.name.text()), taken)
         return Station(
             id=self._start.id if self._start else made,
-            name=self.name.text().strip(),
+            name=typed(self.name),
             area=self.area.currentData(),
             x_m=x,
             y_m=y,
@@ -214,7 +214,7 @@ class StationDialog(_Form):
 
     def check(self) -> None:
         """A station wants a name."""
-        if not self.name.text().strip():
+        if not typed(self.name):
             raise ValueError("A station wants a name.")
 
 
@@ -247,7 +247,7 @@ class AreaDialog(_Form):
         """The area as described."""
         return dataclasses.replace(
             self._area,
-            name=self.name.text().strip() or self._area.name,
+            name=typed(self.name) or self._area.name,
             water=self.water.currentText(),  # type: ignore[arg-type]
             ambient_c=self.ambient.value(),
             at_sea=self.checks["at_sea"].isChecked(),

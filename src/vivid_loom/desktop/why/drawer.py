@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.desktop.why.text import PLOT, why_html
+from vivid_loom.desktop.widgets.controls import typed
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft, DraftedCircuit
@@ -184,7 +185,7 @@ class WhyDrawer(QWidget):
             if self.value.currentText() in _LAID and self._row.planned.request:
                 self.cable_asked.emit(self._row.id, _LAID[self.value.currentText()])
             return
-        if not self.reason.text().strip() or not self.initials.text().strip():
+        if not typed(self.reason) or not typed(self.initials):
             self.note.setText("An override needs a reason and initials.")
             return
         self.override_asked.emit(
@@ -192,8 +193,8 @@ class WhyDrawer(QWidget):
                 subject=self._subject(),
                 field=_FIELDS[self.field.currentText()],
                 value=self.value.currentText().strip(),
-                reason=self.reason.text().strip(),
-                initials=self.initials.text().strip(),
+                reason=typed(self.reason),
+                initials=typed(self.initials),
                 time=datetime.datetime.now().isoformat(timespec="minutes"),
             )
         )

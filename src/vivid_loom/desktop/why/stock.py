@@ -7,7 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QHeaderView, QLineEdit, QVBoxLayout, QWidget
 
 from vivid_loom.boat import Boat
-from vivid_loom.desktop.widgets.controls import button, small
+from vivid_loom.desktop.widgets.controls import button, small, typed
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft
@@ -105,7 +105,7 @@ class StockDialog(QDialog):
         if way is None or not way.allowed:
             self.note.setText("Pick one that may go in.")
             return
-        if not self.reason.text().strip() or not self.initials.text().strip():
+        if not typed(self.reason) or not typed(self.initials):
             self.note.setText("A substitution is recorded with its reason and initials.")
             return
         self.override_asked.emit(
@@ -113,8 +113,8 @@ class StockDialog(QDialog):
                 subject=self._circuit,
                 field=way.field,
                 value=way.value,
-                reason=self.reason.text().strip(),
-                initials=self.initials.text().strip(),
+                reason=typed(self.reason),
+                initials=typed(self.initials),
                 time=datetime.datetime.now().isoformat(timespec="minutes"),
                 kind="substitution",
             )

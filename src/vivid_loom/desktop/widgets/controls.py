@@ -6,13 +6,16 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
+    QLineEdit,
     QPushButton,
     QScrollArea,
     QSizePolicy,
     QWidget,
 )
 
-__all__ = ["button", "heading", "row_of", "scrolled", "small"]
+from vivid_loom.quantities.limits import LONGEST, one_line
+
+__all__ = ["button", "heading", "row_of", "scrolled", "small", "typed"]
 
 
 def small(text: str) -> QLabel:
@@ -39,6 +42,11 @@ def button(text: str, pressed: Callable[[], object], hint: str = "") -> QPushBut
     made.setToolTip(hint)
     made.clicked.connect(lambda: pressed())
     return made
+
+
+def typed(field: QLineEdit) -> str:
+    """Return what stands in a field: on one line, of a name's length, no blanks around it."""
+    return one_line(field.text().strip(), LONGEST)
 
 
 def row_of(*widgets: QWidget, stretch: bool = True) -> QHBoxLayout:
