@@ -50,6 +50,7 @@ class MainWindow(QMainWindow):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
+        session.setParent(self)  # it goes with its window, in Qt's order
         self.resize(1280, 800)
         self.setMinimumSize(1024, 700)
         self.tones: Tones = LIGHT

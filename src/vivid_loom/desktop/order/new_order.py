@@ -39,6 +39,13 @@ def boat_choices(*folders: Path) -> dict[str, str]:
     return found
 
 
+def _is_folder(path: Path) -> bool:
+    try:
+        return path.is_dir()
+    except OSError:  # a name too long for any folder
+        return False
+
+
 class OrderDialog(QDialog):
     """Asks for what a new order needs; ``order`` and ``path`` hold the answer."""
 
@@ -152,9 +159,9 @@ class OrderDialog(QDialog):
             self.problem.setText("An order wants a hull number and a name.")
         elif self.boat.currentData() is None:
             self.problem.setText("There is no boat model yet: make a new boat first.")
-        elif not folder.is_dir():
+        elif not _is_folder(folder):
             self.problem.setText(f"Found no folder {folder}.")
-        elif self.path.exists():
+        elif self.path.is_file():
             self.problem.setText(f"{self.path.name} is there already; give another hull number.")
         else:
             self.accept()

@@ -5,6 +5,7 @@ objects that belong to the GUI thread, and Qt crashes. So it is switched off and
 the application instead.
 """
 
+import atexit
 import gc
 
 from PySide6.QtCore import QCoreApplication, QTimer
@@ -32,6 +33,7 @@ def collect_in_gui_thread() -> None:
     if app is None or app.findChild(QTimer, _NAME) is not None:
         return
     gc.disable()
+    atexit.register(gc.collect)  # while Qt is whole: the interpreter's own last sweep comes later
     timer = QTimer(app)
     timer.setObjectName(_NAME)
     timer.timeout.connect(_collect)

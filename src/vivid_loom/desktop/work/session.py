@@ -258,8 +258,13 @@ class Session(QObject):
             self.circuit_selected.emit(circuit_id)
 
     def close(self) -> None:
-        """Give the file's lock back and stop what is being tried."""
+        """Give the file's lock back and stop what is being tried.
+
+        Its edits go now, one by one: left to the cycle collector, Python's half of an edit may go
+        before Qt's half of the list that owns it.
+        """
         self._tries.stop()
+        self.undo_stack.clear()
         self._store.close()
 
     def _stand(self, order: Order, name: str) -> None:
