@@ -43,7 +43,7 @@ def _put(order: Order, loads: Iterable[Load]) -> Order:
 
 
 def add_fit(fit: Fit) -> Edit:
-    """Add loads with their circuits and switches; a circuit that is there already is replaced."""
+    """Add loads with their circuits and switches; what is there already is replaced."""
 
     def apply(order: Order) -> Order:
         back = {load.id for load in fit.loads} | {circuit.id for circuit in fit.circuits}
@@ -51,7 +51,7 @@ def add_fit(fit: Fit) -> Edit:
             s.id: s for s in (*order.added.switches, *fit.switches)
         }
         added = Fit(
-            loads=(*order.added.loads, *fit.loads),
+            loads=tuple({x.id: x for x in (*order.added.loads, *fit.loads)}.values()),
             circuits=_merged_circuits(order.added.circuits, fit.circuits),
             switches=tuple(switches.values()),
         )

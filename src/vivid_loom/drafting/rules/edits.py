@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 from vivid_loom.boat import CircuitRequest, Fit, Load, Run, Supply
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
+from vivid_loom.drafting.rules.runs import fill_of
 from vivid_loom.order import (
     Edit,
     OverrideField,
@@ -86,7 +87,9 @@ def clear(*fields: OverrideField) -> Fix:
 
     def fix(finding: Finding, draft: Draft) -> Edit | None:
         order = draft.aboard.order
-        for subject in finding.subjects:
+        feeder = {row.planned.feeds: row.id for row in draft.feeders}
+        for named in finding.subjects:
+            subject = feeder.get(named, named)  # a block's device is its feeder's
             for field in fields:
                 if order.override(subject, field):
                     what = field.removesuffix("_a").replace("_", " ")
@@ -306,7 +309,17 @@ def wider(finding: Finding, draft: Draft) -> Edit | None:
     run = _Place(finding, draft).run
     if run is None or run.bore_mm is None:
         return None
-    bore = next((b for b in conduit.BORES_MM if b > run.bore_mm), None)
+    room = 1 + draft.aboard.profile.growth_percent / 100
+    bore = next(
+        (
+            bore
+            for bore in conduit.BORES_MM
+            if bore > run.bore_mm
+            and (filled := fill_of(draft, run, bore))
+            and filled.percent * room <= filled.limit
+        ),
+        None,
+    )
     return change_run(dataclasses.replace(run, bore_mm=bore), "bore") if bore else None
 
 

@@ -1,8 +1,9 @@
 """Rules about the way wires take: what they pass, what they lie in, where they end."""
 
-import math
 from collections.abc import Iterator
+from typing import NamedTuple
 
+from vivid_loom.boat import Run
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.standards.conduit import (
@@ -13,7 +14,7 @@ from vivid_loom.standards.conduit import (
 )
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
-__all__ = ["RULES"]
+__all__ = ["RULES", "Fill", "fill_of"]
 
 TOO_NEAR = FindingKind(
     "R01",
@@ -101,12 +102,20 @@ HEAVY_SUPPORT_MM = 300.0
 LOOM_FULL = 78.0  # % of a loom's bore that round wires can take at best; our choice
 
 
-def _areas_mm2(draft: Draft) -> dict[str, list[float]]:
-    """Return the area over insulation or jacket of everything in each run."""
-    return {
-        run: [math.pi / 4 * occupant.diameter_mm**2 for occupant in inside]
-        for run, inside in draft.occupants.items()
-    }
+class Fill(NamedTuple):
+    """How full a bore is, and how full it may be, in % of its area."""
+
+    percent: float
+    limit: float
+
+
+def fill_of(draft: Draft, run: Run, bore_mm: float) -> Fill | None:
+    """Return how full a run would be with a bore; None where nothing lies in it or it is open."""
+    inside = draft.occupants.get(run.id, ())
+    if not inside or run.enclosure == "open":
+        return None
+    limit = fill_limit_percent(len(inside)) if run.enclosure == "conduit" else LOOM_FULL
+    return Fill(100 * sum(o.diameter_mm**2 for o in inside) / bore_mm**2, limit)
 
 
 def _clearances(draft: Draft) -> Iterator[Finding]:
@@ -128,22 +137,22 @@ def _clearances(draft: Draft) -> Iterator[Finding]:
 
 
 def _fill(draft: Draft) -> Iterator[Finding]:
-    areas = _areas_mm2(draft)
     growth = draft.aboard.profile.growth_percent
     for run in draft.aboard.boat.runs:
-        inside = areas.get(run.id)
-        if not inside or run.bore_mm is None or run.enclosure == "open":
+        filled = fill_of(draft, run, run.bore_mm) if run.bore_mm else None
+        if filled is None or run.bore_mm is None:
             continue
-        fill = 100 * sum(inside) / (math.pi / 4 * run.bore_mm**2)
-        limit = fill_limit_percent(len(inside)) if run.enclosure == "conduit" else LOOM_FULL
-        if fill > limit:
+        bore = f"{run.bore_mm:g}"
+        if filled.percent > filled.limit:
             told = words(
-                count=len(inside), fill=f"{fill:.0f}", bore=f"{run.bore_mm:g}", limit=f"{limit:g}"
+                count=len(draft.occupants[run.id]),
+                fill=f"{filled.percent:.0f}",
+                bore=bore,
+                limit=f"{filled.limit:g}",
             )
             yield Finding(OVERFULL, (run.id,), told)
-        elif fill * (1 + growth / 100) > limit:
-            told = words(bore=f"{run.bore_mm:g}", growth=f"{growth:g}")
-            yield Finding(NO_GROWTH, (run.id,), told)
+        elif filled.percent * (1 + growth / 100) > filled.limit:
+            yield Finding(NO_GROWTH, (run.id,), words(bore=bore, growth=f"{growth:g}"))
 
 
 def _idle_ways(draft: Draft) -> Iterator[Finding]:
