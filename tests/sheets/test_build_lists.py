@@ -1,0 +1,208 @@
+"""What the builder and the installer read, held against facts of the trade and other sheets."""
+
+import csv
+import io
+import re
+from collections import Counter, defaultdict
+
+import pytest
+
+from vivid_loom.drafting import Draft
+from vivid_loom.quantities import Gauge
+from vivid_loom.sheets import packet_files
+from vivid_loom.standards.conductor import area_mm2
+
+Row = dict[str, str]
+
+# ISO 8820-3, colours of blade fuses, typed from memory a second time
+BLADES = {
+    "1": "black",
+    "2": "grey",
+    "3": "violet",
+    "4": "pink",
+    "5": "tan",
+    "7.5": "brown",
+    "10": "red",
+    "15": "light blue",
+    "20": "yellow",
+    "25": "clear",
+    "30": "green",
+    "35": "blue-green",
+    "40": "orange",
+}
+
+
+@pytest.fixture(scope="module")
+def sheets(full: Draft) -> dict[str, list[Row]]:
+    """Every table of hull 0417 as another program reads it."""
+    return {
+        name.removesuffix(".csv"): list(csv.DictReader(io.StringIO(data.decode())))
+        for name, data in packet_files(full).items()
+        if name.endswith(".csv")
+    }
+
+
+def test_the_side_that_can_be_live_when_apart_has_the_sockets(full: Draft) -> None:
+    """Common practice, no source: sockets are shrouded, pins are not."""
+    wires = {wire.id: wire for wire in full.assembled.wires}
+    seen = Counter()
+    for plug in full.assembled.plugs:
+        for cavity in plug.cavities:
+            for name in cavity.wires:
+                wire = wires[name]
+                end = wire.start if wire.start.place == plug.id else wire.end
+                wanted = "socket" if wire.harness == plug.live else "pin"
+                assert end.termination.kind.startswith(wanted), (plug.id, name)
+                assert (end.termination.why == "shrouded: live when apart") == (wanted == "socket")
+                seen[wanted] += 1
+    assert seen["socket"] == seen["pin"] > 20
+
+
+def test_current_meets_the_socket_before_the_pin(full: Draft) -> None:
+    """From the block on, the first half of a plug that a positive wire meets is the live one."""
+    for wire in full.assembled.wires:
+        if wire.live == "source" and wire.end.kind == "plug":
+            assert wire.end.termination.kind.startswith("socket"), wire.id
+        if wire.live == "return" and wire.end.kind == "plug":
+            assert wire.end.termination.kind.startswith("pin"), wire.id
+
+
+def test_both_halves_of_a_cavity_carry_one_circuit_in_one_gauge(
+    sheets: dict[str, list[Row]],
+) -> None:
+    cut = {row["wire_id"]: row for row in sheets["cutlist"]}
+    for row in sheets["connectors"]:
+        if not row["circuit_id"]:
+            assert row["wire_id"] == row["mates_with"] == "sealing plug"
+            continue
+        halves = [cut[row["wire_id"]], cut[row["mates_with"]]]
+        assert {half["circuit_id"] for half in halves} == {row["circuit_id"]}
+        assert len({(half["gauge"], half["colour"]) for half in halves}) == 1
+        assert {half["harness"] for half in halves} == {row["socket_harness"], row["pin_harness"]}
+
+
+def test_of_rings_on_one_stud_the_largest_lies_at_the_bottom(full: Draft) -> None:
+    """33 CFR 183.445 and common practice: order 1 is the bottom."""
+    gauges = {wire.id: area_mm2(wire.gauge) for wire in full.assembled.wires}
+    rows = csv.DictReader(io.StringIO(packet_files(full)["landing.csv"].decode()))
+    stacks: dict[tuple[str, str], list[tuple[int, float]]] = defaultdict(list)
+    for row in rows:
+        stacks[row["place"], row["point"]].append((int(row["order"]), gauges[row["wire_id"]]))
+    mixed = [stack for stack in stacks.values() if len({area for _, area in stack}) > 1]
+    assert mixed  # otherwise this would prove nothing
+    for stack in stacks.values():
+        areas = [area for _, area in sorted(stack)]
+        assert areas == sorted(areas, reverse=True)
+        assert [order for order, _ in sorted(stack)] == list(range(1, len(stack) + 1))
+
+
+def test_blades_have_their_iso_colour_and_nothing_else_has_one(
+    full: Draft, sheets: dict[str, list[Row]]
+) -> None:
+    families = {row.id: row.planned.family for row in full.circuits}
+    seen: set[str] = set()
+    for row in sheets["fusechart"]:
+        if families[row["circuit_id"]] == "blade fuse" and row["rating_a"] != "not sized":
+            assert row["blade_colour"] == BLADES[row["rating_a"]]
+            seen.add(row["rating_a"])
+        else:
+            assert row["blade_colour"] == ""
+    assert len(seen) >= 5
+
+
+def test_what_a_probe_reads_with_everything_off(full: Draft, sheets: dict[str, list[Row]]) -> None:
+    """Alive with the battery switch off is what hangs on the battery itself, up to its switch."""
+    always = {s.id for s in full.aboard.boat.supplies if s.level == "battery_direct"}
+    always.add(full.aboard.boat.battery.id)
+    live = {wire.id: wire.live for wire in full.assembled.wires}
+    source = {row.id: row.planned.source for row in full.rows}
+    circuit = {wire.id: wire.circuit for wire in full.assembled.wires}
+    told = Counter()
+    for row in sheets["landing"]:
+        wire = row["wire_id"]
+        hot = live[wire] == "source" and source[circuit[wire]] in always
+        assert row["expected_off_v"] == ("12" if hot else "0"), wire
+        assert row["expected_on_v"] == ("0" if live[wire] == "return" else "12"), wire
+        told[hot] += 1
+    assert told[True] > 3 and told[False] > 50
+
+
+def test_strips_read_like_the_conductor_on_their_pole(
+    full: Draft, sheets: dict[str, list[Row]]
+) -> None:
+    wires = {(w.end.place, w.end.point): w for w in full.assembled.wires}
+    always = {s.id for s in full.aboard.boat.supplies if s.level == "battery_direct"}
+    source = {row.id: row.planned.source for row in full.circuits}
+    used = [row for row in sheets["testpoints"] if row["circuit_id"]]
+    assert used
+    for row in used:
+        arriving = wires[row["strip"], f"pole {row['pole']} in"]
+        assert arriving.circuit == row["circuit_id"]
+        hot = arriving.live == "source" and source[arriving.circuit] in always
+        assert row["expected_off_v"] == ("12" if hot else "0")
+        assert row["expected_on_v"] == "12"
+
+
+def test_a_cut_length_is_run_loops_tails_and_strips_rounded_up(full: Draft) -> None:
+    """Added up again from the profile, wire by wire."""
+    p = full.aboard.profile
+    for wire in full.assembled.wires:
+        strips = wire.start.termination.strip_mm + wire.end.termination.strip_mm
+        need = wire.routed_m * 1000 + strips
+        if not wire.leg.startswith("J"):
+            devices = [wire.start.kind, wire.end.kind].count("lead")
+            need += devices * p.service_loop_mm + 2 * p.tail_mm
+        assert need - 1e-6 <= wire.cut_mm < need + p.cut_step_mm, wire.id
+        assert wire.cut_mm / p.cut_step_mm == pytest.approx(round(wire.cut_mm / p.cut_step_mm))
+
+
+def test_a_maker_wire_is_joined_by_function_not_by_colour(full: Draft) -> None:
+    """A pump's brown is positive and meets the harness's positive, its black meets the negative."""
+    joined = 0
+    for wire in full.assembled.wires:
+        for end in (wire.start, wire.end):
+            if end.kind == "lead":
+                assert (end.point == "minus") == (wire.live == "return"), wire.id
+                joined += bool(end.lead_colour)
+    assert joined > 20
+
+
+def test_every_end_has_its_own_label_naming_its_wire(sheets: dict[str, list[Row]]) -> None:
+    texts = Counter(row["label"] for row in sheets["labels"])
+    assert max(texts.values()) == 1
+    assert all(row["label"].startswith(f"{row['wire_id']} ") for row in sheets["labels"])
+    assert len(sheets["labels"]) == 2 * len(sheets["cutlist"])
+
+
+def test_materials_count_what_the_cut_list_takes(sheets: dict[str, list[Row]]) -> None:
+    """Metres by gauge and colour, terminations one by one, devices one a circuit."""
+    metres: Counter[str] = Counter()
+    ends: Counter[str] = Counter()
+    for row in sheets["cutlist"]:
+        if not row["cable_id"]:
+            colour = "/".join(filter(None, (row["colour"], row["tracer"])))
+            metres[f"{row['gauge']} {colour}"] += float(row["cut_length_mm"]) / 1000  # type: ignore[assignment]
+        ends[row["from_termination"]] += 1
+        ends[row["to_termination"]] += 1
+    told = {row["item"]: row for row in sheets["materials"]}
+    for name, length_m in metres.items():
+        assert float(told[name]["quantity"]) == pytest.approx(length_m, abs=0.006), name
+    for kind, count in ends.items():
+        assert int(told[kind]["quantity"]) >= count, kind
+    devices = sum(int(r["quantity"]) for r in sheets["materials"] if r["kind"] == "protection")
+    protected = [row for row in sheets["schedule"] if row["protection_rating_a"]]
+    assert devices == len(protected)
+
+
+def test_a_barrel_takes_its_wire(full: Draft) -> None:
+    """Red 22–18, blue 16–14, yellow 12–10 AWG (common practice, no source); the jaw follows."""
+    colours = {18: "red", 16: "blue", 14: "blue", 12: "yellow", 10: "yellow"}
+    for wire in full.assembled.wires:
+        for end in (wire.start, wire.end):
+            kind = end.termination.kind
+            if wire.gauge.series == "AWG" and re.match(
+                r"(red|blue|yellow) (ring|push|.*butt)", kind
+            ):
+                wanted = colours[int(Gauge.parse(str(wire.gauge)).size)]
+                assert kind.startswith(wanted), (wire.id, kind)
+                assert end.termination.jaw == wanted
