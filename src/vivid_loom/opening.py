@@ -1,9 +1,10 @@
 """Opening orders from disk: one with its boat and draft, or a shop's whole queue."""
 
 import datetime
+from functools import lru_cache
 from pathlib import Path
 
-from vivid_loom.boat import read_boat
+from vivid_loom.boat import Boat, read_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import demo_orders, find_boat
 from vivid_loom.drafting import Draft, DraftError, draft
@@ -44,6 +45,25 @@ def due_of(order: Order, shop: Shop) -> datetime.date:
     return due_date(datetime.date.fromisoformat(order.station_date), shop.closed_days)
 
 
+def _boat_of(path: Path, order: Order) -> Boat:
+    """Return an order's boat; of one file many orders are read.
+
+    Raises:
+        DocumentError: a file that cannot be taken.
+    """
+    boat = find_boat(path, order.boat)
+    try:
+        stamp = boat.stat()
+    except OSError:
+        return read_boat(boat)  # says what is wrong
+    return _boat_as_it_was(boat, stamp.st_mtime_ns, stamp.st_size)
+
+
+@lru_cache(maxsize=8)
+def _boat_as_it_was(path: Path, mtime_ns: int, size: int) -> Boat:
+    return read_boat(path)
+
+
 def open_draft(path: Path) -> Draft:
     """Read an order with its boat and draft it.
 
@@ -51,7 +71,7 @@ def open_draft(path: Path) -> Draft:
         DocumentError: a file that cannot be taken, or order and boat that do not fit together.
     """
     order = read_order(path)
-    boat = read_boat(find_boat(path, order.boat))
+    boat = _boat_of(path, order)
     try:
         return draft(order, boat, shipped_catalogue())
     except DraftError as error:
@@ -68,7 +88,7 @@ def queue_entry(path: Path, shop: Shop | None = None) -> QueueEntry:
     """Return what an order's file says, without drafting it."""
     try:
         order = read_order(path)
-        model = read_boat(find_boat(path, order.boat)).name
+        model = _boat_of(path, order).name
         due = due_of(order, shop or read_shop(path.parent))
     except DocumentError as error:
         return QueueEntry(path=path, problem=str(error).removeprefix(f"{path}: "))

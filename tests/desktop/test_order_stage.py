@@ -36,7 +36,8 @@ def test_the_queue_is_searched_and_opened_by_keys(window: MainWindow, qtbot: QtB
     window.open_stage(ORDER)
     queue = window.views[ORDER].queue
     qtbot.keyClicks(queue.search, "metric")
-    assert [e.hull for e in queue.shown()] == ["0421"]
+    qtbot.waitUntil(lambda: [e.hull for e in queue.shown()] == ["0421"])
+    qtbot.waitUntil(lambda: len(queue.model.keys) == 1)
     queue.table.selectRow(0)
     queue.table.setFocus()
     qtbot.keyClick(queue.table, Qt.Key.Key_Return)
@@ -45,13 +46,15 @@ def test_the_queue_is_searched_and_opened_by_keys(window: MainWindow, qtbot: QtB
 
 
 def test_a_file_that_cannot_be_read_is_listed_with_its_error(
-    open_on: Open, own_order: Path
+    open_on: Open, own_order: Path, qtbot: QtBot
 ) -> None:
     (own_order.parent / "broken.loom.json").write_text('{"format": "vivid-loom-order"}')
     window = open_on(own_order)
     window.open_stage(ORDER)
-    entry = next(e for e in window.views[ORDER].queue.shown() if e.path.name.startswith("broken"))
-    assert "version" in entry.problem
+    queue = window.views[ORDER].queue
+    qtbot.waitUntil(lambda: any("version" in e.problem for e in queue.shown()))
+    told = next(e for e in queue.shown() if e.problem)
+    assert told.path.name == "broken.loom.json"
 
 
 def test_effects_stand_beside_an_option_before_it_is_ticked(

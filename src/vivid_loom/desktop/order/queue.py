@@ -1,10 +1,10 @@
 """The shop's queue: every order of a folder by due date, with hours and findings."""
 
 import datetime
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from vivid_loom.desktop.widgets.controls import button
@@ -28,6 +28,9 @@ _HEADINGS = (
 )
 
 
+FILL_MS = 60
+
+
 def _day(iso: str) -> str:
     date = datetime.date.fromisoformat(iso)
     return f"{date:%a} {date.day} {date:%b}"
@@ -42,6 +45,9 @@ def _cells(entry: QueueEntry, here: bool) -> tuple[Cell, ...]:
             Cell(f"{entry.path.name}: {entry.problem}", "alarm"),
             *(Cell("") for _ in range(4)),
         )
+    if not entry.due:
+        name = Cell(entry.path.name, "quiet")
+        return (Cell("…", "quiet"), Cell(""), Cell(""), name, *(Cell("") for _ in range(4)))
     late = entry.due < datetime.date.today().isoformat() and entry.state in ("drafting", "checked")
     found, tone = "…", "quiet"
     if entry.errors is not None:
@@ -75,7 +81,11 @@ class OrderQueue(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._entries: dict[Path, QueueEntry] = {}
+        self._entries: dict[Path, QueueEntry | None] = {}  # None: not read yet
+        self._filling = QTimer(self)  # of a burst of answers the table is filled once
+        self._filling.setSingleShot(True)
+        self._filling.setInterval(FILL_MS)
+        self._filling.timeout.connect(lambda: self._fill())
         self._stamps: dict[Path, tuple[float, int]] = {}
         self._current = Path()
         self._shop = Shop()
@@ -116,37 +126,47 @@ class OrderQueue(QWidget):
         self.model.tones = tones
 
     def set_queue(self, paths: Sequence[Path], current: Path, shop: Shop) -> None:
-        """List orders; those not seen yet are read now and drafted off the GUI thread."""
+        """List orders; those not seen yet are read and drafted off the GUI thread."""
         self._current, self._shop = current.resolve(), shop
         stamps = {p: (s.st_mtime, s.st_size) for p in paths if p.exists() and (s := p.stat())}
-        stale = [path for path, stamp in stamps.items() if self._stamps.get(path) != stamp]
-        kept = {path: self._entries[path] for path in stamps if path in self._entries}
-        self._entries = kept | {path: queue_entry(path, shop) for path in stale}
+        same = [path for path, stamp in stamps.items() if self._stamps.get(path) == stamp]
+        self._entries = {path: self._entries.get(path) if path in same else None for path in stamps}
         self._stamps = stamps
         self._fill()
         if self.isVisible():
             self.work_out()
 
     def work_out(self) -> None:
-        """Draft the orders whose figures are not known yet, off the GUI thread."""
-        waiting = [e for e in self._entries.values() if e.hours is None and not e.problem]
-        if waiting:
-            self.job.ask(lambda: map(with_figures, waiting))
+        """Read what is not read yet, then draft what is not drafted yet, off the GUI thread."""
+        entries, shop = dict(self._entries), self._shop
+
+        def work() -> Iterator[object]:
+            read = {path: entry or queue_entry(path, shop) for path, entry in entries.items()}
+            yield tuple(read.values())
+            for entry in read.values():
+                if entry.hours is None and not entry.problem:
+                    yield (with_figures(entry),)
+
+        if any(e is None or (e.hours is None and not e.problem) for e in entries.values()):
+            self.job.ask(work)
 
     def pause(self) -> None:
         """Stop drafting: nobody looks."""
         self.job.stop()
 
-    def _take(self, entry: object) -> None:
-        assert isinstance(entry, QueueEntry)
-        if entry.path in self._entries:
-            self._entries[entry.path] = entry
-            self._fill()
+    def _take(self, entries: object) -> None:
+        assert isinstance(entries, tuple)
+        for entry in entries:
+            if entry.path in self._entries:
+                self._entries[entry.path] = entry
+        if not self._filling.isActive():
+            self._filling.start()
 
     def shown(self) -> list[QueueEntry]:
         """Return the entries that match the search, earliest due first."""
         words = self.search.text().lower().split()
-        entries = sorted(self._entries.values(), key=lambda e: (e.due or "9999", e.path.name))
+        known = (e or QueueEntry(path=path) for path, e in self._entries.items())
+        entries = sorted(known, key=lambda e: (e.due or "9999", e.path.name))
         return [
             e
             for e in entries

@@ -1,0 +1,183 @@
+"""What the window costs: start, an edit on every stage, the longest turn of its loop, the theme.
+
+All figures are processor time of one run, each beside what it is measured against.
+"""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("XDG_STATE_HOME", tempfile.mkdtemp(prefix="vivid-loom-bench-"))
+
+from PySide6.QtCore import QTimer
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from benchmarks.drafting import best_of
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
+from vivid_loom.desktop.application import open_window
+from vivid_loom.desktop.frame.window import MainWindow
+from vivid_loom.desktop.widgets.theme import DARK, LIGHT
+from vivid_loom.drafting import draft
+from vivid_loom.order import Override, clear_override, set_override
+from vivid_loom.sheets import packet_pages
+from vivid_loom.sheets.pdf import pdf_bytes
+
+
+def _process_s(code: str) -> float:
+    """Return the processor time of a whole Python process."""
+
+    def once() -> float:
+        before = os.times()
+        subprocess.run([sys.executable, "-c", code], check=True, capture_output=True)
+        after = os.times()
+        return (after.children_user + after.children_system) - (
+            before.children_user + before.children_system
+        )
+
+    return min(once() for _ in range(4))
+
+
+def starting() -> None:
+    """Print what asking for help costs beside bare click, and showing the window."""
+    bare = _process_s("import click")
+    asked = _process_s(
+        "import sys; sys.argv[1:] = ['draft', '--help']\n"
+        "from vivid_loom.cli import main\nmain(standalone_mode=False)"
+    )
+    print(f"help of a command {1000 * asked:.0f} ms, {asked / bare:.2f} × Python with click")
+    shown = _process_s(
+        "import os; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
+        "from vivid_loom.demo import DEMO_ORDER\n"
+        "from vivid_loom.desktop.application import open_window\n"
+        "from PySide6.QtWidgets import QApplication\n"
+        "w = open_window(DEMO_ORDER); w.show(); QApplication.processEvents(); w.grab()\n"
+        "os._exit(0)"
+    )
+    print(f"window shown on the demo order: {1000 * shown:.0f} ms of a whole process")
+
+
+def editing(window: MainWindow) -> None:
+    """Print an edit to a repainted window, on every stage, beside a draft and a repaint."""
+    session = window.session
+    full = best_of(8, lambda: draft(session.order, session.model, shipped_catalogue()))
+    override = Override(subject="C08", field="gauge", value="10 AWG", reason="b", initials="b")
+    for name in window.views:
+        window.open_stage(name)
+        QTest.qWait(400)
+        repaint = best_of(8, window.grab)
+
+        def edit() -> None:
+            session.apply(set_override(override))
+            window.grab()
+            session.apply(clear_override("C08", "gauge"))
+            window.grab()
+
+        each = best_of(8, edit) / 2
+        print(
+            f"{name:8} edit to repainted window {1000 * each:5.0f} ms: full draft "
+            f"{1000 * full:.0f} + repaint {1000 * repaint:.0f} = {each / (full + repaint):.2f} ×"
+        )
+
+
+class _Turns:
+    """Watches how long the loop of events takes for one turn, in processor time of its thread."""
+
+    def __init__(self) -> None:
+        self.worst_s, self._last = 0.0, time.thread_time()
+        self._timer = QTimer()
+        self._timer.timeout.connect(self._turn)
+        self._timer.start(0)
+
+    def _turn(self) -> None:
+        now = time.thread_time()
+        self.worst_s, self._last = max(self.worst_s, now - self._last), now
+
+    def over(self, work: Callable[[], object], wait_ms: int) -> float:
+        """Do something, let the loop run, and return its longest turn in s."""
+        QTest.qWait(30)
+        self.worst_s, self._last = 0.0, time.thread_time()
+        work()
+        QTest.qWait(wait_ms)
+        return self.worst_s
+
+
+def turns(window: MainWindow) -> None:
+    """Print the longest turn of the loop on every stage, after an edit and on opening it."""
+    watch = _Turns()
+    override = Override(subject="C08", field="gauge", value="10 AWG", reason="b", initials="b")
+    for name in window.views:
+        opened = watch.over(lambda n=name: window.open_stage(n), 500)
+        edited = watch.over(lambda: window.session.apply(set_override(override)), 500)
+        window.session.undo_stack.undo()
+        print(f"{name:8} longest turn: opening {1000 * opened:.0f} ms, an edit {1000 * edited:.0f}")
+
+
+def queue_of_200() -> None:
+    """Print the longest turn while a queue of 200 orders is worked out."""
+    folder = Path(tempfile.mkdtemp(prefix="vivid-loom-bench-"))
+    text = (DEMO_FOLDER / "hull-0609.loom.json").read_text()
+    for number in range(200):
+        (folder / f"hull-{5000 + number}.loom.json").write_text(
+            text.replace('"hull": "0609"', f'"hull": "{5000 + number}"')
+        )
+    window = open_window(folder / "hull-5000.loom.json")
+    window.show()
+    watch = _Turns()
+    worst = watch.over(lambda: window.open_stage("Order"), 6000)
+    print(f"a queue of 200 orders: longest turn {1000 * worst:.0f} ms")
+    window.close()
+
+
+def theme(window: MainWindow) -> None:
+    """Print what a change of theme and opening an order anew cost."""
+
+    def dress() -> None:
+        for tones in (DARK, LIGHT):
+            window.use_theme(tones)
+            QApplication.processEvents()
+            window.grab()
+
+    print(f"change of theme {500 * best_of(3, dress):.0f} ms", end=", ")
+
+    def open_anew() -> None:
+        for path in (DEMO_FOLDER / "hull-0421.loom.json", DEMO_ORDER):
+            window.files.open_order(path)
+            window.grab()
+
+    print(f"opening another order {500 * best_of(3, open_anew):.0f} ms")
+
+
+def printing(window: MainWindow) -> None:
+    """Print what laying the packet out and writing its PDF cost."""
+    done = window.session.draft
+    pages = packet_pages(done)
+    print(
+        f"packet of {len(pages)} pages: laid out "
+        f"{1000 * best_of(3, lambda: packet_pages(done)):.0f}"
+        f" ms, written as PDF {1000 * best_of(3, lambda: pdf_bytes(pages, 'bench')):.0f} ms"
+    )
+
+
+def main() -> None:
+    starting()
+    window = open_window(DEMO_ORDER)
+    window.resize(1280, 800)
+    window.show()
+    editing(window)
+    turns(window)
+    theme(window)
+    printing(window)
+    window.session.undo_stack.setClean()
+    window.close()
+    queue_of_200()
+
+
+if __name__ == "__main__":
+    main()
