@@ -1,5 +1,6 @@
 """The launcher, as a newcomer types it, from another directory."""
 
+import os
 import subprocess
 from pathlib import Path
 
@@ -32,3 +33,58 @@ def test_no_index_address_is_in_the_lock_file() -> None:
     assert "://" not in text and "--index" not in text
     pinned = [line for line in text.splitlines() if "==" in line]
     assert len(pinned) > 30 and text.count("--hash=sha256:") >= len(pinned)
+
+
+def _packages(*libraries: str) -> str:
+    """Ask the launcher's own function which Debian packages hold libraries."""
+    text = LAUNCHER.read_text()
+    body = text[text.index("packages_of() {") : text.index("apt_install() {")]
+    done = subprocess.run(
+        ["sh", "-c", f'{body}\npackages_of "$@"', "sh", *libraries],
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    return done.stdout.strip()
+
+
+def test_a_missing_library_is_named_by_its_debian_package() -> None:
+    """Debian policy 8.1: the package is named after the library's soname."""
+    for library, package in (
+        ("libxcb-icccm.so.4", "libxcb-icccm4"),
+        ("libxcb-cursor.so.0", "libxcb-cursor0"),
+        ("libxkbcommon-x11.so.0", "libxkbcommon-x11-0"),
+        ("libX11-xcb.so.1", "libx11-xcb1"),
+        ("libEGL.so.1", "libegl1"),
+        ("libdbus-1.so.3", "libdbus-1-3"),
+        ("libglib-2.0.so.0", "libglib2.0-0"),
+        ("libwayland-client.so.0", "libwayland-client0"),
+    ):
+        assert _packages(library) == package
+    assert _packages("libEGL.so.1", "libGL.so.1", "libEGL.so.1") == "libegl1 libgl1"
+
+
+def test_it_is_plain_sh_and_speaks_to_any_terminal(tmp_path: Path) -> None:
+    subprocess.run(["sh", "-n", str(LAUNCHER)], check=True)
+    link = tmp_path / "a link"
+    link.symlink_to(LAUNCHER)
+    done = subprocess.run(
+        [str(link), "check", str(DEMO)],
+        cwd=tmp_path,
+        capture_output=True,
+        env={**os.environ, "LC_ALL": "C", "PYTHONUTF8": "0", "PYTHONCOERCECLOCALE": "0"},
+        timeout=120,
+        check=False,
+    )
+    assert done.returncode in (0, 1), done.stderr
+    assert b"to judge or note" in done.stdout
+
+
+def test_where_no_window_can_be_opened_run_says_so(tmp_path: Path) -> None:
+    bare = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY")}
+    bare.pop("QT_QPA_PLATFORM", None)
+    done = subprocess.run(
+        [str(LAUNCHER), "run"], capture_output=True, text=True, env=bare, timeout=120, check=False
+    )
+    assert done.returncode == 3
+    assert "no display" in done.stderr and len(done.stderr.strip().splitlines()) == 1

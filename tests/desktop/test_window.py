@@ -14,6 +14,7 @@ from vivid_loom.desktop.frame.finder import Finder, targets
 from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, THREADS, MainWindow
 from vivid_loom.desktop.threads.rows import GROUPS, SORTS, arrange
 from vivid_loom.desktop.why.text import PLOT, why_html
+from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.theme import DARK
 from vivid_loom.order import Override, read_order, set_override, write_order
 from vivid_loom.sheets import packet_tables
@@ -326,3 +327,80 @@ def test_a_finding_is_accepted_with_a_reason_and_opens_again_when_things_change(
     listed._accept_or_open()
     assert "S05" in {f.code for f in window.session.draft.findings}
     assert "S05" not in {accepted.code for accepted in window.session.order.accepted}
+
+
+def test_a_row_of_buttons_loses_no_letter(qtbot: QtBot) -> None:
+    """What does not fit goes into a menu, with all its words, and still works."""
+    done: list[str] = []
+    words = ("Measure…", "Split…", "Join…", "Station…", "Remove")
+    row = ButtonRow([Deed(w, lambda w=w: done.append(w), "") for w in words])  # type: ignore[misc]
+    qtbot.addWidget(row)
+    row.show()
+    least = row.minimumSizeHint().width()
+    for width in (least, 150, 260, 600):
+        row.resize(width, 30)
+        shown = [b for b in row.buttons if b.isVisible()]
+        assert all(b.width() >= b.sizeHint().width() for b in shown)
+        assert all(b.geometry().right() <= width for b in (*shown, row.more) if b.isVisible())
+        inside = [action.text() for action in row.more.menu().actions()]
+        assert [b.text() for b in shown] + (inside if row.more.isVisible() else []) == [*words]
+    row.resize(least, 30)
+    row.more.menu().actions()[-1].trigger()
+    assert done == ["Remove"]
+
+
+def test_only_the_page_that_is_seen_takes_a_new_draft(window: MainWindow) -> None:
+    """An edit on Threads costs Packet nothing; opened, it shows what stands."""
+    told: list[str] = []
+    for name, view in window.views.items():
+        taken = view.set_draft
+        view.set_draft = lambda d, n=name, t=taken: (told.append(n), t(d))  # type: ignore[method-assign]
+    window.session.apply(
+        set_override(
+            Override(subject="C08", field="gauge", value="10 AWG", reason="r", initials="i")
+        )
+    )
+    assert told == [THREADS]
+    window.open_stage(PACKET)
+    assert told == [THREADS, PACKET]
+    window.open_stage(THREADS)
+    assert told == [THREADS, PACKET]
+
+
+def test_the_title_says_what_is_open(window: MainWindow) -> None:
+    assert window.windowTitle() == "QH-86 hull 0417, Threads"
+    window.open_stage(LOADS)
+    window.session.apply(
+        set_override(
+            Override(subject="C08", field="gauge", value="10 AWG", reason="r", initials="i")
+        )
+    )
+    assert window.windowTitle() == "QH-86 hull 0417, Loads (unsaved)"
+
+
+def test_what_happened_stays_said_while_the_caution_stands(window: MainWindow) -> None:
+    window.open_stage(LOADS)
+    window.view.said.emit("Three loads were added.")
+    window.session.select("C02")
+    assert window.message.text() == "Three loads were added."
+    assert "stays live" in window.caution.text()
+    window.open_stage(ORDER)
+    assert "stays live" not in window.caution.text()  # the order as a whole, no single circuit
+
+
+def test_a_theme_reaches_a_page_when_it_is_opened(window: MainWindow) -> None:
+    window.open_stage(LOADS)
+    before = window.view.styleSheet()
+    window.open_stage(THREADS)
+    window.use_theme(DARK)
+    assert window.views[LOADS].styleSheet() == before
+    window.open_stage(LOADS)
+    assert window.view.styleSheet() == window.views[THREADS].styleSheet() != before
+
+
+def test_dialogs_go_when_they_are_answered(window: MainWindow, qtbot: QtBot) -> None:
+    window.find_anything()
+    finder = window.findChild(Finder)
+    assert isinstance(finder, Finder)
+    finder.reject()
+    qtbot.waitUntil(lambda: window.findChild(Finder) is None)

@@ -420,3 +420,17 @@ def test_one_size_thinner_breaks_a_named_rule(hull: str) -> None:
 
 def _gauge(subject: str, value: str) -> Override:
     return Override(subject=subject, field="gauge", value=value, reason="r", initials="i")
+
+
+def test_the_steps_of_a_drop_lead_to_the_drop(any_draft: Draft) -> None:
+    """Current × length there and back, times the wire's resistance, and the feeders' share."""
+    profile = any_draft.aboard.profile
+    for row in any_draft.circuits:
+        if row.sized is None:
+            continue
+        steps = {step.text.split(":")[0]: step for step in row.sized.gauge.steps}
+        moment = steps["current × length of every leg there and back, A·m"].result
+        feeders = steps["shared feeders at demand"].result
+        assert moment is not None and feeders is not None
+        ohm = ohm_per_m(row.sized.gauge.value, profile.conductor_c)
+        assert moment * ohm + feeders == pytest.approx(row.sized.drop_v), row.id

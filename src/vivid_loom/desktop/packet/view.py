@@ -4,7 +4,7 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QFileDialog,
@@ -30,6 +30,7 @@ from vivid_loom.sheets.drawing import moved
 __all__ = ["PacketView"]
 
 LIST_W = 230
+REST_MS = 350
 _ROLE = Qt.ItemDataRole.UserRole
 
 
@@ -83,6 +84,10 @@ class PacketView(StageView):
         self.frame.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.frame.setAccessibleName("Page preview")
         self._composing, self._exporting = LatestJob(self), LatestJob(self)
+        self._later = QTimer(self)  # the other sheets are counted once the hand has come to rest
+        self._later.setSingleShot(True)
+        self._later.setInterval(REST_MS)
+        self._later.timeout.connect(self._compose)
         left = QVBoxLayout()
         left.addWidget(self.list, 1)
         left.addWidget(self.state)
@@ -108,7 +113,7 @@ class PacketView(StageView):
             else "No errors. Sign the cover before building."
         )
         self._show()
-        self._compose()
+        self._later.start()
 
     def takes_keys(self) -> QWidget:
         """Return the list of sheets."""
@@ -185,16 +190,18 @@ class PacketView(StageView):
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
+        self._later.stop()
         self._composing.stop()
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
         self._show()
         if self._draft is not None:
-            self._compose()
+            self._later.start()
 
     def stop(self) -> None:
         """Stop what is composed or exported off the GUI thread."""
+        self._later.stop()
         self._composing.stop()
         self._exporting.stop()
 

@@ -192,10 +192,11 @@ def _recorded(draft: Draft) -> Iterator[Finding]:
     """Mains keeps to itself; data and antennas keep away from heavy circuits."""
     inside = draft.occupants
     heavy = {row.id for row in draft.rows if row.sized and row.sized.current_a >= HEAVY_A}
+    circuits = {row.id for row in draft.rows}
     for item in draft.recorded:
         for passed in item.path.runs:
             others = [o for o in inside[passed.id] if o.wire != item.id]
-            dc = [o for o in others if o.circuit in {row.id for row in draft.rows}]
+            dc = [o for o in others if o.circuit in circuits]
             if item.record.kind == "mains" and dc:
                 told = words(name=item.record.name, count=len(dc))
                 yield Finding(MAINS_BESIDE, (passed.id, item.id), told)
