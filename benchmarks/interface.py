@@ -119,6 +119,7 @@ def turns(window: MainWindow) -> None:
         opened = watch.over(lambda n=name: window.open_stage(n), 500)
         edited = watch.over(lambda: window.session.apply(set_override(override)), 500)
         window.session.undo_stack.undo()
+        window.session.undo_stack.setClean()
         print(f"{name:8} longest turn: opening {1000 * opened:.0f} ms, an edit {1000 * edited:.0f}")
 
 
@@ -140,6 +141,7 @@ def queue_of_200() -> None:
 
 def theme(window: MainWindow) -> None:
     """Print what a change of theme and opening an order anew cost."""
+    window.session.undo_stack.clear()  # nothing is to be asked about
 
     def dress() -> None:
         for tones in (DARK, LIGHT):

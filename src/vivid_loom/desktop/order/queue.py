@@ -28,7 +28,8 @@ _HEADINGS = (
 )
 
 
-FILL_MS = 60
+FILL_MS = 150
+WIDTHS = {0: 132, 1: 64, 2: 116, 4: 92, 5: 112, 6: 66, 7: 96}
 
 
 def _day(iso: str) -> str:
@@ -87,7 +88,7 @@ class OrderQueue(QWidget):
         self._filling.setInterval(FILL_MS)
         self._filling.timeout.connect(lambda: self._fill())
         self._stamps: dict[Path, tuple[float, int]] = {}
-        self._current = Path()
+        self._here: set[Path] = set()  # the order that is open
         self._shop = Shop()
         self.job = LatestJob(self)
         self.search = QLineEdit()
@@ -100,8 +101,10 @@ class OrderQueue(QWidget):
         self.table.setSelectionMode(TextTable.SelectionMode.SingleSelection)
         self.table.verticalHeader().setDefaultSectionSize(30)
         header = self.table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        for column, width in WIDTHS.items():
+            self.table.setColumnWidth(column, width)
         self.load = QLabel()
         self.load.setProperty("quiet", True)
         bar = QHBoxLayout()
@@ -127,7 +130,8 @@ class OrderQueue(QWidget):
 
     def set_queue(self, paths: Sequence[Path], current: Path, shop: Shop) -> None:
         """List orders; those not seen yet are read and drafted off the GUI thread."""
-        self._current, self._shop = current.resolve(), shop
+        self._shop, name = shop, current.name
+        self._here = {p for p in paths if p.name == name and p.resolve() == current.resolve()}
         stamps = {p: (s.st_mtime, s.st_size) for p in paths if p.exists() and (s := p.stat())}
         same = [path for path, stamp in stamps.items() if self._stamps.get(path) == stamp]
         self._entries = {path: self._entries.get(path) if path in same else None for path in stamps}
@@ -177,9 +181,7 @@ class OrderQueue(QWidget):
 
     def _fill(self) -> None:
         shown = self.shown()
-        self.model.fill(
-            [(str(e.path), _cells(e, e.path.resolve() == self._current)) for e in shown]
-        )
+        self.model.fill([(str(e.path), _cells(e, e.path in self._here)) for e in shown])
         hours = sum(e.hours or 0.0 for e in shown)
         days = hours / self._shop.bench_hours
         self.load.setText(
