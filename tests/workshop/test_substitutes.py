@@ -82,6 +82,12 @@ def test_two_profiles_side_by_side(order: Order, boat: Boat, full: Draft) -> Non
     assert sums["copper, kg"] == (f"{first.copper_kg:.1f}", f"{second.copper_kg:.1f}")
     copper = sum(w.cut_mm * area_mm2(w.gauge) for w in other.assembled.wires) * 8.89e-6
     assert second.copper_kg == pytest.approx(copper)
-    assert any("mm²" in line.second for line in told.circuits)
+    horn = next(c for c in told.circuits if c.what.startswith("C01 "))
+    gauges = {line.what: (line.first, line.second) for line in horn.figures}["gauge"]
+    for drafted, gauge in zip((full, other), gauges, strict=True):
+        row = drafted.circuit("C01")
+        assert row is not None and row.sized is not None
+        assert gauge == str(row.sized.gauge.value)
+    assert all(line.first != line.second for c in told.circuits for line in c.figures)
     same = compared(full, full)
     assert not same.circuits and not same.findings

@@ -95,8 +95,10 @@ def compare_profiles(order: Path, profile: str) -> None:
     click.echo(f"{'':40} {told_apart.first:>22} {told_apart.second:>22}")
     for line in (*told_apart.sums, *told_apart.findings):
         click.echo(f"{line.what[:40]:40} {line.first:>22} {line.second:>22}")
-    for line in told_apart.circuits:
-        click.echo(f"{line.what}\n    {line.first}\n    {line.second}")
+    for circuit in told_apart.circuits:
+        click.echo(circuit.what)
+        for line in circuit.figures:
+            click.echo(f"    {line.what:36} {line.first:>22} {line.second:>22}")
 
 
 def list_stock(order: Path) -> int:

@@ -13,6 +13,7 @@ from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.order.stage import OrderStage
 from vivid_loom.desktop.runs.stage import RunsStage
 from vivid_loom.desktop.why.stock import StockDialog
+from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
 
 __all__ = ["take_shots"]
@@ -49,7 +50,7 @@ def _findings(window: MainWindow) -> None:
 
 def _compare(window: MainWindow) -> QWidget | None:
     dialog = CompareDialog(window.session.draft, window.session.model, window)
-    dialog.show()
+    opened(dialog)
     _until(lambda: not dialog.job.running)
     return dialog
 

@@ -7,7 +7,7 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
 from vivid_loom.workshop.effects import figures_of
 
-__all__ = ["Comparison", "Difference", "compared"]
+__all__ = ["CircuitDifference", "Comparison", "Difference", "compared"]
 
 
 class Difference(NamedTuple):
@@ -18,20 +18,27 @@ class Difference(NamedTuple):
     second: str
 
 
+class CircuitDifference(NamedTuple):
+    """A circuit, and its figures that differ."""
+
+    what: str
+    figures: tuple[Difference, ...]
+
+
 class Comparison(NamedTuple):
     """Two drafts of one order.
 
     Attributes:
         sums: wires, metres, masses, cost, hours, findings; always all of them.
         findings: codes that occur more often in one, with their counts.
-        circuits: figures of circuits that differ; '—' where one draft does not have it.
+        circuits: those that differ, figure by figure; '—' where one draft has no such figure.
     """
 
     first: str
     second: str
     sums: tuple[Difference, ...]
     findings: tuple[Difference, ...]
-    circuits: tuple[Difference, ...]
+    circuits: tuple[CircuitDifference, ...]
 
 
 def _sums(first: Draft, second: Draft) -> tuple[Difference, ...]:
@@ -64,17 +71,33 @@ def _findings(first: Draft, second: Draft) -> tuple[Difference, ...]:
     )
 
 
-def _told(row: DraftedCircuit | None) -> str:
+def _figures(row: DraftedCircuit | None) -> dict[str, str]:
+    """Return a circuit's figures by name."""
     if row is None:
-        return "—"
+        return {"circuit": "not there"}
     if row.sized is None:
-        return "not sized"
+        return {"circuit": "not sized"}
     held = row.sized.protection
-    fuse = f"{figure(held.value)} A" if held else "no device"
-    colours = f"{row.colours.positive.value} {row.colours.negative.value}"
-    drop = f"{row.sized.drop_percent:.2f} %"
-    wires = "1 wire" if len(row.wires) == 1 else f"{len(row.wires)} wires"
-    return f"{row.sized.gauge.value} · {fuse} · {colours} · {drop} · {wires}"
+    return {
+        "gauge": str(row.sized.gauge.value),
+        "device, A": figure(held.value) if held else "none",
+        "colour +": str(row.colours.positive.value),
+        "colour −": str(row.colours.negative.value),
+        "drop, %": f"{row.sized.drop_percent:.2f}",
+        "wires": str(len(row.wires)),
+    }
+
+
+def _differences(
+    first: DraftedCircuit | None, second: DraftedCircuit | None
+) -> tuple[Difference, ...]:
+    """Return the figures of one circuit that differ, one a line."""
+    a, b = _figures(first), _figures(second)
+    return tuple(
+        Difference(name, a.get(name, "—"), b.get(name, "—"))
+        for name in dict.fromkeys((*a, *b))
+        if a.get(name) != b.get(name)
+    )
 
 
 def compared(first: Draft, second: Draft) -> Comparison:
@@ -82,11 +105,10 @@ def compared(first: Draft, second: Draft) -> Comparison:
     names = list(dict.fromkeys(row.id for row in (*first.rows, *second.rows)))
     circuits = []
     for name in names:
-        a, b = first.circuit(name), second.circuit(name)
-        row = a or b
+        row = first.circuit(name) or second.circuit(name)
         assert row is not None
-        if _told(a) != _told(b):
-            circuits.append(Difference(f"{name} {row.planned.label}", _told(a), _told(b)))
+        if found := _differences(first.circuit(name), second.circuit(name)):
+            circuits.append(CircuitDifference(f"{name} {row.planned.label}", found))
     return Comparison(
         first.aboard.profile.name,
         second.aboard.profile.name,

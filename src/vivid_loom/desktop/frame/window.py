@@ -49,6 +49,9 @@ class MainWindow(QMainWindow):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        apply_theme(app, LIGHT)  # its type must be there before anything is laid out in it
         self.session = session
         session.setParent(self)  # it goes with its window, in Qt's order
         self.resize(1280, 800)
@@ -210,6 +213,7 @@ class MainWindow(QMainWindow):
         about = circuit_id if self.view.about_selection else ""
         self.keel.show_selection(draft, about, whole=not self.view.about_selection)
         self.caution.setText(self._caution(about))
+        self.caution.setVisible(not self.view.shows_caution)
         if self.why.isVisible():
             self.why.show_circuit(draft, circuit_id)
 

@@ -18,11 +18,25 @@ from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import PROFILES, use_profile
-from vivid_loom.workshop.comparison import Comparison, compared
+from vivid_loom.workshop.comparison import Comparison, Difference, compared
 
 __all__ = ["CompareDialog"]
 
 OWN = "as this order stands"
+
+
+Line = tuple[str, tuple[Cell, ...]]
+
+
+def _title(text: str) -> Line:
+    return text, (Cell(text, "quiet", True), Cell(""), Cell(""))
+
+
+def _line(group: str, found: Difference) -> Line:
+    """Return one figure under both profiles; what is the same steps back."""
+    tone = "" if found.first != found.second else "quiet"
+    name = f"      {found.what}" if group not in ("", "Findings") else found.what
+    return f"{group} {found.what}", (Cell(name), Cell(found.first, tone), Cell(found.second, tone))
 
 
 class CompareDialog(QDialog):
@@ -88,26 +102,13 @@ class CompareDialog(QDialog):
             self.note.setText(f"This cannot be drafted: {answer}")
             return
         self.table.rows_model.headings = ("what", answer.first, answer.second)
-        groups = (("", answer.sums), ("Findings", answer.findings), ("Circuits", answer.circuits))
-        lines: list[tuple[str, tuple[Cell, ...]]] = []
-        for title, found in groups:
-            if title:
-                text = title if found else f"{title}: none differ"
-                lines.append((title, (Cell(text, "quiet", True), Cell(""), Cell(""))))
-            for line in found:
-                differs = line.first != line.second
-                lines.append(
-                    (
-                        f"{title} {line.what}",
-                        (
-                            Cell(line.what),
-                            Cell(line.first, "" if differs else "quiet"),
-                            Cell(line.second, "" if differs else "quiet", differs and not title),
-                        ),
-                    )
-                )
+        lines = [_line("", found) for found in answer.sums]
+        lines.append(_title("Findings" if answer.findings else "Findings: none differ"))
+        lines += [_line("Findings", found) for found in answer.findings]
+        lines.append(_title("Circuits" if answer.circuits else "Circuits: none differ"))
+        for circuit in answer.circuits:
+            lines.append((circuit.what, (Cell(circuit.what, "", True), Cell(""), Cell(""))))
+            lines += [_line(circuit.what, found) for found in circuit.figures]
         self.table.rows_model.fill(lines)
         count = len(answer.circuits)
-        self.note.setText(
-            f"{count} circuits and feeders differ. Gauge · device · colours + − · drop · wires."
-        )
+        self.note.setText(f"{count} circuits and feeders differ; only what differs is listed.")

@@ -39,6 +39,7 @@ class OrderStage(StageView):
     """The queue of a folder, and the open order's own pages."""
 
     about_selection = False
+    shows_caution = True
 
     def __init__(self, session: Session, files: Files, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)

@@ -52,6 +52,9 @@ def _style_sheet(t: Tones) -> str:
     that matches every widget makes a change of theme ten times as long.
     """
     return f"""
+    QLabel, QPushButton, QLineEdit, QComboBox, QTableView, QTreeView, QListWidget, QTextBrowser,
+    QHeaderView, QTabBar, QCheckBox, QAbstractSpinBox, QToolTip {{ font-family: B612;
+        font-size: 12px; }}
     QToolTip {{ background: {t.part}; color: {t.ink}; border: 1px solid {t.rule}; }}
     QTableView, QTextBrowser, QTreeView, QListWidget {{ border: 1px solid {t.rule};
         selection-background-color: {t.band}; selection-color: {t.ink}; outline: 0; }}

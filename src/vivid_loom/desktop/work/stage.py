@@ -52,6 +52,9 @@ class StageView(QWidget):
     about_selection = True
     """Whether the page is about the selected circuit, so that the strip speaks of it as well."""
 
+    shows_caution = False
+    """Whether the page shows the standing caution itself."""
+
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
