@@ -23,7 +23,7 @@ ERRORS_0423 = 37
 def test_the_queue_fills_with_hours_and_findings(window: MainWindow, qtbot: QtBot) -> None:
     window.open_stage(ORDER)
     queue = window.views[ORDER].queue
-    qtbot.waitUntil(lambda: not queue.job.running, timeout=20000)
+    qtbot.waitUntil(lambda: not queue.job.running, timeout=60_000)
     shown = queue.shown()
     assert [e.due for e in shown] == sorted(e.due for e in shown)
     assert {e.hull for e in shown} >= {"0417", "0421", "0423"}
@@ -63,14 +63,14 @@ def test_effects_stand_beside_an_option_before_it_is_ticked(
     window.open_stage(ORDER)
     stage = window.views[ORDER]
     stage.tabs.setCurrentWidget(stage.options)
-    qtbot.waitUntil(lambda: not stage.options.job.running, timeout=20000)
+    qtbot.waitUntil(lambda: not stage.options.job.running, timeout=60_000)
     told = stage.options.rows["radar"].effect.text()
     before = len(window.session.draft.assembled.wires)
     stage.options.rows["radar"].box.setChecked(False)
     gone = before - len(window.session.draft.assembled.wires)
     assert told.startswith("Dropping it") and f"−{gone} wires" in told and "−42 W" in told
     assert f"−{gone} wires" in window.message.text()
-    qtbot.waitUntil(lambda: not stage.options.job.running, timeout=20000)
+    qtbot.waitUntil(lambda: not stage.options.job.running, timeout=60_000)
     assert f"Ticking it: +{gone} wires" in stage.options.rows["radar"].effect.text()
     assert "Loud hailer" in stage.options.rows["stereo"].effect.text()
 

@@ -120,10 +120,10 @@ def test_a_trunk_shows_every_wire_of_it_packed(
 def test_bundles_come_off_the_gui_thread_and_follow_an_edit(
     window: MainWindow, stage: RunsStage, qtbot: QtBot
 ) -> None:
-    qtbot.waitUntil(lambda: not stage._job.running, timeout=20000)
+    qtbot.waitUntil(lambda: not stage._job.running, timeout=60_000)
     before = stage.sections["T02"].diameter_mm
     window.views[ORDER].toggle_option("radar", False)
-    qtbot.waitUntil(lambda: not stage._job.running, timeout=20000)
+    qtbot.waitUntil(lambda: not stage._job.running, timeout=60_000)
     assert stage.sections["T02"].diameter_mm < before
 
 

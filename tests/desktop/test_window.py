@@ -225,11 +225,11 @@ def test_the_packet_is_shown_and_exported(window: MainWindow, tmp_path: Path, qt
     packet = window.views[PACKET]
     assert packet.list.topLevelItemCount() > 10
     packet.export_to(tmp_path)
-    qtbot.waitUntil(lambda: not packet.exporting, timeout=20_000)
+    qtbot.waitUntil(lambda: not packet.exporting, timeout=60_000)
     assert (tmp_path / "packet.pdf").read_bytes().startswith(b"%PDF")
     assert "files written" in window.message.text()
     packet.export_to(tmp_path / "missing")
-    qtbot.waitUntil(lambda: not packet.exporting, timeout=20_000)
+    qtbot.waitUntil(lambda: not packet.exporting, timeout=60_000)
     assert "Cannot write" in window.message.text()
 
 

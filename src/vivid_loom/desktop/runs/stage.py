@@ -193,14 +193,16 @@ class RunsStage(StageView):
             made: dict[str, Section] = {}
             for run in runs:
                 made[run.id] = section(draft, run, inside.get(run.id, ()))
-                if len(made) == 1:
-                    yield dict(made)  # the selected run first: it is looked at
+                # the selected run first: it is looked at; between the others it may be stopped
+                yield dict(made) if len(made) == 1 else {}
             yield made  # all at once: trunks are weighted against the thickest
 
         self._job.ask(work)
 
     def _packed(self, made: object) -> None:
         assert isinstance(made, dict)
+        if not made:
+            return
         self.sections = {**self.sections, **made}
         if len(self.sections) == len(self.session.boat.runs):
             self.view.set_sections(self.sections)
