@@ -84,8 +84,8 @@ def test_two_profiles_side_by_side(order: Order, boat: Boat, full: Draft) -> Non
     assert second.copper_kg == pytest.approx(copper)
     horn = next(c for c in told.circuits if c.what.startswith("C01 "))
     gauges = {line.what: (line.first, line.second) for line in horn.figures}["gauge"]
-    for drafted, gauge in zip((full, other), gauges, strict=True):
-        row = drafted.circuit("C01")
+    for done, gauge in zip((full, other), gauges, strict=True):
+        row = done.circuit("C01")
         assert row is not None and row.sized is not None
         assert gauge == str(row.sized.gauge.value)
     assert all(line.first != line.second for c in told.circuits for line in c.figures)

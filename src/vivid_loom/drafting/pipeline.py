@@ -1,6 +1,7 @@
 """The pipeline: one pure function from an order to its draft."""
 
 import dataclasses
+from collections.abc import Iterator
 from functools import lru_cache
 
 from vivid_loom.boat import Boat, Run, Station
@@ -11,20 +12,20 @@ from vivid_loom.drafting.beside.recorded import drafted_records
 from vivid_loom.drafting.beside.spares import drafted_spares
 from vivid_loom.drafting.collector import collector_at_rest
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
-from vivid_loom.drafting.intake.resolve import resolve
+from vivid_loom.drafting.intake.resolve import Aboard, resolve
 from vivid_loom.drafting.making.assemble import Part, Wire, assemble
 from vivid_loom.drafting.making.cables import drafted_cable
-from vivid_loom.drafting.making.colour import Drums, colour, tracers
+from vivid_loom.drafting.making.colour import Colours, Drums, colour, tracers
 from vivid_loom.drafting.making.switch import helm_switches
-from vivid_loom.drafting.places.allocate import allocate
+from vivid_loom.drafting.places.allocate import Allocation, allocate
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.drafting.places.route import RouteMap, routed
+from vivid_loom.drafting.places.route import Path, RouteMap, routed
 from vivid_loom.drafting.rules.verify import verify
 from vivid_loom.drafting.sizing.cable_stock import cable_stock
 from vivid_loom.drafting.sizing.ladder import ladder_of
 from vivid_loom.drafting.sizing.lines import lines_of
 from vivid_loom.drafting.sizing.needs import feeder_needs
-from vivid_loom.drafting.sizing.stage import sizing
+from vivid_loom.drafting.sizing.stage import Sizing, sizing
 from vivid_loom.order import Order
 from vivid_loom.standards.smallest import smallest_separate
 
@@ -54,37 +55,10 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     paths = {item.id: routed(item.plan, routes, order.way(item.id)) for item in planned}
     lines = lines_of(allocation.circuits, paths, aboard, ladder, catalogue)
     needs = feeder_needs(allocation, aboard)
-    sized, broken = sizing(planned, lines, needs, paths, aboard, ladder)
-    drums = Drums({w.gauge: w.colours for w in catalogue.wires if w.colours})
-    apart = tracers(allocation.circuits, paths, aboard)
-    colours = {
-        item.id: colour(
-            item,
-            aboard,
-            sized[item.id].gauge.value if item.id in sized else None,
-            drums,
-            apart.get(item.id),
-            turn,
-        )
-        for turn, item in enumerate(planned)
-    }
-    switches = helm_switches(aboard, allocation, catalogue)
-    floors = (str(smallest_separate(aboard.profile.series)), aboard.profile.shop_floor)
-    separate = ladder.gauges[max(ladder.rung(floor, "profile.shop_floor") for floor in floors)]
-    cables = {
-        item.id: drafted_cable(item, stock, paths[item.id])
-        for item in planned
-        if item.id in sized
-        and (stock := cable_stock(item, sized[item.id].gauge.value, aboard, catalogue))
-    }
-    assembled = assemble(
-        (
-            Part(p, sized[p.id], colours[p.id], paths[p.id], cables.get(p.id), separate)
-            for p in planned
-            if p.id in sized
-        ),
-        aboard,
-    )
+    sized = sizing(planned, lines, needs, paths, aboard, ladder)
+    colours = _colours(planned, allocation, sized, paths, aboard, catalogue)
+    parts = list(_parts(planned, sized, colours, paths, aboard, catalogue))
+    assembled = assemble(parts, aboard)
     wires: dict[str, list[Wire]] = {}
     for wire in assembled.wires:
         wires.setdefault(wire.circuit, []).append(wire)
@@ -93,10 +67,10 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         return DraftedCircuit(
             planned=item,
             paths=paths[item.id],
-            sized=sized.get(item.id),
+            sized=sized.sized.get(item.id),
             colours=colours[item.id],
             wires=tuple(wires.get(item.id, ())),
-            fault=broken.get(item.id),
+            fault=sized.faults.get(item.id),
         )
 
     whole = Draft(
@@ -106,7 +80,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         feeders=tuple(drafted(f) for f in allocation.feeders),
         circuits=tuple(drafted(c) for c in allocation.circuits),
         needs=needs,
-        switches=switches,
+        switches=helm_switches(aboard, allocation, catalogue),
         assembled=assembled,
         spares=drafted_spares(aboard, routes, ladder),
         bonds=drafted_bonds(aboard, routes, ladder),
@@ -115,3 +89,45 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     )
     found, accepted = verify(whole)
     return dataclasses.replace(whole, findings=found, accepted=accepted)
+
+
+Paths = dict[str, tuple[Path, ...]]
+
+
+def _colours(
+    planned: tuple[Planned, ...],
+    allocation: Allocation,
+    sized: Sizing,
+    paths: Paths,
+    aboard: Aboard,
+    catalogue: Catalogue,
+) -> dict[str, Colours]:
+    """Colour every circuit and feeder, by id."""
+    drums = Drums({w.gauge: w.colours for w in catalogue.wires if w.colours})
+    apart = tracers(allocation.circuits, paths, aboard)
+    gauges = {name: found.gauge.value for name, found in sized.sized.items()}
+    return {
+        item.id: colour(item, aboard, gauges.get(item.id), drums, apart.get(item.id), turn)
+        for turn, item in enumerate(planned)
+    }
+
+
+def _parts(
+    planned: tuple[Planned, ...],
+    sized: Sizing,
+    colours: dict[str, Colours],
+    paths: Paths,
+    aboard: Aboard,
+    catalogue: Catalogue,
+) -> Iterator[Part]:
+    """Yield what is sized, with the cable it is laid in, ready to be cut."""
+    ladder = ladder_of(catalogue, aboard.profile)
+    floors = (str(smallest_separate(aboard.profile.series)), aboard.profile.shop_floor)
+    separate = ladder.gauges[max(ladder.rung(floor, "profile.shop_floor") for floor in floors)]
+    for item in planned:
+        found = sized.sized.get(item.id)
+        if found is None:
+            continue
+        stock = cable_stock(item, found.gauge.value, aboard, catalogue)
+        cable = drafted_cable(item, stock, paths[item.id]) if stock else None
+        yield Part(item, found, colours[item.id], paths[item.id], cable, separate)
