@@ -1,5 +1,6 @@
 """Taking the order, in the real window: queue, options, profile, papers, as built."""
 
+import dataclasses
 from collections.abc import Callable
 from pathlib import Path
 
@@ -257,3 +258,16 @@ def test_a_clean_order_is_released(window: MainWindow) -> None:
     paper.state.activated.emit(paper.state.currentIndex())
     assert window.session.order.state == "released"
     assert window.head.state.text() == "released"
+
+
+def test_saving_brings_the_queue_up_to_date(open_on: Open, own_order: Path, qtbot: QtBot) -> None:
+    window = open_on(own_order)
+    window.open_stage(ORDER)
+    queue = window.view.queue
+    qtbot.waitUntil(lambda: any(e.hull == "0417" for e in queue.shown()), timeout=60_000)
+    window.view.paper.edit_made.emit(
+        ("call it else", lambda o: dataclasses.replace(o, title="Else"))
+    )
+    assert not any(e.title == "Else" for e in queue.shown())
+    assert window.files.save()
+    qtbot.waitUntil(lambda: any(e.title == "Else" for e in queue.shown()), timeout=60_000)

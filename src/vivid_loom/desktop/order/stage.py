@@ -85,6 +85,7 @@ class OrderStage(StageView):
         self.paper.change_order_asked.connect(files.change_order)
         self.paper.refused.connect(self.said)
         self.tabs.currentChanged.connect(lambda _: self._work_out())
+        self.session.undo_stack.cleanChanged.connect(self._saved)
 
     def set_tones(self, tones: Tones) -> None:
         """Use a theme's neutral colours."""
@@ -117,6 +118,11 @@ class OrderStage(StageView):
     def takes_keys(self) -> QWidget:
         """Return the queue's table."""
         return self.queue.table
+
+    def _saved(self, clean: bool) -> None:
+        """The open order is on disk: its line of the queue may say something else now."""
+        if clean and self.isVisible():
+            self.refresh_queue()
 
     def _choose_folder(self) -> None:
         """Show the queue of another folder."""
