@@ -199,10 +199,10 @@ MUTANTS = (
     ),
     Mutant("k of aluminium", "standards/short_circuit.py", "keyed(226)", "keyed(148)", FAULTS),
     Mutant(
-        "feeders left out of shorts",
+        "far shorts taken with cold copper",
         "drafting/sizing/short_paths.py",
-        "parts = net.ahead(planned.source, planned.bus, net.hot_c)",
-        "parts = [net.battery]",
+        "parts = net.ahead(planned.source, planned.bus, most=False)",
+        "parts = net.ahead(planned.source, planned.bus, most=True)",
         FAULTS,
     ),
     Mutant(

@@ -105,6 +105,17 @@ def supply(item_id: str, **fields: Any) -> Change:
     return _listed("supplies", item_id, fields)
 
 
+def feed(item_id: str, **fields: Any) -> Change:
+    """Change the first feed of a supply."""
+
+    def apply(setup: Setup) -> Setup:
+        fed = setup.boat.supplies_by_id[item_id]
+        first = dataclasses.replace(fed.feeds[0], **fields)
+        return supply(item_id, feeds=(first, *fed.feeds[1:]))(setup)
+
+    return apply
+
+
 def bus(item_id: str, **fields: Any) -> Change:
     """Change a negative bus."""
     return _listed("return_buses", item_id, fields)
@@ -121,8 +132,10 @@ def run(item_id: str, **fields: Any) -> Change:
 
 
 def battery(**fields: Any) -> Change:
-    """Change the battery."""
-    return lambda s: boat(battery=dataclasses.replace(s.boat.battery, **fields))(s)
+    """Change every battery."""
+    return lambda s: boat(
+        batteries=tuple(dataclasses.replace(b, **fields) for b in s.boat.batteries)
+    )(s)
 
 
 def profile(**fields: Any) -> Change:

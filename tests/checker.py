@@ -7,6 +7,7 @@ and tables, and no import from ``vivid_loom.drafting``.
 import csv
 import io
 import math
+import re
 from collections import Counter, defaultdict
 
 import networkx as nx
@@ -84,6 +85,9 @@ def point_problems(wires: list[Row], schedule: list[Row]) -> list[str]:
     return found
 
 
+CONTACT = re.compile(r"\d[CUD]")  # terminals of a switch, wherever it stands
+
+
 def _own_drop_v(wires: list[Row], source: str, bus: str) -> float:
     """Return the largest drop over the wires of one circuit, walking from way to each load."""
     graph = nx.MultiGraph()
@@ -92,8 +96,9 @@ def _own_drop_v(wires: list[Row], source: str, bus: str) -> float:
         b = (wire["to_place"], wire["to_point"])
         ohm = cold_area_ohm_per_m(float(wire["area_mm2"])) * float(wire["routed_length_mm"]) / 1000
         graph.add_edge(a, b, volts=ohm * float(wire["current_a"]))
-    for place in {node[0] for node in graph if node[0].startswith("SW")}:
-        tabs = sorted(node for node in graph if node[0] == place)
+    contacts = [node for node in graph if CONTACT.fullmatch(node[1])]
+    for place in {node[0] for node in contacts}:
+        tabs = sorted(node for node in contacts if node[0] == place)
         common = [node for node in tabs if node[1].endswith("C")]
         for tab in tabs:
             if common and tab != common[0]:
@@ -108,12 +113,32 @@ def _own_drop_v(wires: list[Row], source: str, bus: str) -> float:
     worst: dict[str, float] = defaultdict(float)
     for node, volts in plus.items():
         place, point = node
-        if point in ("plus", "automatic", "manual") and (place, "minus") in minus:
+        if point in ("plus", "automatic", "manual", "up", "down") and (place, "minus") in minus:
             worst[place] = max(worst[place], volts + minus[(place, "minus")])
     return max(worst.values(), default=0.0)
 
 
-def circuit_problems(schedule: list[Row], wires: list[Row]) -> list[str]:
+def _guarded(row: Row, schedule: list[Row], boat: Boat) -> bool:
+    """Tell whether a feeder without a device is protected by what comes before it.
+
+    What leaves a relay or key must bear the device before it, what leaves a converter its limit; a
+    conductor home has none.
+    """
+    if any(bus.id == row["return_bus"] for bus in boat.return_buses) and ", home" in row["label"]:
+        return True
+    source = boat.supplies_by_id.get(row["source"])
+    if source is None or not row["gauge"]:
+        return False
+    if source.output_v is not None:
+        return float(row["ampacity_a"]) >= source.total_max_a
+    before = [r for r in schedule if r["circuit_id"] in {feed.id for feed in source.feeds}]
+    kept = source.kind in ("relay", "key_switch", "contactor") and before
+    return bool(kept) and all(
+        float(r["protection_rating_a"] or "inf") <= float(row["ampacity_a"]) for r in before
+    )
+
+
+def circuit_problems(schedule: list[Row], wires: list[Row], boat: Boat) -> list[str]:
     """Return what is wrong with protection, ampacity and drop of circuits."""
     found: list[str] = []
     by_circuit: dict[str, list[Row]] = defaultdict(list)
@@ -129,6 +154,8 @@ def circuit_problems(schedule: list[Row], wires: list[Row]) -> list[str]:
         if not math.isclose(thinnest, float(row["area_mm2"]), rel_tol=1e-6):
             found.append(f"{name} is cut from another gauge than scheduled")
         if not row["protection_rating_a"]:
+            if _guarded(row, schedule, boat):
+                continue
             found.append(f"{name} has no protection")
         elif float(row["protection_rating_a"]) > float(row["ampacity_a"]) + 0.01:
             found.append(f"{name} is protected above its wire")
@@ -293,7 +320,7 @@ def packet_problems(files: dict[str, bytes], boat: Boat, bundling: str = "off") 
     return [
         *wire_problems(wires, boat),
         *point_problems(wires, schedule),
-        *circuit_problems(schedule, wires),
+        *circuit_problems(schedule, wires, boat),
         *ampacity_problems(schedule),
         *bundle_problems(schedule, wires, boat, bundling),
         *end_problems(schedule, wires),

@@ -40,8 +40,16 @@ def set_in(*path: str | int, value: object) -> Callable[[Any], None]:
         (set_in("runs", 2, "length_m", value=-1.0), "runs[2].length_m", "greater than 0"),
         (set_in("stations", 1, "area", value="attic"), "stations[1].area", "'attic'"),
         (set_in("stations", 1, "id", value="transom"), "stations", "twice"),
-        (set_in("supplies", 1, "fed_from", value="GEN"), "supplies[1].fed_from", "'GEN'"),
-        (set_in("supplies", 0, "fed_from", value="IGN"), "supplies[0].fed_from", "circle"),
+        (
+            set_in("supplies", 1, "feeds", 0, "source", value="GEN"),
+            "supplies[1].feeds[0].source",
+            "'GEN'",
+        ),
+        (
+            set_in("supplies", 0, "feeds", 0, "source", value="IGN"),
+            "supplies[0].feeds",
+            "circle",
+        ),
         (set_in("fit", "loads", 3, "station", value="moon"), "fit.loads[3].station", "'moon'"),
         (
             set_in("fit", "loads", 0, "maker_smallest", value="thin"),

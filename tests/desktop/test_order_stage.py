@@ -18,7 +18,7 @@ from vivid_loom.order import read_order
 Open = Callable[[Path], MainWindow]
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
 
-ERRORS_0423 = 37
+ERRORS_0423 = 38
 
 
 def test_the_queue_fills_with_hours_and_findings(window: MainWindow, qtbot: QtBot) -> None:

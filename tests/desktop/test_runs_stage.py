@@ -69,7 +69,7 @@ def test_the_same_by_keys(window: MainWindow, stage: RunsStage, qtbot: QtBot) ->
     view = stage.view
     view.setFocus()
     qtbot.keyClick(view, Qt.Key.Key_Right)
-    assert view.station == window.session.boat.helm.station
+    assert view.station == window.session.boat.helm_station
     view.select(station="roof_fore")
     qtbot.keyClick(view, Qt.Key.Key_L)
     while view.load != "searchlight":

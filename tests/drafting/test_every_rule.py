@@ -2,6 +2,7 @@
 
 import dataclasses
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -16,6 +17,7 @@ from tests.changes import (
     chained,
     circuit,
     drafted,
+    feed,
     load,
     nothing,
     override,
@@ -24,7 +26,16 @@ from tests.changes import (
     supply,
 )
 from tests.drafting import test_makers, test_rules, test_rules_runs
-from vivid_loom.boat import Boat, Bond, Lead, Recorded
+from vivid_loom.boat import (
+    Boat,
+    Bond,
+    ContactRequest,
+    Feed,
+    Home,
+    Lead,
+    Recorded,
+    SwitchRequest,
+)
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting.rules.verify import kinds
 from vivid_loom.order import Order
@@ -56,9 +67,36 @@ def big_breaker(*more: Lead) -> Change:
     )
 
 
+PLAIN_SWITCH = supply(
+    "BSW",
+    kind="battery_switch",
+    total_max_a=59.0,
+    feeds=(Feed(id="F02", source="BAT", family="post fuse", distance_mm=60.0, stud="M10"),),
+)
+BARE_PUMP: dict[str, Any] = {"pattern": "device_switched", "contact": None}
+
+
+def float_pump(level: str) -> Change:
+    """Lead an automatic pump over a loose float on a level."""
+
+    def apply(setup: Setup) -> Setup:
+        away = SwitchRequest(id="away", part="float-switch", legend="FLOAT", station="aft_bilge")
+        fit = dataclasses.replace(setup.boat.fit, switches=(*setup.boat.fit.switches, away))
+        return circuit(
+            "C02",
+            pattern="either_contact",
+            lead="manual",
+            level=level,
+            supply="",
+            also=(ContactRequest(switch="away"),),
+        )(boat(fit=fit)(setup))
+
+    return apply
+
+
 def helm(positions: int) -> Change:
     """Give the helm so many positions."""
-    return lambda s: boat(helm=dataclasses.replace(s.boat.helm, positions=positions))(s)
+    return lambda s: boat(panels=(dataclasses.replace(s.boat.panels[0], positions=positions),))(s)
 
 
 def without_safety(setup: Setup) -> Setup:
@@ -119,7 +157,7 @@ IN_PAIR = circuit("C12", cable="twisted pair")
 FAR_RETURN = override("C12", return_bus="NB0")
 MANY_ORANGE = options("ais", "beacon", "cameras", "fridge", "hailer", "plotter_pack", "searchlight")
 FAINT = load("sounder", running_a=0.05)
-WEAK = chained(battery(internal_ohm=1.0), supply("IGN", feed_family="bolt-down fuse"))
+WEAK = chained(battery(internal_ohm=2.0), feed("IGR", family="bolt-down fuse"))
 
 CASES: list[tuple[str, Change, Change]] = [
     # code, what makes it fire, nearly the same that does not
@@ -186,8 +224,8 @@ CASES: list[tuple[str, Change, Change]] = [
         override("C24", gauge="18 AWG", protection_a="25"),
         override("C24", gauge="18 AWG", protection_a="15"),
     ),
-    ("K03", supply("BSW", feed_family="bolt-down fuse"), supply("BSW", feed_family="post fuse")),
-    ("K04", nothing, battery(internal_ohm=0.02)),
+    ("K03", feed("BSW", family="bolt-down fuse"), feed("BSW", family="post fuse")),
+    ("K04", nothing, battery(internal_ohm=0.04)),
     (
         "K05",
         load("bp_aft", locked_rotor_a=5.5),
@@ -214,7 +252,7 @@ CASES: list[tuple[str, Change, Change]] = [
             load("washdown", running_a=8.0), override("C24", "substitution", protection_a="10")
         ),
     ),
-    ("K15", battery(internal_ohm=0.0005), nothing),
+    ("K15", battery(internal_ohm=0.0005), battery(internal_ohm=0.02)),
     ("I01", override("C01", positive_colour="GN"), override("C01", positive_colour="TQ")),
     (
         "I02",
@@ -246,16 +284,33 @@ CASES: list[tuple[str, Change, Change]] = [
         chained(override("F05", protection_a="100"), supply("HFB", total_max_a=99.0)),
         chained(override("F05", protection_a="100"), supply("HFB", total_max_a=100.0)),
     ),
-    ("P14", supply("HFB", feed_stud="M4"), supply("HFB", feed_stud="M8")),
+    ("P14", feed("HFB", stud="M4"), feed("HFB", stud="M8")),
     ("P15", override("C24", protection_a="25"), override("C24", protection_a="20")),
     ("P16", override("F05", gauge="10 AWG"), override("F05", gauge="4/0 AWG")),
-    ("P17", supply("BSW", total_max_a=59.0), supply("BSW", total_max_a=60.0)),
+    ("P17", PLAIN_SWITCH, chained(PLAIN_SWITCH, supply("BSW", total_max_a=300.0))),
+    ("P19", bus("NB1", homes=()), bus("NB1", homes=(Home(to="NB0"),))),
+    ("P20", supply("HBP", feeds=()), supply("HBP", feeds=(Feed(source="BSW", family="breaker"),))),
+    ("P21", bus("NB0", homes=(Home(beside="BSW", to="BAT"),)), nothing),
+    ("P22", feed("IGN", source="HFB", family="blade fuse"), nothing),
+    ("P23", feed("ALB", source="BSW"), nothing),
+    ("P24", supply("BSW", total_max_a=59.0), nothing),
+    ("P25", supply("IGR", coil=""), nothing),
+    ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),
+    ("P27", supply("CRL", feeds=(Feed(source="BAT", family="post fuse"),)), nothing),
     ("P18", supply("ALB", ways=3), supply("ALB", ways=4)),
     ("A16", nothing, without_safety),
     ("A17", load("tank_pump_p", safety="navigation"), without_safety),
     ("A18", nothing, without_safety),
     ("A19", nothing, without_safety),
     ("A20", nothing, without_safety),
+    (
+        "A28",
+        chained(load("bp_aft", leads=(PLUS, MINUS)), circuit("C02", **BARE_PUMP)),
+        chained(load("bp_aft", leads=(PLUS, MINUS), contact_a=15.0), circuit("C02", **BARE_PUMP)),
+    ),
+    ("A29", chained(float_pump("unswitched")), chained(float_pump("battery_direct"))),
+    ("A30", circuit("C08", contact=ContactRequest(switch="s_horn")), nothing),
+    ("A31", profile(automatic_pump="helm_manual"), nothing),
     ("A21", profile(automatic_pump="automatic_only"), nothing),
     ("A22", profile(pump_switch="three_position"), nothing),
     ("A23", profile(helm_protection="one_fuse"), nothing),

@@ -4,7 +4,7 @@ import dataclasses
 
 import pytest
 
-from tests.changes import Change, Setup, chained, drafted, load, override, profile, supply
+from tests.changes import Change, Setup, battery, chained, drafted, load, override, profile, supply
 from tests.drafting import test_every_rule, test_rules
 from vivid_loom.boat import Boat, MakerLength
 from vivid_loom.catalogue import shipped_catalogue
@@ -88,7 +88,7 @@ TABLE = (MakerLength(loop_length_m=30.0, gauge="10 AWG"),)
 ON_THE_FULL_ORDER: tuple[tuple[str, Change], ...] = (
     ("S01", override("F02", gauge="18 AWG")),
     ("P08", override("F02", gauge="18 AWG")),
-    ("K15", override("F04", gauge="18 AWG")),
+    ("K15", chained(battery(internal_ohm=0.02), override("F04", gauge="18 AWG"))),
     ("K08", override("F06", protection_a="100")),
     ("K06", override("C01", protection_a="1")),
     ("P04", override("C01", protection_a="40")),
@@ -97,10 +97,19 @@ ON_THE_FULL_ORDER: tuple[tuple[str, Change], ...] = (
     ("S11", chained(profile(shop_floor="14 AWG"), override("C01", gauge="16 AWG"))),
     ("S12", chained(load("horn", maker_lengths=TABLE), override("C01", gauge="16 AWG"))),
     ("P13", chained(override("F05", protection_a="100"), supply("HFB", total_max_a=99.0))),
-    ("P17", chained(override("F02", protection_a="300"), supply("BSW", total_max_a=299.0))),
+    (
+        "P17",
+        chained(
+            override("F02", protection_a="300"),
+            test_every_rule.PLAIN_SWITCH,
+            supply("BSW", total_max_a=299.0),
+        ),
+    ),
+    ("P24", chained(override("F02", protection_a="300"), supply("BSW", total_max_a=299.0))),
+    ("P26", override("F01", gauge="16 AWG")),
     ("I06", chained(_no_green, override("C02", positive_colour="GN"))),
     ("R03", _run("H12", bore_mm=20.0)),
-    ("R04", _run("H12", bore_mm=37.0)),
+    ("R04", _run("H12", bore_mm=39.0)),
     ("R05", _sent("C99", "battery")),
 )
 

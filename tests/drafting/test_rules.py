@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 import pytest
 
-from vivid_loom.boat import Boat, ContactRequest, Evidence, Lead, ReturnBus, Supply
+from vivid_loom.boat import Boat, ContactRequest, Evidence, Feed, Lead, ReturnBus, Supply
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import Order, Override
@@ -52,6 +52,16 @@ def supply(supply_id: str, **fields: object) -> Change:
     return apply
 
 
+def feed(supply_id: str, **fields: object) -> Change:
+    """Change the first feed of a supply."""
+
+    def apply(boat: Boat) -> Boat:
+        first = dataclasses.replace(boat.supplies_by_id[supply_id].feeds[0], **fields)  # type: ignore[arg-type]
+        return supply(supply_id, feeds=(first,))(boat)
+
+    return apply
+
+
 def area(area_id: str, **fields: object) -> Change:
     """Change an area."""
 
@@ -68,7 +78,7 @@ def area(area_id: str, **fields: object) -> Change:
 def helm(positions: int) -> Change:
     """Give the helm so many positions."""
     return lambda boat: dataclasses.replace(
-        boat, helm=dataclasses.replace(boat.helm, positions=positions)
+        boat, panels=(dataclasses.replace(boat.panels[0], positions=positions),)
     )
 
 
@@ -88,8 +98,11 @@ def cranking(amps: float) -> Change:
     """Give the battery another cranking current, behind a bolt-down main fuse."""
 
     def apply(boat: Boat) -> Boat:
-        boat = supply("BSW", feed_family="bolt-down fuse")(boat)
-        return dataclasses.replace(boat, battery=dataclasses.replace(boat.battery, cranking_a=amps))
+        boat = feed("BSW", family="bolt-down fuse")(boat)
+        return dataclasses.replace(
+            boat,
+            batteries=(dataclasses.replace(boat.battery, cranking_a=amps), *boat.batteries[1:]),
+        )
 
     return apply
 
@@ -127,24 +140,24 @@ CASES: list[tuple[str, Change, Change]] = [
     ("S03", load("plotter", running_a=3.2, maker_fuse_a=0.5), load("plotter", maker_fuse_a=3.2)),
     ("S08", load("wiper_p", running_a=10.4), load("wiper_p", running_a=9.9)),
     ("S09", load("socket", running_a=130.0, maker_fuse_a=None), load("socket", running_a=9.0)),
-    ("P01", supply("HBP", feed_family=None), supply("HBP", feed_family="post fuse")),
-    ("P02", supply("HFB", feed_distance_mm=177.9), supply("HFB", feed_distance_mm=177.8)),
+    ("P01", feed("HBP", family=None), feed("HBP", family="post fuse")),
+    ("P02", feed("HFB", distance_mm=177.9), feed("HFB", distance_mm=177.8)),
     (
         "P02",
-        supply("ALB", feed_distance_mm=1828.9, feed_sheathed=True),
-        supply("ALB", feed_distance_mm=1828.8, feed_sheathed=True),
+        feed("ALB", distance_mm=1828.9, sheathed=True),
+        feed("ALB", distance_mm=1828.8, sheathed=True),
     ),
     (
         "P02",
-        supply("HBP", feed_distance_mm=1016.1, feed_sheathed=True),
-        supply("HBP", feed_distance_mm=1016.0, feed_sheathed=True),
+        feed("HBP", distance_mm=1016.1, sheathed=True),
+        feed("HBP", distance_mm=1016.0, sheathed=True),
     ),
     ("P03", supply("HFB", total_max_a=30.0), supply("HFB", total_max_a=90.0)),
     ("P04", supply("HBP", way_max_a=14.9), supply("HBP", way_max_a=15.0)),
     ("P05", helm(11), helm(12)),
     ("P05", supply("ALB", ways=2), supply("ALB", ways=3)),
     ("P05", screws(11), screws(40)),
-    ("P06", cranking(1101.0), supply("BSW", feed_family="post fuse")),
+    ("P06", cranking(1101.0), feed("BSW", family="post fuse")),
     ("P07", area("battery", at_sea=False), area("hardtop", at_sea=False)),
     ("A01", circuit("C02", supply="HFB"), circuit("C02", supply="ALB")),
     (
@@ -265,8 +278,11 @@ def test_a_return_thinner_than_what_may_come_home_is_an_error(boat: Boat, plain:
 
 def test_too_many_rings_on_one_stud(boat: Boat, plain: Order) -> None:
     def with_blocks(count: int) -> set[str]:
+        block = boat.supplies_by_id["HFB"]
         more: tuple[Supply, ...] = tuple(
-            dataclasses.replace(boat.supplies[3], id=f"XB{i}", name=f"Extra {i}")
+            dataclasses.replace(
+                block, id=f"XB{i}", name=f"Extra {i}", feeds=(Feed(source="BSW", family="breaker"),)
+            )
             for i in range(count)
         )
         return codes(dataclasses.replace(boat, supplies=(*boat.supplies, *more)), plain)

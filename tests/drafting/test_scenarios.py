@@ -42,7 +42,9 @@ def test_sums_are_the_sums_of_their_lines(full: Draft, scenario: str) -> None:
 
 def test_two_hundred_ah_to_half_at_2_71_a(order: Order, boat: Boat) -> None:
     """36.9 h without Peukert: common practice, no source."""
-    big = dataclasses.replace(boat, battery=dataclasses.replace(boat.battery, capacity_ah=200.0))
+    big = dataclasses.replace(
+        boat, batteries=(dataclasses.replace(boat.battery, capacity_ah=200.0), *boat.batteries[1:])
+    )
     after = with_load(
         order, big, _alarm(order, big), running_a=2.71, hours=(("moored and left", 24.0),)
     )
@@ -97,6 +99,6 @@ def test_proposed_blocks_have_room_for_what_hangs_on_them(
         taken = edit[1](taken)
     after = draft(taken, small, STOCK)
     assert not after.allocation.shortages
-    assert after.aboard.boat.helm.positions == found["helm"].wants
+    assert after.aboard.boat.positions == found["helm"].wants
     for proposal in proposals(after):
         assert proposal.wants == proposal.has

@@ -166,12 +166,12 @@ def test_version_1_is_brought_up(tmp_path: Path) -> None:
     assert order.added.switches[0].legend == "L"
     assert order.options == ("radar",)
     write_order(path, order)
-    assert json.loads(path.read_text())["version"] == 2
+    assert json.loads(path.read_text())["version"] == 3
     assert read_order(path) == order
 
 
 def test_a_newer_version_is_refused(tmp_path: Path) -> None:
     path = tmp_path / "new.loom.json"
-    path.write_text(json.dumps({"format": "vivid-loom-order", "version": 3}))
+    path.write_text(json.dumps({"format": "vivid-loom-order", "version": 4}))
     with pytest.raises(DocumentError, match="newer program"):
         read_order(path)

@@ -113,7 +113,7 @@ def test_blades_have_their_iso_colour_and_nothing_else_has_one(
 def test_what_a_probe_reads_with_everything_off(full: Draft, sheets: dict[str, list[Row]]) -> None:
     """Alive with the battery switch off is what hangs on the battery itself, up to its switch."""
     always = {s.id for s in full.aboard.boat.supplies if s.level == "battery_direct"}
-    always.add(full.aboard.boat.battery.id)
+    always |= {battery.id for battery in full.aboard.boat.batteries}
     live = {wire.id: wire.live for wire in full.assembled.wires}
     source = {row.id: row.planned.source for row in full.rows}
     circuit = {wire.id: wire.circuit for wire in full.assembled.wires}

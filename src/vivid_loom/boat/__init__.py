@@ -1,11 +1,13 @@
 """The boat: geography, supply, standard fit and options."""
 
 from vivid_loom.boat.boat import Assembly, Boat, Bond, Fit, Option, Recorded
-from vivid_loom.boat.changes import HullChanges, changed_boat
+from vivid_loom.boat.changes import Grounding, HullChanges, changed_boat
+from vivid_loom.boat.feeders import CUTTING, PASSING, SOURCES, STATES, Feeder, Network, numbered
 from vivid_loom.boat.files import (
     BOAT_FORMAT,
     BOAT_VERSION,
     check_boat,
+    fed_supply,
     fit_problems,
     read_boat,
     write_boat,
@@ -33,14 +35,28 @@ from vivid_loom.boat.loads import (
 )
 from vivid_loom.boat.shape import parametric_hull, plan_outline
 from vivid_loom.boat.skeleton import BoatPlan, PlannedArea, skeleton, usual_areas
-from vivid_loom.boat.supply import Battery, DeviceFamily, HelmPanel, Level, ReturnBus, Supply
+from vivid_loom.boat.supply import (
+    Battery,
+    DeviceFamily,
+    Feed,
+    HelmPanel,
+    Home,
+    Level,
+    ReturnBus,
+    Supply,
+    SupplyKind,
+)
 from vivid_loom.boat.survey import Survey, read_survey
 
 __all__ = [
     "BOAT_FORMAT",
     "BOAT_VERSION",
+    "CUTTING",
     "LOADS_FORMAT",
     "LOADS_VERSION",
+    "PASSING",
+    "SOURCES",
+    "STATES",
     "Area",
     "Assembly",
     "Battery",
@@ -52,12 +68,16 @@ __all__ = [
     "DeviceFamily",
     "Enclosure",
     "Evidence",
+    "Feed",
+    "Feeder",
     "Feeding",
     "Fit",
     "GenericLoad",
     "GenericLoads",
+    "Grounding",
     "Hazard",
     "HelmPanel",
+    "Home",
     "Hull",
     "HullChanges",
     "Lead",
@@ -67,6 +87,7 @@ __all__ = [
     "LoadState",
     "MakerLength",
     "Near",
+    "Network",
     "Option",
     "PlannedArea",
     "Recorded",
@@ -75,13 +96,16 @@ __all__ = [
     "Scenario",
     "Station",
     "Supply",
+    "SupplyKind",
     "Survey",
     "Swing",
     "SwitchRequest",
     "changed_boat",
     "check_boat",
+    "fed_supply",
     "fit_problems",
     "generic_loads",
+    "numbered",
     "parametric_hull",
     "plan_outline",
     "read_boat",

@@ -2,17 +2,21 @@
 
 from collections.abc import Iterable
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from annotated_types import Gt
 
+from vivid_loom.boat.feeders import Network, numbered
 from vivid_loom.boat.geography import Area, Hull, Run, Station
 from vivid_loom.boat.loads import CircuitRequest, Load, SwitchRequest
 from vivid_loom.boat.supply import Battery, HelmPanel, ReturnBus, Supply
 from vivid_loom.quantities import OptionalGaugeText, record
 from vivid_loom.standards.colours import ColourText
+from vivid_loom.standards.terminals import MAX_RINGS_PER_STUD
 
 __all__ = ["Assembly", "Boat", "Bond", "Fit", "Option", "Recorded"]
+
+POST_MAX_A: Final = 1000.0  # a battery post bears what its battery gives; our choice
 
 
 @record
@@ -25,11 +29,16 @@ class Assembly:
 
 @record
 class Fit:
-    """What is aboard: consumers, the circuits that feed them, their switches."""
+    """What is aboard: consumers, the circuits that feed them, their switches.
+
+    Attributes:
+        supplies: blocks, relays and so on that come with an option.
+    """
 
     loads: tuple[Load, ...] = ()
     circuits: tuple[CircuitRequest, ...] = ()
     switches: tuple[SwitchRequest, ...] = ()
+    supplies: tuple[Supply, ...] = ()
 
 
 @record
@@ -92,6 +101,7 @@ class Boat:
     """A model as the builder offers it.
 
     Attributes:
+        panels: places with switch positions, numbered through from one to the next.
         bonding_station: where the bonding bus stands; '' for beside the battery.
         hull_joins: stations at which DC negative is joined to a metal hull.
         ac_aboard: whose mains colours lie aboard beside ours; 'none' for a boat without.
@@ -105,10 +115,10 @@ class Boat:
     assemblies: tuple[Assembly, ...]
     stations: tuple[Station, ...]
     runs: tuple[Run, ...]
-    battery: Battery
+    batteries: tuple[Battery, ...]
     supplies: tuple[Supply, ...]
     return_buses: tuple[ReturnBus, ...]
-    helm: HelmPanel
+    panels: tuple[HelmPanel, ...]
     fit: Fit
     options: tuple[Option, ...] = ()
     ac_aboard: Literal["none", "US", "Europe"] = "none"
@@ -117,20 +127,35 @@ class Boat:
     hull_joins: tuple[str, ...] = ()
     recorded: tuple[Recorded, ...] = ()
 
-    def supply_chain(self, supply_id: str) -> tuple[str, ...]:
-        """Return the supplies from ``supply_id`` back to the battery, the battery left out."""
-        if supply_id not in self._chains:
-            chain: list[str] = []
-            at = supply_id
-            while at in self.supplies_by_id and at not in chain:
-                chain.append(at)
-                at = self.supplies_by_id[at].fed_from
-            self._chains[supply_id] = tuple(chain)
-        return self._chains[supply_id]
+    @property
+    def battery(self) -> Battery:
+        """The first battery, which the boat is named and marked by."""
+        return self.batteries[0]
+
+    @property
+    def helm_station(self) -> str:
+        """Where the first panel stands; the battery's station on a boat without a panel."""
+        return self.panels[0].station if self.panels else self.battery.station
+
+    @property
+    def positions(self) -> int:
+        """Switch positions of all panels together."""
+        return sum(panel.positions for panel in self.panels)
+
+    def panel_at(self, position: int) -> HelmPanel | None:
+        """Return the panel a position is on; positions are numbered through from panel to panel."""
+        last = 0
+        for panel in self.panels:
+            last += panel.positions
+            if last - panel.positions < position <= last:
+                return panel
+        return None
 
     @cached_property
-    def _chains(self) -> dict[str, tuple[str, ...]]:
-        return {}
+    def network(self) -> Network:
+        """What feeds what, and what goes home where, every feeder numbered."""
+        supplies, buses = numbered(self.supplies, self.return_buses)
+        return Network(self.batteries, supplies, buses, self.nominal_v)
 
     @cached_property
     def stations_by_id(self) -> dict[str, Station]:
@@ -158,14 +183,41 @@ class Boat:
         return {supply.id: supply for supply in self.supplies}
 
     @cached_property
+    def places_by_id(self) -> dict[str, Supply]:
+        """What circuits can be fed from, by id: every supply, and every battery's plus post."""
+        posts = {
+            battery.id: Supply(
+                id=battery.id,
+                name=battery.name,
+                station=battery.station,
+                kind="stud",
+                level="battery_direct",
+                way_max_a=POST_MAX_A,
+                total_max_a=POST_MAX_A,
+            )
+            for battery in self.batteries
+        }
+        return {**posts, **self.supplies_by_id}
+
+    @cached_property
+    def returns_by_id(self) -> dict[str, ReturnBus]:
+        """Where circuits return to, by id: every return bus, and every battery's minus post."""
+        posts = {
+            battery.id: ReturnBus(
+                id=battery.id,
+                name=f"{battery.name}, minus post",
+                station=battery.station,
+                screws=MAX_RINGS_PER_STUD,
+                max_a=POST_MAX_A,
+            )
+            for battery in self.batteries
+        }
+        return {**posts, **self.buses_by_id}
+
+    @cached_property
     def buses_by_id(self) -> dict[str, ReturnBus]:
         """Return buses by id."""
         return {bus.id: bus for bus in self.return_buses}
-
-    @cached_property
-    def bus_beside(self) -> dict[str, ReturnBus]:
-        """Return bus beside each block that has one, by the block's id."""
-        return {bus.paired_with: bus for bus in self.return_buses}
 
     def option(self, option_id: str) -> Option | None:
         """Return the option with this id."""

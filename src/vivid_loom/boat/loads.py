@@ -23,7 +23,16 @@ __all__ = [
 
 Positive = Annotated[float, Gt(0)]
 LeadFunction = Literal[
-    "plus", "minus", "automatic", "manual", "sense", "control", "unused", "unknown"
+    "plus",
+    "minus",
+    "automatic",
+    "manual",
+    "up",
+    "down",
+    "sense",
+    "control",
+    "unused",
+    "unknown",
 ]
 Scenario = Literal["under way by day", "under way by night", "at anchor", "moored and left"]
 LoadState = Literal["fitted", "wired_for_later", "owner_supplied", "provisional_place"]
@@ -171,7 +180,8 @@ class CircuitRequest:
         loads: on one circuit, chained in the order met along the run.
         level: which of the three levels of 'on' it hangs on.
         supply: a named block; '' lets the draft choose.
-        contact: helm switch, where the pattern has one.
+        contact: the switch it goes through, where the pattern has one.
+        also: further contacts beside it: a second station, a loose float.
         cable: what ends on its one load lies under a jacket, or is a twisted pair; '' for wires.
         lead: which lead of its loads it feeds, where the pattern leaves it open.
     """
@@ -183,20 +193,32 @@ class CircuitRequest:
     level: Level = "unswitched"
     supply: str = ""
     contact: ContactRequest | None = None
+    also: tuple[ContactRequest, ...] = ()
     cable: Literal["", "cable", "twisted pair"] = ""
     lead: LeadFunction = "plus"
+
+    @property
+    def contacts(self) -> tuple[ContactRequest, ...]:
+        """Every contact it goes through."""
+        return (self.contact, *self.also) if self.contact else self.also
 
 
 @record
 class SwitchRequest:
-    """A switch the helm must hold.
+    """A switch, float, key or contactor that circuits go through.
 
     Attributes:
         part: catalogue id.
         rank: 0 emergency, 1 navigation, 2 working, 3 comfort; lower comes first.
+        panel: id of the panel it stands on; '' for the first with room.
+        station: where it stands by itself, on no panel; '' for one on a panel.
+        coil: id of the load that pulls it, for a contactor.
     """
 
     id: str
     part: str
     legend: str
     rank: Annotated[int, Ge(0)] = 2
+    panel: str = ""
+    station: str = ""
+    coil: str = ""

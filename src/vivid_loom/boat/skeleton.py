@@ -9,7 +9,7 @@ from annotated_types import Ge, Gt, Le
 from vivid_loom.boat.boat import Assembly, Boat, Fit
 from vivid_loom.boat.geography import Area, Run, Station
 from vivid_loom.boat.shape import half_beam_m, parametric_hull
-from vivid_loom.boat.supply import Battery, HelmPanel, ReturnBus, Supply
+from vivid_loom.boat.supply import Battery, Feed, HelmPanel, Home, ReturnBus, Supply
 from vivid_loom.quantities import record
 
 __all__ = ["BoatPlan", "PlannedArea", "skeleton", "usual_areas"]
@@ -185,19 +185,17 @@ def _helm(layout: _Layout) -> None:
         layout.run("roof", "mast", "hardtop")
 
 
-def _supplies() -> tuple[tuple[Supply, ...], tuple[ReturnBus, ...]]:
-    supplies = (
+def _supplies() -> tuple[Supply, ...]:
+    """Return switch, always-live block, helm block and ignition block."""
+    return (
         Supply(
             id="BSW",
             name="Battery switch",
             station="battery",
             kind="battery_switch",
             level="unswitched",
-            fed_from="BAT",
+            feeds=(Feed(id="F02", source="BAT", family="post fuse", distance_mm=60.0, stud="M10"),),
             total_max_a=300.0,
-            feed_family="post fuse",
-            feed_distance_mm=60.0,
-            feed_stud="M10",
         ),
         Supply(
             id="ALB",
@@ -205,12 +203,9 @@ def _supplies() -> tuple[tuple[Supply, ...], tuple[ReturnBus, ...]]:
             station="blocks",
             kind="fuse_block",
             level="battery_direct",
-            fed_from="BAT",
+            feeds=(Feed(id="F01", source="BAT", family="post fuse", distance_mm=60.0, stud="M6"),),
             ways=6,
             total_max_a=60.0,
-            feed_family="post fuse",
-            feed_distance_mm=60.0,
-            feed_stud="M6",
         ),
         Supply(
             id="HFB",
@@ -218,11 +213,9 @@ def _supplies() -> tuple[tuple[Supply, ...], tuple[ReturnBus, ...]]:
             station="helm",
             kind="fuse_block",
             level="unswitched",
-            fed_from="BSW",
+            feeds=(Feed(id="F03", source="BSW", family="breaker", distance_mm=150.0),),
             ways=20,
             total_max_a=120.0,
-            feed_family="breaker",
-            feed_distance_mm=150.0,
         ),
         Supply(
             id="IGN",
@@ -230,34 +223,35 @@ def _supplies() -> tuple[tuple[Supply, ...], tuple[ReturnBus, ...]]:
             station="helm",
             kind="fuse_block",
             level="ignition",
-            fed_from="HFB",
+            feeds=(Feed(id="F04", source="HFB", family="breaker", distance_mm=100.0, stud="M6"),),
             ways=6,
             way_max_a=20.0,
             total_max_a=30.0,
-            feed_family="breaker",
-            feed_distance_mm=100.0,
-            feed_stud="M6",
         ),
     )
-    buses = (
+
+
+def _buses() -> tuple[ReturnBus, ...]:
+    main = Home(beside="BSW", id="F02")
+    helm = Home(beside="HFB", id="F03")
+    return (
         ReturnBus(
             id="NB0",
             name="Main negative bus",
             station="blocks",
-            paired_with="BSW",
             screws=24,
+            homes=(main,),
             max_a=300.0,
         ),
         ReturnBus(
             id="NB1",
             name="Helm negative bus",
             station="helm",
-            paired_with="HFB",
             screws=48,
+            homes=(helm,),
             max_a=150.0,
         ),
     )
-    return supplies, buses
 
 
 def skeleton(plan: BoatPlan) -> Boat:
@@ -296,7 +290,6 @@ def skeleton(plan: BoatPlan) -> Boat:
     layout.run(trunk.id, "battery", "hull")
     layout.run("battery", "blocks", "hull")
     _helm(layout)
-    supplies, buses = _supplies()
     used = {run.harness for run in layout.runs}
     assemblies = tuple(
         Assembly(id=name, name=f"{name.capitalize()} harness")
@@ -312,15 +305,17 @@ def skeleton(plan: BoatPlan) -> Boat:
         assemblies=assemblies,
         stations=tuple(layout.stations.values()),
         runs=tuple(layout.runs),
-        battery=Battery(
-            id="BAT",
-            name="Battery",
-            station="battery",
-            cranking_a=plan.cranking_a,
-            capacity_ah=plan.capacity_ah,
+        batteries=(
+            Battery(
+                id="BAT",
+                name="Battery",
+                station="battery",
+                cranking_a=plan.cranking_a,
+                capacity_ah=plan.capacity_ah,
+            ),
         ),
-        supplies=supplies,
-        return_buses=buses,
-        helm=HelmPanel(id="panel", name="Helm switch panel", station="dash", positions=16),
+        supplies=_supplies(),
+        return_buses=_buses(),
+        panels=(HelmPanel(id="panel", name="Helm switch panel", station="dash", positions=16),),
         fit=Fit(),
     )

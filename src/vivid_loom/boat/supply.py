@@ -2,17 +2,41 @@
 
 from typing import Annotated, Literal
 
-from annotated_types import Ge, Gt
+from annotated_types import Ge, Gt, Le
 
 from vivid_loom.quantities import record
 
-__all__ = ["Battery", "DeviceFamily", "HelmPanel", "Level", "ReturnBus", "Supply"]
+__all__ = [
+    "Battery",
+    "DeviceFamily",
+    "Feed",
+    "HelmPanel",
+    "Home",
+    "Level",
+    "ReturnBus",
+    "Supply",
+    "SupplyKind",
+]
 
 Positive = Annotated[float, Gt(0)]
 NotNegative = Annotated[float, Ge(0)]
 Level = Literal["battery_direct", "unswitched", "ignition"]
 DeviceFamily = Literal[
     "blade fuse", "large blade fuse", "bolt-down fuse", "post fuse", "class T fuse", "breaker"
+]
+SupplyKind = Literal[
+    "battery_switch",
+    "selector",
+    "key_switch",
+    "relay",
+    "contactor",
+    "combining_relay",
+    "charge_source",
+    "converter",
+    "stud",
+    "bus",
+    "fuse_block",
+    "breaker_panel",
 ]
 
 
@@ -24,6 +48,8 @@ class Battery:
         cranking_a: cold-cranking amps; decides the interrupt rating asked for.
         capacity_ah: at the 20-hour rate.
         internal_ohm: of the warm, full battery; None to reckon it from the cranking amps.
+        chemistry: the interrupt ratings by cranking amps are not for lithium banks.
+        stud: size of its posts.
     """
 
     id: str
@@ -32,63 +58,105 @@ class Battery:
     cranking_a: Positive
     capacity_ah: Positive
     internal_ohm: Positive | None = None
+    chemistry: Literal["flooded", "AGM", "gel", "lithium"] = "flooded"
+    stud: str = "M8"
+
+
+@record
+class Feed:
+    """A conductor that brings current to a part, with its protection.
+
+    Attributes:
+        source: id of the battery or part it comes from.
+        id: 'F03'; '' lets the draft number it.
+        port: which of the part's inputs it lands on: '1' or '2' of a selector or a combining
+            relay; '' for the only one.
+        family: device that protects it; None where nothing does.
+        distance_mm: from the terminal it comes from to that device.
+        sheathed: that stretch is sheathed or enclosed all the way.
+        stud: size of the stud or post it lands on.
+    """
+
+    source: str
+    id: str = ""
+    port: str = ""
+    family: DeviceFamily | None = None
+    distance_mm: NotNegative = 0.0
+    sheathed: bool = False
+    stud: str = "M8"
 
 
 @record
 class Supply:
-    """A place that circuits are fed from, fed itself by one feeder.
+    """A part that current passes on its way to the loads.
 
     Attributes:
-        level: 'battery_direct' is alive with everything off, 'unswitched' stands behind the
-            battery switch, 'ignition' behind the key as well.
-        fed_from: another supply's or the battery's id.
-        ways, way_max_a, total_max_a: capacity of the block; 0 ways for a battery switch.
-        family: device that protects each way.
+        level: what it is meant to be: 'battery_direct' is alive with everything off,
+            'unswitched' stands behind a battery switch, 'ignition' behind the key as well.
+            Whether it is follows from what stands on its way.
+        feeds: what brings it current; several for a selector or a combining relay.
+        ways, way_max_a, total_max_a: capacity of a block; 0 ways for a switch or a relay, whose
+            ``total_max_a`` is the rating of its contact, of a charge source its output.
+        family: device that protects each way, or a lead straight from its stud.
         ways_protected: False on an existing boat whose block is a bare bar.
         way_distance_mm: from the block's bar to the device of a way, along the conductor.
-        feed_family: device that protects the feeder; None where nothing does.
-        feed_distance_mm: from the terminal it is fed from to that device.
-        feed_sheathed: that stretch is sheathed or enclosed all the way.
-        feed_stud: size of the stud or post the feeder lands on.
         ingress: what the block stands; None where nobody has looked.
         ignition_protected: may stand in fuel vapour.
+        coil: id of the load that pulls a relay or contactor; '' for one that works by itself.
+        output_v: of a converter: what stands behind it has this voltage.
+        efficiency_percent: of a converter.
     """
 
     id: str
     name: str
     station: str
-    kind: Literal["battery_switch", "fuse_block", "breaker_panel", "bus"]
+    kind: SupplyKind
     level: Level
-    fed_from: str
+    feeds: tuple[Feed, ...] = ()
     ways: Annotated[int, Ge(0)] = 0
     way_max_a: Positive = 30.0
     total_max_a: Positive = 100.0
     family: DeviceFamily = "blade fuse"
     ways_protected: bool = True
     way_distance_mm: NotNegative = 0.0
-    feed_family: DeviceFamily | None = None
-    feed_distance_mm: NotNegative = 0.0
-    feed_sheathed: bool = False
-    feed_stud: str = "M8"
     ingress: Literal["dry", "spray", "submersible"] | None = None
     ignition_protected: bool = False
+    coil: str = ""
+    output_v: Positive | None = None
+    efficiency_percent: Annotated[float, Gt(0), Le(100)] = 90.0
+
+
+@record
+class Home:
+    """A conductor that takes a return bus's current home.
+
+    Attributes:
+        to: id of the bus or battery it goes to; '' for the next bus on the way back, or else
+            the battery.
+        beside: id of the supply beside whose feeder it runs, as its pair; '' for one by itself.
+        id: of a conductor by itself; '' lets the draft number it.
+    """
+
+    to: str = ""
+    beside: str = ""
+    id: str = ""
 
 
 @record
 class ReturnBus:
-    """A negative bus; its conductor home runs beside the feeder of ``paired_with``."""
+    """A negative bus with its conductors home."""
 
     id: str
     name: str
     station: str
-    paired_with: str
     screws: Annotated[int, Gt(0)]
+    homes: tuple[Home, ...] = ()
     max_a: Positive = 100.0
 
 
 @record
 class HelmPanel:
-    """The switch panel: numbered positions, the first where a hand finds it in the dark."""
+    """A switch panel: numbered positions, the first where a hand finds it in the dark."""
 
     id: str
     name: str

@@ -11,6 +11,7 @@ __all__ = ["Arrangement", "CableStock", "Catalogue", "SwitchPart", "WireStock"]
 
 Positive = Annotated[float, Gt(0)]
 Arrangement = Literal["SPST", "SPDT", "DPST", "DPDT"]
+Actuator = Literal["lever", "key", "coil", "float", "pressure", "thermostat"]
 
 
 @record
@@ -56,7 +57,7 @@ class CableStock:
 
 @record
 class SwitchPart:
-    """A helm switch as bought.
+    """A switch, float, key or contactor as bought.
 
     Attributes:
         arrangement: contacts; two poles for DPST and DPDT.
@@ -64,6 +65,9 @@ class SwitchPart:
         rated_a: resistive rating of one contact, up to ``rated_v``.
         motor_factor: share of ``rated_a`` that a motor may draw.
         lamps: how many it has, the first an indicator of its own side.
+        actuator: what moves it.
+        terminal: what its conductors land on.
+        ingress, ignition_protected: what it stands.
         live_side: which terminals close when the lever is up; most close the lower ones.
     """
 
@@ -76,6 +80,10 @@ class SwitchPart:
     motor_factor: Annotated[float, Gt(0)] = 0.5
     live_side: Literal["opposite", "same"] = "opposite"
     lamps: Annotated[int, Ge(0)] = 2
+    actuator: Actuator = "lever"
+    terminal: Literal["tab", "screw", "stud", "tail"] = "tab"
+    ingress: Literal["dry", "spray", "submersible"] = "dry"
+    ignition_protected: bool = False
 
     @property
     def poles(self) -> int:

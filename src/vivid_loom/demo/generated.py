@@ -11,8 +11,10 @@ from vivid_loom.boat import (
     CircuitRequest,
     ContactRequest,
     Evidence,
+    Feed,
     Fit,
     HelmPanel,
+    Home,
     Hull,
     Lead,
     Load,
@@ -76,7 +78,7 @@ def _load(
         id=name,
         name=name,
         station=station,
-        function=rng.choice(("deck_light", "electronics", "bilge_pump", "cabin_light")),
+        function=rng.choice(("deck_light", "electronics", "circulation_pump", "cabin_light")),
         running_a=amps,
         evidence=Evidence(kind="maker"),
         leads=_leads("automatic", "manual", "minus") if pump else _leads("plus", "minus"),
@@ -150,20 +152,19 @@ def _supply(
     name: str, kind: str, level: str, fed_from: str, station: str, ways: int, nominal_v: float
 ) -> Supply:
     block: DeviceFamily = "breaker" if kind == "breaker_panel" or nominal_v > 32 else "blade fuse"
+    device: DeviceFamily = "post fuse" if fed_from == "BAT" or kind == "bus" else "breaker"
+    feed = Feed(source=fed_from, family=device, distance_mm=60.0, stud="M10")
     return Supply(
         id=name,
         name=name,
         station=station,
         kind=kind,  # type: ignore[arg-type]
         level=level,  # type: ignore[arg-type]
-        fed_from=fed_from,
+        feeds=(feed,),
         ways=ways,
         total_max_a=100000.0,
         way_max_a=200.0 if kind == "bus" else 30.0,
         family="bolt-down fuse" if kind == "bus" else block,
-        feed_family="post fuse" if fed_from == "BAT" or kind == "bus" else "breaker",
-        feed_distance_mm=60.0,
-        feed_stud="M10",
     )
 
 
@@ -208,8 +209,8 @@ def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
             id=name,
             name=f"{name} bus",
             station=station,
-            paired_with=supply,
             screws=circuits,
+            homes=(Home(beside=supply),),
             max_a=1000.0,
         )
         for name, station, supply in (("NB0", battery, "BSW"), ("NB1", helm, "HFB"))
@@ -223,7 +224,7 @@ def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
         assemblies=tuple(Assembly(id=area.id, name=f"{area.id} harness") for area in areas),
         stations=stations,
         runs=runs,
-        battery=source,
+        batteries=(source,),
         supplies=(
             _supply("BSW", "battery_switch", "unswitched", "BAT", battery, 0, volts),
             _supply("ALB", "fuse_block", "battery_direct", "BAT", battery, circuits, volts),
@@ -232,7 +233,7 @@ def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
             _supply("HBP", "breaker_panel", "unswitched", "BSW", helm, circuits, volts),
         ),
         return_buses=buses,
-        helm=HelmPanel(id="panel", name="Panel", station=helm, positions=max(1, circuits)),
+        panels=(HelmPanel(id="panel", name="Panel", station=helm, positions=max(1, circuits)),),
         fit=_fit(rng, circuits, count, volts),
     )
 

@@ -49,7 +49,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     aboard = resolve(order, boat)
     boat = aboard.boat
     routes = _routes(boat.stations, boat.runs)
-    allocation = allocate(aboard, routes)
+    allocation = allocate(aboard, routes, catalogue)
     ladder = ladder_of(catalogue, aboard.profile)
     planned = (*allocation.feeders, *allocation.circuits)
     paths = {item.id: routed(item.plan, routes, order.way(item.id)) for item in planned}

@@ -4,6 +4,7 @@ import dataclasses
 from pathlib import Path
 from typing import Any, Final
 
+from vivid_loom.boat import fed_supply
 from vivid_loom.order.profile import PROFILES
 from vivid_loom.order.records import Order
 from vivid_loom.quantities import LimitError
@@ -25,7 +26,7 @@ __all__ = [
 ]
 
 ORDER_FORMAT: Final = "vivid-loom-order"
-ORDER_VERSION: Final = 2
+ORDER_VERSION: Final = 3
 
 
 def _from_1(body: dict[str, Any]) -> dict[str, Any]:
@@ -37,7 +38,16 @@ def _from_1(body: dict[str, Any]) -> dict[str, Any]:
     return body
 
 
-MIGRATIONS: Final = {1: _from_1}
+def _from_2(body: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 knew one feed a supply."""
+    changes = body.get("hull_changes")
+    if not changes or "supplies" not in changes:
+        return body
+    fed = [fed_supply(supply) for supply in changes["supplies"]]
+    return {**body, "hull_changes": {**changes, "supplies": fed}}
+
+
+MIGRATIONS: Final = {1: _from_1, 2: _from_2}
 
 
 def _checked(path: Path, order: Order) -> Order:

@@ -2,24 +2,43 @@
 
 import dataclasses
 from collections.abc import Callable
+from typing import Any, Final
 
-from vivid_loom.boat import Area, Boat, HullChanges, Run, Station, Supply
+from vivid_loom.boat import (
+    Area,
+    Battery,
+    Boat,
+    Bond,
+    Grounding,
+    HelmPanel,
+    HullChanges,
+    Recorded,
+    ReturnBus,
+    Run,
+    Station,
+    Supply,
+)
 from vivid_loom.order.edits import Edit
 from vivid_loom.order.records import Order, Via
 
 __all__ = [
     "add_run",
     "change_area",
+    "change_grounding",
     "change_run",
     "change_station",
     "change_supply",
     "fit_helm",
+    "fit_part",
     "join_runs",
+    "remove_part",
     "remove_run",
     "send_by_way",
     "split_run",
     "take_hull",
 ]
+
+Part = Battery | Supply | ReturnBus | HelmPanel | Bond | Recorded
 
 
 def _edit(name: str, change: Callable[[HullChanges], HullChanges]) -> Edit:
@@ -147,14 +166,53 @@ def send_by_way(circuit_id: str, label: str, stations: tuple[Station, ...]) -> E
     return text, apply
 
 
-def change_supply(supply: Supply) -> Edit:
-    """Fit another block or panel in a supply's place, or one more."""
+_LISTS: Final[dict[type, str]] = {
+    Battery: "batteries",
+    Supply: "supplies",
+    ReturnBus: "return_buses",
+    HelmPanel: "panels",
+    Bond: "bonds",
+    Recorded: "recorded",
+}
+
+
+def fit_part(part: Part, name: str = "") -> Edit:
+    """Fit a battery, supply, bus, panel, bond or recorded system in its place, or one more."""
+    field = _LISTS[type(part)]
 
     def apply(changes: HullChanges) -> HullChanges:
-        merged = {item.id: item for item in (*changes.supplies, supply)}
-        return dataclasses.replace(changes, supplies=tuple(merged.values()))
+        merged = {item.id: item for item in (*getattr(changes, field), part)}
+        kept = tuple(gone for gone in changes.removed_parts if gone != part.id)
+        fields: dict[str, Any] = {field: tuple(merged.values()), "removed_parts": kept}
+        return dataclasses.replace(changes, **fields)
 
-    return _edit(f"fit {supply.name} with {supply.ways} ways", apply)
+    return _edit(name or f"fit {part.name}", apply)
+
+
+def remove_part(part: Part) -> Edit:
+    """Take a part off; the edit is refused while something hangs on it."""
+    field = _LISTS[type(part)]
+
+    def apply(changes: HullChanges) -> HullChanges:
+        kept = tuple(item for item in getattr(changes, field) if item.id != part.id)
+        gone = tuple(sorted({*changes.removed_parts, part.id}))
+        fields: dict[str, Any] = {field: kept, "removed_parts": gone}
+        return dataclasses.replace(changes, **fields)
+
+    return _edit(f"remove {part.name}", apply)
+
+
+def change_supply(supply: Supply) -> Edit:
+    """Fit another block or panel in a supply's place, or one more."""
+    return fit_part(supply, f"fit {supply.name} with {supply.ways} ways" if supply.ways else "")
+
+
+def change_grounding(grounding: Grounding) -> Edit:
+    """Say whose mains lie aboard, where the bonding bus stands, where negative joins the hull."""
+    return _edit(
+        "change mains, bonding and hull",
+        lambda changes: dataclasses.replace(changes, grounding=grounding),
+    )
 
 
 def fit_helm(positions: int) -> Edit:

@@ -125,7 +125,7 @@ def boat_plan_items(boat: Boat, width: float, height: float, tones: Tones) -> li
     items = hull_items(boat, scale, tones)
     at = boat.stations_by_id
     views: tuple[Callable[[Station], Point], ...] = (scale.plan, scale.profile)
-    named = {boat.battery.station: "battery", boat.helm.station: "helm"}
+    named = {boat.battery.station: "battery", boat.helm_station: "helm"}
     for view in views:
         for run in boat.runs:
             ends = tuple(view(at[end]) for end in run.ends)

@@ -120,10 +120,9 @@ def _expected_v(draft: Draft, wire: Wire) -> tuple[str, str]:
         return "0", "0"
     row = draft.circuit(wire.circuit)
     assert row is not None
-    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
-    battery = draft.aboard.boat.battery.id
-    at_battery = row.planned.source == battery or level[row.planned.source] == "battery_direct"
-    nominal = number(draft.aboard.boat.nominal_v)
+    level = draft.aboard.levels
+    at_battery = level[row.planned.source] == "battery_direct"
+    nominal = number(draft.aboard.boat.network.voltage(row.planned.source))
     return (nominal if at_battery and wire.live == "source" else "0"), nominal
 
 

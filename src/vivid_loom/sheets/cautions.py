@@ -30,14 +30,14 @@ def hazards(draft: Draft, row: DraftedCircuit) -> tuple[str, ...]:
     """Return the cautions that belong to one circuit or feeder, the gravest first."""
     boat, found = draft.aboard.boat, []
     areas = boat.areas_by_id
-    levels = {supply.id: supply.level for supply in boat.supplies}
+    levels = draft.aboard.levels
     passed = {areas[run.area] for path in row.paths for run in path.runs}
     if any(area.fuel_vapour for area in passed):
         found.append(
             "Passes a fuel-vapour space: ventilate before switching anything, and fit "
             "ignition-protected parts only."
         )
-    if row.planned.source == boat.battery.id:
+    if row.planned.source in boat.network.batteries:
         found.append(
             "Starts on the battery: minus off first and on last; cover the live studs; "
             "nothing but its own fuse protects this stretch."

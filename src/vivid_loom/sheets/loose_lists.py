@@ -103,14 +103,15 @@ def recorded(draft: Draft) -> Table:
 
 def test_points(draft: Draft) -> Table:
     """Return the strips' poles: where a probe finds each circuit, and what it should read."""
-    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
-    nominal = number(draft.aboard.boat.nominal_v)
+    level = draft.aboard.levels
+    network = draft.aboard.boat.network
     rows: list[tuple[str, ...]] = []
     for strip in draft.allocation.strips:
         for pole in strip.used:
             row = draft.circuit(pole.circuit)
             assert row is not None
             live = next(leg.live for leg in row.planned.plan.legs if leg.id == pole.leg)
+            nominal = number(network.voltage(row.planned.source))
             direct = level[row.planned.source] == "battery_direct" and live == "source"
             rows.append(
                 (

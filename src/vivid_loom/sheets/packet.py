@@ -160,13 +160,13 @@ def _at(index: int) -> Callable[[Sequence[str]], str]:
 
 def _cautions_by_circuit(draft: Draft) -> str:
     """Name the circuits that stay live with everything off and those in fuel vapour."""
-    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
+    level = draft.aboard.levels
     vapour = {area.id for area in draft.aboard.boat.areas if area.fuel_vapour}
     live = [
         row.id
         for row in draft.rows
         if level.get(row.planned.feeds or row.planned.source) == "battery_direct"
-        or row.planned.source == draft.aboard.boat.battery.id
+        or row.planned.source in draft.aboard.boat.network.batteries
     ]
     fumes = [
         row.id

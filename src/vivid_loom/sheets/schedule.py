@@ -65,15 +65,16 @@ def findings_by_subject(draft: Draft) -> dict[str, list[str]]:
 
 def protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
     """Return where the device sits and how far along the conductor from its source, in mm."""
-    supplies = draft.aboard.boat.supplies_by_id
+    start = row.planned.plan.legs[0].start
     if row.planned.feeds:
-        supply = supplies[row.planned.feeds]
-        if supply.feed_family is None:
+        feed = draft.needs[row.id].feed
+        if feed is None or feed.family is None:
             return "", ""
-        start = row.planned.plan.legs[0].start
-        return f"{start.place} {start.name}", number(supply.feed_distance_mm)
-    supply = supplies[row.planned.source]
-    return f"{supply.id} way {row.planned.way}", number(supply.way_distance_mm)
+        return f"{start.place} {start.name}", number(feed.distance_mm)
+    supply = draft.aboard.boat.places_by_id[row.planned.source]
+    if supply.ways and not row.planned.way:
+        return f"{supply.id}, no way free", number(supply.way_distance_mm)
+    return f"{supply.id} {start.name.replace('stud', 'way')}", number(supply.way_distance_mm)
 
 
 def _switch_words(draft: Draft, row: DraftedCircuit) -> str:
@@ -83,7 +84,9 @@ def _switch_words(draft: Draft, row: DraftedCircuit) -> str:
     if request.contact:
         legend = draft.aboard.switches[request.contact.switch].legend
         throws = "+".join(request.contact.throws)
-        return f"{legend} pole {request.contact.pole} {throws}"
+        others = (draft.aboard.switches[contact.switch].legend for contact in request.also)
+        told = f"{legend} pole {request.contact.pole} {throws}"
+        return " or ".join((told, *others))
     return "breaker" if row.planned.pattern == "breaker" else "on the device"
 
 
@@ -114,7 +117,7 @@ def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> t
         ";".join(planned.loads),
         _fixed(sized.current_a if sized else None, 3),
         _fixed(sized.peak_a if sized else None, 3),
-        number(draft.aboard.boat.nominal_v),
+        number(draft.aboard.boat.network.voltage(planned.source)),
         _fixed(sized.loop_length_m if sized else None, 3),
         str(sized.gauge.value) if sized else "",
         _fixed(area_mm2(sized.gauge.value) if sized else None, 3),

@@ -3,6 +3,7 @@
 from collections import Counter
 from typing import Final
 
+from vivid_loom.boat import Load
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.switch import lamp_intents
 from vivid_loom.sheets.schedule import number
@@ -11,6 +12,7 @@ from vivid_loom.standards.protection import BLADE_COLOURS
 
 __all__ = ["findings_table", "fuse_chart", "materials", "switch_table", "wire_totals"]
 
+IN_LINE: Final = "blade fuse"
 MATERIAL_COLUMNS: Final = ("kind", "item", "quantity", "unit", "mass_kg", "price")
 
 
@@ -87,6 +89,7 @@ def materials(draft: Draft) -> Table:
         for row in draft.rows
         if row.sized and row.sized.protection
     )
+    devices.update(f"{IN_LINE} {number(amps)} A, in line" for _, amps in control_fuses(draft))
     rows += _counted("protection", devices)
     rows += _counted("switch", Counter(switch.part.name for switch in draft.switches))
     lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.spares if s.gauge is None)
@@ -95,6 +98,16 @@ def materials(draft: Draft) -> Table:
     labels = Counter({"wire label sleeve": 2 * len(draft.assembled.wires)})
     rows += _counted("label", labels)
     return Table("materials", "Materials", MATERIAL_COLUMNS, tuple(rows))
+
+
+def control_fuses(draft: Draft) -> list[tuple[Load, float]]:
+    """Return every fuse in a control lead that taps a load's plus, with its rating in A."""
+    return [
+        (load, lead.fuse_a)
+        for load in draft.aboard.loads.values()
+        for lead in load.leads
+        if lead.function == "control" and lead.fuse_a is not None
+    ]
 
 
 def fuse_chart(draft: Draft) -> Table:
@@ -106,8 +119,12 @@ def fuse_chart(draft: Draft) -> Table:
         if protection and row.planned.family == "blade fuse":
             colour = BLADE_COLOURS.get(protection.value, "")
         rating = number(protection.value) if protection else "not sized"
-        way = str(row.planned.way)
+        way = str(row.planned.way) if row.planned.way else "in line"
         rows.append((row.planned.source, way, row.planned.label, rating, colour, row.id))
+    for load, amps in control_fuses(draft):
+        fed = next((row.id for row in draft.circuits if load.id in row.planned.loads), "")
+        feeds = f"control lead of {load.name}"
+        rows.append((load.id, "in line", feeds, number(amps), BLADE_COLOURS.get(amps, ""), fed))
     columns = ("block", "way", "feeds", "rating_a", "blade_colour", "circuit_id")
     return Table("fusechart", "Fuse chart", columns, tuple(rows))
 

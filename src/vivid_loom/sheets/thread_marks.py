@@ -30,7 +30,7 @@ def unfused_mark(
     """Draw what no device protects: the stretch to a feeder's device, or all of it."""
     if not row.planned.feeds:
         return []
-    need = draft.needs[row.planned.feeds]
+    feed = draft.needs[row.id].feed
     chip_l, chip_r, load = xs
     if row.sized and row.sized.protection is None:
         line = ((chip_r, upper - 7), (load, upper - 7))
@@ -39,9 +39,11 @@ def unfused_mark(
             Line(line, tones.alarm, 2.0, (3.0, 3.0)),
             Text(middle, upper - 11, "unfused", 10, tones.alarm, True, "middle"),
         ]
+    if feed is None:
+        return []
     far = any(f.code == "P02" and row.id in f.subjects for f in draft.findings)
     ink = tones.alarm if far else tones.quiet
-    told = f"{need.supply.feed_distance_mm:g} mm unfused"
+    told = f"{feed.distance_mm:g} mm unfused"
     start = chip_l - 16
     return [
         Line(((start, upper), (chip_l, upper)), ink, 2.0, (3.0, 2.0)),

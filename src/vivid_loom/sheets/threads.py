@@ -174,10 +174,20 @@ def _home_x(draft: Draft, row: DraftedCircuit, axis: Axis) -> float | None:
     home = next((leg for leg in row.planned.plan.legs if leg.live == "return"), None)
     if home is None:
         return None
-    buses = {bus.id: bus.station for bus in draft.aboard.boat.return_buses}
+    buses = {n: bus.station for n, bus in draft.aboard.boat.returns_by_id.items()}
     at = home.end.station if row.planned.feeds else buses[row.planned.bus]
     station = next(s for s in draft.aboard.boat.stations if s.id == at)
     return axis.at(station.x_m) + 2
+
+
+def _switch_station(row: DraftedCircuit) -> str:
+    """Return where the first switch stands that a circuit goes through; '' without one."""
+    request = row.planned.request
+    if request is None or request.contact is None:
+        return ""
+    common = f"{request.contact.pole}C"
+    ends = (leg.end for leg in row.planned.plan.legs if leg.live == "source")
+    return next((end.station for end in ends if end.name == common), "")
 
 
 def thread(
@@ -199,12 +209,13 @@ def thread(
     text = _pill_text(row)
     pill: list[Primitive] = []
     pill_l = pill_r = chip_x + chip_w
+    switch_at = _switch_station(row) or boat.helm_station
     if text:
-        at = axis.at(station_x[boat.helm.station])
+        at = axis.at(station_x[switch_at])
         pill_l = max(at, chip_x + chip_w + 12)
         pill, pill_w = _pill(pill_l, upper, text, tones)
         pill_r = pill_l + pill_w
-    feed_m = station_x[boat.helm.station if text else legs[0].start.station]
+    feed_m = station_x[switch_at if text else legs[0].start.station]
     ends_m = (
         [station_x[legs[0].end.station]]
         if row.planned.feeds
@@ -213,9 +224,11 @@ def thread(
     places = [(axis.at(x), x >= feed_m - 0.02) for x in ends_m]
     aft, ahead = _spread(places, (chip_x, pill_r), 17)
     boxes = [*aft, *ahead]
-    strands = _strands(
-        row, (aft, ahead), (chip_x, chip_x + chip_w), (pill_l, pill_r), (upper, inner)
-    )
+    strands: list[_Strand] = []
+    if any(leg.live != "return" for leg in legs):
+        strands = _strands(
+            row, (aft, ahead), (chip_x, chip_x + chip_w), (pill_l, pill_r), (upper, inner)
+        )
     dot_x = _home_x(draft, row, axis)
     items: list[Primitive] = []
     if dot_x is not None:

@@ -60,7 +60,7 @@ def _candidates(
     for rating in (*lower[-1:], *upper[:1]):
         yield "protection_a", figure(rating), f"{figure(rating)} A {family}"
     supplies = done.aboard.boat.supplies_by_id
-    here = supplies.get(row.planned.source)
+    here = done.aboard.boat.places_by_id.get(row.planned.source)
     if here is None or row.planned.request is None:
         return
     for supply in supplies.values():

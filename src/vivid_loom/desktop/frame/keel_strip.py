@@ -72,6 +72,20 @@ def _counted(count: int, noun: str) -> str:
     return f"{count} {noun if count == 1 else many}"
 
 
+def _fullest_words(draft: Draft) -> str:
+    """Say how full the feeder is that comes closest to its device; '' without any."""
+    held = [
+        (row.sized.current_a / row.sized.protection.value, row.planned.label, row.sized)
+        for row in draft.feeders
+        if row.sized and row.sized.protection
+    ]
+    if not held:
+        return ""
+    _, label, sized = max(held, key=lambda item: item[0])
+    rating = sized.protection.value if sized.protection else None
+    return f"Fullest: {label}, {figure(sized.current_a)} A of {figure(rating)} A"
+
+
 class KeelStrip(QWidget):
     """Shows where the selection runs. Never edits."""
 
@@ -244,15 +258,11 @@ class KeelStrip(QWidget):
         mass = sum(m * stock[gauge] / 1000 for (gauge, _), m in totals.items())
         right_w = figures_width(self.width() - SCROLLBAR_W)
         x = self.width() - right_w + 14
-        main = draft.feeders[0]
-        helm = next((f for f in draft.feeders if f.planned.feeds == "HFB"), main)
-        rating = helm.sized.protection.value if helm.sized and helm.sized.protection else None
-        carries = helm.sized.current_a if helm.sized else None
         lines = (
             f"{length_text(sum(totals.values()), draft.aboard.profile.units)} wire · {mass:.1f} kg",
             f"{len(draft.assembled.wires)} wires · {2 * len(draft.assembled.wires)} ends · "
             f"{len(draft.assembled.plugs)} plugs",
-            f"{helm.planned.label} {figure(carries)} A of {figure(rating)} A",
+            _fullest_words(draft),
         )
         items: list[Primitive] = [Text(x, 24, "Order totals", 13, t.ink, True)]
         for i, line in enumerate(lines):

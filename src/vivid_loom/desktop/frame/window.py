@@ -219,9 +219,8 @@ class MainWindow(QMainWindow):
 
     def _caution(self, circuit_id: str) -> str:
         row = self.session.draft.circuit(circuit_id)
-        supplies = self.session.boat.supplies_by_id
-        fed_by = supplies.get(row.planned.feeds or row.planned.source) if row else None
-        if row and fed_by and fed_by.level == "battery_direct":
+        fed_by = (row.planned.feeds or row.planned.source) if row else ""
+        if row and self.session.draft.aboard.levels.get(fed_by) == "battery_direct":
             return f"Caution: {row.planned.label} stays live with the battery switch off."
         return SHORT_CAUTION
 
@@ -280,7 +279,7 @@ class MainWindow(QMainWindow):
 
     def reveal(self, subject: str) -> None:
         """Go to a circuit, load, run or block, on the stage where it is at home."""
-        feeder = next((f for f in self.session.draft.feeders if f.planned.feeds == subject), None)
+        feeder = self.session.draft.aboard.boat.network.feeder_of(subject)
         wanted = feeder.id if feeder else subject
         for name in (THREADS, LOADS, RUNS):
             if self._here == name and self.view.reveal(wanted):

@@ -15,8 +15,7 @@ def ids_aboard(draft: Draft) -> set[str]:
     found = {load.id for fit in fits for load in fit.loads}
     found |= {circuit.id for fit in fits for circuit in fit.circuits}
     found |= {switch.id for fit in fits for switch in fit.switches}
-    found |= {supply.id for supply in aboard.boat.supplies}
-    return found | {bus.id for bus in aboard.boat.return_buses}
+    return found | {*aboard.boat.places_by_id, *aboard.boat.returns_by_id}
 
 
 def answer_buttons(dialog: QDialog, words: str) -> QDialogButtonBox:

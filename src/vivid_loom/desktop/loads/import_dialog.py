@@ -35,7 +35,7 @@ class ImportDialog(QDialog):
         self._map = guess_mapping(self._rows)
         self.place, self.feeding = station_combo(draft), QComboBox()
         self.feeding.addItems(["own switch", "helm switch", "always live", "ignition"])
-        helm = draft.aboard.boat.helm.station
+        helm = draft.aboard.boat.helm_station
         self.place.setCurrentIndex(self.place.findData(helm))
         width = len(self._map.columns)
         self.combos = [QComboBox() for _ in range(width)]

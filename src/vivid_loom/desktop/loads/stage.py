@@ -197,14 +197,14 @@ class LoadsStage(StageView):
     def _show_scenario(self) -> None:
         draft = self.session.draft
         self._total = scenario_total(draft, SCENARIOS[self.scenario.currentIndex()])
-        names = {supply.id: supply.name for supply in draft.aboard.boat.supplies}
+        names = {n: place.name for n, place in draft.aboard.boat.places_by_id.items()}
         amps = "   ".join(f"{names[s]} {figure(a)} A" for s, a in self._total.amps.items())
         days = self._total.days
         lasts = (
             ""
             if days == float("inf")
             else (
-                f"; half of {draft.aboard.boat.battery.capacity_ah:g} Ah lasts "
+                f"; half of {self._total.capacity_ah:g} Ah lasts "
                 + (f"{days:.1f} days" if days >= 2 else f"{24 * days:.1f} h")
             )
         )

@@ -88,7 +88,7 @@ class SpareDialog(QDialog):
         self.label, self.kind = QLineEdit("Spare"), QComboBox()
         self.kind.addItems(["conductor", "pull line"])
         self.start, self.end = station_combo(draft), station_combo(draft)
-        self.start.setCurrentIndex(self.start.findData(draft.aboard.boat.helm.station))
+        self.start.setCurrentIndex(self.start.findData(draft.aboard.boat.helm_station))
         self.count, self.gauge, self.colour = QSpinBox(), QComboBox(), QComboBox()
         self.count.setRange(1, 40)
         series = draft.aboard.profile.series

@@ -155,7 +155,7 @@ class RunActions(QObject):
 
     def ask_new_run(self) -> None:
         """Ask for a run from the selected station."""
-        start = self._stage.view.station or self.session.boat.helm.station
+        start = self._stage.view.station or self.session.boat.helm_station
         units = self.session.draft.aboard.profile.units
         dialog = NewRunDialog(self.session.boat, start, units, self._parent)
         if answered(dialog):

@@ -140,7 +140,7 @@ class RunsView(QWidget):
         assert self._draft is not None
         if self._picture is None:
             boat = self._draft.aboard.boat
-            named = frozenset((boat.helm.station, boat.battery.station))
+            named = frozenset((boat.helm_station, boat.battery.station))
             self._picture = runs_picture(
                 self._draft,
                 self._sections,
@@ -336,7 +336,7 @@ class RunsView(QWidget):
 
     def _arrow(self, way: tuple[int, int]) -> None:
         assert self._draft is not None
-        start = self._target or self.station or self._draft.aboard.boat.helm.station
+        start = self._target or self.station or self._draft.aboard.boat.helm_station
         if not (self._target or self.station):
             self._pick_station(start)
             return

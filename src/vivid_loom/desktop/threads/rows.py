@@ -42,7 +42,7 @@ def _group_of(draft: Draft, row: DraftedCircuit, group: str) -> str:
     if row.planned.feeds:
         return "Feeders"
     if group == "source":
-        names = {supply.id: supply.name for supply in draft.aboard.boat.supplies}
+        names = {n: place.name for n, place in draft.aboard.boat.places_by_id.items()}
         return names[row.planned.source]
     if group == "helm":
         return "On the helm panel" if row.planned.position else "Not on the helm panel"

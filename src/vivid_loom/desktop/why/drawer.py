@@ -163,7 +163,7 @@ class WhyDrawer(QWidget):
             values = list(_LAID) if request else []
             now = next((k for k, v in _LAID.items() if request and v == request.cable), "")
         elif field == "Helm position":
-            values = [str(p) for p in range(1, self._draft.aboard.boat.helm.positions + 1)]
+            values = [str(p) for p in range(1, self._draft.aboard.boat.positions + 1)]
             now = str(row.planned.position or "")
         else:
             values = list(CODES)

@@ -56,7 +56,7 @@ def _subtitle(draft: Draft, row: DraftedCircuit) -> str:
         return f"from {row.planned.source}{bus}"
     if request.contact:
         return draft.aboard.switches[request.contact.switch].legend
-    level = {s.id: s.level for s in draft.aboard.boat.supplies}[row.planned.source]
+    level = draft.aboard.levels[row.planned.source]
     if request.pattern == "breaker":
         return "at its breaker"
     return {

@@ -59,8 +59,8 @@ def _sized(used: int, stocked: tuple[int, ...], noun: str) -> tuple[int, tuple[S
 def _wanted_ways(draft: Draft) -> Counter[str]:
     """Count circuits per block, those that found no way with the block they asked for."""
     used: Counter[str] = Counter(row.planned.source for row in draft.circuits)
-    feeds = Counter(s.fed_from for s in draft.aboard.boat.supplies if s.feed_family == "blade fuse")
-    used.update(feeds)
+    feeds = (feed for supply in draft.aboard.boat.supplies for feed in supply.feeds)
+    used.update(Counter(feed.source for feed in feeds if feed.family == "blade fuse"))
     return used
 
 
@@ -73,8 +73,8 @@ def proposals(draft: Draft) -> tuple[Proposal, ...]:
         if not supply.ways or supply.kind not in ("fuse_block", "breaker_panel"):
             continue
         wants, steps = _sized(used[supply.id], BLOCK_WAYS, "ways")
-        need = draft.needs.get(supply.id)
-        demand = need.out.total_a if need else 0.0
+        feeder = boat.network.feeder_of(supply.id)
+        demand = draft.needs[feeder.id].out.total_a if feeder else 0.0
         total = next((a for a in TOTALS_A if a >= demand), demand)
         bears = max(total, supply.total_max_a) if supply.total_max_a >= demand else total
         steps = (
@@ -99,14 +99,17 @@ def proposals(draft: Draft) -> tuple[Proposal, ...]:
                 steps,
             )
         )
-    wants, steps = _sized(len(draft.aboard.switches), PANEL_POSITIONS, "positions")
+    if not boat.panels:
+        return tuple(found)
+    held = sum(not switch.station for switch in draft.aboard.switches.values())
+    wants, steps = _sized(held, PANEL_POSITIONS, "positions")
     found.append(
         Proposal(
             "helm",
-            boat.helm.name,
-            boat.helm.positions,
+            boat.panels[0].name,
+            boat.positions,
             wants,
-            len(draft.aboard.switches),
+            held,
             None,
             (0.0, 0.0),
             steps,

@@ -44,6 +44,7 @@ class ScenarioTotal(NamedTuple):
         days: until half the battery is gone; inf where nothing draws.
         unknown: loads in use whose current nobody has looked up, and that count nothing.
         steps: the arithmetic.
+        capacity_ah: of the batteries drawn from, of several the first a selector takes.
     """
 
     scenario: Scenario
@@ -53,6 +54,7 @@ class ScenarioTotal(NamedTuple):
     uses: tuple[LoadUse, ...]
     unknown: tuple[str, ...]
     steps: tuple[Step, ...]
+    capacity_ah: float
 
 
 def hours_in_use(load: Load, scenario: Scenario, *, direct: bool) -> tuple[float, bool]:
@@ -67,14 +69,15 @@ def hours_in_use(load: Load, scenario: Scenario, *, direct: bool) -> tuple[float
 
 def _sources(draft: Draft) -> dict[str, tuple[str, bool]]:
     """Return for each fed load the supply next to the battery and whether it is always live."""
-    boat = draft.aboard.boat
-    level = {supply.id: supply.level for supply in boat.supplies}
+    network = draft.aboard.boat.network
+    level = draft.aboard.levels
     found: dict[str, tuple[str, bool]] = {}
     for row in draft.circuits:
-        chain = boat.supply_chain(row.planned.source)
+        chain = next(iter(network.chains(row.planned.source)), ())
+        top = network.fed_by(chain[-1]) if chain else row.planned.source
         for name in row.planned.loads:
             direct = level[row.planned.source] == "battery_direct"
-            found.setdefault(name, (chain[-1] if chain else row.planned.source, direct))
+            found.setdefault(name, (top, direct))
     return found
 
 
@@ -95,8 +98,10 @@ def scenario_total(draft: Draft, scenario: Scenario) -> ScenarioTotal:
         uses.append(LoadUse(load, source, hours, worked, usual))
         amps[source] = amps.get(source, 0.0) + load.running_a
     total = sum(use.ah for use in uses)
-    battery = draft.aboard.boat.battery
-    lasts = keyed(USABLE) * keyed(battery.capacity_ah) / keyed(total) if total else None
+    network = draft.aboard.boat.network
+    drawn = {b.id: b.capacity_ah for source in amps for b in network.batteries_behind(source)[:1]}
+    capacity_ah = sum(drawn.values())
+    lasts = keyed(USABLE) * keyed(capacity_ah) / keyed(total) if total else None
     days = lasts.value if lasts else float("inf")
     largest = sorted(uses, key=lambda use: -use.ah)[:6]
     steps = tuple(
@@ -111,10 +116,12 @@ def scenario_total(draft: Draft, scenario: Scenario) -> ScenarioTotal:
     if lasts:
         steps += (
             Step(
-                f"days until half of {battery.capacity_ah:g} Ah is gone",
+                f"days until half of {capacity_ah:g} Ah is gone",
                 lasts,
                 "days",
                 USAGE_SOURCE,
             ),
         )
-    return ScenarioTotal(scenario, amps, total, days, tuple(uses), tuple(unknown), steps)
+    return ScenarioTotal(
+        scenario, amps, total, days, tuple(uses), tuple(unknown), steps, capacity_ah
+    )

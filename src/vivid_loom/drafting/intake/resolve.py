@@ -3,14 +3,17 @@
 import dataclasses
 import re
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 from typing import TypeVar
 
 from vivid_loom.boat import (
     Boat,
     CircuitRequest,
     Fit,
+    Level,
     Load,
     Option,
+    Supply,
     SwitchRequest,
     changed_boat,
     check_boat,
@@ -42,9 +45,21 @@ class Aboard:
     unfed: tuple[str, ...]
     capped: frozenset[tuple[str, str]] = frozenset()
 
+    @cached_property
+    def levels(self) -> dict[str, Level]:
+        """What it takes to make each battery and part of the supply alive, by id."""
+        coils: dict[str, Level] = {}
+        for circuit in self.circuits:
+            for load in circuit.loads:
+                coils[load] = "ignition" if circuit.contacts else circuit.level
+        network = self.boat.network
+        return {
+            name: network.level(name, coils) for name in (*network.batteries, *network.supplies)
+        }
+
 
 _DRAFTED = re.compile(r"(F|X|SW)\d+$")
-Item = TypeVar("Item", Load, CircuitRequest, SwitchRequest)
+Item = TypeVar("Item", Load, CircuitRequest, SwitchRequest, Supply)
 
 
 def _requirement_circle(options: Sequence[Option]) -> list[str] | None:
@@ -124,8 +139,19 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
     pattern = PATTERNS[circuit.pattern]
     if pattern.needs_contact and circuit.contact is None:
         raise DraftError(f"{place}.contact", f"found none, expected one: {pattern.title}")
-    if circuit.contact and circuit.contact.switch not in aboard.switches:
-        raise DraftError(f"{place}.contact", f"found unknown switch {circuit.contact.switch!r}")
+    for contact in circuit.contacts:
+        if contact.switch not in aboard.switches:
+            raise DraftError(f"{place}.contact", f"found unknown switch {contact.switch!r}")
+    if circuit.also and pattern.takes_also == "none":
+        raise DraftError(f"{place}.also", f"found further contacts, expected one: {pattern.title}")
+    if not circuit.also and pattern.takes_also == "some":
+        raise DraftError(f"{place}.also", f"found no second contact, expected one: {pattern.title}")
+    if circuit.pattern == "two_directions":
+        for contact in circuit.contacts:
+            if len(contact.throws) != 2:
+                raise DraftError(
+                    f"{place}.contact", "found one throw, expected up and down: a direction each"
+                )
     for load_id in circuit.loads:
         for function in pattern.plus_leads or (circuit.lead,):
             if aboard.loads[load_id].lead(function) is None:
@@ -138,8 +164,9 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
 def _check_names(aboard: Aboard) -> None:
     """Refuse ids that the sheets would confuse with one another."""
     boat = aboard.boat
-    taken = {boat.battery.id: "battery"}
+    taken: dict[str, str] = {}
     for kind, names in (
+        ("battery", [battery.id for battery in boat.batteries]),
         ("supply", [supply.id for supply in boat.supplies]),
         ("return bus", [bus.id for bus in boat.return_buses]),
         ("load", list(aboard.loads)),
@@ -161,12 +188,11 @@ def _check_names(aboard: Aboard) -> None:
 def _check_overrides(aboard: Aboard) -> None:
     """Refuse overrides of what is not aboard, or to a place the boat does not have."""
     boat = aboard.boat
-    feeders = {f"F{i:02d}" for i in range(1, len(boat.supplies) + 1)}
-    circuits = {circuit.id for circuit in aboard.circuits} | feeders
+    circuits = {circuit.id for circuit in aboard.circuits} | set(boat.network.feeders)
     places = {
-        "supply": {supply.id for supply in boat.supplies if supply.ways},
-        "return_bus": {bus.id for bus in boat.return_buses},
-        "helm_position": {str(p) for p in range(1, boat.helm.positions + 1)},
+        "supply": {*boat.supplies_by_id, *(battery.id for battery in boat.batteries)},
+        "return_bus": {*boat.buses_by_id, *(battery.id for battery in boat.batteries)},
+        "helm_position": {str(p) for p in range(1, boat.positions + 1)},
     }
     taken: dict[str, str] = {}
     for override in aboard.order.overrides:
@@ -187,11 +213,21 @@ def _check_overrides(aboard: Aboard) -> None:
 
 
 def _as_ordered(order: Order, boat: Boat) -> Boat:
-    """Return the model as this hull has it."""
-    changed = changed_boat(boat, order.hull_changes)
+    """Return the model as this hull has it, with what its options bring, every feeder numbered."""
+    fitted = (*boat.fit.supplies, *(s for adds, _ in _fits(order, boat) for s in adds.supplies))
+    whole = boat
+    if fitted:
+        parts = _merged(boat.supplies, fitted, set())
+        whole = dataclasses.replace(boat, supplies=tuple(parts.values()))
+    changed = changed_boat(whole, order.hull_changes)
     if changed is not boat and (problem := check_boat(changed)):
         raise DraftError(f"hull_changes.{problem[0]}", problem[1])
-    return changed
+    network = changed.network
+    return dataclasses.replace(
+        changed,
+        supplies=tuple(network.supplies.values()),
+        return_buses=tuple(network.buses.values()),
+    )
 
 
 def _check_ways(aboard: Aboard) -> None:
@@ -219,9 +255,9 @@ def resolve(order: Order, boat: Boat) -> Aboard:
         DraftError: options that cannot stand together, unknown names, a circuit without what
             its pattern needs.
     """
-    boat = _as_ordered(order, boat)
     if problem := option_problem(boat, order.options):
         raise DraftError("options", problem)
+    boat = _as_ordered(order, boat)
     loads = {load.id: load for load in boat.fit.loads}
     circuits = {circuit.id: circuit for circuit in boat.fit.circuits}
     switches = {switch.id: switch for switch in boat.fit.switches}
@@ -263,7 +299,7 @@ def _aboard(
         if aboard_loads:
             kept.append(dataclasses.replace(circuit, loads=aboard_loads))
     fed = {name for circuit in kept for name in circuit.loads}
-    used = {circuit.contact.switch for circuit in kept if circuit.contact}
+    used = {contact.switch for circuit in kept for contact in circuit.contacts}
     aboard = Aboard(
         order=order,
         boat=boat,
@@ -275,7 +311,7 @@ def _aboard(
         capped=requests.capped,
     )
     for circuit in kept:
-        _check_circuit(circuit, aboard, {s.id for s in boat.supplies})
+        _check_circuit(circuit, aboard, {*boat.supplies_by_id, *boat.network.batteries})
     _check_names(aboard)
     _check_overrides(aboard)
     _check_ways(aboard)

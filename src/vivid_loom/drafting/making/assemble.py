@@ -55,7 +55,7 @@ class Wire:
     """One piece of wire to cut.
 
     Attributes:
-        leg: of the circuit's plan.
+        leg: of the circuit's plan; ``jumper`` where it joins two tabs of one switch.
         cable, core: the cable it is a core of and its number; '' and 0 for a single wire.
         cable_runs: those of its runs in which it lies under the jacket.
         sleeve: letter code of a sleeve at both ends; '' for none.
@@ -66,6 +66,7 @@ class Wire:
     id: str
     circuit: str
     leg: str
+    jumper: bool
     harness: str
     gauge: Gauge
     colour: InsulationColour
@@ -123,10 +124,14 @@ def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
 def _stud(point: Point, aboard: Aboard) -> str:
     if point.kind in ("way", "screw"):
         return "M4"
-    for supply in aboard.boat.supplies:
-        if supply.id == point.place:
-            return supply.feed_stud
-    return "M8"
+    network = aboard.boat.network
+    if point.place in network.batteries:
+        return network.batteries[point.place].stud
+    supply = network.supplies.get(point.place)
+    for feed in supply.feeds if supply else ():
+        if point.name == f"feed stud {feed.port}".strip():
+            return feed.stud
+    return supply.feeds[0].stud if supply and supply.feeds else "M8"
 
 
 def _lead_of(point: Point, aboard: Aboard) -> Lead | None:
@@ -142,7 +147,12 @@ def _lead_words(lead: Lead | None, function: str) -> str:
 
 
 def _uncut(
-    routed_m: float, leg: str, ends: tuple[End, End], profile: Profile, number: Callable[[float], N]
+    routed_m: float,
+    ends: tuple[End, End],
+    profile: Profile,
+    number: Callable[[float], N],
+    *,
+    jumper: bool,
 ) -> N:
     """Return run, service loops, tails and strips in mm.
 
@@ -150,7 +160,7 @@ def _uncut(
         number: makes a number: a plain one to cut by, or one that knows its formula.
     """
     length = number(routed_m * 1000)
-    if not leg.startswith("J"):
+    if not jumper:
         loops = sum(end.kind == "lead" for end in ends)
         length = length + number(loops) * number(profile.service_loop_mm)
         length = length + number(2) * number(profile.tail_mm)
@@ -161,7 +171,7 @@ def _uncut(
 
 def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
     """Open up a wire's cut length: run, service loops, tails and strips, rounded up."""
-    uncut = _uncut(wire.routed_m, wire.leg, (wire.start, wire.end), profile, keyed)
+    uncut = _uncut(wire.routed_m, (wire.start, wire.end), profile, keyed, jumper=wire.jumper)
     whole = keyed(round(wire.cut_mm / profile.cut_step_mm)) * keyed(profile.cut_step_mm)
     up = f"rounded up to whole steps of {profile.cut_step_mm:g} mm"
     steps = (
@@ -174,7 +184,7 @@ def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
 
 
 def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) -> float:
-    raw = _uncut(routed_m, leg.id, ends, aboard.profile, float)
+    raw = _uncut(routed_m, ends, aboard.profile, float, jumper=leg.jumper)
     step = aboard.profile.cut_step_mm
     return round(math.ceil(raw / step - 1e-9) * step, 3)
 
@@ -211,8 +221,11 @@ class _Cut(NamedTuple):
 class _Builder:
     """Cuts one circuit after another; plugs fill up on a shared board."""
 
-    def __init__(self, aboard: Aboard, home_harness: dict[str, str]) -> None:
+    def __init__(
+        self, aboard: Aboard, home_harness: dict[str, str], meeting: Counter[Point]
+    ) -> None:
         self.aboard = aboard
+        self.meeting = meeting  # a joint takes whatever meets there, of all circuits
         self.home_harness = home_harness
         self.board = PlugBoard()
         self.wires: list[Wire] = []
@@ -236,11 +249,10 @@ class _Builder:
 
     def add(self, part: Part) -> None:
         """Cut every leg of a circuit."""
-        planned, loads = part.planned, self.aboard.loads
-        meeting = Counter(point for leg in planned.plan.legs for point in (leg.start, leg.end))
+        planned, loads, meeting = part.planned, self.aboard.loads, self.meeting
         running = [loads[name].running_a or 0.0 for name in planned.loads]
         for leg, path in zip(planned.plan.legs, part.paths, strict=True):
-            gauge, jumper = part.gauge(leg), leg.id.startswith("J")
+            gauge, jumper = part.gauge(leg), leg.jumper
             pieces, ids, joints = self._cut(part, leg, path, gauge)
             first = self._end(leg.start, gauge, meeting[leg.start], ids[0], piggy=False)
             last = self._end(leg.end, gauge, meeting[leg.end], ids[-1], piggy=jumper)
@@ -272,6 +284,7 @@ class _Builder:
             id=cut.wire,
             circuit=part.planned.id,
             leg=cut.leg.id,
+            jumper=cut.leg.jumper,
             harness=cut.piece.harness,
             gauge=cut.gauge,
             colour=shade,
@@ -347,7 +360,7 @@ def _shade(colours: Colours, leg: Leg) -> tuple[InsulationColour, str]:
     """Return the insulation colour of a leg and its sleeve."""
     if leg.live == "return":
         return colours.negative.value, colours.negative_sleeve
-    if leg.id.startswith("M") and colours.manual:
+    if leg.lead == "manual" and colours.manual:
         return colours.manual.value, colours.positive_sleeve
     return colours.positive.value, colours.positive_sleeve
 
@@ -363,9 +376,12 @@ def _home_harnesses(aboard: Aboard) -> dict[str, str]:
 
 def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     """Cut all sized circuits into wires; order in, order out."""
-    builder = _Builder(aboard, _home_harnesses(aboard))
+    whole = list(parts)
+    legs = (leg for part in whole for leg in part.planned.plan.legs)
+    meeting = Counter(point for leg in legs for point in (leg.start, leg.end))
+    builder = _Builder(aboard, _home_harnesses(aboard), meeting)
     cables: list[DraftedCable] = []
-    for part in parts:
+    for part in whole:
         builder.add(part)
         if part.cable:
             cables.append(part.cable)

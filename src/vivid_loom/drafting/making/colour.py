@@ -180,7 +180,7 @@ def colour(
 
 
 def _manual(planned: Planned, automatic: InsulationColour) -> Colour | None:
-    if not any(leg.id.startswith("M") for leg in planned.plan.legs):
+    if not any(leg.lead == "manual" for leg in planned.plan.legs):
         return None
     told = InsulationColour(automatic.base, "WH" if automatic.tracer != "WH" else "BK")
     words = f"manual lead: same base as the automatic, telling tracer: {colour_name(told)}"

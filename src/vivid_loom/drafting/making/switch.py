@@ -76,7 +76,7 @@ def helm_switches(
     circuits = {c.id: c for c in allocation.circuits}
     wired: dict[str, list[ContactUse]] = {}
     for circuit in allocation.circuits:
-        if circuit.request and (contact := circuit.request.contact):
+        for contact in circuit.request.contacts if circuit.request else ():
             use = ContactUse(circuit.id, contact.pole, contact.throws)
             wired.setdefault(contact.switch, []).append(use)
     found: list[HelmSwitch] = []

@@ -90,6 +90,8 @@ def terminate_point(
     """
     if point.kind == "tab":
         return _push_on(gauge, piggyback=piggyback)
+    if point.kind == "tail":
+        return _joint(gauge, None, conductors)
     if point.kind != "lead":
         return _ring(gauge, stud)
     ending = lead.ending if lead else "tail"

@@ -5,9 +5,10 @@ from typing import Literal, NamedTuple
 
 from vivid_loom.boat import LeadFunction
 
-__all__ = ["Leg", "Pattern", "Places", "Plan", "Point", "chain"]
+__all__ = ["Leg", "Pattern", "Places", "Plan", "Point", "PointKind", "chain"]
 
-PointKind = Literal["way", "tab", "lead", "screw", "stud", "post"]
+PointKind = Literal["way", "tab", "lead", "tail", "screw", "stud", "post"]
+"""'lead' is of a load, 'tail' of a switch that comes with its own leads."""
 
 
 class Point(NamedTuple):
@@ -30,6 +31,8 @@ class Leg(NamedTuple):
     Attributes:
         carries: indices of the circuit's loads whose current it bears.
         live: when it is live: 'source' with its source, 'switched' with the switch, 'return'.
+        lead: the lead of the load it serves; colours tell a manual feed by it.
+        jumper: joins two tabs of one switch.
     """
 
     id: str
@@ -37,6 +40,8 @@ class Leg(NamedTuple):
     end: Point
     carries: tuple[int, ...]
     live: Literal["source", "switched", "return"]
+    lead: LeadFunction = "plus"
+    jumper: bool = False
 
 
 class Places(NamedTuple):
@@ -44,6 +49,7 @@ class Places(NamedTuple):
 
     way: Point
     contact: tuple[Point, ...]  # common, then one per throw used; () without a switch
+    also: tuple[tuple[Point, ...], ...]  # further contacts beside it, likewise
     loads: tuple[str, ...]
     stations: tuple[str, ...]
     home: Point
@@ -67,6 +73,7 @@ class Pattern(NamedTuple):
     Attributes:
         supply_kinds: kinds of block it can hang on.
         plus_leads: positive leads of a load that it feeds; () where the circuit names one.
+        takes_also: whether further contacts may stand beside the first, and at least one must.
     """
 
     name: str
@@ -75,6 +82,7 @@ class Pattern(NamedTuple):
     supply_kinds: tuple[str, ...]
     plus_leads: tuple[LeadFunction, ...]
     plan: Callable[[Places], Plan]
+    takes_also: Literal["none", "any", "some"] = "none"
 
 
 def lead(places: Places, index: int, function: str) -> Point:

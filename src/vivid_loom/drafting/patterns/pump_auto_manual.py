@@ -11,9 +11,9 @@ def plan(places: Places) -> Plan:
     """Lay the automatic lead direct, the manual lead through the helm switch, one return."""
     common, throw = places.contact[:2]
     legs = (
-        Leg("A1", places.way, lead(places, 0, "automatic"), (0,), "source"),
-        Leg("M1", places.way, common, (0,), "source"),
-        Leg("M2", throw, lead(places, 0, "manual"), (0,), "switched"),
+        Leg("A1", places.way, lead(places, 0, "automatic"), (0,), "source", "automatic"),
+        Leg("M1", places.way, common, (0,), "source", "manual"),
+        Leg("M2", throw, lead(places, 0, "manual"), (0,), "switched", "manual"),
         Leg("N1", lead(places, 0, "minus"), places.home, (0,), "return"),
     )
     return Plan(legs, ((0, (0, 3)), (0, (1, 2, 3))))

@@ -11,8 +11,8 @@ def plan(places: Places) -> Plan:
     common, up, down = places.contact[:3]
     legs = (
         Leg("P1", places.way, common, (0,), "source"),
-        Leg("M2", up, lead(places, 0, "manual"), (0,), "switched"),
-        Leg("A2", down, lead(places, 0, "automatic"), (0,), "switched"),
+        Leg("M2", up, lead(places, 0, "manual"), (0,), "switched", "manual"),
+        Leg("A2", down, lead(places, 0, "automatic"), (0,), "switched", "automatic"),
         Leg("N1", lead(places, 0, "minus"), places.home, (0,), "return"),
     )
     return Plan(legs, ((0, (0, 1, 3)), (0, (0, 2, 3))))

@@ -11,7 +11,7 @@ def plan(places: Places) -> Plan:
     rest = behind(chain(places, throws[0], 2, "switched"), ahead)
     if len(throws) == 1:
         return rest
-    jumper = Leg("J1", throws[1], throws[0], everyone, "switched")
+    jumper = Leg("J1", throws[1], throws[0], everyone, "switched", jumper=True)
     return Plan((*rest.legs, jumper), rest.paths)
 
 

@@ -4,11 +4,12 @@ from collections import Counter
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from vivid_loom.boat import Boat, CircuitRequest, ReturnBus, Supply
+from vivid_loom.boat import Boat, CircuitRequest, ContactRequest, Feeder, ReturnBus, Supply
+from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.patterns import PATTERNS, Places, Point
+from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind
 from vivid_loom.drafting.patterns.feeder import feeder_plan
-from vivid_loom.drafting.places.placing import placing
+from vivid_loom.drafting.places.placing import Where, placing
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.protect import WantedRating, one_fuse, wanted_rating
 from vivid_loom.drafting.places.route import RouteMap
@@ -43,30 +44,52 @@ def switch_place(position: int, switch_id: str) -> str:
 
 
 def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
-    """Give switches their positions: overridden ones first, then by rank from position 1."""
-    count = aboard.boat.helm.positions
+    """Give the panels' switches their positions: overridden ones first, then by rank.
+
+    Positions are numbered through from panel to panel; a switch that names its panel stays on it.
+    """
+    boat = aboard.boat
+    on_panels = [switch for switch in aboard.switches.values() if not switch.station]
     fixed: dict[str, int] = {}
-    for switch_id in aboard.switches:
-        override = aboard.order.override(switch_id, "helm_position")
-        if override and override.value.isdigit() and 1 <= int(override.value) <= count:
-            fixed[switch_id] = int(override.value)
-    free = [p for p in range(1, count + 1) if p not in fixed.values()]
-    waiting = sorted(
-        (s for s in aboard.switches.values() if s.id not in fixed), key=lambda s: (s.rank, s.id)
-    )
-    short = [Shortage("position", s.id, aboard.boat.helm.id) for s in waiting[len(free) :]]
-    taken = {s.id: p for s, p in zip(waiting, free, strict=False)}
+    for switch in on_panels:
+        override = aboard.order.override(switch.id, "helm_position")
+        if override and override.value.isdigit() and 1 <= int(override.value) <= boat.positions:
+            fixed[switch.id] = int(override.value)
+    free = [p for p in range(1, boat.positions + 1) if p not in fixed.values()]
+    waiting = sorted((s for s in on_panels if s.id not in fixed), key=lambda s: (s.rank, s.id))
+    taken: dict[str, int] = {}
+    short: list[Shortage] = []
+    everywhere = ", ".join(panel.id for panel in boat.panels) or "a boat without a panel"
+    for switch in sorted(waiting, key=lambda s: not s.panel):  # those that are choosy first
+        here = (p for p in free if not switch.panel or _panel_id(boat, p) == switch.panel)
+        position = next(here, None)
+        if position is None:
+            short.append(Shortage("position", switch.id, switch.panel or everywhere))
+        else:
+            taken[switch.id] = position
+            free.remove(position)
     return {**fixed, **taken}, short
+
+
+def _panel_id(boat: Boat, position: int) -> str:
+    panel = boat.panel_at(position)
+    return panel.id if panel else ""
 
 
 def _supplies_for(request: CircuitRequest, aboard: Aboard) -> list[Supply]:
     forced = aboard.order.override(request.id, "supply")
     named = forced.value if forced else request.supply
     if named:
-        return [s for s in aboard.boat.supplies if s.id == named]
+        return [aboard.boat.places_by_id[named]]
     kinds = PATTERNS[request.pattern].supply_kinds
+    network = aboard.boat.network
     return [
-        s for s in aboard.boat.supplies if s.level == request.level and s.kind in kinds and s.ways
+        s
+        for s in aboard.boat.supplies
+        if s.level == request.level
+        and s.kind in kinds
+        and s.ways
+        and network.voltage(s.id) == network.nominal_v  # another voltage is asked for by name
     ]
 
 
@@ -83,7 +106,7 @@ def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
     if aboard.profile.helm_protection != "one_fuse":
         return False
     areas = aboard.boat.area_at
-    at_helm = areas[supply.station] == areas[aboard.boat.helm.station]
+    at_helm = areas[supply.station] == areas[aboard.boat.helm_station]
     return at_helm and supply.kind == "fuse_block" and supply.level == "unswitched"
 
 
@@ -113,6 +136,8 @@ def _choose_supply(
         bears = wanted is None or wanted.rating_a <= supply.way_max_a
         unknown = any(load.running_a is None for load in loads)
         bare = not supply.ways_protected
+        if not supply.ways and (wanted or unknown):
+            return supply, wanted, 0
         if bears and (wanted or unknown or bare) and used.ways[supply.id] < supply.ways:
             used.ways[supply.id] += 1
             return supply, wanted, used.ways[supply.id]
@@ -120,24 +145,22 @@ def _choose_supply(
 
 
 def _choose_bus(
-    station: str,
-    request: CircuitRequest,
-    supply: Supply,
-    aboard: Aboard,
-    routes: RouteMap,
-    used: _Counters,
+    station: str, request: CircuitRequest, supply: Supply, seen: "_Seen"
 ) -> tuple[ReturnBus, int]:
-    buses = aboard.boat.buses_by_id
+    aboard, used = seen.aboard, seen.used
+    places, buses = aboard.boat.returns_by_id, aboard.boat.return_buses
     forced = aboard.order.override(request.id, "return_bus")
-    beside = home_bus(aboard.boat, supply) if supply.kind == "bus" else None
-    if forced and forced.value in buses:
-        order = [buses[forced.value]]
-    elif beside:  # what a heavy bus feeds goes home beside it, not through an area's negative
+    beside = places.get(aboard.boat.network.next_home(supply.id))
+    if forced and forced.value in places:
+        order = [places[forced.value]]
+    elif beside and supply.kind == "bus":
+        # what a heavy bus feeds goes home beside it, not through an area's negative
         order = [beside]
     elif aboard.profile.negatives == "main" and not request.cable:
-        order = list(buses.values())[:1]
+        order = list(buses[:1])
     else:
-        order = sorted(buses.values(), key=lambda b: (routes.distance_m(station, b.station), b.id))
+        order = sorted(buses, key=lambda b: (seen.routes.distance_m(station, b.station), b.id))
+    order = order or [places[aboard.boat.battery.id]]
     bus = next((b for b in order if used.screws[b.id] < b.screws), None)
     if bus is None:
         return order[0], 0
@@ -145,27 +168,62 @@ def _choose_bus(
     return bus, used.screws[bus.id]
 
 
-def _contact_points(request: CircuitRequest, position: int, station: str) -> tuple[Point, ...]:
-    if request.contact is None:
-        return ()
-    place = switch_place(position, request.contact.switch)
-    names = ["C", *("U" if throw == "up" else "D" for throw in request.contact.throws)]
-    return tuple(Point(place, f"{request.contact.pole}{name}", station, "tab") for name in names)
+def _contact_points(contact: ContactRequest, supply: Supply, seen: "_Seen") -> tuple[Point, ...]:
+    """Return a contact's common, then one terminal per throw used."""
+    switch = seen.aboard.switches[contact.switch]
+    part = seen.catalogue.switch(switch.part)
+    station = _switch_station(contact, supply, seen)
+    place = switch_place(seen.positions.get(switch.id, 0), switch.id)
+    place = switch.id if switch.station else place
+    kind: PointKind = part.terminal if part else "tab"
+    names = ["C", *("U" if throw == "up" else "D" for throw in contact.throws)]
+    return tuple(Point(place, f"{contact.pole}{name}", station, kind) for name in names)
 
 
-def _plan_circuit(
-    request: CircuitRequest,
-    aboard: Aboard,
-    routes: RouteMap,
-    used: _Counters,
-    positions: dict[str, int],
-) -> tuple[Planned | None, list[Shortage]]:
-    supply, wanted, way = _choose_supply(request, aboard, routes, used)
+class _Seen(NamedTuple):
+    """What is looked at while circuits get their places."""
+
+    aboard: Aboard
+    routes: RouteMap
+    catalogue: Catalogue
+    positions: dict[str, int]
+    used: _Counters
+
+
+def _switch_station(contact: ContactRequest, supply: Supply, seen: _Seen) -> str:
+    """Return where a switch stands; its supply's station without a panel."""
+    boat, switch = seen.aboard.boat, seen.aboard.switches[contact.switch]
+    if switch.station:
+        return switch.station
+    position = seen.positions.get(switch.id, 0)
+    panel = boat.panel_at(position) or next(iter(boat.panels), None)
+    return panel.station if panel else supply.station
+
+
+def _landing(bus: ReturnBus, screw: int, supply: Supply, boat: Boat) -> Point:
+    if bus.id in boat.network.batteries:
+        return Point(bus.id, "minus post", bus.station, "post")
+    kind: PointKind = "stud" if supply.kind == "bus" else "screw"
+    return Point(bus.id, f"{kind} {screw}", bus.station, kind)
+
+
+def _start(supply: Supply, way: int, boat: Boat) -> Point:
+    if supply.id in boat.network.batteries:
+        return Point(supply.id, "plus post", supply.station, "post")
+    if not supply.ways:
+        return Point(supply.id, "output stud", supply.station, "stud")
+    kind: PointKind = "stud" if supply.kind == "bus" else "way"
+    return Point(supply.id, f"way {way}", supply.station, kind)
+
+
+def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None, list[Shortage]]:
+    aboard, routes = seen.aboard, seen.routes
+    supply, wanted, way = _choose_supply(request, aboard, routes, seen.used)
     if supply is None:
-        return None, [Shortage("way", request.id, request.level.replace("_", " "))]
-    short = [] if way else [Shortage("way", request.id, supply.id)]
-    helm = aboard.boat.helm.station
-    feed = helm if request.contact else supply.station
+        return None, [Shortage("way", request.id, f"{request.level.replace('_', ' ')} level")]
+    short = [] if way or not supply.ways else [Shortage("way", request.id, supply.id)]
+    contact = request.contact
+    feed = _switch_station(contact, supply, seen) if contact else supply.station
     ordered = sorted(
         request.loads, key=lambda n: (routes.distance_m(feed, aboard.loads[n].station), n)
     )
@@ -173,24 +231,21 @@ def _plan_circuit(
     # a cable brings its negative back to where it is fed
     several = len(PATTERNS[request.pattern].plus_leads) > 1  # then one of them leaves the block
     landing = (supply.station if several else feed) if request.cable else stations[0]
-    bus, screw = _choose_bus(landing, request, supply, aboard, routes, used)
+    bus, screw = _choose_bus(landing, request, supply, seen)
     if not screw:
         short.append(Shortage("screw", request.id, bus.id))
-    position = positions.get(request.contact.switch, 0) if request.contact else 0
+    position = seen.positions.get(request.contact.switch, 0) if request.contact else 0
+    home = _landing(bus, screw, supply, aboard.boat)
     places = Places(
-        way=Point(
-            supply.id, f"way {way}", supply.station, "stud" if supply.kind == "bus" else "way"
-        ),
-        contact=_contact_points(request, position, helm),
+        way=_start(supply, way, aboard.boat),
+        contact=_contact_points(contact, supply, seen) if contact else (),
+        also=tuple(_contact_points(other, supply, seen) for other in request.also),
         loads=tuple(ordered),
         stations=stations,
-        home=(
-            Point(bus.id, f"stud {screw}", bus.station, "stud")
-            if supply.kind == "bus"
-            else Point(bus.id, f"screw {screw}", bus.station, "screw")
-        ),
+        home=home,
         lead=request.lead,
     )
+    where = Where(request, supply, way, bus, home.name, position)
     planned = Planned(
         id=request.id,
         label=request.label,
@@ -204,56 +259,48 @@ def _plan_circuit(
         family=supply.family,
         request=request,
         position=position,
-        places=placing(request, supply, way, bus, screw, position, aboard, routes),
+        places=placing(where, aboard, routes),
     )
     return planned, short
 
 
-def home_bus(boat: Boat, supply: Supply) -> ReturnBus | None:
-    """Return the bus that the return beside a supply's feeder goes home to; None: battery."""
-    paired = {bus.paired_with: bus for bus in boat.return_buses}
-    for name in boat.supply_chain(supply.id)[1:]:
-        if name in paired:
-            return paired[name]
-    return None
-
-
-def _plan_feeder(index: int, supply: Supply, boat: Boat) -> Planned:
-    stations = {s.id: s.station for s in boat.supplies}
-    stations[boat.battery.id] = boat.battery.station
-    at_battery = supply.fed_from == boat.battery.id
-    start = Point(
-        supply.fed_from,
-        "plus post" if at_battery else "output stud",
-        stations[supply.fed_from],
-        "post" if at_battery else "stud",
-    )
-    block = Point(supply.id, "feed stud", supply.station, "stud")
-    bus = next((b for b in boat.return_buses if b.paired_with == supply.id), None)
-    onto = home_bus(boat, supply)
-    near = Point(bus.id, "feed stud", bus.station, "stud") if bus else None
-    far = (
-        Point(onto.id, "feeder stud", onto.station, "stud")
-        if onto
-        else Point(boat.battery.id, "minus post", boat.battery.station, "post")
-    )
+def _plan_feeder(feeder: Feeder, boat: Boat) -> Planned:
+    network, out, back = boat.network, None, None
+    supply, feed, bus = feeder.supply, feeder.feed, feeder.bus
+    if supply and feed:
+        if feed.source in network.batteries:
+            station = network.batteries[feed.source].station
+            start = Point(feed.source, "plus post", station, "post")
+        else:
+            station = network.supplies[feed.source].station
+            start = Point(feed.source, "output stud", station, "stud")
+        stud = f"feed stud {feed.port}".strip()
+        out = (start, Point(supply.id, stud, supply.station, "stud"))
+    if bus:
+        home = network.home_of(feeder)
+        onto = boat.returns_by_id[home]
+        far = (
+            Point(home, "minus post", onto.station, "post")
+            if home in network.batteries
+            else Point(home, "feeder stud", onto.station, "stud")
+        )
+        back = (Point(bus.id, "feed stud", bus.station, "stud"), far)
+    name = supply.name if supply else bus.name if bus else ""
+    several = supply is not None and len(supply.feeds) > 1 and feed is not None
+    port = f", from {feed.source}" if several and feed else ""
     return Planned(
-        id=f"F{index:02d}",
-        label=f"{supply.name} feeder",
+        id=feeder.id,
+        label=f"{name} feeder{port}" if supply else f"{name}, home",
         pattern="feeder",
-        source=supply.fed_from,
+        source=feed.source if feed else network.home_of(feeder),
         way=0,
         loads=(),
-        plan=feeder_plan(start, block, near, far if near else None),
+        plan=feeder_plan(out, back),
         bus=bus.id if bus else "",
         wanted=None,
-        family=supply.feed_family or "",
-        feeds=supply.id,
+        family=(feed.family if feed else None) or "",
+        feeds=supply.id if supply else bus.id if bus else "",
     )
-
-
-def _top_down(boat: Boat) -> list[Supply]:
-    return sorted(boat.supplies, key=lambda s: (len(boat.supply_chain(s.id)), s.id))
 
 
 def _in_priority(requests: Iterable[CircuitRequest], aboard: Aboard) -> list[CircuitRequest]:
@@ -263,7 +310,7 @@ def _in_priority(requests: Iterable[CircuitRequest], aboard: Aboard) -> list[Cir
     return sorted(requests, key=lambda request: (rank(request), request.id))
 
 
-def allocate(aboard: Aboard, routes: RouteMap) -> Allocation:
+def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocation:
     """Give every circuit its block, way, helm position, bus and screw.
 
     Emergency circuits choose first; then navigation, working, comfort; ties by id. Nothing is
@@ -273,14 +320,14 @@ def allocate(aboard: Aboard, routes: RouteMap) -> Allocation:
         DraftError: a station that cannot be reached.
     """
     positions, short = helm_positions(aboard)
-    used = _Counters()
+    seen = _Seen(aboard, routes, catalogue, positions, _Counters())
     circuits: list[Planned] = []
     for request in _in_priority(aboard.circuits, aboard):
-        planned, missing = _plan_circuit(request, aboard, routes, used, positions)
+        planned, missing = _plan_circuit(request, seen)
         short += missing
         if planned:
             circuits.append(planned)
-    feeders = (_plan_feeder(i, s, aboard.boat) for i, s in enumerate(_top_down(aboard.boat), 1))
+    feeders = (_plan_feeder(f, aboard.boat) for f in aboard.boat.network.feeders.values())
     led, strips = with_strips(sorted(circuits, key=lambda c: c.id), aboard)
     return Allocation(
         feeders=tuple(feeders),

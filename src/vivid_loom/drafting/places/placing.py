@@ -1,12 +1,14 @@
 """Why a circuit hangs where it hangs: block and way, return bus, helm position."""
 
+from typing import NamedTuple
+
 from vivid_loom.boat import CircuitRequest, ReturnBus, Supply
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
-__all__ = ["placing"]
+__all__ = ["Where", "placing"]
 
 _LEVELS = {
     "battery_direct": "alive with everything off",
@@ -17,9 +19,19 @@ _RANKS = ("emergency, first where a hand finds it", "navigation", "working", "co
 _TRADE = Source("common practice", "emergency switches first", "no source")
 
 
-def _block(
-    request: CircuitRequest, supply: Supply, way: int, aboard: Aboard, routes: RouteMap
-) -> Decision[str]:
+class Where(NamedTuple):
+    """Where a circuit hangs, lands and is switched; ``landing`` names the terminal."""
+
+    request: CircuitRequest
+    supply: Supply
+    way: int
+    bus: ReturnBus
+    landing: str
+    position: int
+
+
+def _block(where: Where, aboard: Aboard, routes: RouteMap) -> Decision[str]:
+    request, supply, way = where.request, where.supply, where.way
     station = aboard.loads[request.loads[0]].station
     override = aboard.order.override(request.id, "supply")
     why = "named" if request.supply else "level"
@@ -38,7 +50,10 @@ def _block(
             if other.ways and other.id != supply.id
         )
     )
-    value = f"{supply.id} way {way}" if way else f"{supply.id}, no way free"
+    if supply.ways:
+        value = f"{supply.id} way {way}" if way else f"{supply.id}, no way free"
+    else:
+        value = f"{supply.id} stud, device in line"
     return Decision(
         value=value,
         drafted=value,
@@ -49,14 +64,8 @@ def _block(
     )
 
 
-def _bus(
-    request: CircuitRequest,
-    supply: Supply,
-    bus: ReturnBus,
-    screw: int,
-    aboard: Aboard,
-    routes: RouteMap,
-) -> Decision[str]:
+def _bus(where: Where, aboard: Aboard, routes: RouteMap) -> Decision[str]:
+    request, supply, bus = where.request, where.supply, where.bus
     station = aboard.loads[request.loads[0]].station
     override = aboard.order.override(request.id, "return_bus")
     if supply.kind == "bus":
@@ -70,7 +79,7 @@ def _bus(
         for other in aboard.boat.return_buses
         if other.id != bus.id
     )
-    value = f"{bus.id} {'stud' if supply.kind == 'bus' else 'screw'} {screw}"
+    value = f"{bus.id} {where.landing}"
     return Decision(
         value=value,
         drafted=value,
@@ -82,7 +91,7 @@ def _bus(
 
 
 def _position(request: CircuitRequest, position: int, aboard: Aboard) -> Decision[str] | None:
-    if request.contact is None:
+    if request.contact is None or aboard.switches[request.contact.switch].station:
         return None
     switch = aboard.switches[request.contact.switch]
     override = aboard.order.override(switch.id, "helm_position")
@@ -99,20 +108,13 @@ def _position(request: CircuitRequest, position: int, aboard: Aboard) -> Decisio
 
 
 def placing(
-    request: CircuitRequest,
-    supply: Supply,
-    way: int,
-    bus: ReturnBus,
-    screw: int,
-    position: int,
-    aboard: Aboard,
-    routes: RouteMap,
+    where: Where, aboard: Aboard, routes: RouteMap
 ) -> tuple[tuple[str, Decision[str]], ...]:
     """Return the named decisions on where a circuit hangs, lands and is switched."""
     found = [
-        ("Fed from", _block(request, supply, way, aboard, routes)),
-        ("Return", _bus(request, supply, bus, screw, aboard, routes)),
+        ("Fed from", _block(where, aboard, routes)),
+        ("Return", _bus(where, aboard, routes)),
     ]
-    if held := _position(request, position, aboard):
+    if held := _position(where.request, where.position, aboard):
         found.append(("Helm position", held))
     return tuple(found)

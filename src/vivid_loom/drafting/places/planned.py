@@ -17,8 +17,9 @@ class Planned:
 
     Attributes:
         source: block the circuit hangs on; for a feeder, what feeds it.
-        feeds: for a feeder, the supply it feeds; '' for a circuit.
-        way: number in the block; 0 where there was none left.
+        feeds: for a feeder, the supply it feeds, or the bus whose return it is by itself; '' for
+            a circuit.
+        way: number in the block; 0 where there was none left, or on a stud.
         loads: ids in the order met along the run.
         bus: return bus.
         position: helm position; 0 without a switch.

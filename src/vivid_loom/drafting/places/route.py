@@ -139,7 +139,7 @@ def routed(plan: Plan, routes: RouteMap, via: tuple[str, ...] = ()) -> tuple[Pat
     loads = any("lead" in (leg.start.kind, leg.end.kind) for leg in plan.legs)
     paths: list[Path] = []
     for leg in plan.legs:
-        if leg.id.startswith("J"):
+        if leg.jumper:
             paths.append(Path((leg.start.station,), (), JUMPER_M))
         elif via and _is_sent(leg, loads):
             order = via[::-1] if leg.live == "return" else via

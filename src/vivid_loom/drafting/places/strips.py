@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.patterns import Leg, Plan, Point
+from vivid_loom.drafting.patterns import Plan, Point
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.quantities import computed
 from vivid_loom.standards.terminals import STRIP_POLES, strip_rating_a
@@ -34,7 +34,7 @@ class Strip:
 def _leaving(planned: Planned, panel: frozenset[str]) -> int | None:
     """Return the leg that takes a circuit out of the panel; None where none does."""
     for index, leg in enumerate(planned.plan.legs):
-        plus = leg.live != "return" and not leg.id.startswith("J")
+        plus = leg.live != "return" and not leg.jumper
         from_panel = leg.start.station in panel and leg.start.kind in ("tab", "way")
         to_load = leg.end.kind == "lead" and leg.end.station != leg.start.station
         if plus and from_panel and to_load:
@@ -48,7 +48,7 @@ def _through(plan: Plan, index: int, strip: str, pole: int) -> Plan:
     station = leg.start.station
     arrives = Point(strip, f"pole {pole} in", station, "screw")
     leaves = Point(strip, f"pole {pole} out", station, "screw")
-    first = Leg(f"{leg.id}s", leg.start, arrives, leg.carries, leg.live)
+    first = leg._replace(id=f"{leg.id}s", end=arrives)
     legs = (*plan.legs[:index], first, leg._replace(start=leaves), *plan.legs[index + 1 :])
 
     def moved(legs_in_series: tuple[int, ...]) -> tuple[int, ...]:
@@ -99,8 +99,8 @@ def with_strips(
     """
     least = aboard.profile.strip_from_loads
     areas = {station.id: station.area for station in aboard.boat.stations}
-    home = areas[aboard.boat.helm.station]
-    panel = frozenset(name for name, area in areas.items() if area == home)
+    home = {areas[panel.station] for panel in aboard.boat.panels}
+    panel = frozenset(name for name, area in areas.items() if area in home)
     leaving = {c.id: index for c in circuits if (index := _leaving(c, panel)) is not None}
     if not least or sum(len(c.loads) for c in circuits if c.id in leaving) < least:
         return tuple(circuits), ()

@@ -4,7 +4,7 @@ import dataclasses
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
-from vivid_loom.boat import CircuitRequest, Fit, Load, Run, Supply
+from vivid_loom.boat import CircuitRequest, Feeder, Fit, Load, Run, Supply
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
 from vivid_loom.drafting.rules.runs import fill_of
@@ -31,6 +31,7 @@ __all__ = [
     "control_fuse",
     "feed_it",
     "feed_otherwise",
+    "feed_supply",
     "fit_supply",
     "nearer",
     "one_point",
@@ -71,9 +72,17 @@ class _Place(NamedTuple):
         """The supply among the subjects, or the one a feeder among them feeds."""
         boat = self.draft.aboard.boat
         by_id = boat.supplies_by_id
-        fed_by = {f.id: by_id[f.planned.feeds] for f in self.draft.feeders}
         named = [by_id[s] for s in self.finding.subjects if s in by_id]
-        return named[0] if named else fed_by.get(self.finding.subjects[0])
+        feeder = self.feeder
+        return named[0] if named else feeder.supply if feeder else None
+
+    @property
+    def feeder(self) -> Feeder | None:
+        """The feeder among the subjects, or the first that feeds a supply among them."""
+        network = self.draft.aboard.boat.network
+        named = [network.feeders[s] for s in self.finding.subjects if s in network.feeders]
+        fed = (network.feeder_of(s) for s in self.finding.subjects)
+        return named[0] if named else next((feeder for feeder in fed if feeder), None)
 
     @property
     def run(self) -> Run | None:
@@ -87,9 +96,10 @@ def clear(*fields: OverrideField) -> Fix:
 
     def fix(finding: Finding, draft: Draft) -> Edit | None:
         order = draft.aboard.order
-        feeder = {row.planned.feeds: row.id for row in draft.feeders}
+        network = draft.aboard.boat.network
         for named in finding.subjects:
-            subject = feeder.get(named, named)  # a block's device is its feeder's
+            fed_by = network.feeder_of(named)
+            subject = fed_by.id if fed_by else named  # a block's device is its feeder's
             for field in fields:
                 if order.override(subject, field):
                     what = field.removesuffix("_a").replace("_", " ")
@@ -138,37 +148,59 @@ def fit_supply(words: str, change: Callable[[Supply, Draft], dict[str, Any] | No
     return fix
 
 
-def nearer(supply: Supply, draft: Draft) -> dict[str, Any] | None:
+def feed_supply(words: str, change: Callable[[Feeder, Draft], dict[str, Any] | None]) -> Fix:
+    """Protect or land a supply's feeder otherwise."""
+
+    def fix(finding: Finding, draft: Draft) -> Edit | None:
+        feeder = _Place(finding, draft).feeder
+        fields = change(feeder, draft) if feeder and feeder.feed else None
+        if feeder is None or feeder.supply is None or fields is None:
+            return None
+        feeds = tuple(
+            dataclasses.replace(feed, **fields) if feed.id == feeder.id else feed
+            for feed in feeder.supply.feeds
+        )
+        changed = change_supply(dataclasses.replace(feeder.supply, feeds=feeds))
+        return f"{words} of {feeder.supply.name}", changed[1]
+
+    return fix
+
+
+def nearer(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
+    assert feeder.feed is not None
     limit = protection.distance_limit_mm(
         draft.aboard.profile.school,
-        at_battery=supply.fed_from == draft.aboard.boat.battery.id,
-        sheathed=supply.feed_sheathed,
+        at_battery=feeder.feed.source in draft.aboard.boat.network.batteries,
+        sheathed=feeder.feed.sheathed,
     ).limit_mm
-    return {"feed_distance_mm": limit}
+    return {"distance_mm": limit}
 
 
-def stronger_family(supply: Supply, draft: Draft) -> dict[str, Any] | None:
+def stronger_family(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
     """Return the next family that breaks what the one fitted cannot, and bears its rating."""
-    row = next(f for f in draft.feeders if f.planned.feeds == supply.id)
-    least = row.fault.near_a if row.fault else 0.0
-    if supply.fed_from == draft.aboard.boat.battery.id:
-        cranking = draft.aboard.boat.battery.cranking_a
+    assert feeder.feed is not None
+    row = draft.circuit(feeder.id)
+    network = draft.aboard.boat.network
+    least = row.fault.near_a if row and row.fault else 0.0
+    if feeder.feed.source in network.batteries:
+        cranking = network.batteries[feeder.feed.source].cranking_a
         least = max(least, protection.interrupt_minimum_a(cranking, main=True))
-    needed = draft.needs[supply.id]
+    needed = draft.needs[feeder.id]
+    nominal_v = network.voltage(feeder.feed.source)
     for family, breaks in protection.INTERRUPT_RATING_A.items():
         rated = protection.next_rating_a(family, max(needed.out.total_a, needed.largest_a + 1e-6))
-        made_for = protection.FAMILY_MAX_V[family] >= draft.aboard.boat.nominal_v
-        if breaks >= least and rated and made_for and family != supply.feed_family:
-            return {"feed_family": family}
+        made_for = protection.FAMILY_MAX_V[family] >= nominal_v
+        if breaks >= least and rated and made_for and family != feeder.feed.family:
+            return {"family": family}
     return None
 
 
-def stud(supply: Supply, draft: Draft) -> dict[str, Any] | None:
-    row = next(f for f in draft.feeders if f.planned.feeds == supply.id)
-    rating = row.sized.protection.value if row.sized and row.sized.protection else 0.0
+def stud(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
+    row = draft.circuit(feeder.id)
+    rating = row.sized.protection.value if row and row.sized and row.sized.protection else 0.0
     fits = (stud for stud, bears in terminals.STUD_MAX_A.items() if bears >= rating)
     stud = next(fits, None)
-    return {"feed_stud": stud} if stud else None
+    return {"stud": stud} if stud else None
 
 
 def one_point(finding: Finding, draft: Draft) -> Edit | None:
@@ -243,11 +275,11 @@ def right_throws(finding: Finding, draft: Draft) -> Edit | None:
 
 def stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
     """Fit the weakest part of the same contacts and action that bears the current and voltage."""
-    place = _Place(finding, draft)
     switch = next((s for s in draft.switches if s.request.id in finding.subjects), None)
     row = draft.circuit(finding.subjects[0])
     if switch is None:
         return None
+    nominal_v = draft.aboard.boat.network.voltage(row.planned.source if row else "")
     rating = amps = 0.0
     motor = False
     if row and row.sized:
@@ -258,7 +290,7 @@ def stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
         part
         for part in draft.catalogue.switches
         if (part.arrangement, part.action) == (switch.part.arrangement, switch.part.action)
-        and part.rated_v >= place.draft.aboard.boat.nominal_v
+        and part.rated_v >= nominal_v
         and part.rated_a >= rating
         and part.rated_a * (part.motor_factor if motor else 1.0) >= amps
     ]

@@ -177,7 +177,7 @@ def shorts(draft: Draft) -> Iterator[Finding]:
 def breaking(draft: Draft) -> Iterator[Finding]:
     """Devices break what can flow where they sit, alone or with the one upstream."""
     told_of: set[str] = set()
-    names = {supply.id: supply.name for supply in draft.aboard.boat.supplies}
+    names = {name: place.name for name, place in draft.aboard.boat.places_by_id.items()}
     for row, fault, _ in _with_faults(draft):
         subject = row.id if row.planned.feeds else row.planned.source
         breaks = protection.INTERRUPT_RATING_A[row.planned.family]
@@ -284,16 +284,17 @@ def _weak_lead(load: Load, lead: Lead, rating_a: float, bears_a: float) -> Findi
         if lead.fuse_a is None:
             return CONTROL_LEAD if rating_a > bears_a else None
         return CONTROL_FUSE if lead.fuse_a > bears_a else None
-    feeds = lead.function in ("plus", "automatic", "manual")
+    feeds = lead.function in ("plus", "automatic", "manual", "up", "down")
     long_enough = load.maker_fuse_a is None and lead.length_mm > PIGTAIL_MM
     return THIN_TAIL if feeds and long_enough and rating_a > bears_a else None
 
 
 def voltages(draft: Draft) -> Iterator[Finding]:
     """Devices are made for the boat's voltage."""
-    nominal = draft.aboard.boat.nominal_v
+    network = draft.aboard.boat.network
     for row, _, _ in _with_faults(draft):
         most = protection.FAMILY_MAX_V[row.planned.family]
+        nominal = network.voltage(row.planned.source)
         if nominal > most:
             told = words(family=row.planned.family, most=figure(most), nominal=figure(nominal))
             yield Finding(VOLTS, (row.id,), told)

@@ -52,9 +52,9 @@ def helm_order(draft: Draft) -> Iterator[Finding]:
             yield Finding(HIDDEN, (switch.request.id,), told)
         elif switch.request.rank > 0:
             ahead = ahead or switch.request.legend
-    count = draft.aboard.boat.helm.positions
-    if len(placed) == count:
-        yield Finding(NO_SPARE, (draft.aboard.boat.helm.id,), words(count=count))
+    boat = draft.aboard.boat
+    if boat.panels and len(placed) == boat.positions:
+        yield Finding(NO_SPARE, (boat.panels[0].id,), words(count=boat.positions))
 
 
 def poles(draft: Draft) -> Iterator[Finding]:

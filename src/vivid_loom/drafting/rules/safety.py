@@ -182,7 +182,7 @@ def leads(draft: Draft) -> Iterator[Finding]:
             )
             if lead.function == "unknown":
                 yield Finding(UNKNOWN_LEAD, (load.id,), values)
-            if lead.function not in ("plus", "automatic", "manual", "sense"):
+            if lead.function not in ("plus", "automatic", "manual", "up", "down", "sense"):
                 continue
             found = feeds.get((load.id, lead.function), [])
             if (load.id, lead.function) in draft.aboard.capped:
@@ -196,7 +196,7 @@ def leads(draft: Draft) -> Iterator[Finding]:
 
 def pumps(draft: Draft) -> Iterator[Finding]:
     """Automatic pumps stay alive, and never feed the helm backwards."""
-    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
+    level = draft.aboard.levels
     feeds = _feeds(draft)
     for load in draft.aboard.loads.values():
         automatic = [draft.circuit(c) for c in feeds.get((load.id, "automatic"), [])]
@@ -223,7 +223,7 @@ def pumps(draft: Draft) -> Iterator[Finding]:
 
 def alarms(draft: Draft) -> Iterator[Finding]:
     """Bilge alarms stay alive, and everything that is fed has a way home."""
-    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
+    level = draft.aboard.levels
     for row in draft.circuits:
         for name in row.planned.loads:
             load = draft.aboard.loads[name]
@@ -252,7 +252,7 @@ def schools(draft: Draft) -> Iterator[Finding]:
 
 def standing(draft: Draft) -> Iterator[Finding]:
     """Sockets, chargers and lamps do not hang on the always-live block."""
-    level = {supply.id: supply.level for supply in draft.aboard.boat.supplies}
+    level = draft.aboard.levels
     drains = ("socket", "instrument_light", "cabin_light", "electronics", "accessory")
     for row in draft.circuits:
         for name in row.planned.loads:

@@ -144,8 +144,8 @@ def protections(draft: Draft) -> Iterator[Finding]:
         if s is None:
             continue
         if s.protection is None:
-            supplies = draft.aboard.boat.supplies_by_id
-            if row.planned.request and supplies[row.planned.source].ways_protected:
+            places = draft.aboard.boat.places_by_id
+            if row.planned.request and places[row.planned.source].ways_protected:
                 yield Finding(
                     UNSIZABLE,
                     (row.id,),
@@ -269,8 +269,10 @@ def one_gauge(draft: Draft) -> Iterator[Finding]:
 
 def switch_voltages(draft: Draft) -> Iterator[Finding]:
     """Switches break the boat's voltage."""
-    nominal = draft.aboard.boat.nominal_v
+    network = draft.aboard.boat.network
     for switch in draft.switches:
+        fed = [draft.circuit(use.circuit) for use in switch.uses]
+        nominal = max((network.voltage(r.planned.source) for r in fed if r), default=0.0)
         if switch.part.rated_v < nominal:
             told = words(
                 switch=switch.part.name, most=figure(switch.part.rated_v), nominal=figure(nominal)

@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Iterator
 
+from vivid_loom.boat import SOURCES
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.quantities import figure
@@ -161,29 +162,43 @@ LAST_WAY = FindingKind(
 )
 
 
+CONTACT_WEAK = FindingKind(
+    "P24",
+    "error",
+    "contact weaker than its device",
+    "The contact of {name} bears {bears} A behind a {rating} A device.",
+    "Take a stronger one, or a smaller device that bears the demand.",
+    protection.RATING_SOURCE,
+)
+_CONTACTS = ("selector", "key_switch", "combining_relay", "relay", "contactor")
+
+
 def feeder_protection(draft: Draft) -> Iterator[Finding]:
     """Every feeder is protected, and near its source."""
-    boat = draft.aboard.boat
-    for need in draft.needs.values():
-        supply, feeder = need.supply, need.planned
-        if supply.feed_family is None or need.rating_a != need.rating_a:
-            yield Finding(
-                NO_MAIN, (feeder.id, supply.id), words(name=supply.name, source=supply.fed_from)
-            )
+    network = draft.aboard.boat.network
+    for name, need in draft.needs.items():
+        supply, feed = need.supply, need.feed
+        if supply is None or feed is None:
+            continue
+        if feed.family is None and need.guard_a == need.guard_a:
+            continue
+        if feed.family is None or need.rating_a != need.rating_a:
+            told = words(name=supply.name, source=feed.source)
+            yield Finding(NO_MAIN, (name, supply.id), told)
             continue
         rule = protection.distance_limit_mm(
             draft.aboard.profile.school,
-            at_battery=supply.fed_from == boat.battery.id,
-            sheathed=supply.feed_sheathed,
+            at_battery=feed.source in network.batteries,
+            sheathed=feed.sheathed,
         )
-        enclosed = draft.aboard.profile.school == "ISO" and supply.feed_sheathed
-        if supply.feed_distance_mm > rule.limit_mm and not enclosed:
+        enclosed = draft.aboard.profile.school == "ISO" and feed.sheathed
+        if feed.distance_mm > rule.limit_mm and not enclosed:
             yield Finding(
                 FAR,
-                (feeder.id, supply.id),
+                (name, supply.id),
                 words(
-                    distance=figure(supply.feed_distance_mm, 4),
-                    source=supply.fed_from,
+                    distance=figure(feed.distance_mm, 4),
+                    source=feed.source,
                     rule=rule.wording,
                     limit=figure(rule.limit_mm, 5),
                 ),
@@ -192,9 +207,9 @@ def feeder_protection(draft: Draft) -> Iterator[Finding]:
 
 def capacities(draft: Draft) -> Iterator[Finding]:
     """Blocks and ways bear what hangs on them."""
-    supplies = draft.aboard.boat.supplies_by_id
+    places = draft.aboard.boat.places_by_id
     for need in draft.needs.values():
-        if need.out.total_a > need.supply.total_max_a:
+        if need.supply and need.out.total_a > need.supply.total_max_a:
             yield Finding(
                 BLOCK_OVER,
                 (need.supply.id,),
@@ -205,7 +220,7 @@ def capacities(draft: Draft) -> Iterator[Finding]:
                 ),
             )
     for row in draft.circuits:
-        supply = supplies[row.planned.source]
+        supply = places[row.planned.source]
         if row.sized and row.sized.protection and row.sized.protection.value > supply.way_max_a:
             yield Finding(
                 WAY_OVER,
@@ -220,40 +235,38 @@ def capacities(draft: Draft) -> Iterator[Finding]:
         yield Finding(SHORT, (short.subject,), words(kind=short.kind, where=short.where))
 
 
+def _cranking_a(place: str, draft: Draft) -> float:
+    """Return the cranking current of all batteries that may feed a place together."""
+    return sum(b.cranking_a for b in draft.aboard.boat.network.batteries_behind(place))
+
+
 def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
-    """Devices break what the battery can deliver."""
-    cranking = draft.aboard.boat.battery.cranking_a
-    for need in draft.needs.values():
-        family = need.supply.feed_family
-        if family is None:
-            continue
-        main = need.supply.fed_from == draft.aboard.boat.battery.id
-        if not main and family != "breaker":  # the table is for breakers; mains go by it too
-            continue
+    """Devices break what the batteries can deliver."""
+    batteries = draft.aboard.boat.network.batteries
+    feeds = ((name, need.feed) for name, need in draft.needs.items())
+    held: list[tuple[str, str, str]] = [
+        (name, feed.source, feed.family or "") for name, feed in feeds if feed
+    ]
+    held += [
+        (row.id, row.planned.source, row.planned.family)
+        for row in draft.circuits
+        if row.planned.family == "breaker"
+    ]
+    for name, source, family in held:
+        main = source in batteries and name in draft.needs
+        if not family or (not main and family != "breaker"):
+            continue  # the table is for breakers; mains go by it too
+        cranking = _cranking_a(source, draft)
         least = protection.interrupt_minimum_a(cranking, main=main)
         rating = protection.INTERRUPT_RATING_A[family]
         if rating < least:
-            yield Finding(
-                INTERRUPT,
-                (need.planned.id,),
-                words(
-                    family=family,
-                    rating=figure(rating),
-                    cca=figure(cranking, 4),
-                    least=figure(least, 4),
-                ),
-            )
-    least = protection.interrupt_minimum_a(cranking, main=False)
-    for row in draft.circuits:
-        rating = protection.INTERRUPT_RATING_A[row.planned.family]
-        if row.planned.family == "breaker" and rating < least:
             told = words(
-                family="breaker",
+                family=family,
                 rating=figure(rating),
                 cca=figure(cranking, 4),
                 least=figure(least, 4),
             )
-            yield Finding(INTERRUPT, (row.id,), told)
+            yield Finding(INTERRUPT, (name,), told)
 
 
 def reach(draft: Draft) -> Iterator[Finding]:
@@ -270,7 +283,7 @@ def reach(draft: Draft) -> Iterator[Finding]:
 def returns(draft: Draft) -> Iterator[Finding]:
     """Area negatives bear what may come home through them."""
     for row in draft.feeders:
-        need = draft.needs[row.planned.feeds]
+        need = draft.needs[row.id]
         if row.sized and row.planned.bus and need.return_a > row.sized.ampacity_a + 1e-9:
             yield Finding(
                 RETURN_OVER,
@@ -288,7 +301,7 @@ def points(draft: Draft) -> Iterator[Finding]:
     counts: Counter[tuple[str, str, str]] = Counter()
     for wire in draft.assembled.wires:
         for end in (wire.start, wire.end):
-            if end.kind not in ("lead", "plug"):
+            if end.kind not in ("lead", "tail", "plug"):
                 counts[(end.place, end.point, end.kind)] += 1
     for (place, point, kind), count in sorted(counts.items()):
         pair = kind in ("tab", "way")
@@ -321,9 +334,11 @@ def ways(draft: Draft) -> Iterator[Finding]:
 def chain_ratings(draft: Draft) -> Iterator[Finding]:
     """Everything current passes bears the device upstream, or says that only demand spares it."""
     for row in draft.feeders:
-        need = draft.needs[row.planned.feeds]
-        supply = need.supply
-        if row.sized is None or row.sized.protection is None:
+        need = draft.needs[row.id]
+        supply, feed = need.supply, need.feed
+        if supply is None or feed is None or row.sized is None or row.sized.protection is None:
+            continue
+        if supply.kind in SOURCES:  # what protects its conductor from the battery is no load of it
             continue
         rating = row.sized.protection.value
         bears = supply.total_max_a
@@ -335,12 +350,14 @@ def chain_ratings(draft: Draft) -> Iterator[Finding]:
         )
         if rating > bears and supply.kind == "battery_switch":
             yield Finding(SWITCH_WEAK, (supply.id,), told)
+        elif rating > bears and supply.kind in _CONTACTS:
+            yield Finding(CONTACT_WEAK, (supply.id,), told)
         elif rating > bears >= need.out.total_a:
             yield Finding(ONLY_DEMAND, (supply.id,), told)
-        stud_a = terminals.STUD_MAX_A.get(supply.feed_stud)
+        stud_a = terminals.STUD_MAX_A.get(feed.stud)
         if stud_a is not None and rating > stud_a:
             told = words(
-                name=supply.name, stud=supply.feed_stud, bears=figure(stud_a), rating=figure(rating)
+                name=supply.name, stud=feed.stud, bears=figure(stud_a), rating=figure(rating)
             )
             yield Finding(THIN_STUD, (supply.id,), told)
     for strip in draft.allocation.strips:
@@ -354,8 +371,10 @@ def chain_ratings(draft: Draft) -> Iterator[Finding]:
 
 def buses(draft: Draft) -> Iterator[Finding]:
     """Negative buses bear what comes home to them."""
+    network = draft.aboard.boat.network
     for bus in draft.aboard.boat.return_buses:
-        amps = draft.needs[bus.paired_with].home.total_a
+        own = (f for f in network.feeders.values() if f.bus and f.bus.id == bus.id)
+        amps = max((draft.needs[feeder.id].home.total_a for feeder in own), default=0.0)
         if amps > bus.max_a:
             told = words(name=bus.name, bears=figure(bus.max_a), amps=figure(amps))
             yield Finding(BUS_OVER, (bus.id,), told)

@@ -8,8 +8,10 @@ from vivid_loom.drafting.findings import Finding, FindingKind
 from vivid_loom.drafting.rules import (
     cables,
     colour,
+    contacts,
     faults,
     helm,
+    network,
     papers,
     runs,
     safety,
@@ -26,10 +28,12 @@ Rule = Callable[[Draft], Iterator[Finding]]
 _MODULES: Final = (
     papers,
     size,
+    network,
     supply,
     faults,
     colour,
     safety,
+    contacts,
     helm,
     zones,
     cables,

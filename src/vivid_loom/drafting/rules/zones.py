@@ -150,15 +150,18 @@ def blocks(draft: Draft) -> Iterator[Finding]:
             yield Finding(SPARKING_BLOCK, (supply.id,), told)
         if supply.ingress and _WATER.index(supply.ingress) < _WATER.index(area.water):
             yield Finding(WET_BLOCK, (supply.id,), told)
-    battery = where[boat.battery.station]
-    if battery.fuel_vapour:
-        told = words(name=boat.battery.name, area=battery.name)
-        yield Finding(BATTERY_VAPOUR, (boat.battery.id,), told)
-    helm = where[boat.helm.station]
-    sealed = all("sealed" in switch.part.name for switch in draft.switches)
-    if helm.water != "dry" and draft.switches and not sealed:
-        told = words(name=boat.helm.name, area=helm.name, asks=helm.water)
-        yield Finding(HELM_WET, (boat.helm.id,), told)
+    for battery in boat.batteries:
+        area = where[battery.station]
+        if area.fuel_vapour:
+            yield Finding(BATTERY_VAPOUR, (battery.id,), words(name=battery.name, area=area.name))
+    for panel in boat.panels:
+        area = where[panel.station]
+        on_panels = [s for s in draft.switches if not s.request.station]
+        on_it = [s for s in on_panels if boat.panel_at(s.position) in (panel, None)]
+        sealed = all(switch.part.ingress != "dry" for switch in on_it)
+        if area.water != "dry" and on_it and not sealed:
+            told = words(name=panel.name, area=area.name, asks=area.water)
+            yield Finding(HELM_WET, (panel.id,), told)
 
 
 def heat(draft: Draft) -> Iterator[Finding]:

@@ -83,9 +83,12 @@ class _Line(NamedTuple):
         return float(self.settled.sizes.feeder_v[self.at])
 
     @property
+    def nominal_v(self) -> float:
+        return self.settled.aboard.boat.network.voltage(self.circuit.source)
+
+    @property
     def limit_percent(self) -> float:
-        nominal = self.settled.aboard.boat.nominal_v
-        return float(self.settled.lines.limit_v[self.at]) / nominal * 100
+        return float(self.settled.lines.limit_v[self.at]) / self.nominal_v * 100
 
     def needed(self, constraint: str) -> int:
         """Return the rung a constraint asks for."""
@@ -136,7 +139,7 @@ def _neighbours(line: _Line) -> Iterator[Alternative]:
         if not 0 <= other < len(ladder.gauges):
             continue
         volts = line.moment * float(ladder.ohm_per_m[other]) + line.feeder_v
-        percent = 100 * volts / line.settled.aboard.boat.nominal_v
+        percent = 100 * volts / line.nominal_v
         failing = sizes.failing(line.at, other)
         gives = f"gives {percent:.2f} % drop"
         verdict = f"{gives}; fails {', '.join(failing)}" if failing else f"{gives}; allowed"
@@ -182,7 +185,7 @@ def _drop_asks(line: _Line) -> Iterator[Step]:
     )
     if line.moment <= 0:
         return
-    percent, nominal = line.limit_percent, aboard.boat.nominal_v
+    percent, nominal = line.limit_percent, line.nominal_v
     limit = keyed(percent) / keyed(100) * keyed(nominal)
     yield Step(
         f"greatest resistance for {percent:.4g} % of {nominal:g} V",
@@ -267,7 +270,7 @@ def _floor_asks(line: _Line) -> Iterator[Step]:
 
 
 def _standing_steps(line: _Line) -> Iterator[Step]:
-    aboard, nominal = line.settled.aboard, line.settled.aboard.boat.nominal_v
+    aboard, nominal = line.settled.aboard, line.nominal_v
     yield resistance_step(line.gauge, aboard.profile.conductor_c)
     yield Step("drop from battery to the worst load and back", line.drop, "V", drop.DROP_SOURCE)
     yield Step(
@@ -334,7 +337,7 @@ def sized_circuit(index: int, settled: Settled, paths: tuple[Path, ...]) -> Size
         derating=float(sizes.factor[index]),
         loop_length_m=sum(paths[i].length_m for i in line.legs),
         drop_v=line.drop.value,
-        drop_percent=line.drop.value / aboard.boat.nominal_v * 100,
+        drop_percent=line.drop.value / line.nominal_v * 100,
         drop_limit_percent=line.limit_percent,
         heating_a=float(lines.heating_a[line.rung, index]),
         unserved=_unserved(line),

@@ -46,12 +46,14 @@ class Stall(NamedTuple):
     Attributes:
         hot_a, cold_a: least and greatest current, wires hot and cold.
         opens_s: when the device has opened on the least; inf if it need not.
+        nominal_v: of the system it is fed from.
     """
 
     load: str
     hot_a: float
     cold_a: float
     opens_s: float
+    nominal_v: float
 
 
 class Fault(NamedTuple):
@@ -152,21 +154,27 @@ def selective_to_a(
 
 
 def _upstream(planned: Planned, net: Net) -> tuple[Upstream, ...]:
-    """Return the devices towards the battery, the next one first."""
-    start = planned.source if not planned.feeds else net.needs[planned.feeds].supply.fed_from
+    """Return the devices towards a battery, the next one first.
+
+    Of several ways, the one whose next device is the weakest: it gives way first.
+    """
+    ways = [_devices(chain, net) for chain in net.network.to_source(planned.source)]
+    return min(ways, key=lambda way: way[0].rating_a if way else math.inf, default=())
+
+
+def _devices(chain: tuple[str, ...], net: Net) -> tuple[Upstream, ...]:
     found: list[Upstream] = []
-    for name in net.aboard.boat.supply_chain(start):
-        need = net.needs[name]
-        held = net.standing.get(need.planned.id)
-        if held and held.rating_a is not None and need.supply.feed_family:
-            found.append(Upstream(need.planned.id, need.supply.feed_family, held.rating_a))
+    for name in chain:
+        held, feed = net.standing.get(name), net.needs[name].feed
+        if held and held.rating_a is not None and feed and feed.family:
+            found.append(Upstream(name, feed.family, held.rating_a))
     return tuple(found)
 
 
 def _stall(load: Load, planned: Planned, device: tuple[str, float], net: Net) -> Stall | None:
     if load.locked_rotor_a is None:
         return None
-    volts = net.aboard.boat.nominal_v
+    volts = net.network.voltage(planned.source)
     own = volts / load.locked_rotor_a
     index = planned.loads.index(load.id)
     ways = [way for way in planned.plan.paths if way[0] == index]
@@ -174,17 +182,17 @@ def _stall(load: Load, planned: Planned, device: tuple[str, float], net: Net) ->
 
     def amps(celsius: float) -> float:
         wires = net.legs(planned.id, legs, celsius, planned.id).ohm
-        parts = net.ahead(planned.source, planned.bus, celsius)
+        parts = net.ahead(planned.source, planned.bus, most=celsius == COLD_C)
         return volts / (own + wires + sum(part.ohm for part in parts))
 
     hot = amps(net.hot_c)
-    return Stall(load.id, hot, amps(COLD_C), time_current.opens_s(*device, hot))
+    return Stall(load.id, hot, amps(COLD_C), time_current.opens_s(*device, hot), volts)
 
 
 def _stall_decision(stall: Stall, device: tuple[str, float], net: Net) -> Decision[float]:
     load = net.aboard.loads[stall.load]
     assert load.locked_rotor_a is not None
-    volts = net.aboard.boat.nominal_v
+    volts = stall.nominal_v
     held = keyed(volts) / keyed(load.locked_rotor_a)
     wires = keyed(volts / stall.hot_a - held.value)
     steps = (
@@ -218,9 +226,11 @@ class _Shorts(NamedTuple):
     """What is on the way of a short near and far, and the most the device lets pass.
 
     Attributes:
+        open_v: what drives them.
         through_a2s, at_a: greatest I²t, and the current it occurs at.
     """
 
+    open_v: float
     near: list[Part]
     far: list[Part]
     through_a2s: float
@@ -233,7 +243,7 @@ def _fault(planned: Planned, net: Net) -> Fault | None:
     if held is None or held.rating_a is None:
         return None
     device = (planned.family, held.rating_a)
-    volts = short_circuit.battery_open_v(net.aboard.boat.nominal_v)
+    volts = net.open_v(planned.source)
     near, far = near_parts(planned, net), far_parts(planned, net)
     near_a = volts / sum(part.ohm for part in near)
     far_a = volts / sum(part.ohm for part in far)
@@ -247,7 +257,7 @@ def _fault(planned: Planned, net: Net) -> Fault | None:
     )
     loads = (net.aboard.loads[name] for name in planned.loads)
     stalls = tuple(s for load in loads if (s := _stall(load, planned, device, net)))
-    shorts = _Shorts(near, far, through, at_a, stalls)
+    shorts = _Shorts(volts, near, far, through, at_a, stalls)
     return Fault(
         near_a,
         far_a,
@@ -265,7 +275,7 @@ def _opened(
     area_mm2: float, device: tuple[str, float], net: Net, found: _Shorts
 ) -> Iterator[tuple[str, Decision[float]]]:
     """Open up the shorts and stalls behind one device."""
-    volts = short_circuit.battery_open_v(net.aboard.boat.nominal_v)
+    volts = found.open_v
     prospective = "prospective short circuit, copper cold"
     near = _amps_decision(prospective, volts, found.near, "interrupt rating")
     yield "Short behind the device, A", near

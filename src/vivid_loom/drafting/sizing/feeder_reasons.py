@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.sizing.feeder_sizes import FeederSize
+from vivid_loom.drafting.sizing.feeder_sizes import FeederSize, borne_a
 from vivid_loom.drafting.sizing.fixed_point import Sizes
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.needs import FeederNeed
@@ -18,14 +18,14 @@ from vivid_loom.drafting.sizing.outcome import (
 )
 from vivid_loom.quantities import figure
 from vivid_loom.quantities.reckoning import Reckoned, keyed
-from vivid_loom.standards import demand, drop, protection, short_circuit, smallest
+from vivid_loom.standards import demand, drop, protection, short_circuit, smallest, terminals
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["sized_feeder"]
 
 
 def _feeder_protection(need: FeederNeed, bears_a: float, aboard: Aboard) -> Decision[float] | None:
-    family, demand_a = need.supply.feed_family, need.out.total_a
+    family, demand_a = need.feed.family if need.feed else None, borne_a(need)
     if family is None or need.rating_a != need.rating_a:
         return None
     fits = (r for r in protection.RATINGS_A[family] if r >= demand_a and r > need.largest_a)
@@ -54,7 +54,7 @@ class _Figures(NamedTuple):
 
 
 def _figures(need: FeederNeed, size: FeederSize, ladder: Ladder) -> _Figures:
-    out = keyed(need.out.total_a) * keyed(size.out_m)
+    out = keyed(borne_a(need)) * keyed(size.out_m)
     home = keyed(need.home.total_a) * keyed(size.home_m)
     moment = out + home
     ohm, free_a = float(ladder.ohm_per_m[size.rung]), float(ladder.free_air_a[size.rung])
@@ -79,17 +79,22 @@ def _asks(
         demand.DEMAND_SOURCE,
     )
     yield Step("everything on at once", keyed(d.a_sum_a) + keyed(d.b_sum_a), "A")
-    yield _reach("the demand", d.total_a, size.factor, asked["ampacity"])
+    if need.charge_a > d.total_a:
+        words = "what charge sources send back through it is more, and counts"
+        yield Step(words, keyed(need.charge_a), "A", OUR_CHOICE)
+    yield _reach("the demand", borne_a(need), size.factor, asked["ampacity"])
     if need.rating_a == need.rating_a:
         yield _reach("the device", need.rating_a, size.factor, asked["protection"])
+    if need.guard_a == need.guard_a:
+        yield _reach("the device upstream", need.guard_a, size.factor, asked["protection"])
     if need.planned.bus:
-        most = max(need.return_a, need.home.total_a)
+        most = max(need.return_a, need.home.total_a, need.charge_a)
         words = "the devices whose current may come home here"
         yield _reach(words, most, size.factor, asked["return"])
-    limit = keyed(profile.critical_drop_percent) / keyed(100) * keyed(aboard.boat.nominal_v)
+    nominal_v = aboard.boat.network.voltage(need.feed.source if need.feed else "")
+    limit = keyed(profile.critical_drop_percent) / keyed(100) * keyed(nominal_v)
     yield Step(
-        "its part of the critical limit, shared for least copper along the chain by length × √A; "
-        "a loop under 1 m takes no part",
+        "its part of the critical limit, shared for least copper along the chain by length × √A",
         limit * keyed(profile.feeder_share) * keyed(size.weight) / keyed(size.whole),
         "V",
         OUR_CHOICE,
@@ -108,11 +113,23 @@ def _asks(
             source=OUR_CHOICE,
             gives=asked["branch drop"],
         )
+    if dict(size.needed)["branch behind"]:
+        yield Step(
+            "no feeder is thinner than the thickest branch behind it",
+            source=protection.RATING_SOURCE,
+            gives=asked["branch behind"],
+        )
     if dict(size.needed)["short circuit"]:
         yield Step(
             "a short must open the device in time, and the wire must outlast it",
             source=short_circuit.WITHSTAND_SOURCE,
             gives=asked["short circuit"],
+        )
+    if dict(size.needed)["plug contact"]:
+        yield Step(
+            "a plug contact must take the wire and bear the device",
+            source=terminals.CONTACT_SOURCE,
+            gives=asked["plug contact"],
         )
     least = smallest.smallest_separate(profile.series)
     yield Step(f"smallest allowed {least}", source=smallest.SMALLEST_SOURCE, gives=str(least))
@@ -142,11 +159,13 @@ def sized_feeder(
     need: FeederNeed, size: FeederSize, sizes: Sizes, aboard: Aboard, ladder: Ladder
 ) -> Sized:
     """Open up one feeder: demand, return, its own share of the drop."""
-    gauge, nominal = ladder.gauges[size.rung], aboard.boat.nominal_v
+    gauge, network = ladder.gauges[size.rung], aboard.boat.network
+    nominal = network.voltage(need.feed.source if need.feed else "")
     worked = _figures(need, size, ladder)
-    chain = aboard.boat.supply_chain(need.supply.id)
-    total_v = worked.own_drop.value + sum(sizes.feeders[other].drop_v for other in chain[1:])
-    demand_a = need.out.total_a
+    ahead = network.to_source(need.feed.source) if need.feed else ()
+    before_v = max((sum(sizes.feeders[n].drop_v for n in chain) for chain in ahead), default=0.0)
+    total_v = worked.own_drop.value + before_v
+    demand_a = borne_a(need)
 
     def steps() -> tuple[Step, ...]:
         words = "drop of this feeder at demand, there and home"

@@ -7,17 +7,28 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.ladder import Ladder
-from vivid_loom.drafting.sizing.lines import Lines, heat_factor
-from vivid_loom.drafting.sizing.needs import FeederNeed, return_chain
+from vivid_loom.drafting.sizing.lines import Lines, contact_floor, heat_factor
+from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.standards import smallest
 
-__all__ = ["FeederSize", "settle_feeders", "shared_feeder_v"]
+__all__ = ["FeederSize", "Floors", "borne_a", "settle_feeders", "shared_feeder_v"]
 
 Floats = NDArray[np.float64]
 
-SHORT_FEEDER_M = 1.0  # a shorter loop is not worth copper for drop; our choice
+
+class Floors(NamedTuple):
+    """Rungs that are asked for once sizes stand, by circuit or feeder id.
+
+    Attributes:
+        short: what a short circuit asks for.
+        behind: the thickest circuit behind each feeder: none is thinner than what it feeds.
+    """
+
+    short: dict[str, int]
+    behind: dict[str, int]
 
 
 class FeederSize(NamedTuple):
@@ -50,23 +61,21 @@ def _weights(
 
     Least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L.
     """
-    boat = aboard.boat
-    loops = {
-        name: sum(path.length_m for path in paths[need.planned.id]) for name, need in needs.items()
-    }
-    own = {
-        name: math.sqrt(need.out.total_a) * loops[name] if loops[name] >= SHORT_FEEDER_M else 0.0
-        for name, need in needs.items()
-    }
-    whole = {
-        name: max(
-            sum(own[link] for link in boat.supply_chain(other))
-            for other in needs
-            if name in boat.supply_chain(other)
-        )
-        for name in needs
-    }
+    network = aboard.boat.network
+    loops = {name: sum(path.length_m for path in paths[name]) for name in needs}
+    own = {name: math.sqrt(borne_a(need)) * loops[name] for name, need in needs.items()}
+    whole = dict(own)
+    for place in network.supplies:
+        for chain in network.to_source(place):
+            along = sum(own[link] for link in chain)
+            for name in chain:
+                whole[name] = max(whole[name], along)
     return own, whole
+
+
+def borne_a(need: FeederNeed) -> float:
+    """Return the current a feeder is sized for, in A: what it takes out, or takes back."""
+    return max(need.out.total_a, need.charge_a)
 
 
 def _needed(
@@ -75,26 +84,34 @@ def _needed(
     permitted_ohm_per_m: float,
     aboard: Aboard,
     ladder: Ladder,
-    floors: tuple[int, int],
+    floors: tuple[int, int, int, int],
 ) -> tuple[tuple[str, int], ...]:
-    """Return the rung each limit asks for; ``floors`` are of branches and of short circuits."""
+    """Return the rung each limit asks for.
+
+    Args:
+        floors: what branches' drop, the thickest branch, short circuits and plugs ask for.
+    """
 
     def reach(amps: float) -> int:
         return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
 
     profile = aboard.profile
-    rating = 0.0 if np.isnan(need.rating_a) else need.rating_a
-    home = reach(max(need.return_a, need.home.total_a)) if need.planned.bus else 0
+    rating = 0.0
+    for device_a in (need.rating_a, need.guard_a):
+        rating = max(rating, 0.0 if np.isnan(device_a) else device_a)
+    home = reach(max(need.return_a, need.home.total_a, need.charge_a)) if need.planned.bus else 0
     drop = int(np.searchsorted(-ladder.ohm_per_m, -permitted_ohm_per_m * (1 + 1e-12)))
     return (
         ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
         ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
-        ("ampacity", reach(need.out.total_a)),
+        ("ampacity", reach(borne_a(need))),
         ("protection", reach(rating)),
         ("return", home),
         ("drop", drop),
         ("branch drop", floors[0]),
-        ("short circuit", floors[1]),
+        ("branch behind", floors[1]),
+        ("short circuit", floors[2]),
+        ("plug contact", floors[3]),
     )
 
 
@@ -104,30 +121,34 @@ def _size_feeders(
     aboard: Aboard,
     ladder: Ladder,
     branch_floor: dict[str, int],
-    least: dict[str, int],
+    least: Floors,
 ) -> dict[str, FeederSize]:
     profile, boat = aboard.profile, aboard.boat
     weights, whole = _weights(needs, paths, aboard)
-    limit_v = profile.critical_drop_percent / 100 * boat.nominal_v * profile.feeder_share
     top = len(ladder.gauges) - 1
     sized: dict[str, FeederSize] = {}
     for name, need in needs.items():
-        feeder = need.planned.id
-        out_m = paths[feeder][0].length_m
-        home_m = sum(path.length_m for path in paths[feeder][1:])
-        factor = heat_factor(paths[feeder], boat, profile)
+        out_m, home_m = _lengths_m(need.planned, paths[name])
+        nominal_v = boat.network.voltage(need.feed.source if need.feed else "")
+        limit_v = profile.critical_drop_percent / 100 * nominal_v * profile.feeder_share
+        factor = heat_factor(paths[name], boat, profile)
         weight, chain = (weights[name], whole[name]) if weights[name] else (1.0, 1.0)
         share_v = limit_v * weight / chain
-        moment = need.out.total_a * out_m + need.home.total_a * home_m
+        moment = borne_a(need) * out_m + need.home.total_a * home_m
         permitted = share_v / moment if moment > 0 else np.inf
-        floors = (branch_floor.get(name, 0), least.get(feeder, 0))
+        floors = (
+            branch_floor.get(name, 0),
+            least.behind.get(name, 0),
+            least.short.get(name, 0),
+            contact_floor(need.rating_a, ladder, paths[name]),
+        )
         needed = _needed(need, factor, permitted, aboard, ladder, floors)
         drafted = min(top, max(rung for _, rung in needed))
-        override = aboard.order.override(feeder, "gauge")
-        place = f"overrides.{feeder}.gauge"
+        override = aboard.order.override(name, "gauge")
+        place = f"overrides.{name}.gauge"
         rung = ladder.exactly(override.value, place) if override else drafted
         sized[name] = FeederSize(
-            id=feeder,
+            id=name,
             rung=rung,
             drafted=drafted,
             needed=needed,
@@ -142,6 +163,20 @@ def _size_feeders(
     return sized
 
 
+def _lengths_m(planned: Planned, paths: tuple[Path, ...]) -> tuple[float, float]:
+    """Return the length of a feeder's positive and of its return, 0 for what it has not."""
+    out_m = home_m = 0.0
+    for leg, path in zip(planned.plan.legs, paths, strict=True):
+        if leg.live == "return":
+            home_m += path.length_m
+        else:
+            out_m += path.length_m
+    return out_m, home_m
+
+
+SharedLeg = tuple[str, float, float, float]
+
+
 def shared_feeder_v(
     source: str,
     bus: str,
@@ -149,18 +184,33 @@ def shared_feeder_v(
     feeders: dict[str, FeederSize],
     aboard: Aboard,
     ladder: Ladder,
-) -> list[tuple[str, float, float, float]]:
-    """Return the feeder legs a circuit shares: (feeder id and side, A, Ω, V)."""
-    legs: list[tuple[str, float, float, float]] = []
-    for name in reversed(aboard.boat.supply_chain(source)):
+) -> list[SharedLeg]:
+    """Return the feeder legs a circuit shares: (feeder id and side, A, Ω, V).
+
+    Of several ways from a battery and home to it, the one with the greatest drop. A converter
+    holds its output by itself: what is behind one starts there, and returns there.
+    """
+    network = aboard.boat.network
+
+    def out(name: str) -> SharedLeg:
         ohm = feeders[name].out_m * float(ladder.ohm_per_m[feeders[name].rung])
-        amps = needs[name].out.total_a
-        legs.append((f"{needs[name].planned.id} plus", amps, ohm, amps * ohm))
-    for name in return_chain(bus, aboard):
+        amps = borne_a(needs[name])
+        return (f"{name} plus", amps, ohm, amps * ohm)
+
+    def home(name: str) -> SharedLeg:
         ohm = feeders[name].home_m * float(ladder.ohm_per_m[feeders[name].rung])
         amps = needs[name].home.total_a
-        legs.append((f"{needs[name].planned.id} minus", amps, ohm, amps * ohm))
-    return legs
+        return (f"{name} minus", amps, ohm, amps * ohm)
+
+    loops = [
+        [*(out(name) for name in reversed(chain)), *(home(name) for name in back)]
+        for chain, back in network.loops(source, bus)
+    ]
+    return max(loops, key=_volts, default=[])
+
+
+def _volts(legs: list[SharedLeg]) -> float:
+    return sum(leg[3] for leg in legs)
 
 
 def _feeder_volts(
@@ -192,7 +242,7 @@ def settle_feeders(
     paths: dict[str, tuple[Path, ...]],
     aboard: Aboard,
     ladder: Ladder,
-    least: dict[str, int],
+    least: Floors,
 ) -> tuple[dict[str, FeederSize], Floats]:
     """Thicken feeders, the one that gains most for its copper first, while a branch cannot hold
     its limit with the thickest wire its terminals take but could behind a better feeder.
@@ -211,7 +261,8 @@ def settle_feeders(
         grown = False
         for index in np.flatnonzero(short)[:1]:
             circuit = lines.circuits[index]
-            chain = {*aboard.boat.supply_chain(circuit.source), *return_chain(circuit.bus, aboard)}
+            network = aboard.boat.network
+            chain = {*network.upstream(circuit.source), *network.homeward(circuit.bus)}
             free = [n for n in sorted(chain) if feeders[n].drafted < top]
             if free:
                 chosen = max(free, key=lambda n: (_gain_per_copper(feeders[n], ladder), n))

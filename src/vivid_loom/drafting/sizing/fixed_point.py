@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.route import Path
-from vivid_loom.drafting.sizing.feeder_sizes import FeederSize, settle_feeders
+from vivid_loom.drafting.sizing.feeder_sizes import FeederSize, Floors, settle_feeders
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
@@ -169,11 +169,11 @@ class SizedCircuits:
         feeder_v: Floats,
         aboard: Aboard,
         ladder: Ladder,
-        least: dict[str, int],
+        least: Floors,
     ) -> None:
         self.lines, self.aboard, self.ladder = lines, aboard, ladder
         names = [circuit.id for circuit in lines.circuits]
-        self.least = np.array([least.get(name, 0) for name in names], dtype=np.int64)
+        self.least = np.array([least.short.get(name, 0) for name in names], dtype=np.int64)
         self.drop_rungs = _drop_rungs(lines, feeder_v, ladder)
         self.cap = np.minimum(lines.cap, len(ladder.gauges) - 1)
         self.forced = _forced(lines, aboard, ladder)
@@ -322,7 +322,7 @@ def size(
     feeder_paths: dict[str, tuple[Path, ...]],
     aboard: Aboard,
     ladder: Ladder,
-    least: dict[str, int],
+    least: Floors,
 ) -> Sizes:
     """Find the thinnest rungs that satisfy every limit.
 
@@ -330,7 +330,7 @@ def size(
         lines: circuits with known currents.
         needs: feeders by supply id.
         feeder_paths: paths of each feeder's legs by feeder id.
-        least: rungs that short circuits ask for, by circuit or feeder id.
+        least: rungs asked for since the sizes of the pass before.
 
     Raises:
         DraftError: an override that is no stocked gauge.

@@ -19,11 +19,20 @@ from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
 from vivid_loom.order import Profile
 from vivid_loom.standards import ampacity, duty, smallest, terminals
 
-__all__ = ["WAY_THICKEST_MM2", "Lines", "heating_a", "lines_of", "rating_of", "worst_path"]
+__all__ = [
+    "WAY_THICKEST_MM2",
+    "Lines",
+    "contact_floor",
+    "heating_a",
+    "lines_of",
+    "rating_of",
+    "worst_path",
+]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
+UNRATED = float("nan")  # one object: drafts with it compare equal
 WAY_THICKEST_MM2 = 6.05  # 10 AWG or 6 mm²: the thickest a 6.3 mm tab or a way's ring takes
 
 
@@ -125,7 +134,7 @@ def rating_of(planned: Planned, aboard: Aboard) -> float:
                 f"found {override.value!r}, expected amps such as '15'",
             )
         return value
-    return planned.wanted.rating_a if planned.wanted else float("nan")
+    return planned.wanted.rating_a if planned.wanted else UNRATED
 
 
 def heating_a(load: Load, time_constant_s: float) -> float:
@@ -167,7 +176,8 @@ def crosses_plug(paths: Sequence[Path]) -> bool:
     return any(len({run.harness for run in path.runs}) > 1 for path in paths)
 
 
-def _contact_floor(rating_a: float, ladder: Ladder, paths: Sequence[Path]) -> int:
+def contact_floor(rating_a: float, ladder: Ladder, paths: Sequence[Path]) -> int:
+    """Return the rung whose plug contact bears a device, or that passes no plug; 0 for any."""
     if not crosses_plug(paths) or np.isnan(rating_a):
         return 0
     for rung, gauge in enumerate(ladder.gauges):
@@ -221,7 +231,7 @@ class _Gather:
     def __init__(self, aboard: Aboard, ladder: Ladder, catalogue: Catalogue) -> None:
         profile = aboard.profile
         self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
-        self.kinds = {supply.id: supply.kind for supply in aboard.boat.supplies}
+        self.places = aboard.boat.places_by_id
         self.shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
         self.one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
         self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
@@ -240,10 +250,11 @@ class _Gather:
         percent = profile.critical_drop_percent if critical else profile.other_drop_percent
         total = sum(loads[name].running_a or 0.0 for name in circuit.loads)
         moment = sum(amps[i] * paths[i].length_m for i in legs)
-        limit_v = percent / 100 * self.aboard.boat.nominal_v
+        limit_v = percent / 100 * self.aboard.boat.network.voltage(circuit.source)
         heat = heat_factor(paths, self.aboard.boat, profile)
         kept = stocked_rungs(circuit, self.aboard, self.catalogue, ladder)
-        heavy = self.kinds[circuit.source] == "bus"
+        source = self.places[circuit.source]
+        heavy = source.kind == "bus" or not source.ways
         return _Row(
             (total, rating, moment, limit_v, heat),
             self._floor(circuit, paths, rating, kept),
@@ -264,7 +275,7 @@ class _Gather:
             ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
         )
         asked = _table_floor(circuit, paths, loads, ladder)
-        contact = _contact_floor(rating_a, ladder, paths)
+        contact = contact_floor(rating_a, ladder, paths)
         if kept:  # cores under a jacket may be thinner, and are as bought
             return self.sheathed, 0, 0, contact, maker, asked
         return self.least, self.shop, min(self.one, self.cap), contact, maker, asked

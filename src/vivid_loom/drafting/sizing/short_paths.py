@@ -1,14 +1,13 @@
-"""The resistances on the way of a short: battery, feeders, the circuit itself."""
+"""The resistances on the way of a short: batteries, feeders, the circuit itself."""
 
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from vivid_loom.boat import Boat
+from vivid_loom.boat import Battery, Supply
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.places.allocate import home_bus
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
-from vivid_loom.drafting.sizing.needs import FeederNeed, return_chain
+from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.quantities import Gauge
 from vivid_loom.quantities.reckoning import Reckoned, keyed, total
 from vivid_loom.standards import conductor, short_circuit
@@ -60,11 +59,35 @@ class Part(NamedTuple):
         return total(keyed(metres) for metres in self.lengths_m).bracketed() * keyed(each)
 
 
-def _battery(boat: Boat) -> Part:
-    if boat.battery.internal_ohm is not None:
-        return Part("battery, as stated", boat.battery.internal_ohm)
-    reckoned = short_circuit.battery_resistance(boat.nominal_v, boat.battery.cranking_a)
-    return Part("battery, warm, from its cranking amps", reckoned.value, battery=reckoned)
+def _battery(battery: Battery, nominal_v: float, *, several: bool) -> Part:
+    name = f"{battery.id}" if several else "battery"
+    if battery.internal_ohm is not None:
+        return Part(f"{name}, as stated", battery.internal_ohm)
+    reckoned = short_circuit.battery_resistance(nominal_v, battery.cranking_a)
+    return Part(f"{name}, warm, from its cranking amps", reckoned.value, battery=reckoned)
+
+
+def _converter(supply: Supply) -> Part:
+    """Return a converter as a source that gives its rated current and no more."""
+    assert supply.output_v is not None
+    reckoned = keyed(supply.output_v) / keyed(supply.total_max_a)
+    return Part(f"{supply.id}, at its current limit", reckoned.value, battery=reckoned)
+
+
+def _ohm(parts: Sequence[Part]) -> float:
+    return sum(part.ohm for part in parts)
+
+
+def _together(ways: Sequence[Sequence[Part]], name: str) -> list[Part]:
+    """Return several ways side by side as one resistance.
+
+    Where two of them share a stretch it counts for each, so that the current is never understated.
+    """
+    if len(ways) < 2:
+        return [part for way in ways for part in way]
+    sides = total(keyed(1) / keyed(_ohm(way)) for way in ways)
+    reckoned = keyed(1) / sides.bracketed()
+    return [Part(name, reckoned.value, battery=reckoned)]
 
 
 class Net:
@@ -78,9 +101,14 @@ class Net:
         needs: dict[str, FeederNeed],
     ) -> None:
         self.aboard, self.standing, self.paths, self.needs = aboard, standing, paths, needs
-        self.battery = _battery(aboard.boat)
+        self.network = aboard.boat.network
         self.hot_c = float(aboard.profile.insulation_c)
-        self._ahead: dict[tuple[str, str, float], list[Part]] = {}
+        self._ahead: dict[tuple[str, str, bool], list[Part]] = {}
+
+    def open_v(self, place: str) -> float:
+        """Return the voltage that drives a short at a place, in V."""
+        volts = self.network.voltage(place)
+        return volts if self.network.regulated(place) else short_circuit.battery_open_v(volts)
 
     def legs(self, item: str, indices: Sequence[int], celsius: float, name: str) -> Part:
         """Return legs of one circuit or feeder in series."""
@@ -89,43 +117,64 @@ class Net:
         ohm = sum(metres) * conductor.ohm_per_m(gauge, celsius)
         return Part(name, ohm, gauge, celsius, metres)
 
-    def ahead(self, source: str, bus: str, celsius: float) -> list[Part]:
-        """Return everything between the battery and a block, and from a bus home."""
-        key = (source, bus, celsius)
+    def ahead(self, source: str, bus: str, *, most: bool) -> list[Part]:
+        """Return everything between the batteries and a part, and from a bus home.
+
+        Args:
+            most: for the greatest current: cold copper, every battery and way at once; otherwise
+                for the least: hot copper, the one way with the greatest resistance.
+        """
+        key = (source, bus, most)
         if key not in self._ahead:
             self._ahead[key] = self._find_ahead(*key)
         return self._ahead[key]
 
-    def _find_ahead(self, source: str, bus: str, celsius: float) -> list[Part]:
-        parts = [self.battery]
-        for name in reversed(self.aboard.boat.supply_chain(source)):
-            feeder = self.needs[name].planned
-            parts.append(self.legs(feeder.id, (0,), celsius, f"{feeder.id} plus"))
-        for name in return_chain(bus, self.aboard) if bus else ():
-            feeder = self.needs[name].planned
-            parts.append(self.legs(feeder.id, (1,), celsius, f"{feeder.id} minus"))
-        return parts
+    def _find_ahead(self, source: str, bus: str, most: bool) -> list[Part]:
+        celsius = COLD_C if most else self.hot_c
+        network = self.network
+        chains = network.to_source(source) or ((),)
+        if most:
+            ways = [self._way(chain, source, celsius) for chain in chains]
+            homes = network.homes(bus) if bus and not network.regulated(source) else ()
+            backs = [[self._side(name, "minus", celsius) for name in chain] for chain in homes]
+            return [*_together(ways, "all batteries"), *_together(backs, "all ways home")]
+        loops = network.loops(source, bus) if bus else tuple((chain, ()) for chain in chains)
+        return max(
+            (
+                [
+                    *self._way(chain, source, celsius),
+                    *(self._side(name, "minus", celsius) for name in back),
+                ]
+                for chain, back in loops or (((), ()),)
+            ),
+            key=_ohm,
+        )
 
-    def bus_at(self, source: str) -> str:
-        """Return the bus beside a block, or the next one home."""
-        boat = self.aboard.boat
-        supply = boat.supplies_by_id.get(source)
-        if supply is None:
-            return ""
-        bus = boat.bus_beside.get(source) or home_bus(boat, supply)
-        return bus.id if bus else ""
+    def _way(self, chain: tuple[str, ...], place: str, celsius: float) -> list[Part]:
+        """Return a source and the feeders from it to a part."""
+        start = self.network.source_of(chain[-1]) if chain else place
+        if self.network.converts(start):
+            first = _converter(self.network.supplies[start])
+        else:
+            batteries = self.network.batteries
+            battery = batteries.get(start) or next(iter(batteries.values()))
+            several = len(batteries) > 1
+            first = _battery(battery, self.network.nominal_v, several=several)
+        return [first, *(self._side(name, "plus", celsius) for name in reversed(chain))]
+
+    def _side(self, feeder_id: str, side: str, celsius: float) -> Part:
+        legs = self.needs[feeder_id].planned.plan.legs
+        indices = [i for i, leg in enumerate(legs) if (leg.live == "return") == (side == "minus")]
+        return self.legs(feeder_id, indices, celsius, f"{feeder_id} {side}")
 
 
 def far_parts(planned: Planned, net: Net) -> list[Part]:
     """Return everything a short at the far end of a circuit or feeder passes, copper hot."""
     if planned.feeds:
-        above = net.needs[planned.feeds].supply.fed_from
-        parts = [net.battery]
-        if above in net.aboard.boat.supplies_by_id:
-            parts = net.ahead(above, net.bus_at(above), net.hot_c)
+        parts = net.ahead(planned.source, net.network.bus_at(planned.source), most=False)
         indices = tuple(range(len(planned.plan.legs)))
         return [*parts, net.legs(planned.id, indices, net.hot_c, "its own wires")]
-    parts = net.ahead(planned.source, planned.bus, net.hot_c)
+    parts = net.ahead(planned.source, planned.bus, most=False)
     longest = longest_way(planned.plan.paths, net.paths[planned.id])
     return [*parts, net.legs(planned.id, longest, net.hot_c, "its own loop")]
 
@@ -139,7 +188,4 @@ def longest_way(
 
 def near_parts(planned: Planned, net: Net) -> list[Part]:
     """Return everything a short right behind a device passes, copper cold."""
-    source = net.needs[planned.feeds].supply.fed_from if planned.feeds else planned.source
-    if source == net.aboard.boat.battery.id:
-        return [net.battery]
-    return net.ahead(source, net.bus_at(source), COLD_C)
+    return net.ahead(planned.source, net.network.bus_at(planned.source), most=True)

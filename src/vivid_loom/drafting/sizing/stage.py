@@ -10,6 +10,7 @@ from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.circuit_reasons import Settled, sized_circuit
 from vivid_loom.drafting.sizing.coordination import Fault, faults
 from vivid_loom.drafting.sizing.feeder_reasons import sized_feeder
+from vivid_loom.drafting.sizing.feeder_sizes import Floors
 from vivid_loom.drafting.sizing.fixed_point import Sizes, size
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
@@ -41,7 +42,8 @@ def _standing(
     }
     for name, need in needs.items():
         feeder = sizes.feeders[name]
-        protects = need.supply.feed_family is not None and need.rating_a == need.rating_a
+        device = need.feed.family if need.feed else None
+        protects = device is not None and need.rating_a == need.rating_a
         held[feeder.id] = Standing(ladder.gauges[feeder.rung], need.rating_a if protects else None)
     return held
 
@@ -69,6 +71,38 @@ def _too_thin(
     return found
 
 
+def _thickest(lines: Lines, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
+    """Return the rung of the thickest conductor behind every feeder."""
+    network = aboard.boat.network
+    fed = [(line.source, r) for line, r in zip(lines.circuits, sizes.rung.tolist(), strict=True)]
+    fed += [(network.source_of(name), feeder.rung) for name, feeder in sizes.feeders.items()]
+    thickest: dict[str, int] = {}
+    for place, rung in sorted(set(fed)):
+        for chain in network.to_source(place):
+            for name in chain:
+                thickest[name] = max(thickest.get(name, 0), rung)
+    return thickest
+
+
+def _no_thicker(lines: Lines, sizes: Sizes, least: Floors, aboard: Aboard) -> Floors | None:
+    """Return floors that ask no more than what is behind a feeder now; None where none does.
+
+    A branch may have grown thinner since, behind a feeder that was thickened for it.
+    """
+    now = _thickest(lines, sizes, aboard)
+    behind = {name: min(rung, now[name]) for name, rung in least.behind.items()}
+    return Floors(least.short, behind) if behind != least.behind else None
+
+
+def _outgrown(lines: Lines, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
+    """Return the rung of the thickest conductor behind every feeder that is thinner."""
+    return {
+        name: rung
+        for name, rung in _thickest(lines, sizes, aboard).items()
+        if rung > sizes.feeders[name].drafted and aboard.order.override(name, "gauge") is None
+    }
+
+
 def _changed(
     planned: tuple[Planned, ...], before: dict[str, Standing], now: dict[str, Standing]
 ) -> tuple[Planned, ...]:
@@ -87,7 +121,7 @@ def sizing(
     ladder: Ladder,
 ) -> Sizing:
     """Size everything, then thicken what shorts ask for until nothing asks any more."""
-    least: dict[str, int] = {}
+    least = Floors({}, {})
     held: dict[str, Standing] = {}
     broken: dict[str, Fault] = {}
     while True:
@@ -96,9 +130,17 @@ def sizing(
         again = _changed(planned, before, held)
         broken = {**broken, **faults(again, Net(aboard, held, paths, needs))}
         raised = _too_thin(broken, planned, lines, sizes, aboard)
-        if not raised:
+        thicker = _outgrown(lines, sizes, aboard)
+        if not raised and not thicker:
             break
-        least = {**least, **raised}
+        least = Floors({**least.short, **raised}, {**least.behind, **thicker})
+    if fewer := _no_thicker(lines, sizes, least, aboard):
+        trial = size(lines, needs, paths, aboard, ladder, fewer)
+        net = Net(aboard, _standing(lines, trial, needs, ladder), paths, needs)
+        then = faults(planned, net)
+        worse = _too_thin(then, planned, lines, trial, aboard)
+        if not worse and not _outgrown(lines, trial, aboard):
+            sizes, broken = trial, then
     settled = Settled(lines, sizes, needs, aboard, ladder)
     found = {
         line.id: sized_circuit(i, settled, paths[line.id]) for i, line in enumerate(lines.circuits)

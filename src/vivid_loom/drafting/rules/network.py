@@ -1,0 +1,150 @@
+"""Rules about the supply as a whole: what is joined to what, and when it is alive."""
+
+from collections.abc import Iterator
+
+from vivid_loom.boat.feeders import LEVELS
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.standards import protection
+from vivid_loom.standards.conductor import is_thinner
+from vivid_loom.standards.source import OUR_CHOICE
+
+__all__ = ["RULES"]
+
+NO_HOME = FindingKind(
+    "P19",
+    "error",
+    "negative without a way home",
+    "No conductor leads from {name} back to a battery: what lands there has no way home.",
+    "Give it a conductor home.",
+    OUR_CHOICE,
+)
+NOT_FED = FindingKind(
+    "P20",
+    "error",
+    "part without a feed",
+    "Nothing feeds {name}: it has no way back to a battery.",
+    "Feed it from a battery, a switch or another block.",
+    OUR_CHOICE,
+)
+LOOSE_BATTERY = FindingKind(
+    "P21",
+    "error",
+    "battery without a negative",
+    "Nothing leads to the minus post of {name}: it can give no current.",
+    "Lead a negative bus home to it.",
+    OUR_CHOICE,
+)
+OTHER_LEVEL = FindingKind(
+    "P22",
+    "error",
+    "block alive when it should be dead",
+    "{name} is meant to be {meant} and is {real}: nothing on its way makes it so.",
+    "Put what is missing on its way, or say what it is meant to be.",
+    OUR_CHOICE,
+)
+DEAD_LEVEL = FindingKind(
+    "P23",
+    "error",
+    "block dead when it should be alive",
+    "{name} is meant to be {meant} and is {real}.",
+    "Feed it from further up, or say what it is meant to be.",
+    OUR_CHOICE,
+)
+NO_COIL = FindingKind(
+    "P25",
+    "judge",
+    "relay that nothing pulls",
+    "Nothing pulls the coil of {name}.",
+    "Name the load that is its coil, and feed it.",
+    OUR_CHOICE,
+)
+THIN_FEEDER = FindingKind(
+    "P26",
+    "error",
+    "feeder thinner than what it feeds",
+    "{it} is {gauge}; {branch} behind it is {thicker}.",
+    "Take the feeder at least as thick as its thickest branch.",
+    protection.RATING_SOURCE,
+)
+TIED_TWICE = FindingKind(
+    "P27",
+    "error",
+    "input not joined",
+    "{name} joins two batteries; it is fed from {count}.",
+    "Feed both of its inputs, each through its own device.",
+    OUR_CHOICE,
+)
+_LEVEL_WORDS = {
+    "battery_direct": "alive with everything off",
+    "unswitched": "behind a battery switch",
+    "ignition": "behind the key",
+}
+_RELAYS = ("relay", "contactor")
+
+
+def joined(draft: Draft) -> Iterator[Finding]:
+    """Every part has a way to a battery, and every battery and bus a way home."""
+    boat = draft.aboard.boat
+    network = boat.network
+    for supply in boat.supplies:
+        told = words(name=supply.name, count=len(supply.feeds))
+        sources = {
+            battery.id for f in supply.feeds for battery in network.batteries_behind(f.source)
+        }
+        if not sources:
+            yield Finding(NOT_FED, (supply.id,), told)
+        elif supply.kind == "combining_relay" and len(sources) < 2:
+            yield Finding(TIED_TWICE, (supply.id,), told)
+    for bus in boat.return_buses:
+        if not network.homes(bus.id):
+            yield Finding(NO_HOME, (bus.id,), words(name=bus.name))
+    landed = {row.planned.bus for row in draft.circuits}
+    landed |= {network.home_of(feeder) for feeder in network.feeders.values()}
+    for battery in boat.batteries:
+        if battery.id not in landed and (draft.circuits or boat.supplies):
+            yield Finding(LOOSE_BATTERY, (battery.id,), words(name=battery.name))
+
+
+def levels(draft: Draft) -> Iterator[Finding]:
+    """Every block is alive when it is meant to be, and only then."""
+    boat, real = draft.aboard.boat, draft.aboard.levels
+    for supply in boat.supplies:
+        if supply.kind in _RELAYS and not supply.coil:
+            yield Finding(NO_COIL, (supply.id,), words(name=supply.name))
+        if not boat.network.chains(supply.id) or not supply.ways:
+            continue
+        is_now, meant = LEVELS.index(real[supply.id]), LEVELS.index(supply.level)
+        if is_now != meant:
+            kind = OTHER_LEVEL if is_now < meant else DEAD_LEVEL
+            told = words(
+                name=supply.name,
+                meant=_LEVEL_WORDS[supply.level],
+                real=_LEVEL_WORDS[real[supply.id]],
+            )
+            yield Finding(kind, (supply.id,), told)
+
+
+def thin_feeders(draft: Draft) -> Iterator[Finding]:
+    """No feeder is thinner than what it feeds."""
+    network = draft.aboard.boat.network
+    thickest: dict[str, DraftedCircuit] = {}
+    for row in draft.rows:
+        if row.sized is None:
+            continue
+        for name in {n for chain in network.to_source(row.planned.source) for n in chain}:
+            other = thickest.get(name)
+            if other is None or (
+                other.sized and is_thinner(other.sized.gauge.value, row.sized.gauge.value)
+            ):
+                thickest[name] = row
+    for name, branch in sorted(thickest.items()):
+        feeder = draft.circuit(name)
+        if feeder and feeder.sized and branch.sized:
+            gauge, thicker = feeder.sized.gauge.value, branch.sized.gauge.value
+            if is_thinner(gauge, thicker):
+                told = words(gauge=gauge, branch=branch.id, thicker=thicker)
+                yield Finding(THIN_FEEDER, (name, branch.id), told)
+
+
+RULES = (joined, levels, thin_feeders)

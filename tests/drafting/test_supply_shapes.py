@@ -1,0 +1,492 @@
+"""Supplies of any shape: real small jobs drafted from an empty boat without a false finding."""
+
+import dataclasses
+from typing import Any
+
+import pytest
+
+from vivid_loom.boat import (
+    Battery,
+    Boat,
+    BoatPlan,
+    CircuitRequest,
+    ContactRequest,
+    Evidence,
+    Feed,
+    HelmPanel,
+    Home,
+    Lead,
+    Load,
+    ReturnBus,
+    Supply,
+    SwitchRequest,
+    skeleton,
+    usual_areas,
+)
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.drafting import Draft, draft
+from vivid_loom.order import Order
+
+PLAN = BoatPlan(
+    id="b",
+    name="B",
+    length_m=7.2,
+    beam_m=2.5,
+    depth_m=1.2,
+    areas=usual_areas(7.2),
+    battery_area=1,
+    helm_area=2,
+)
+POST = {"family": "post fuse", "distance_mm": 60.0}
+
+
+def bare(**fields: Any) -> Boat:
+    """Return hull, stations and runs with one battery and nothing else."""
+    whole = skeleton(PLAN)
+    none: dict[str, Any] = {"supplies": (), "return_buses": (), "panels": ()}
+    return dataclasses.replace(whole, **{**none, **fields})
+
+
+def battery(name: str) -> Battery:
+    return Battery(id=name, name=name, station="battery", cranking_a=600.0, capacity_ah=90.0)
+
+
+def load(name: str, station: str, amps: float, *leads: str, **fields: Any) -> Load:
+    tails = [
+        Lead(function=f, ending="tail", gauge="14 AWG", length_mm=300.0, colour=c)  # type: ignore[arg-type]
+        for f, c in zip(leads or ("plus", "minus"), ("BN", "BK", "GY"), strict=False)
+    ]
+    defaults = {"function": "accessory", "ingress": "submersible"}
+    return Load(
+        id=name,
+        name=name,
+        station=station,
+        running_a=amps,
+        evidence=Evidence(kind="maker", note="n", date="2026-09-01"),
+        leads=tuple(tails),
+        **{**defaults, **fields},
+    )
+
+
+def order(loads: list[Load], circuits: list[CircuitRequest], *switches: SwitchRequest) -> Order:
+    plain = Order(hull="1", title="T", boat="b", station_date="2026-12-07")
+    added = dataclasses.replace(
+        plain.added, loads=tuple(loads), circuits=tuple(circuits), switches=switches
+    )
+    return dataclasses.replace(plain, added=added)
+
+
+def circuit(name: str, pattern: str, *loads: str, **fields: Any) -> CircuitRequest:
+    return CircuitRequest(id=name, label=name, pattern=pattern, loads=loads, **fields)
+
+
+def drafted(asked: Order, boat: Boat) -> Draft:
+    return draft(asked, boat, shipped_catalogue())
+
+
+def errors(done: Draft) -> list[str]:
+    return [f"{f.code} {f.sentence()}" for f in done.findings if f.severity == "error"]
+
+
+def codes(done: Draft) -> set[str]:
+    return {f.code for f in done.findings}
+
+
+def test_a_pump_with_nothing_but_a_battery() -> None:
+    """No block, no bus, no panel: fused in line at the post, home to the other post."""
+    pump = load("pump", "a1_bilge", 4.0, function="bilge_pump", contact_a=15.0, motor=True)
+    request = circuit("C1", "device_switched", "pump", supply="BAT", level="battery_direct")
+    done = drafted(order([pump], [request]), bare())
+    # 3.7 kA stand at the posts of 800 cranking amps: more than a blade breaks by itself
+    assert {f.code for f in done.findings if f.severity == "error"} == {"K03"}
+    row = done.circuits[0]
+    first, last = row.planned.plan.legs[0], row.planned.plan.legs[-1]
+    assert (first.start.place, first.start.name) == ("BAT", "plus post")
+    assert (last.end.place, last.end.name) == ("BAT", "minus post")
+    assert done.feeders == () and row.sized is not None and row.sized.protection is not None
+    where = dict(row.planned.places)
+    assert where["Fed from"].value == "BAT stud, device in line"
+    backed = drafted(
+        order([pump], [dataclasses.replace(request, supply="PF")]),
+        bare(supplies=(post_fuse("BAT"),)),
+    )
+    assert errors(backed) == []
+
+
+def post_fuse(source: str) -> Supply:
+    """A fuse on the battery's post with a stud behind it: what an inline blade relies on."""
+    feed = Feed(source=source, stud="M8", **POST)  # type: ignore[arg-type]
+    return Supply(
+        id="PF",
+        name="Post fuse",
+        station="battery",
+        kind="stud",
+        level="battery_direct",
+        feeds=(feed,),
+    )
+
+
+def selector_boat() -> Boat:
+    selector = Supply(
+        id="SEL",
+        name="Selector",
+        station="battery",
+        kind="selector",
+        level="unswitched",
+        total_max_a=300.0,
+        feeds=(
+            Feed(source="B1", port="1", stud="M10", **POST),  # type: ignore[arg-type]
+            Feed(source="B2", port="2", stud="M10", **POST),  # type: ignore[arg-type]
+        ),
+    )
+    block = Supply(
+        id="BLK",
+        name="Block",
+        station="helm",
+        kind="fuse_block",
+        level="unswitched",
+        ways=14,
+        feeds=(Feed(source="SEL", family="breaker", distance_mm=150.0),),
+    )
+    always = Supply(
+        id="ALW",
+        name="Always",
+        station="blocks",
+        kind="fuse_block",
+        level="battery_direct",
+        ways=4,
+        total_max_a=60.0,
+        feeds=(Feed(source="B1", stud="M6", **POST),),  # type: ignore[arg-type]
+    )
+    main = ReturnBus(
+        id="N0",
+        name="Main negative",
+        station="blocks",
+        screws=20,
+        max_a=300.0,
+        homes=(Home(beside="SEL", to="B1"), Home(to="B2")),
+    )
+    helm = ReturnBus(
+        id="N1", name="Helm negative", station="helm", screws=20, homes=(Home(beside="BLK"),)
+    )
+    return bare(
+        batteries=(battery("B1"), battery("B2")),
+        supplies=(selector, block, always),
+        return_buses=(main, helm),
+        panels=(
+            HelmPanel(id="left", name="Left panel", station="dash", positions=6),
+            HelmPanel(id="right", name="Right panel", station="helm", positions=6),
+        ),
+    )
+
+
+def test_a_small_open_boat_with_two_batteries_and_two_panels() -> None:
+    """Selector, two negative buses, twelve switches on two panels, two-lead pump with a float."""
+    lamps = [load(f"l{i}", "a3_port", 1.0) for i in range(11)]
+    pump = load("pump", "a1_bilge", 4.0, function="bilge_pump", motor=True, safety="bilge")
+    circuits = [
+        circuit(f"C{i:02d}", "switched", f"l{i}", contact=ContactRequest(switch=f"s{i}"))
+        for i in range(11)
+    ]
+    circuits.append(
+        circuit(
+            "C11",
+            "either_contact",
+            "pump",
+            level="battery_direct",
+            contact=ContactRequest(switch="s11"),
+            also=(ContactRequest(switch="float"),),
+        )
+    )
+    switches = [
+        SwitchRequest(
+            id=f"s{i}", part="rocker-spst", legend=f"S{i}", panel="right" if i < 6 else "left"
+        )
+        for i in range(12)
+    ]
+    switches.append(
+        SwitchRequest(id="float", part="float-switch", legend="FLOAT", station="a1_bilge")
+    )
+    done = drafted(order([*lamps, pump], circuits, *switches), selector_boat())
+    assert errors(done) == []
+    at = done.allocation.positions
+    assert all(at[f"s{i}"] > 6 for i in range(6)) and all(at[f"s{i}"] <= 6 for i in range(6, 12))
+    assert "float" not in at
+    stations = {
+        leg.end.station
+        for row in done.circuits
+        for leg in row.planned.plan.legs
+        if leg.end.name == "1C"
+    }
+    assert stations == {"dash", "helm", "a1_bilge"}
+    row = done.circuit("C11")
+    assert row is not None and len(row.planned.plan.paths) == 2
+    # each contact has its own feed; both leads and the tail meet in one joint
+    joined = [w.end.termination.kind for w in row.wires if w.end.place == "pump"]
+    assert len(joined) == 2 and all("closed-end" in kind for kind in joined)
+    homes = {f.planned.id: f.planned.plan.legs[-1].end for f in done.feeders if f.planned.bus}
+    assert {end.place for end in homes.values()} == {"B1", "B2", "N0"}
+
+
+def test_both_batteries_count_for_a_short_and_one_for_a_drop() -> None:
+    """The greatest short comes from both at once; the drop of a branch from the worse way."""
+    lamp = load("l", "a3_port", 3.0)
+    request = circuit("C1", "device_switched", "l")
+    both = drafted(order([lamp], [request]), selector_boat())
+    boat = selector_boat()
+    first = boat.supplies[0]
+    one = dataclasses.replace(
+        boat,
+        supplies=(dataclasses.replace(first, feeds=first.feeds[:1]), *boat.supplies[1:]),
+    )
+    single = drafted(order([lamp], [request]), one)
+    near_both, near_one = (d.circuits[0].fault for d in (both, single))
+    assert near_both is not None and near_one is not None
+    assert near_both.near_a > 1.2 * near_one.near_a
+    assert near_both.far_a == pytest.approx(near_one.far_a, rel=0.05)
+    asked = [step.text for _, d in near_both.decisions[:1] for step in d.steps]
+    assert "all batteries" in asked
+
+
+def test_a_windlass_with_its_contactor() -> None:
+    """Heavy leads over a contactor at the windlass; the control circuit on its own fuse."""
+    boat = selector_boat()
+    heavy = Supply(
+        id="HB",
+        name="Heavy bus",
+        station="blocks",
+        kind="bus",
+        level="unswitched",
+        ways=2,
+        way_max_a=200.0,
+        total_max_a=250.0,
+        family="bolt-down fuse",
+        feeds=(Feed(source="SEL", family="bolt-down fuse", distance_mm=120.0),),
+    )
+    boat = dataclasses.replace(boat, supplies=(*boat.supplies, heavy))
+    windlass = dataclasses.replace(
+        load("windlass", "a3_port", 60.0, motor=True, function="heavy_motor"),
+        leads=(Lead(function="plus", ending="stud M8"), Lead(function="minus", ending="stud M8")),
+    )
+    coil = load("coil", "a3_port", 1.0)
+    circuits = [
+        circuit("C1", "switched", "windlass", supply="HB", contact=ContactRequest(switch="k")),
+        circuit(
+            "C2",
+            "either_contact",
+            "coil",
+            contact=ContactRequest(switch="s"),
+            also=(ContactRequest(switch="foot"),),
+        ),
+    ]
+    switches = (
+        SwitchRequest(id="k", part="contactor-200", legend="K", station="a3_port", coil="coil"),
+        SwitchRequest(id="s", part="rocker-momentary", legend="UP", rank=2),
+        SwitchRequest(id="foot", part="push-momentary", legend="FOOT", station="a3_port"),
+    )
+    done = drafted(order([windlass, coil], circuits, *switches), boat)
+    assert errors(done) == []
+    heavy_row, control = done.circuit("C1"), done.circuit("C2")
+    assert heavy_row is not None and control is not None and heavy_row.sized and control.sized
+    studs = [w.end.termination.kind for w in heavy_row.wires if w.end.place == "k"]
+    assert studs and all("M8" in kind for kind in studs)
+    assert heavy_row.sized.protection is not None and control.sized.protection is not None
+    assert control.sized.protection.value < heavy_row.sized.protection.value
+
+
+def test_a_trim_motor_with_a_second_station() -> None:
+    motor = load("trim", "a0_port", 6.0, "up", "down", "minus", motor=True, function="trim_pump")
+    both = ("up", "down")
+    request = circuit(
+        "C1",
+        "two_directions",
+        "trim",
+        contact=ContactRequest(switch="s", throws=both),
+        also=(ContactRequest(switch="far", throws=both),),
+    )
+    switches = (
+        SwitchRequest(id="s", part="rocker-spdt-momentary", legend="TRIM"),
+        SwitchRequest(
+            id="far", part="toggle-spdt-momentary", legend="TRIM AFT", station="a0_starboard"
+        ),
+    )
+    done = drafted(order([motor], [request], *switches), selector_boat())
+    assert errors(done) == []
+    row = done.circuits[0]
+    onto = {leg.end.name for leg in row.planned.plan.legs if leg.end.place == "trim"}
+    assert onto == {"up", "down"} and len(row.planned.plan.paths) == 4
+    one_way = dataclasses.replace(request, contact=ContactRequest(switch="s"))
+    with pytest.raises(Exception, match="a direction each"):
+        drafted(order([motor], [one_way], *switches), selector_boat())
+
+
+def test_a_second_voltage_behind_a_converter() -> None:
+    """12 V radios of a 24 V boat: their limit is 3 % of 12 V, and the converter is the source."""
+    block = Supply(
+        id="BLK",
+        name="Block",
+        station="helm",
+        kind="fuse_block",
+        level="battery_direct",
+        ways=4,
+        feeds=(Feed(source="BAT", **POST),),  # type: ignore[arg-type]
+    )
+    cnv = Supply(
+        id="CNV",
+        name="Converter",
+        station="helm",
+        kind="converter",
+        level="battery_direct",
+        total_max_a=20.0,
+        output_v=12.0,
+        feeds=(Feed(source="BLK", family="blade fuse"),),
+    )
+    twelve = Supply(
+        id="E12",
+        name="12 V block",
+        station="dash",
+        kind="fuse_block",
+        level="battery_direct",
+        ways=4,
+        feeds=(Feed(source="CNV"),),
+    )
+    bus = ReturnBus(id="N", name="N", station="helm", screws=9, homes=(Home(beside="BLK"),))
+    boat = bare(nominal_v=24.0, supplies=(block, cnv, twelve), return_buses=(bus,))
+    radio = load("vhf", "dash", 6.0, drop="critical", demand="A")
+    plotter = load("plotter", "dash", 2.0, drop="critical", demand="A")
+    requests = [
+        circuit("C1", "device_switched", "vhf", supply="E12", level="battery_direct"),
+        circuit("C2", "device_switched", "plotter", supply="BLK", level="battery_direct"),
+    ]
+    done = drafted(order([radio, plotter], requests), boat)
+    assert errors(done) == []
+    row = done.circuit("C1")
+    assert row is not None and row.sized is not None
+    assert row.sized.drop_percent == pytest.approx(100 * row.sized.drop_v / 12.0)
+    # what the battery gives: P = 6 A × 12 V / 90 % at 24 V, and the plotter's 2 A
+    feeders = {f.planned.feeds: done.needs[f.id] for f in done.feeders}
+    assert feeders["CNV"].out.total_a == pytest.approx(6 * 12 / 0.9 / 24)
+    assert feeders["BLK"].out.total_a == pytest.approx(6 * 12 / 0.9 / 24 + 2)
+    assert feeders["BLK"].home.total_a == pytest.approx(feeders["BLK"].out.total_a)
+    assert feeders["E12"].out.total_a == 6.0 and feeders["E12"].guard_a == 20.0
+
+
+def test_a_charger_sizes_what_its_current_passes() -> None:
+    boat = selector_boat()
+    charger = Supply(
+        id="CHG",
+        name="Charger",
+        station="blocks",
+        kind="charge_source",
+        level="unswitched",
+        total_max_a=80.0,
+        feeds=(Feed(source="SEL", family="bolt-down fuse", distance_mm=100.0),),
+    )
+    done = drafted(order([], []), dataclasses.replace(boat, supplies=(*boat.supplies, charger)))
+    assert errors(done) == []
+    needs = {f.planned.feeds: done.needs[f.id] for f in done.feeders if f.planned.feeds}
+    own = done.needs[done.aboard.boat.network.feeder_of("CHG").id]  # type: ignore[union-attr]
+    assert own.out.total_a == 80.0 and needs["SEL"].charge_a == 80.0
+    for name in ("CHG", "SEL"):
+        feeder = done.aboard.boat.network.feeder_of(name)
+        row = done.circuit(feeder.id) if feeder else None
+        assert row is not None and row.sized is not None and row.sized.ampacity_a >= 80.0
+
+
+def test_two_buses_beside_one_block_and_one_without_a_home() -> None:
+    boat = selector_boat()
+    second = ReturnBus(
+        id="N2", name="Second", station="a3_trunk", screws=9, homes=(Home(beside="BLK"),)
+    )
+    lost = ReturnBus(id="N3", name="Lost", station="a0_trunk", screws=9)
+    whole = dataclasses.replace(boat, return_buses=(*boat.return_buses, second, lost))
+    fore, aft = load("fore", "a3_port", 5.0), load("aft", "a0_port", 5.0)
+    requests = [circuit("C1", "device_switched", "fore"), circuit("C2", "device_switched", "aft")]
+    done = drafted(order([fore, aft], requests), whole)
+    assert {f.subjects[0] for f in done.findings if f.code == "P19"} == {"N3"}
+    home = next(f for f in done.feeders if f.planned.bus == "N2")
+    assert home.planned.plan.legs[0].live == "return" and len(home.planned.plan.legs) == 1
+    assert home.wires and home.sized is not None
+    # the fore lamp's drop counts the second bus's own conductor
+    nearer = dataclasses.replace(boat, return_buses=boat.return_buses)
+    without = drafted(order([fore, aft], requests), nearer)
+    assert done.circuit("C1") is not None and without.circuit("C1") is not None
+
+
+def test_what_leaves_a_relay_bears_the_device_before_it() -> None:
+    boat = selector_boat()
+    relay = Supply(
+        id="REL",
+        name="Relay",
+        station="helm",
+        kind="relay",
+        level="ignition",
+        total_max_a=40.0,
+        coil="coil",
+        feeds=(Feed(source="BLK", family="blade fuse", distance_mm=100.0),),
+    )
+    block = Supply(
+        id="IGN",
+        name="Ignition",
+        station="helm",
+        kind="fuse_block",
+        level="ignition",
+        ways=4,
+        feeds=(Feed(source="REL"),),
+    )
+    whole = dataclasses.replace(boat, supplies=(*boat.supplies, relay, block))
+    coil, lamp = load("coil", "helm", 0.2), load("lamp", "dash", 8.0)
+    requests = [
+        circuit("C1", "switched", "coil", contact=ContactRequest(switch="key")),
+        circuit("C2", "device_switched", "lamp", level="ignition"),
+    ]
+    key = SwitchRequest(id="key", part="key-switch", legend="KEY", station="dash")
+    done = drafted(order([coil, lamp], requests, key), whole)
+    assert errors(done) == []
+    net = done.aboard.boat.network
+    into, out = (net.feeder_of(name) for name in ("REL", "IGN"))
+    assert into is not None and out is not None
+    held, stub = done.circuit(into.id), done.circuit(out.id)
+    assert held is not None and stub is not None and held.sized and stub.sized
+    assert stub.sized.protection is None and held.sized.protection is not None
+    assert stub.sized.ampacity_a >= held.sized.protection.value
+    unkeyed = dataclasses.replace(block, feeds=(Feed(source="BLK", family="blade fuse"),))
+    straight = dataclasses.replace(boat, supplies=(*boat.supplies, unkeyed))
+    assert "P22" in codes(drafted(order([coil, lamp], requests, key), straight))
+
+
+def test_three_positions_and_an_inline_fuse_at_the_battery() -> None:
+    pump = load("pump", "a1_bilge", 4.0, "automatic", "manual", "minus", function="bilge_pump")
+    request = circuit(
+        "C1",
+        "pump_three_position",
+        "pump",
+        supply="PF",
+        level="battery_direct",
+        contact=ContactRequest(switch="s", throws=("up", "down")),
+    )
+    switch = SwitchRequest(id="s", part="rocker-spdt", legend="BILGE", rank=0)
+    boat = selector_boat()
+    boat = dataclasses.replace(boat, supplies=(*boat.supplies, post_fuse("B1")))
+    done = drafted(order([pump], [request], switch), boat)
+    assert errors(done) == []
+    assert done.circuits[0].planned.plan.legs[0].start == ("PF", "output stud", "battery", "stud")
+
+
+@pytest.mark.parametrize("kind", ["battery_switch", "stud", "selector"])
+def test_a_circuit_straight_from_a_switch_or_stud(kind: str) -> None:
+    tap = Supply(
+        id="TAP",
+        name="Tap",
+        station="battery",
+        kind=kind,  # type: ignore[arg-type]
+        level="unswitched",
+        total_max_a=300.0,
+        feeds=(Feed(source="BAT", stud="M10", **POST),),  # type: ignore[arg-type]
+    )
+    lamp = load("l", "a1_port", 2.0)
+    done = drafted(
+        order([lamp], [circuit("C1", "device_switched", "l", supply="TAP")]), bare(supplies=(tap,))
+    )
+    assert errors(done) == []
+    assert done.circuits[0].planned.plan.legs[0].start.name == "output stud"
