@@ -14,9 +14,10 @@ from vivid_loom.drafting.sizing.lines import Lines, contact_floor, heat_factor
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.standards import smallest
 
-__all__ = ["FeederSize", "Floors", "borne_a", "settle_feeders", "shared_feeder_v"]
+__all__ = ["FeederSize", "Feeders", "Floors", "borne_a", "shared_feeder_v"]
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
 
 
 class Floors(NamedTuple):
@@ -78,91 +79,6 @@ def borne_a(need: FeederNeed) -> float:
     return max(need.out.total_a, need.charge_a)
 
 
-def _needed(
-    need: FeederNeed,
-    factor: float,
-    permitted_ohm_per_m: float,
-    aboard: Aboard,
-    ladder: Ladder,
-    floors: tuple[int, int, int, int],
-) -> tuple[tuple[str, int], ...]:
-    """Return the rung each limit asks for.
-
-    Args:
-        floors: what branches' drop, the thickest branch, short circuits and plugs ask for.
-    """
-
-    def reach(amps: float) -> int:
-        return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
-
-    profile = aboard.profile
-    rating = 0.0
-    for device_a in (need.rating_a, need.guard_a):
-        rating = max(rating, 0.0 if np.isnan(device_a) else device_a)
-    home = reach(max(need.return_a, need.home.total_a, need.charge_a)) if need.planned.bus else 0
-    drop = int(np.searchsorted(-ladder.ohm_per_m, -permitted_ohm_per_m * (1 + 1e-12)))
-    return (
-        ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
-        ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
-        ("ampacity", reach(borne_a(need))),
-        ("protection", reach(rating)),
-        ("return", home),
-        ("drop", drop),
-        ("branch drop", floors[0]),
-        ("branch behind", floors[1]),
-        ("short circuit", floors[2]),
-        ("plug contact", floors[3]),
-    )
-
-
-def _size_feeders(
-    needs: dict[str, FeederNeed],
-    paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard,
-    ladder: Ladder,
-    branch_floor: dict[str, int],
-    least: Floors,
-) -> dict[str, FeederSize]:
-    profile, boat = aboard.profile, aboard.boat
-    weights, whole = _weights(needs, paths, aboard)
-    top = len(ladder.gauges) - 1
-    sized: dict[str, FeederSize] = {}
-    for name, need in needs.items():
-        out_m, home_m = _lengths_m(need.planned, paths[name])
-        nominal_v = boat.network.voltage(need.feed.source if need.feed else "")
-        limit_v = profile.critical_drop_percent / 100 * nominal_v * profile.feeder_share
-        factor = heat_factor(paths[name], boat, profile)
-        weight, chain = (weights[name], whole[name]) if weights[name] else (1.0, 1.0)
-        share_v = limit_v * weight / chain
-        moment = borne_a(need) * out_m + need.home.total_a * home_m
-        permitted = share_v / moment if moment > 0 else np.inf
-        floors = (
-            branch_floor.get(name, 0),
-            least.behind.get(name, 0),
-            least.short.get(name, 0),
-            contact_floor(need.rating_a, ladder, paths[name]),
-        )
-        needed = _needed(need, factor, permitted, aboard, ladder, floors)
-        drafted = min(top, max(rung for _, rung in needed))
-        override = aboard.order.override(name, "gauge")
-        place = f"overrides.{name}.gauge"
-        rung = ladder.exactly(override.value, place) if override else drafted
-        sized[name] = FeederSize(
-            id=name,
-            rung=rung,
-            drafted=drafted,
-            needed=needed,
-            out_m=out_m,
-            home_m=home_m,
-            factor=factor,
-            share_v=share_v,
-            weight=weight,
-            whole=chain,
-            drop_v=moment * float(ladder.ohm_per_m[rung]),
-        )
-    return sized
-
-
 def _lengths_m(planned: Planned, paths: tuple[Path, ...]) -> tuple[float, float]:
     """Return the length of a feeder's positive and of its return, 0 for what it has not."""
     out_m = home_m = 0.0
@@ -172,6 +88,233 @@ def _lengths_m(planned: Planned, paths: tuple[Path, ...]) -> tuple[float, float]
         else:
             out_m += path.length_m
     return out_m, home_m
+
+
+class _Feeder(NamedTuple):
+    """What one feeder asks for, whatever hangs behind it; see ``FeederSize``.
+
+    Attributes:
+        out_a, home_a: what its positive and its return are sized for.
+        forced: the rung the engineer set; −1 where the draft decides.
+    """
+
+    out_a: float
+    home_a: float
+    out_m: float
+    home_m: float
+    factor: float
+    share_v: float
+    weight: float
+    whole: float
+    needed: tuple[tuple[str, int], ...]
+    forced: int
+
+    @property
+    def moment_am(self) -> float:
+        """Current × length there and home, A·m."""
+        return self.out_a * self.out_m + self.home_a * self.home_m
+
+
+Rungs = dict[str, int]
+
+
+class Feeders:
+    """All feeders of a draft: sized again and again while what hangs behind them is sized."""
+
+    def __init__(
+        self,
+        lines: Lines,
+        needs: dict[str, FeederNeed],
+        paths: dict[str, tuple[Path, ...]],
+        aboard: Aboard,
+        ladder: Ladder,
+    ) -> None:
+        self.lines, self.ladder, self.network = lines, ladder, aboard.boat.network
+        self.top = len(ladder.gauges) - 1
+        self.ohm_per_m: list[float] = ladder.ohm_per_m.tolist()
+        weights = _weights(needs, paths, aboard)
+        self.fixed = {
+            name: self._feeder(need, paths[name], weights, aboard) for name, need in needs.items()
+        }
+        self.pairs = sorted({(c.source, c.bus) for c in lines.circuits})
+        at = {pair: i for i, pair in enumerate(self.pairs)}
+        self.pair_of = np.array([at[c.source, c.bus] for c in lines.circuits], dtype=np.int64)
+        self.loops = [self.network.loops(*pair) for pair in self.pairs]
+
+    def _feeder(
+        self,
+        need: FeederNeed,
+        paths: tuple[Path, ...],
+        weights: tuple[dict[str, float], dict[str, float]],
+        aboard: Aboard,
+    ) -> _Feeder:
+        name, profile, ladder = need.planned.id, aboard.profile, self.ladder
+        out_m, home_m = _lengths_m(need.planned, paths)
+        nominal_v = self.network.voltage(need.feed.source if need.feed else "")
+        limit_v = profile.critical_drop_percent / 100 * nominal_v * profile.feeder_share
+        factor = heat_factor(paths, aboard.boat, profile)
+        own, whole = weights
+        weight, chain = (own[name], whole[name]) if own[name] else (1.0, 1.0)
+        share_v = limit_v * weight / chain
+        moment = borne_a(need) * out_m + need.home.total_a * home_m
+        permitted = share_v / moment if moment > 0 else np.inf
+        override = aboard.order.override(name, "gauge")
+        place = f"overrides.{name}.gauge"
+        return _Feeder(
+            out_a=borne_a(need),
+            home_a=need.home.total_a,
+            out_m=out_m,
+            home_m=home_m,
+            factor=factor,
+            share_v=share_v,
+            weight=weight,
+            whole=chain,
+            needed=_needed(need, factor, permitted, paths, aboard, ladder),
+            forced=ladder.exactly(override.value, place) if override else -1,
+        )
+
+    def _drafted(self, branch: Rungs, least: Floors) -> Rungs:
+        """Return the rung of every feeder that the draft asks for."""
+        floors = (branch, least.behind, least.short)
+        return {
+            name: min(
+                self.top,
+                max(
+                    *(rung for _, rung in feeder.needed),
+                    *(floor.get(name, 0) for floor in floors),
+                ),
+            )
+            for name, feeder in self.fixed.items()
+        }
+
+    def _volts(self, drafted: Rungs) -> Floats:
+        """Return the drop of the feeders each circuit shares, shape (n,), V."""
+        out: dict[str, float] = {}
+        home: dict[str, float] = {}
+        for name, feeder in self.fixed.items():
+            ohm = self.ohm_per_m[drafted[name] if feeder.forced < 0 else feeder.forced]
+            out[name] = feeder.out_a * (feeder.out_m * ohm)
+            home[name] = feeder.home_a * (feeder.home_m * ohm)
+        shared = [
+            max(
+                (
+                    sum([*(out[n] for n in reversed(chain)), *(home[n] for n in back)])
+                    for chain, back in loops
+                ),
+                default=0.0,
+            )
+            for loops in self.loops
+        ]
+        found: Floats = np.array(shared, dtype=float)[self.pair_of]
+        return found
+
+    def _sized(self, drafted: Rungs, branch: Rungs, least: Floors) -> dict[str, FeederSize]:
+        found: dict[str, FeederSize] = {}
+        for name, feeder in self.fixed.items():
+            rung = drafted[name] if feeder.forced < 0 else feeder.forced
+            plug = feeder.needed[-1]
+            needed = (
+                *feeder.needed[:-1],
+                ("branch drop", branch.get(name, 0)),
+                ("branch behind", least.behind.get(name, 0)),
+                ("short circuit", least.short.get(name, 0)),
+                plug,
+            )
+            found[name] = FeederSize(
+                id=name,
+                rung=rung,
+                drafted=drafted[name],
+                needed=needed,
+                out_m=feeder.out_m,
+                home_m=feeder.home_m,
+                factor=feeder.factor,
+                share_v=feeder.share_v,
+                weight=feeder.weight,
+                whole=feeder.whole,
+                drop_v=feeder.moment_am * self.ohm_per_m[rung],
+            )
+        return found
+
+    def _gain_per_copper(self, name: str, now: int) -> float:
+        """Return the volts a feeder's next size saves per mm² and m of copper it adds."""
+        feeder, ladder = self.fixed[name], self.ladder
+        drop_v = feeder.moment_am * self.ohm_per_m[now if feeder.forced < 0 else feeder.forced]
+        saved = drop_v * (1 - float(ladder.ohm_per_m[now + 1] / ladder.ohm_per_m[now]))
+        copper = (ladder.area_mm2[now + 1] - ladder.area_mm2[now]) * (feeder.out_m + feeder.home_m)
+        return float(saved / copper)
+
+    def settle(self, least: Floors, forced: Ints) -> tuple[dict[str, FeederSize], Floats]:
+        """Thicken feeders, the one that gains most for its copper first, while a branch cannot
+        hold its limit with the thickest wire its terminals take but could behind a better feeder.
+
+        Args:
+            forced: (n,) rungs of circuits the engineer set; −1 where the draft decides.
+        """
+        lines, top = self.lines, self.top
+        best = lines.moment_am * self.ladder.ohm_per_m[np.minimum(lines.cap, top)]
+        thickest = self._drafted(dict.fromkeys(self.fixed, top), least)
+        within_reach = best + self._volts(thickest) <= lines.limit_v
+        counts = within_reach & (forced < 0)
+        branch: Rungs = {}
+        while True:
+            drafted = self._drafted(branch, least)
+            volts = self._volts(drafted)
+            short = np.flatnonzero(counts & (best + volts > lines.limit_v))
+            free = self._free(short, drafted)
+            if not free:
+                break
+            chosen = max(free, key=lambda n: (self._gain_per_copper(n, drafted[n]), n))
+            branch[chosen] = drafted[chosen] + 1
+        for name in sorted(branch):  # what an earlier step raised may no longer be wanted
+            while branch[name] > 0:
+                trial = {**branch, name: branch[name] - 1}
+                thinner = self._drafted(trial, least)
+                then = self._volts(thinner)
+                if (counts & (best + then > lines.limit_v)).any():
+                    break
+                branch, drafted, volts = trial, thinner, then
+        return self._sized(drafted, branch, least), volts
+
+    def _free(self, short: Ints, drafted: Rungs) -> list[str]:
+        """Return the feeders of the first circuit that is short of volts, that can be thicker."""
+        for index in short[:1].tolist():
+            circuit = self.lines.circuits[index]
+            chain = {
+                *self.network.upstream(circuit.source),
+                *self.network.homeward(circuit.bus),
+            }
+            return [name for name in sorted(chain) if drafted[name] < self.top]
+        return []
+
+
+def _needed(
+    need: FeederNeed,
+    factor: float,
+    permitted_ohm_per_m: float,
+    paths: tuple[Path, ...],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> tuple[tuple[str, int], ...]:
+    """Return the rung each limit asks for, whatever hangs behind."""
+
+    def reach(amps: float) -> int:
+        return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
+
+    profile = aboard.profile
+    rating = 0.0
+    for device_a in (need.rating_a, need.guard_a):
+        rating = max(rating, 0.0 if np.isnan(device_a) else device_a)
+    back_a = max(need.return_a, need.home.total_a, need.charge_a)
+    drop = int(np.searchsorted(-ladder.ohm_per_m, -permitted_ohm_per_m * (1 + 1e-12)))
+    return (
+        ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
+        ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
+        ("ampacity", reach(borne_a(need))),
+        ("protection", reach(rating)),
+        ("return", reach(back_a) if need.planned.bus else 0),
+        ("drop", drop),
+        ("plug contact", contact_floor(need.rating_a, ladder, paths)),
+    )
 
 
 SharedLeg = tuple[str, float, float, float]
@@ -211,71 +354,3 @@ def shared_feeder_v(
 
 def _volts(legs: list[SharedLeg]) -> float:
     return sum(leg[3] for leg in legs)
-
-
-def _feeder_volts(
-    lines: Lines,
-    needs: dict[str, FeederNeed],
-    feeders: dict[str, FeederSize],
-    aboard: Aboard,
-    ladder: Ladder,
-) -> Floats:
-    pairs = sorted({(c.source, c.bus) for c in lines.circuits})
-    shared = {
-        pair: sum(leg[3] for leg in shared_feeder_v(*pair, needs, feeders, aboard, ladder))
-        for pair in pairs
-    }
-    return np.array([shared[(c.source, c.bus)] for c in lines.circuits])
-
-
-def _gain_per_copper(feeder: FeederSize, ladder: Ladder) -> float:
-    """Return the volts a feeder's next size saves per mm² and m of copper it adds."""
-    now, then = feeder.drafted, feeder.drafted + 1
-    saved = feeder.drop_v * (1 - float(ladder.ohm_per_m[then] / ladder.ohm_per_m[now]))
-    copper = (ladder.area_mm2[then] - ladder.area_mm2[now]) * (feeder.out_m + feeder.home_m)
-    return saved / copper
-
-
-def settle_feeders(
-    lines: Lines,
-    needs: dict[str, FeederNeed],
-    paths: dict[str, tuple[Path, ...]],
-    aboard: Aboard,
-    ladder: Ladder,
-    least: Floors,
-) -> tuple[dict[str, FeederSize], Floats]:
-    """Thicken feeders, the one that gains most for its copper first, while a branch cannot hold
-    its limit with the thickest wire its terminals take but could behind a better feeder.
-    """
-    top = len(ladder.gauges) - 1
-    floor: dict[str, int] = {}
-    best = lines.moment_am * ladder.ohm_per_m[np.minimum(lines.cap, top)]
-    thickest = _size_feeders(needs, paths, aboard, ladder, dict.fromkeys(needs, top), least)
-    within_reach = best + _feeder_volts(lines, needs, thickest, aboard, ladder) <= lines.limit_v
-    drafted = [aboard.order.override(c.id, "gauge") is None for c in lines.circuits]
-    counts = within_reach & np.array(drafted, dtype=bool)
-    while True:
-        feeders = _size_feeders(needs, paths, aboard, ladder, floor, least)
-        feeder_v = _feeder_volts(lines, needs, feeders, aboard, ladder)
-        short = counts & (best + feeder_v > lines.limit_v)
-        grown = False
-        for index in np.flatnonzero(short)[:1]:
-            circuit = lines.circuits[index]
-            network = aboard.boat.network
-            chain = {*network.upstream(circuit.source), *network.homeward(circuit.bus)}
-            free = [n for n in sorted(chain) if feeders[n].drafted < top]
-            if free:
-                chosen = max(free, key=lambda n: (_gain_per_copper(feeders[n], ladder), n))
-                floor[chosen] = feeders[chosen].drafted + 1
-                grown = True
-        if not grown:
-            break
-    for name in sorted(floor):  # what an earlier step raised may no longer be wanted
-        while floor[name] > 0:
-            trial = {**floor, name: floor[name] - 1}
-            thinner = _size_feeders(needs, paths, aboard, ladder, trial, least)
-            volts = _feeder_volts(lines, needs, thinner, aboard, ladder)
-            if (counts & (best + volts > lines.limit_v)).any():
-                break
-            floor, feeders, feeder_v = trial, thinner, volts
-    return feeders, feeder_v

@@ -11,11 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.places.route import Path
-from vivid_loom.drafting.sizing.feeder_sizes import FeederSize, Floors, settle_feeders
+from vivid_loom.drafting.sizing.feeder_sizes import Feeders, FeederSize, Floors
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
-from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.standards import ampacity, protection
 
 __all__ = ["CONSTRAINTS", "SizedCircuits", "Sizes", "size"]
@@ -318,8 +316,7 @@ class _Thinning:
 
 def size(
     lines: Lines,
-    needs: dict[str, FeederNeed],
-    feeder_paths: dict[str, tuple[Path, ...]],
+    feeders_of: Feeders,
     aboard: Aboard,
     ladder: Ladder,
     least: Floors,
@@ -328,14 +325,13 @@ def size(
 
     Args:
         lines: circuits with known currents.
-        needs: feeders by supply id.
-        feeder_paths: paths of each feeder's legs by feeder id.
+        feeders_of: the boat's feeders.
         least: rungs asked for since the sizes of the pass before.
 
     Raises:
         DraftError: an override that is no stocked gauge.
     """
-    feeders, feeder_v = settle_feeders(lines, needs, feeder_paths, aboard, ladder, least)
+    feeders, feeder_v = feeders_of.settle(least, _forced(lines, aboard, ladder))
     circuits = SizedCircuits(lines, feeder_v, aboard, ladder, least)
     grown, passes = _grown(circuits)
     drafted = _Thinning(circuits, grown).thinned()

@@ -10,7 +10,7 @@ from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.circuit_reasons import Settled, sized_circuit
 from vivid_loom.drafting.sizing.coordination import Fault, faults
 from vivid_loom.drafting.sizing.feeder_reasons import sized_feeder
-from vivid_loom.drafting.sizing.feeder_sizes import Floors
+from vivid_loom.drafting.sizing.feeder_sizes import Feeders, Floors
 from vivid_loom.drafting.sizing.fixed_point import Sizes, size
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
@@ -84,14 +84,25 @@ def _thickest(lines: Lines, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
     return thickest
 
 
-def _no_thicker(lines: Lines, sizes: Sizes, least: Floors, aboard: Aboard) -> Floors | None:
-    """Return floors that ask no more than what is behind a feeder now; None where none does.
+def _with_feeders(
+    lines: Lines, feeders: Feeders, short: dict[str, int], aboard: Aboard, ladder: Ladder
+) -> Sizes:
+    """Size everything with no feeder thinner than what is behind it, and none for nothing.
 
-    A branch may have grown thinner since, behind a feeder that was thickened for it.
+    A branch may grow thinner behind a feeder that was thickened for it: the floor is then tried
+    again at what the branch has now.
     """
+    least = Floors(short, {})
+    sizes = size(lines, feeders, aboard, ladder, least)
+    while thicker := _outgrown(lines, sizes, aboard):
+        least = Floors(short, {**least.behind, **thicker})
+        sizes = size(lines, feeders, aboard, ladder, least)
     now = _thickest(lines, sizes, aboard)
     behind = {name: min(rung, now[name]) for name, rung in least.behind.items()}
-    return Floors(least.short, behind) if behind != least.behind else None
+    if behind == least.behind:
+        return sizes
+    trial = size(lines, feeders, aboard, ladder, Floors(short, behind))
+    return sizes if _outgrown(lines, trial, aboard) else trial
 
 
 def _outgrown(lines: Lines, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
@@ -121,26 +132,19 @@ def sizing(
     ladder: Ladder,
 ) -> Sizing:
     """Size everything, then thicken what shorts ask for until nothing asks any more."""
-    least = Floors({}, {})
+    short: dict[str, int] = {}
     held: dict[str, Standing] = {}
     broken: dict[str, Fault] = {}
+    feeders = Feeders(lines, needs, paths, aboard, ladder)
     while True:
-        sizes = size(lines, needs, paths, aboard, ladder, least)
+        sizes = _with_feeders(lines, feeders, short, aboard, ladder)
         before, held = held, _standing(lines, sizes, needs, ladder)
         again = _changed(planned, before, held)
         broken = {**broken, **faults(again, Net(aboard, held, paths, needs))}
         raised = _too_thin(broken, planned, lines, sizes, aboard)
-        thicker = _outgrown(lines, sizes, aboard)
-        if not raised and not thicker:
+        if not raised:
             break
-        least = Floors({**least.short, **raised}, {**least.behind, **thicker})
-    if fewer := _no_thicker(lines, sizes, least, aboard):
-        trial = size(lines, needs, paths, aboard, ladder, fewer)
-        net = Net(aboard, _standing(lines, trial, needs, ladder), paths, needs)
-        then = faults(planned, net)
-        worse = _too_thin(then, planned, lines, trial, aboard)
-        if not worse and not _outgrown(lines, trial, aboard):
-            sizes, broken = trial, then
+        short = {**short, **raised}
     settled = Settled(lines, sizes, needs, aboard, ladder)
     found = {
         line.id: sized_circuit(i, settled, paths[line.id]) for i, line in enumerate(lines.circuits)
