@@ -11,7 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.frame.finder import Finder, targets
-from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, THREADS, MainWindow
+from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, SUPPLY, THREADS, MainWindow
 from vivid_loom.desktop.threads.rows import GROUPS, SORTS, arrange
 from vivid_loom.desktop.why.text import PLOT, why_html
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
@@ -200,7 +200,8 @@ def test_findings_jump_to_their_place(window: MainWindow) -> None:
     window.reveal("orphan")
     assert window.stages.currentIndex() == 1
     window.reveal("HB")
-    assert window.session.selected == "F03"
+    assert window.stages.currentIndex() == 2
+    assert window.views[SUPPLY].view.selected == ("part", "HB")
 
 
 def test_the_finder_finds_wires_loads_and_findings(window: MainWindow, qtbot: QtBot) -> None:

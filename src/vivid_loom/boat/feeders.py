@@ -273,6 +273,10 @@ class Network:
         ]
         return min(worst, key=LEVELS.index, default=LEVELS[0])
 
+    def free_numbers(self) -> Iterator[str]:
+        """Yield feeder ids that are not taken."""
+        yield from (name for i in count(1) if (name := f"F{i:02d}") not in self.feeders)
+
     def states(self, place: str) -> tuple[str, ...]:
         """Return the states a part can be in, the one at rest first; () for one without any."""
         supply = self.supplies.get(place)

@@ -25,7 +25,15 @@ LOADS_FORMAT: Final = "vivid-loom-loads"
 LOADS_VERSION: Final = 1
 
 Feeding = Literal[
-    "own switch", "helm switch", "helm button", "automatic pump", "always live", "ignition"
+    "own switch",
+    "helm switch",
+    "helm button",
+    "helm switch and float",
+    "helm and second station",
+    "two directions",
+    "automatic pump",
+    "always live",
+    "ignition",
 ]
 """How a load usually gets its current; see ``vivid_loom.order.new_loads``."""
 

@@ -12,7 +12,9 @@ __all__ = [
     "add_spare",
     "change_circuit",
     "change_loads",
+    "change_switch",
     "move_loads",
+    "put_together",
     "remove_loads",
     "remove_spare",
 ]
@@ -50,7 +52,8 @@ def add_fit(fit: Fit) -> Edit:
         switches: dict[str, SwitchRequest] = {
             s.id: s for s in (*order.added.switches, *fit.switches)
         }
-        added = Fit(
+        added = dataclasses.replace(
+            order.added,
             loads=tuple({x.id: x for x in (*order.added.loads, *fit.loads)}.values()),
             circuits=_merged_circuits(order.added.circuits, fit.circuits),
             switches=tuple(switches.values()),
@@ -83,9 +86,10 @@ def remove_loads(loads: Sequence[Load]) -> Edit:
             left = tuple(name for name in circuit.loads if name not in gone & own)
             if left:
                 circuits.append(dataclasses.replace(circuit, loads=left))
-        kept = {c.contact.switch for c in circuits if c.contact}
-        used = {c.contact.switch for c in order.added.circuits if c.contact}
-        added = Fit(
+        kept = {contact.switch for c in circuits for contact in c.contacts}
+        used = {contact.switch for c in order.added.circuits for contact in c.contacts}
+        added = dataclasses.replace(
+            order.added,
             loads=tuple(load for load in order.added.loads if load.id not in gone),
             circuits=tuple(circuits),
             switches=tuple(s for s in order.added.switches if s.id in kept or s.id not in used),
@@ -98,6 +102,40 @@ def remove_loads(loads: Sequence[Load]) -> Edit:
         )
 
     return f"remove {_named(loads)}", apply
+
+
+def put_together(fit: Fit, circuits: Sequence[CircuitRequest]) -> Edit:
+    """Put loads on the one new circuit of ``fit``, and take them off those they were on.
+
+    Args:
+        circuits: all that are aboard.
+    """
+    moved = {name for circuit in fit.circuits for name in circuit.loads}
+    left: list[CircuitRequest] = []
+    emptied: list[str] = []
+    for circuit in circuits:
+        rest = tuple(name for name in circuit.loads if name not in moved)
+        if not rest:
+            emptied.append(circuit.id)
+        elif rest != circuit.loads:
+            left.append(dataclasses.replace(circuit, loads=rest))
+    put = add_fit(dataclasses.replace(fit, circuits=(*left, *fit.circuits)))[1]
+
+    def apply(order: Order) -> Order:
+        after = put(order)
+        kept = tuple(c for c in after.added.circuits if c.id not in emptied)
+        return dataclasses.replace(
+            after,
+            added=dataclasses.replace(after.added, circuits=kept),
+            removed=tuple(sorted({*after.removed, *emptied})),
+        )
+
+    return f"put {len(moved)} loads on one circuit", apply
+
+
+def change_switch(switch: SwitchRequest) -> Edit:
+    """Give a switch another part, legend, rank, panel or station."""
+    return f"change switch {switch.legend}", add_fit(Fit(switches=(switch,)))[1]
 
 
 def change_circuit(circuit: CircuitRequest, what: str) -> Edit:

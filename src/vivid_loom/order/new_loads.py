@@ -4,7 +4,7 @@ import dataclasses
 import re
 import unicodedata
 from collections.abc import Iterable, Sequence
-from typing import Final
+from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import (
     CircuitRequest,
@@ -29,15 +29,38 @@ __all__ = [
     "refed",
 ]
 
-FEEDINGS: Final[dict[Feeding, tuple[str, Level, str]]] = {
-    "own switch": ("device_switched", "unswitched", ""),
-    "helm switch": ("switched", "unswitched", "rocker-spst"),
-    "helm button": ("switched", "unswitched", "rocker-momentary"),
-    "automatic pump": ("pump_auto_manual", "battery_direct", "rocker-spst"),
-    "always live": ("device_switched", "battery_direct", ""),
-    "ignition": ("device_switched", "ignition", ""),
+
+class Way(NamedTuple):
+    """How a way of feeding is built.
+
+    Attributes:
+        switch: catalogue id of its helm switch; '' without one.
+        also: catalogue id of the contact at the load beside it; '' without one.
+        throws: of its contacts.
+    """
+
+    pattern: str
+    level: Level
+    switch: str = ""
+    also: str = ""
+    throws: tuple[Literal["up", "down"], ...] = ("up",)
+
+
+FEEDINGS: Final[dict[Feeding, Way]] = {
+    "own switch": Way("device_switched", "unswitched"),
+    "helm switch": Way("switched", "unswitched", "rocker-spst"),
+    "helm button": Way("switched", "unswitched", "rocker-momentary"),
+    "helm switch and float": Way("either_contact", "battery_direct", "rocker-spst", "float-switch"),
+    "helm and second station": Way(
+        "either_contact", "unswitched", "rocker-momentary", "push-momentary"
+    ),
+    "two directions": Way(
+        "two_directions", "unswitched", "rocker-spdt-momentary", throws=("up", "down")
+    ),
+    "automatic pump": Way("pump_auto_manual", "battery_direct", "rocker-spst"),
+    "always live": Way("device_switched", "battery_direct"),
+    "ignition": Way("device_switched", "ignition"),
 }
-"""Feeding → (pattern, level, catalogue id of its helm switch)."""
 
 
 def id_from_name(name: str) -> str:
@@ -65,9 +88,11 @@ def _circuit_id(taken: set[str]) -> str:
 
 def missing_leads(load: Load, feeding: Feeding) -> tuple[LeadFunction, ...]:
     """Return the leads that a way of feeding needs and the load does not have."""
-    needed: tuple[LeadFunction, ...] = (
-        ("automatic", "manual", "minus") if feeding == "automatic pump" else ("plus", "minus")
-    )
+    needed: tuple[LeadFunction, ...] = ("plus", "minus")
+    if feeding == "automatic pump":
+        needed = ("automatic", "manual", "minus")
+    elif feeding == "two directions":
+        needed = ("up", "down", "minus")
     return tuple(f for f in needed if load.lead(f) is None)
 
 
@@ -88,28 +113,58 @@ def fed(
         rank: of the switch; see ``SwitchRequest``.
 
     Raises:
-        ValueError: several loads on an automatic pump's circuit.
+        ValueError: several loads on an automatic pump's circuit, or on one of two directions.
     """
     if feeding == "automatic pump" and len(loads) > 1:
         raise ValueError("an automatic pump has a circuit of its own, so that one fault stops one")
-    pattern, level, part = FEEDINGS[feeding]
+    if feeding == "two directions" and len(loads) > 1:
+        raise ValueError("a motor of two directions has a circuit of its own")
     used = set(taken)
     whole = tuple(with_leads(load, feeding) for load in loads)
-    switches: tuple[SwitchRequest, ...] = ()
-    contact = None
-    if part:
-        switch_id = free_id(f"s_{id_from_name(label)}", used)
-        switches = (SwitchRequest(id=switch_id, part=part, legend=label, rank=rank),)
-        contact = ContactRequest(switch=switch_id)
     circuit = CircuitRequest(
         id=_circuit_id(used),
         label=label,
-        pattern=pattern,
-        level=level,
-        contact=contact,
+        pattern=FEEDINGS[feeding].pattern,
         loads=tuple(load.id for load in loads),
     )
+    station = loads[0].station if loads else ""
+    circuit, switches = _by_way(circuit, feeding, used, station, rank)
     return Fit(loads=whole, circuits=(circuit,), switches=switches)
+
+
+def _by_way(
+    circuit: CircuitRequest, feeding: Feeding, taken: set[str], station: str, rank: int = 2
+) -> tuple[CircuitRequest, tuple[SwitchRequest, ...]]:
+    """Return a circuit fed in a way, keeping the helm switch it has, and the switches it needs."""
+    way, label = FEEDINGS[feeding], circuit.label
+    made: list[SwitchRequest] = []
+    contact: ContactRequest | None = None
+    also: tuple[ContactRequest, ...] = ()
+    if way.switch:
+        contact = circuit.contact
+        if contact is None:
+            name = free_id(f"s_{id_from_name(label)}", taken)
+            made.append(SwitchRequest(id=name, part=way.switch, legend=label, rank=rank))
+            contact = ContactRequest(switch=name, throws=way.throws)
+        elif len(contact.throws) < len(way.throws):
+            contact = dataclasses.replace(contact, throws=way.throws)
+    if way.also:
+        away = free_id(f"away_{id_from_name(label)}", taken)
+        legend = f"{label}, float" if "float" in way.also else f"{label}, second station"
+        made.append(
+            SwitchRequest(id=away, part=way.also, legend=legend, rank=rank, station=station)
+        )
+        also = (ContactRequest(switch=away),)
+    changed = dataclasses.replace(
+        circuit,
+        pattern=way.pattern,
+        level=way.level,
+        contact=contact,
+        also=also,
+        supply="",
+        lead="plus",
+    )
+    return changed, tuple(made)
 
 
 def fed_each(loads: Sequence[Load], feeding: Feeding, taken: Iterable[str], rank: int = 2) -> Fit:
@@ -134,18 +189,15 @@ def joined(loads: Sequence[Load], circuit: CircuitRequest) -> Fit:
     return Fit(loads=whole, circuits=(dataclasses.replace(circuit, loads=(*circuit.loads, *more)),))
 
 
-def refed(circuit: CircuitRequest, feeding: Feeding, taken: Iterable[str]) -> Fit:
-    """Return a circuit fed otherwise, with the helm switch it now needs; its loads stay."""
-    pattern, level, part = FEEDINGS[feeding]
-    switches: tuple[SwitchRequest, ...] = ()
-    contact = None
-    if part:
-        contact = circuit.contact
-        if contact is None:
-            switch_id = free_id(f"s_{id_from_name(circuit.label)}", taken)
-            switches = (SwitchRequest(id=switch_id, part=part, legend=circuit.label),)
-            contact = ContactRequest(switch=switch_id)
-    changed = dataclasses.replace(
-        circuit, pattern=pattern, level=level, contact=contact, supply="", lead="plus"
-    )
-    return Fit(circuits=(changed,), switches=switches)
+def refed(
+    circuit: CircuitRequest, feeding: Feeding, taken: Iterable[str], loads: Sequence[Load]
+) -> Fit:
+    """Return a circuit fed otherwise, with the switches it now needs; its loads get their leads.
+
+    Args:
+        loads: of the circuit; a float or a second station stands at the first one.
+    """
+    station = loads[0].station if loads else ""
+    changed, switches = _by_way(circuit, feeding, set(taken), station)
+    whole = tuple(with_leads(x, feeding) for x in loads if missing_leads(x, feeding))
+    return Fit(loads=whole, circuits=(changed,), switches=switches)

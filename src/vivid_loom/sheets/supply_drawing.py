@@ -28,12 +28,13 @@ KIND_WORDS: Final = {
     "fuse_block": "fuse block",
     "breaker_panel": "breaker panel",
 }
-WIDE: Final = 196.0  # a ladder of ways
-NARROW: Final = 132.0
+WIDE: Final = 180.0  # a ladder of ways
+NARROW: Final = 122.0
 HEAD_H: Final = 46.0
 RUNG_H: Final = 17.0
 GAP_Y: Final = 26.0
-LEAST_GAP: Final = 104.0
+LEAST_GAP: Final = 89.0
+PORT_H: Final = 46.0  # between two inputs of a part
 TOP: Final = 30.0
 
 
@@ -74,6 +75,11 @@ class _Box(NamedTuple):
         """Height of the part with all behind it."""
         return max(self.own_h, sum(b.height + GAP_Y for b in self.behind) - GAP_Y)
 
+    @property
+    def reach(self) -> int:
+        """How many parts stand behind one another from here on."""
+        return 1 + max((box.reach for box in self.behind), default=0)
+
 
 class _Ways:
     """What hangs on each part, by way."""
@@ -104,9 +110,11 @@ def _tree(draft: Draft, ways: _Ways) -> tuple[_Box, ...]:
         supply = network.supplies.get(name)
         free = 1 if supply and supply.ways > rungs else 0
         own_h = HEAD_H + RUNG_H * (rungs + free) + (6 if rungs or free else 0)
+        own_h = max(own_h, PORT_H * len(supply.feeds) if supply else 0.0)
         wide = WIDE if rungs or (supply and supply.ways) else NARROW
-        behind = tuple(box(child, depth + 1) for child in children.get(name, ()))
-        return _Box(name, depth, own_h, wide, behind)
+        behind = [box(child, depth + 1) for child in children.get(name, ())]
+        behind.sort(key=lambda b: (-b.reach, -b.height, b.id))  # the main path goes straight on
+        return _Box(name, depth, own_h, wide, tuple(behind))
 
     roots = [box(name, 0) for name in network.batteries]
     roots += [box(name, 0) for name in children.get("", ())]
@@ -145,14 +153,19 @@ class _Artist:
         self.alive = alive_parts(draft, states)
         self.ways = _Ways(draft)
         self.items: list[Primitive] = []
+        self.chips: list[Primitive] = []  # above all threads
         self.spots: list[Spot] = []
         self.at: dict[str, tuple[float, float, float]] = {}  # x, y, width of each part
+        self.lanes: dict[str, int] = {}  # trunks of several sources run side by side
         self.findings = {s for f in draft.findings if f.severity == "error" for s in f.subjects}
 
     def place(self, boxes: Iterable[_Box], xs: list[float], y: float) -> float:
         """Give parts their places; return the y below them."""
         for box in boxes:
             self.at[box.id] = (xs[box.depth], y, box.wide)
+            if box.behind:
+                same = [n for n in self.lanes if self.at[n][0] == xs[box.depth]]
+                self.lanes[box.id] = len(same) % 2
             self.place(box.behind, xs, y)
             y += box.height + GAP_Y
         return y
@@ -184,7 +197,7 @@ class _Artist:
     def battery(self, battery: Battery) -> None:
         """Draw a battery: two posts, capacity and cranking amps."""
         self.frame("battery", battery.id, HEAD_H, live=True)
-        told = f"{battery.capacity_ah:g} Ah · {battery.cranking_a:g} A cranking"
+        told = f"{battery.capacity_ah:g} Ah · {battery.cranking_a:g} A"
         self.words(battery.id, (battery.name, told), live=True)
         x, y, wide = self.at[battery.id]
         self.items.append(Rect(x + 16, y - 6, 14, 6, self.tones.ink))
@@ -200,24 +213,23 @@ class _Artist:
         states = self.network.states(supply.id)
         if states:
             self._state_pill(supply, states)
-        x, y, wide = self.at[supply.id]
+        x, y, _ = self.at[supply.id]
         if not live and supply.kind != "charge_source":
-            self.items.append(
-                Text(x + wide - 4, y - 5, "dead", 10.5, self.tones.quiet, False, "end")
-            )
+            self.items.append(Text(x + 6, y - 5, "dead", 10.5, self.tones.quiet))
         self._ladder(supply, live=live)
 
     def _told(self, supply: Supply) -> str:
         kind = KIND_WORDS[supply.kind]
         feeder = self.network.feeder_of(supply.id)
         if supply.kind == "charge_source":
-            return f"{kind} · gives {figure(supply.total_max_a)} A"
+            return f"gives {figure(supply.total_max_a)} A"
         if supply.kind == "converter" and supply.output_v:
-            return f"{kind} · {supply.output_v:g} V, {figure(supply.total_max_a)} A"
+            return f"{supply.output_v:g} V, {figure(supply.total_max_a)} A"
         if feeder is None:
-            return f"{kind} · bears {figure(supply.total_max_a)} A"
+            return f"bears {figure(supply.total_max_a)} A"
         amps = self.draft.needs[feeder.id].out.total_a
-        return f"{kind} · {figure(amps)} of {figure(supply.total_max_a)} A"
+        margin = f"{figure(amps)} of {figure(supply.total_max_a)} A"
+        return f"{kind} · {margin}" if supply.ways else margin
 
     def _state_pill(self, supply: Supply, states: tuple[str, ...]) -> None:
         x, y, wide = self.at[supply.id]
@@ -258,10 +270,10 @@ class _Artist:
             self.items.append(Rect(x + 4, low - 2, wide - 8, RUNG_H, t.band, t.focus, 1.2, 3))
         self.items.append(Line(((x + 12, low + 6), (x + 20, low + 6)), ink, 1.4))
         number = str(row.planned.way) if row.planned.way else "·"
-        self.items.append(Text(x + 36, low + 10, number, 10, t.quiet, False, "end"))
-        self.items.append(Text(x + 72, low + 10, rating, 10, ink, True, "end"))
+        self.items.append(Text(x + 32, low + 10, number, 10, t.quiet, False, "end"))
+        self.items.append(Text(x + 65, low + 10, rating, 10, ink, True, "end"))
         self.items.append(
-            Text(x + 78, low + 10, fitted(row.planned.label, wide - 114, 10.5), 10.5, ink)
+            Text(x + 70, low + 10, fitted(row.planned.label, wide - 104, 10.5), 10.5, ink)
         )
         self.items.append(Text(x + wide - 8, low + 10, amps, 10, t.quiet, False, "end"))
         self.spots.append(Spot("way", row.id, (x + 4, low - 2, wide - 8, RUNG_H)))
@@ -274,16 +286,16 @@ class _Artist:
         tx, ty, _ = self.at[feeder.supply.id]
         ports = len(feeder.supply.feeds)
         index = [feed.id for feed in feeder.supply.feeds].index(feeder.id)
-        end_y = ty + 14 + 18 * index if ports > 1 else ty + 14
+        end_y = ty + 14 + PORT_H * index if ports > 1 else ty + 14
         start = (sx + swide, sy + 14)
-        bend = tx - LEAST_GAP + 12
+        bend = tx - LEAST_GAP + 6 + 9 * self.lanes.get(feeder.feed.source, 0)
         points: tuple[tuple[float, float], ...] = (start, (tx, end_y))
         if start[1] != end_y:
             points = (start, (bend, start[1]), (bend, end_y), (tx, end_y))
         row = self.draft.circuit(feeder.id)
         live = feeder.feed.source in self.alive
         self._thread(row, points, live=live)
-        self._chip(feeder, row, (bend + 6, end_y))
+        self._chip(feeder, row, (tx - LEAST_GAP + 24, end_y))
         left = min(bend, tx - 20)
         self.spots.append(Spot("feeder", feeder.id, (left, end_y - 16, tx - left, 30)))
 
@@ -317,16 +329,16 @@ class _Artist:
             words, wrong = "unfused", True
         across = text_width(words, 10.5, bold=True) + 12
         edge = t.alarm if wrong else t.ink
-        self.items.append(Rect(x, y - 9, across, 18, t.part, edge, 1.6 if wrong else 1.2, 4))
-        self.items.append(
+        self.chips.append(Rect(x, y - 9, across, 18, t.part, edge, 1.6 if wrong else 1.2, 4))
+        self.chips.append(
             Text(x + across / 2, y + 4, words, 10.5, edge if wrong else t.ink, True, "middle")
         )
         if sized is None:
             return
         name = f"{feeder.id} {sized.gauge.value}"
-        self.items.append(Text(x, y - 13, fitted(name, LEAST_GAP, 10), 10, t.quiet))
-        carries = f"{figure(sized.current_a)} of {figure(sized.ampacity_a)} A"
-        self.items.append(Text(x, y + 20, fitted(carries, LEAST_GAP, 10), 10, t.quiet))
+        self.chips.append(Text(x, y - 13, fitted(name, LEAST_GAP - 26, 10), 10, t.quiet))
+        carries = f"{figure(sized.current_a)} / {figure(sized.ampacity_a)} A"
+        self.chips.append(Text(x, y + 20, fitted(carries, LEAST_GAP - 26, 10), 10, t.quiet))
 
 
 def _homes(artist: _Artist, width: float, top: float) -> float:
@@ -342,7 +354,27 @@ def _homes(artist: _Artist, width: float, top: float) -> float:
         words = "No negative bus: circuits come home to a battery's minus post."
         artist.items.append(Text(16, y, words, 11, t.quiet))
         y += 24
-    return y
+    return _panels(artist, width, y)
+
+
+def _panels(artist: _Artist, width: float, top: float) -> float:
+    """Draw the switch panels in a row, with the positions that are taken."""
+    t, draft = artist.tones, artist.draft
+    boat = draft.aboard.boat
+    artist.items.append(Line(((16, top), (width - 16, top)), t.rule, 1))
+    artist.items.append(Text(16, top + 20, "Switch panels", 12, t.ink, True))
+    x, y = 16.0, top + 32
+    for panel in boat.panels:
+        taken = sum(boat.panel_at(p) == panel for p in draft.allocation.positions.values())
+        artist.at[panel.id] = (x, y, 230.0)
+        artist.frame("panel", panel.id, 38, live=True)
+        told = f"{taken} of {panel.positions} positions taken"
+        artist.words(panel.id, (panel.name, told), live=True)
+        x += 246
+    if not boat.panels:
+        words = "No panel: switches stand by themselves."
+        artist.items.append(Text(16, y + 12, words, 11, t.quiet))
+    return y + 52
 
 
 def _bus_row(artist: _Artist, bus: ReturnBus, at: tuple[float, float]) -> None:
@@ -393,6 +425,7 @@ def supply_picture(
     bottom = artist.place(boxes, xs, TOP)
     for feeder in artist.network.feeders.values():
         artist.feeder(feeder)
+    artist.items += artist.chips
     for box in _flat(boxes):
         if box.id in artist.network.batteries:
             artist.battery(artist.network.batteries[box.id])

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from vivid_loom.desktop import loads, order, packet, runs, threads
+from vivid_loom.desktop import loads, order, packet, runs, supply, threads
 from vivid_loom.desktop.work.stage import Stage
 
 __all__ = ["STAGES"]
@@ -10,6 +10,7 @@ __all__ = ["STAGES"]
 STAGES: Final[tuple[Stage, ...]] = (
     order.STAGE,
     loads.STAGE,
+    supply.STAGE,
     runs.STAGE,
     threads.STAGE,
     packet.STAGE,

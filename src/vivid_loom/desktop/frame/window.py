@@ -38,9 +38,9 @@ from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.tones import Tones
 
-__all__ = ["LOADS", "ORDER", "PACKET", "RUNS", "THREADS", "MainWindow"]
+__all__ = ["LOADS", "ORDER", "PACKET", "RUNS", "SUPPLY", "THREADS", "MainWindow"]
 
-ORDER, LOADS, RUNS, THREADS, PACKET = (stage.name for stage in STAGES)
+ORDER, LOADS, SUPPLY, RUNS, THREADS, PACKET = (stage.name for stage in STAGES)
 FIRST: Final = THREADS
 
 
@@ -279,15 +279,13 @@ class MainWindow(QMainWindow):
 
     def reveal(self, subject: str) -> None:
         """Go to a circuit, load, run or block, on the stage where it is at home."""
-        feeder = self.session.draft.aboard.boat.network.feeder_of(subject)
-        wanted = feeder.id if feeder else subject
-        for name in (THREADS, LOADS, RUNS):
-            if self._here == name and self.view.reveal(wanted):
-                return
-        for name in (THREADS, LOADS, RUNS):
-            if self.views[name].reveal(wanted):
+        homes = (SUPPLY, THREADS, LOADS, RUNS)
+        if self._here in homes and self.view.reveal(subject):
+            return
+        for name in homes:
+            if self.views[name].reveal(subject):
                 self.open_stage(name)
-                self.view.reveal(wanted)
+                self.view.reveal(subject)
                 return
 
     def fold_keel(self) -> None:

@@ -8,25 +8,30 @@ from PySide6.QtCore import QObject
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
-from vivid_loom.boat import Load
+from vivid_loom.boat import CircuitRequest, Load
 from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.dialog_controls import ids_aboard
 from vivid_loom.desktop.loads.import_dialog import ImportDialog
+from vivid_loom.desktop.loads.record_words import circuit_words, load_words
 from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
 from vivid_loom.desktop.widgets.controls import typed
 from vivid_loom.desktop.widgets.dialogs import answered
+from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import (
     Edit,
     Order,
     add_fit,
     add_spare,
+    change_circuit,
     change_loads,
+    change_switch,
     move_loads,
+    put_together,
     remove_loads,
     remove_spare,
 )
-from vivid_loom.order.new_loads import FEEDINGS, refed
+from vivid_loom.order.new_loads import FEEDINGS, fed, refed
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
 
@@ -160,9 +165,78 @@ class LoadActions(QObject):
         )
         if not done:
             return
-        fit = refed(request, feeding, ids_aboard(self.session.draft))  # type: ignore[arg-type]
+        on_it = [self.session.draft.aboard.loads[name] for name in request.loads]
+        taken = ids_aboard(self.session.draft)
+        fit = refed(request, feeding, taken, on_it)  # type: ignore[arg-type]
         _, change = add_fit(fit)
         self._stage.apply((f"feed {request.label} by {feeding}", change))
+
+    def put_together(self) -> None:
+        """Put the selected loads on one circuit and one switch."""
+        loads = self._stage.selected_loads()
+        if len(loads) < 2:
+            self._stage.tell("Pick two loads or more: they get one circuit and one switch.")
+            return
+        label, done = QInputDialog.getText(
+            self._parent, "Together", "One circuit and switch for them, called", text=loads[0].name
+        )
+        if not done:
+            return
+        fit = fed(loads, "helm switch", label or loads[0].name, ids_aboard(self.session.draft))
+        if self._stage.apply(put_together(fit, self.session.draft.aboard.circuits)):
+            self._stage.select_loads(tuple(load.id for load in loads))
+
+    def _request(self) -> CircuitRequest | None:
+        loads = self._stage.selected_loads()
+        circuits = self.session.draft.aboard.circuits
+        found = next((c for c in circuits if loads and loads[0].id in c.loads), None)
+        if found is None:
+            self._stage.tell("Pick a load that has a circuit.")
+        return found
+
+    def ask_circuit(self) -> None:
+        """Ask for everything about the selected load's circuit."""
+        request = self._request()
+        if request is None:
+            return
+        words = circuit_words(self.session.draft)
+        dialog = RecordDialog(f"Circuit {request.id}", request, words, parent=self._parent)
+        if answered(dialog):
+            self._stage.apply(change_circuit(dialog.answer, "pattern, contacts and places"))
+
+    def ask_switch(self) -> None:
+        """Ask for everything about a switch of the selected load's circuit."""
+        request = self._request()
+        if request is None:
+            return
+        switches = [self.session.draft.aboard.switches[c.switch] for c in request.contacts]
+        if not switches:
+            self._stage.tell(f"{request.label} has no switch: give it one by Circuit or Feed.")
+            return
+        at = 0
+        if len(switches) > 1:
+            legends = [switch.legend for switch in switches]
+            chosen, done = QInputDialog.getItem(
+                self._parent, "Switch", "Which of them", legends, 0, editable=False
+            )
+            if not done:
+                return
+            at = legends.index(chosen)
+        words = circuit_words(self.session.draft)
+        dialog = RecordDialog(f"Switch {switches[at].id}", switches[at], words, parent=self._parent)
+        if answered(dialog):
+            self._stage.apply(change_switch(dialog.answer))
+
+    def ask_load(self) -> None:
+        """Ask for everything about the selected load that its row has no room for."""
+        loads = self._stage.selected_loads()
+        if not loads:
+            self._stage.tell("Pick a load first.")
+            return
+        words = load_words(self.session.draft)
+        dialog = RecordDialog(loads[0].name, loads[0], words, parent=self._parent)
+        if answered(dialog):
+            self._stage.apply(change_loads((dialog.answer,), "leads and figures"))
 
     def remove(self) -> None:
         """Leave the selected loads out."""

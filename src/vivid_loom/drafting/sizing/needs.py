@@ -208,13 +208,18 @@ class _Returning(NamedTuple):
         """Sum the devices: own feeder's, and those of each foreign source, in A."""
         inside = 0.0
         foreign: dict[tuple[str, ...], float] = {}
+        battery = self.network.home_of(self.network.feeders[feeder_id])
         for circuit in circuits:
             rating = self.ratings.get(circuit.id, 0.0)
             if feeder_id in self.network.upstream(circuit.source):
                 inside += rating
-            else:
-                tops = _tops(circuit.source, self.network)
-                foreign[tops] = foreign.get(tops, 0.0) + rating
+                continue
+            tops = _tops(circuit.source, self.network)
+            if battery in self.network.batteries and tops:
+                # to a battery comes home what that battery has given
+                tops = tuple(top for top in tops if self.network.source_of(top) == battery)
+                rating = rating if tops else 0.0
+            foreign[tops] = foreign.get(tops, 0.0) + rating
         own = min(inside, self.feeder_a.get(feeder_id, inside))
         return own + sum(min(amps, self._passes(tops, amps)) for tops, amps in foreign.items())
 

@@ -1,0 +1,443 @@
+"""The Supply stage in the window: look at states, add, change, re-feed, insert, remove."""
+
+import dataclasses
+import typing
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtWidgets import QComboBox, QDialog, QInputDialog, QLineEdit, QListWidget
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.boat import (
+    BoatPlan,
+    Bond,
+    ContactRequest,
+    Grounding,
+    HelmPanel,
+    Recorded,
+    skeleton,
+    usual_areas,
+    write_boat,
+)
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.frame.window import LOADS, SUPPLY, THREADS, MainWindow
+from vivid_loom.desktop.loads.record_words import circuit_words, load_words
+from vivid_loom.desktop.supply.stage import SupplyStage
+from vivid_loom.desktop.supply.words import words_for
+from vivid_loom.desktop.widgets.record_form import RecordDialog, RecordForm, RecordList
+from vivid_loom.order import Order, write_order
+
+Answer = Callable[[Callable[[QDialog], None]], list[str]]
+
+
+@pytest.fixture
+def stage(window: MainWindow) -> SupplyStage:
+    window.open_stage(SUPPLY)
+    view = window.view
+    assert isinstance(view, SupplyStage)
+    return view
+
+
+def put(form: RecordForm, **values: Any) -> None:
+    """Fill a form in as a hand would: by what stands in its fields."""
+    for name, value in values.items():
+        field = form.fields[name]
+        if isinstance(field, QComboBox):
+            assert field.findData(value) >= 0, (name, value)
+            field.setCurrentIndex(field.findData(value))
+        elif isinstance(field, QLineEdit):
+            field.setText(str(value))
+        elif isinstance(field, QListWidget):
+            for i in range(field.count()):
+                ticked = field.item(i).data(Qt.ItemDataRole.UserRole) in value
+                state = Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked
+                field.item(i).setCheckState(state)
+        elif isinstance(field, RecordList):
+            while len(field.forms) < len(value):
+                field.add()
+            for inner, fields in zip(field.forms, value, strict=True):
+                put(inner, **fields)
+        else:
+            field.setChecked(value)  # type: ignore[attr-defined]
+
+
+def filling(**values: Any) -> Callable[[QDialog], None]:
+    """Return what fills a record's dialog in and takes it."""
+
+    def act(dialog: QDialog) -> None:
+        assert isinstance(dialog, RecordDialog)
+        put(dialog.form, **values)
+        dialog._accept()
+        assert dialog.answer is not None, dialog.problem.text()
+
+    return act
+
+
+def words(window: MainWindow) -> str:
+    return window.message.text()
+
+
+def test_the_picture_shows_every_part_way_and_bus_once(stage: SupplyStage) -> None:
+    draft = stage.session.draft
+    boat = draft.aboard.boat
+    spots = [(spot.kind, spot.id) for spot in stage.view.spots()]
+    once = [spot for spot in spots if spot[0] != "feeder"]  # a feeder and its return are two
+    assert len(once) == len(set(once))
+    at = {kind: {name for k, name in spots if k == kind} for kind, _ in spots}
+    assert at["part"] == {supply.id for supply in boat.supplies}
+    assert at["battery"] == {battery.id for battery in boat.batteries}
+    assert at["bus"] == {bus.id for bus in boat.return_buses}
+    assert at["panel"] == {panel.id for panel in boat.panels}
+    assert at["way"] == {row.id for row in draft.circuits}
+    assert at["feeder"] == set(boat.network.feeders)
+    boxes = [spot.rect for spot in stage.view.spots() if spot.kind in ("part", "battery", "bus")]
+    for i, (x, y, w, h) in enumerate(boxes):
+        for ox, oy, ow, oh in boxes[i + 1 :]:
+            assert x + w <= ox or ox + ow <= x or y + h <= oy or oy + oh <= y
+
+
+def test_states_are_turned_and_tell_what_is_alive(stage: SupplyStage, qtbot: QtBot) -> None:
+    assert "Dead: Ignition relay, Ignition block." in stage.told.text()
+    spot = next(s for s in stage.view.spots() if (s.kind, s.id) == ("state", "IGR"))
+    x, y, w, h = spot.rect
+    at = QPointF(x + w / 2, y + h / 2)
+    press = QMouseEvent(
+        QMouseEvent.Type.MouseButtonPress,
+        at,
+        at,
+        Qt.MouseButton.LeftButton,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    stage.view.mousePressEvent(press)
+    assert stage.states["IGR"] == "pulled" and "Nothing is dead" in stage.told.text()
+    # with the selector off nothing pulls the relay, whatever its coil was told
+    stage.view.select("part", "BSW")
+    while stage.states["BSW"] != "off":
+        qtbot.keyClick(stage.view, Qt.Key.Key_Space)
+    assert "5 of" in stage.told.text() or "4 of" in stage.told.text()
+    assert "Ignition block" in stage.told.text() and "Helm fuse block" in stage.told.text()
+
+
+def test_keys_walk_the_power_path_and_open_the_reason(
+    window: MainWindow, stage: SupplyStage, qtbot: QtBot
+) -> None:
+    stage.view.select("battery", "BAT")
+    seen = []
+    for _ in range(6):
+        qtbot.keyClick(stage.view, Qt.Key.Key_Right)
+        seen.append(stage.view.selected)
+    kinds = {kind for kind, _ in seen}
+    assert "part" in kinds and len(set(seen)) > 3
+    stage.view.select("feeder", "F05")
+    stage._picked("feeder", "F05")
+    assert window.session.selected == "F05"
+    qtbot.keyClick(stage.view, Qt.Key.Key_W)
+    assert window.why.isVisible()
+
+
+def test_a_part_is_added_changed_refed_and_removed(
+    window: MainWindow, stage: SupplyStage, answer: Answer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    before = window.session.order
+    stage.view.select("part", "BSW")
+    answer(filling(id="AFT", name="Aft block", station="aft_trunk", ways="4"))
+    stage.hands.ask_part()
+    added = window.session.boat.supplies_by_id["AFT"]
+    assert added.feeds[0].source == "BSW" and added.feeds[0].id == "F13"
+    assert "add Aft block" in words(window) and stage.view.selected == ("part", "AFT")
+    row = window.session.draft.circuit("F13")
+    assert row is not None and row.sized is not None and row.wires
+    answer(filling(total_max_a="45,5", feeds=[{"distance_mm": "150"}]))
+    stage.hands.ask_change()
+    assert window.session.boat.supplies_by_id["AFT"].total_max_a == 45.5
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("HB Heavy bus", True))
+    stage.hands.ask_feed()
+    assert window.session.boat.network.chains("AFT")[0][:2] == ("F13", "F03")
+    stage.hands.remove()
+    assert "AFT" not in window.session.boat.supplies_by_id
+    for _ in range(4):
+        window.session.undo_stack.undo()
+    assert window.session.order == before
+
+
+def test_a_bad_answer_stays_in_the_dialog_with_its_reason(
+    window: MainWindow, stage: SupplyStage, answer: Answer
+) -> None:
+    told: list[str] = []
+
+    def bad(dialog: QDialog) -> None:
+        assert isinstance(dialog, RecordDialog)
+        for fields in ({"total_max_a": "-3"}, {"ways": "few"}, {"id": "HFB"}, {"id": " "}):
+            kept = {name: dialog.form.fields[name].text() for name in fields}  # type: ignore[attr-defined]
+            put(dialog.form, **fields)
+            dialog._accept()
+            told.append(dialog.problem.text())
+            assert dialog.isVisible()
+            put(dialog.form, **kept)
+
+    stage.view.select("part", "BSW")
+    answer(bad)
+    stage.hands.ask_part()
+    assert told[0].startswith("Bears in all, A: found -3")
+    assert told[1] == "Ways: found few, expected a whole number"
+    assert "which something aboard has already" in told[2] and "found nothing" in told[3]
+    assert not window.session.undo_stack.count()
+
+
+def test_what_feeds_others_is_not_taken_off(window: MainWindow, stage: SupplyStage) -> None:
+    for kind, name, reason in (
+        ("part", "HFB", "feed that from elsewhere first"),
+        ("part", "BSW", "feeds Heavy bus, Helm fuse block, Helm breaker panel"),
+        ("battery", "BST", "feeds"),
+        ("bus", "NB0", ""),
+    ):
+        stage.view.select(kind, name)
+        stage.hands.remove()
+        assert reason in words(window), name
+    stage.view.select("part", "ALT")
+    stage.hands.remove()
+    assert "ALT" not in window.session.boat.supplies_by_id
+
+
+def test_a_switch_is_put_into_a_feeder(
+    window: MainWindow, stage: SupplyStage, answer: Answer
+) -> None:
+    stage.view.select("part", "HBP")
+    answer(filling(id="CUT", name="Galley switch", kind="battery_switch"))
+    stage.hands.insert()
+    network = window.session.boat.network
+    assert network.chains("HBP")[0][1] == "F04" and network.fed_by("F04") == "CUT"
+    assert network.states("CUT") == ("off", "on")
+    window.session.undo_stack.undo()
+    assert "CUT" not in window.session.boat.supplies_by_id
+
+
+def test_batteries_buses_panels_bonds_records_and_hull(
+    window: MainWindow, stage: SupplyStage, answer: Answer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def new(*_: Any, **__: Any) -> tuple[str, bool]:
+        return "A new one…", True
+
+    monkeypatch.setattr(QInputDialog, "getItem", new)
+    steps: tuple[tuple[Callable[[], None], dict[str, Any]], ...] = (
+        (stage.hands.ask_battery, {"id": "B3", "name": "Winch battery", "internal_ohm": "0,004"}),
+        (stage.hands.ask_bus, {"id": "NB9", "name": "Aft bus", "station": "aft_trunk"}),
+        (stage.hands.ask_panel, {"id": "aft", "name": "Aft panel", "positions": "3"}),
+        (stage.hands.ask_bonds, {"id": "shaft", "name": "Shaft brush", "station": "aft_bilge"}),
+        (stage.hands.ask_recorded, {"id": "shore", "name": "Shore inlet", "start": "transom"}),
+        (stage.hands.ask_grounding, {"ac_aboard": "Europe", "hull_joins": ("battery",)}),
+    )
+    for do, fields in steps:
+        answer(filling(**fields))
+        do()
+    boat = window.session.boat
+    assert boat.network.batteries["B3"].internal_ohm == 0.004
+    assert boat.network.homes("NB9") and boat.buses_by_id["NB9"].homes[0].to == "NB0"
+    assert boat.positions == 23 and boat.ac_aboard == "Europe" and boat.hull_joins == ("battery",)
+    assert any(bond.id == "shaft" for bond in boat.bonds)
+    assert any(item.id == "shore" for item in boat.recorded)
+    codes = {f.code for f in window.session.draft.findings if "B3" in f.subjects}
+    assert "P21" in codes  # a battery whose minus nobody has joined
+    for _ in steps:
+        window.session.undo_stack.undo()
+    assert len(window.session.boat.batteries) == 2
+
+
+def _records(value: Any) -> list[Any]:
+    """Return a record with every record in it."""
+    found = [value]
+    for field in dataclasses.fields(value):
+        inner = getattr(value, field.name)
+        for item in inner if isinstance(inner, tuple) else (inner,):
+            if dataclasses.is_dataclass(item) and not isinstance(item, type):
+                found += _records(item)
+    return found
+
+
+def _forms(form: RecordForm) -> list[RecordForm]:
+    found = [form]
+    for widget in form.fields.values():
+        if isinstance(widget, RecordList):
+            for inner in widget.forms:
+                found += _forms(inner)
+    return found
+
+
+def test_an_editor_reaches_every_field_of_every_record(window: MainWindow) -> None:
+    """Whatever a supply, circuit, switch or load holds can be changed on screen."""
+    draft = window.session.draft
+    boat, aboard = draft.aboard.boat, draft.aboard
+    supply, circuit, load = (
+        words_for(draft, new=False),
+        circuit_words(draft),
+        load_words(draft),
+    )
+    either = next(c for c in aboard.circuits if c.also)
+    held: list[tuple[Any, Any]] = [
+        *((part, supply) for part in (*boat.batteries, *boat.supplies, *boat.return_buses)),
+        (HelmPanel(id="p", name="P", station="helm", positions=2), supply),
+        (Bond(id="b", name="B", station="helm"), supply),
+        (
+            Recorded(id="r", name="R", kind="mains", start="helm", end="dash", diameter_mm=9.0),
+            supply,
+        ),
+        (Grounding(hull_joins=("helm",)), supply),
+        (either, circuit),
+        *((switch, circuit) for switch in aboard.switches.values()),
+        *((item, load) for item in aboard.loads.values()),
+    ]
+    kinds = set()
+    for value, spoken in held:
+        form = RecordForm(value, spoken)
+        inside = _forms(form)
+        assert len(inside) == len(_records(value))
+        for record, shown in zip(_records(value), inside, strict=True):
+            names = {field.name for field in dataclasses.fields(record)}
+            assert set(shown.fields) == names - spoken.left_out, type(record)
+            kinds.add(type(record).__name__)
+        assert form.record() == value, value  # what is not touched stays as it is
+    assert kinds >= {"Battery", "Supply", "Feed", "ReturnBus", "Home", "HelmPanel", "Bond"}
+    assert kinds >= {"Recorded", "Grounding", "CircuitRequest", "ContactRequest", "SwitchRequest"}
+    assert kinds >= {"Load", "Lead", "Evidence"}
+
+
+def test_findings_about_the_supply_lead_here(window: MainWindow) -> None:
+    window.files.open_order(DEMO_FOLDER / "hull-0423.loom.json")
+    window.open_stage(THREADS)
+    window.reveal("IGN")
+    assert window.view is window.views[SUPPLY]
+    assert window.views[SUPPLY].view.selected == ("part", "IGN")
+
+
+BARE = "bare.boat.json"
+
+
+@pytest.fixture
+def empty(tmp_path: Path, open_on: Callable[[Path], MainWindow]) -> MainWindow:
+    """A window on an order of a boat with hull and runs, one battery, and nothing else."""
+    plan = BoatPlan(
+        id="bare",
+        name="Bare",
+        length_m=7.2,
+        beam_m=2.5,
+        depth_m=1.2,
+        areas=usual_areas(7.2),
+        battery_area=1,
+        helm_area=2,
+    )
+    none: dict[str, Any] = {"supplies": (), "return_buses": (), "panels": ()}
+    write_boat(tmp_path / BARE, dataclasses.replace(skeleton(plan), **none))
+    path = tmp_path / "job.loom.json"
+    write_order(path, Order(hull="1", title="Job", boat=BARE, station_date="2026-12-07"))
+    return open_on(path)
+
+
+class Hand:
+    """Works in the window and counts its steps: a dialog taken, an edit made."""
+
+    def __init__(self, window: MainWindow, answer: Answer) -> None:
+        self.window, self.answer, self.steps = window, answer, 0
+        window.open_stage(SUPPLY)
+        view = window.views[SUPPLY]
+        assert isinstance(view, SupplyStage)
+        self.supply = view
+
+    def fill(self, do: Callable[[], object], **fields: Any) -> None:
+        self.answer(filling(**fields))
+        do()
+        self.steps += 1
+
+    def part(self, on: tuple[str, str], **fields: Any) -> None:
+        self.supply.view.select(*on)
+        self.fill(self.supply.hands.ask_part, **fields)
+
+
+def test_an_open_boat_with_two_batteries_is_wired_from_nothing(
+    empty: MainWindow, answer: Answer, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Selector, block, always-live block, two negative buses, a panel; no text editor."""
+    hand = Hand(empty, answer)
+    do = hand.supply.hands
+    post = {"family": "post fuse", "distance_mm": "60", "stud": "M10"}
+    hand.fill(do.ask_battery, id="BST", name="Start battery")
+    feeds = [{"source": "BAT", "port": "1", **post}, {"source": "BST", "port": "2", **post}]
+    hand.part(
+        ("battery", "BAT"),
+        id="SEL",
+        name="Selector",
+        kind="selector",
+        level="unswitched",
+        total_max_a="300",
+        feeds=feeds,
+    )
+    feed = [{"source": "SEL", "family": "breaker", "distance_mm": "150"}]
+    hand.part(("part", "SEL"), id="HFB", name="Helm block", station="helm", ways="12", feeds=feed)
+    hand.part(
+        ("battery", "BAT"),
+        id="ALW",
+        name="Always live",
+        station="blocks",
+        ways="4",
+        feeds=[{"source": "BAT", **post, "stud": "M6"}],
+    )
+    hand.fill(
+        do.ask_bus,
+        id="N0",
+        name="Main negative",
+        station="blocks",
+        max_a="300",
+        homes=[{"beside": "SEL", "to": "BAT"}, {"to": "BST"}],
+    )
+    hand.fill(do.ask_bus, id="N1", name="Helm negative", station="helm", homes=[{"beside": "HFB"}])
+    hand.fill(do.ask_panel, id="left", name="Left panel", station="dash", positions="6")
+    hand.fill(do.ask_panel, id="right", name="Right panel", station="helm", positions="6")
+    boat = empty.session.boat
+    assert sorted(f.id for f in empty.session.draft.feeders) == [f"F0{i}" for i in range(1, 6)]
+    assert boat.positions == 12 and len(boat.batteries) == 2
+    errors = [f for f in empty.session.draft.findings if f.severity == "error"]
+    assert errors == [], [f.sentence() for f in errors]
+    assert hand.steps == 8
+    print(f"open boat, two batteries: {hand.steps} steps")
+    assert "8 steps" in capsys.readouterr().out
+    # all of it is undone step by step
+    while empty.session.undo_stack.canUndo():
+        empty.session.undo_stack.undo()
+    assert empty.session.boat.supplies == () and empty.session.boat.panels == ()
+
+
+def test_circuits_and_switches_are_changed_by_their_forms(
+    window: MainWindow, answer: Answer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window.open_stage(LOADS)
+    stage: Any = window.view
+    stage.select_loads(("washdown",))
+    answer(filling(also=[], cable=""))
+    stage.hands.ask_circuit()
+    stage.select_loads(("washdown",))
+    answer(filling(legend="WASH", rank="1"))
+    stage.hands.ask_switch()
+    request = next(c for c in window.session.draft.aboard.circuits if "washdown" in c.loads)
+    assert isinstance(request.contact, ContactRequest)
+    assert window.session.draft.aboard.switches[request.contact.switch].legend == "WASH"
+    stage.select_loads(("washdown",))
+    answer(filling(heat_c="70"))
+    stage.hands.ask_load()
+    assert window.session.draft.aboard.loads["washdown"].heat_c == 70.0
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Tank pumps", True))
+    stage.select_loads(("tank_pump_p", "tank_pump_s"))
+    stage.hands.put_together()
+    rows = [r for r in window.session.draft.circuits if "tank_pump_p" in r.planned.loads]
+    assert len(rows) == 1 and set(rows[0].planned.loads) == {"tank_pump_p", "tank_pump_s"}
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("helm and second station", True))
+    stage.select_loads(("washdown",))
+    stage.hands.ask_feed()
+    request = next(c for c in window.session.draft.aboard.circuits if "washdown" in c.loads)
+    assert request.pattern == "either_contact" and len(request.contacts) == 2
+    away = window.session.draft.aboard.switches[request.also[0].switch]
+    assert away.station == "washdown"
+    assert typing.get_type_hints(type(away))["station"] is not None
