@@ -117,14 +117,14 @@ def test_terminations(
     kind: str, lead: Lead | None, gauge: Gauge, meeting: int, expected: str
 ) -> None:
     stud = "M8" if kind == "stud" else "M4"
-    done = terminate_point(point(kind), gauge, stud, lead, meeting, piggyback=False)
+    done = terminate_point(point(kind), gauge, stud, lead, [gauge] * meeting, piggyback=False)
     assert done.kind == expected
     assert done.strip_mm > 0 and done.jaw
 
 
 def test_the_jaw_follows_the_terminal() -> None:
     for gauge in (AWG16, AWG12):
-        done = terminate_point(point("tab"), gauge, "M4", None, 1, piggyback=True)
+        done = terminate_point(point("tab"), gauge, "M4", None, [gauge], piggyback=True)
         assert done.kind.startswith(done.jaw)
         assert done.kind.endswith("with piggyback tab")
 

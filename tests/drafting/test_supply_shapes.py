@@ -26,6 +26,7 @@ from vivid_loom.boat import (
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import Order
+from vivid_loom.sheets.stores import materials
 
 PLAN = BoatPlan(
     id="b",
@@ -100,9 +101,16 @@ def test_a_pump_with_nothing_but_a_battery() -> None:
     # 3.7 kA stand at the posts of 800 cranking amps: more than a blade breaks by itself
     assert {f.code for f in done.findings if f.severity == "error"} == {"K03"}
     row = done.circuits[0]
-    first, last = row.planned.plan.legs[0], row.planned.plan.legs[-1]
-    assert (first.start.place, first.start.name) == ("BAT", "plus post")
-    assert (last.end.place, last.end.name) == ("BAT", "minus post")
+    plan = row.planned.plan
+    assert plan.start[:2] == ("BAT", "plus post")
+    (home,) = (leg.end for leg in plan.legs if leg.live == "return")
+    assert home[:2] == ("BAT", "minus post")
+    # the device sits in line: a stub leads to its holder, and both halves are cut and joined
+    stub = next(wire for wire in row.wires if wire.leg == "S1")
+    assert (stub.end.place, stub.routed_m) == ("C1 holder", 0.1)
+    assert "butt" in stub.end.termination.kind
+    stock = {r[1]: r[2] for r in materials(done).rows if r[0] == "holder"}
+    assert stock == {"blade fuse holder, in line": "1"}
     assert done.feeders == () and row.sized is not None and row.sized.protection is not None
     where = dict(row.planned.places)
     assert where["Fed from"].value == "BAT stud, device in line"
@@ -224,7 +232,12 @@ def test_a_small_open_boat_with_two_batteries_and_two_panels() -> None:
     # each contact has its own feed; both leads and the tail meet in one joint
     joined = [w.end.termination.kind for w in row.wires if w.end.place == "pump"]
     assert len(joined) == 2 and all("closed-end" in kind for kind in joined)
-    homes = {f.planned.id: f.planned.plan.legs[-1].end for f in done.feeders if f.planned.bus}
+    homes = {
+        leg.end.place: leg.end
+        for f in done.feeders
+        for leg in f.planned.plan.legs
+        if leg.live == "return"
+    }
     assert {end.place for end in homes.values()} == {"B1", "B2", "N0"}
 
 
@@ -470,7 +483,7 @@ def test_three_positions_and_an_inline_fuse_at_the_battery() -> None:
     boat = dataclasses.replace(boat, supplies=(*boat.supplies, post_fuse("B1")))
     done = drafted(order([pump], [request], switch), boat)
     assert errors(done) == []
-    assert done.circuits[0].planned.plan.legs[0].start == ("PF", "output stud", "battery", "stud")
+    assert done.circuits[0].planned.plan.start == ("PF", "output stud", "battery", "stud")
 
 
 @pytest.mark.parametrize("kind", ["battery_switch", "stud", "selector"])
@@ -489,4 +502,4 @@ def test_a_circuit_straight_from_a_switch_or_stud(kind: str) -> None:
         order([lamp], [circuit("C1", "device_switched", "l", supply="TAP")]), bare(supplies=(tap,))
     )
     assert errors(done) == []
-    assert done.circuits[0].planned.plan.legs[0].start.name == "output stud"
+    assert done.circuits[0].planned.plan.start.name == "output stud"

@@ -99,7 +99,7 @@ def test_of_rings_on_one_stud_the_largest_lies_at_the_bottom(full: Draft) -> Non
 def test_blades_have_their_iso_colour_and_nothing_else_has_one(
     full: Draft, sheets: dict[str, list[Row]]
 ) -> None:
-    families = {row.id: row.planned.family for row in full.circuits}
+    families = {row.id: row.planned.family for row in full.rows}
     seen: set[str] = set()
     for row in sheets["fusechart"]:
         if families[row["circuit_id"]] == "blade fuse" and row["rating_a"] != "not sized":
@@ -178,12 +178,18 @@ def test_materials_count_what_the_cut_list_takes(sheets: dict[str, list[Row]]) -
     """Metres by gauge and colour, terminations one by one, devices one a circuit."""
     metres: Counter[str] = Counter()
     ends: Counter[str] = Counter()
+    joints: set[tuple[str, str]] = set()
     for row in sheets["cutlist"]:
         if not row["cable_id"]:
             colour = "/".join(filter(None, (row["colour"], row["tracer"])))
             metres[f"{row['gauge']} {colour}"] += float(row["cut_length_mm"]) / 1000  # type: ignore[assignment]
-        ends[row["from_termination"]] += 1
-        ends[row["to_termination"]] += 1
+        for side in ("from", "to"):
+            kind = row[f"{side}_termination"]
+            joint = (row[f"{side}_place"], row[f"{side}_point"])
+            if "closed-end" in kind and joint in joints:
+                continue  # one barrel takes all that meet there
+            joints.add(joint)
+            ends[kind] += 1
     told = {row["item"]: row for row in sheets["materials"]}
     for name, length_m in metres.items():
         assert float(told[name]["quantity"]) == pytest.approx(length_m, abs=0.006), name

@@ -52,7 +52,9 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
     allocation = allocate(aboard, routes, catalogue)
     ladder = ladder_of(catalogue, aboard.profile)
     planned = (*allocation.feeders, *allocation.circuits)
-    paths = {item.id: routed(item.plan, routes, order.way(item.id)) for item in planned}
+    paths = {
+        item.id: routed(item.plan, routes, order.way(item.id), item.stub_m) for item in planned
+    }
     lines = lines_of(allocation.circuits, paths, aboard, ladder, catalogue)
     needs = feeder_needs(allocation, aboard)
     sized = sizing(planned, lines, needs, paths, aboard, ladder)

@@ -65,7 +65,7 @@ def findings_by_subject(draft: Draft) -> dict[str, list[str]]:
 
 def protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
     """Return where the device sits and how far along the conductor from its source, in mm."""
-    start = row.planned.plan.legs[0].start
+    start = row.planned.plan.start
     if row.planned.feeds:
         feed = draft.needs[row.id].feed
         if feed is None or feed.family is None:

@@ -4,7 +4,7 @@ from collections import Counter
 from typing import Final
 
 from vivid_loom.boat import Load
-from vivid_loom.drafting import Draft
+from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.drafting.making.switch import lamp_intents
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
@@ -60,6 +60,29 @@ def _cables(draft: Draft) -> list[tuple[str, ...]]:
     ]
 
 
+def _terminations(draft: Draft) -> Counter[str]:
+    """Count what is crimped on; a joint of several conductors has one barrel."""
+    found: Counter[str] = Counter()
+    joined: set[tuple[str, str]] = set()
+    for wire in draft.assembled.wires:
+        for end in (wire.start, wire.end):
+            shared = "closed-end" in end.termination.kind
+            if not shared or (end.place, end.point) not in joined:
+                found[end.termination.kind] += 1
+            if shared:
+                joined.add((end.place, end.point))
+    return found
+
+
+def _holders(draft: Draft) -> Counter[str]:
+    """Count the holders of devices that sit in no block and on no post."""
+    return Counter(
+        f"{row.planned.family} holder, {'in line' if row.planned.request else 'on a bulkhead'}"
+        for row in draft.rows
+        if row.planned.stub_m
+    )
+
+
 def materials(draft: Draft) -> Table:
     """Return wire by gauge and colour, terminals, plugs, protection and switches."""
     stock = {wire.gauge: wire for wire in draft.catalogue.wires}
@@ -77,7 +100,7 @@ def materials(draft: Draft) -> Table:
             )
         )
     rows += _cables(draft)
-    ends = Counter(end.termination.kind for w in draft.assembled.wires for end in (w.start, w.end))
+    ends = _terminations(draft)
     ends.update(end.kind for bond in draft.bonds for end in bond.ends)
     rows += _counted("termination", ends)
     shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)
@@ -91,6 +114,7 @@ def materials(draft: Draft) -> Table:
     )
     devices.update(f"{IN_LINE} {number(amps)} A, in line" for _, amps in control_fuses(draft))
     rows += _counted("protection", devices)
+    rows += _counted("holder", _holders(draft))
     rows += _counted("switch", Counter(switch.part.name for switch in draft.switches))
     lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.spares if s.gauge is None)
     if lines:
@@ -110,21 +134,41 @@ def control_fuses(draft: Draft) -> list[tuple[Load, float]]:
     ]
 
 
+def _sits(feeder: DraftedCircuit) -> str:
+    """Say where a feeder's device sits."""
+    if feeder.planned.stub_m:
+        return "holder"
+    return "on the post" if feeder.planned.family in ("post fuse", "class T fuse") else "own way"
+
+
+def _blade_colour(family: str, rating_a: float) -> str:
+    return BLADE_COLOURS.get(rating_a, "") if family == "blade fuse" else ""
+
+
 def fuse_chart(draft: Draft) -> Table:
-    """Return the chart for the lid of each block."""
-    rows = []
-    for row in sorted(draft.circuits, key=lambda r: (r.planned.source, r.planned.way)):
-        protection = row.sized.protection if row.sized else None
-        colour = ""
-        if protection and row.planned.family == "blade fuse":
-            colour = BLADE_COLOURS.get(protection.value, "")
-        rating = number(protection.value) if protection else "not sized"
-        way = str(row.planned.way) if row.planned.way else "in line"
-        rows.append((row.planned.source, way, row.planned.label, rating, colour, row.id))
+    """Return the devices of the feeders, then the chart for the lid of each block."""
+    rows: list[tuple[str, ...]] = []
+    circuits = sorted(draft.circuits, key=lambda r: (r.planned.source, r.planned.way))
+    for row in (*draft.feeders, *circuits):
+        planned = row.planned
+        held = row.sized.protection if row.sized else None
+        if not held and not planned.request:
+            continue  # what leaves a relay or a converter, and a return by itself
+        way = str(planned.way) if planned.way else "in line"
+        rows.append(
+            (
+                planned.source,
+                way if planned.request else _sits(row),
+                planned.label,
+                number(held.value) if held else "not sized",
+                _blade_colour(planned.family, held.value) if held else "",
+                row.id,
+            )
+        )
     for load, amps in control_fuses(draft):
         fed = next((row.id for row in draft.circuits if load.id in row.planned.loads), "")
         feeds = f"control lead of {load.name}"
-        rows.append((load.id, "in line", feeds, number(amps), BLADE_COLOURS.get(amps, ""), fed))
+        rows.append((load.id, "in line", feeds, number(amps), _blade_colour(IN_LINE, amps), fed))
     columns = ("block", "way", "feeds", "rating_a", "blade_colour", "circuit_id")
     return Table("fusechart", "Fuse chart", columns, tuple(rows))
 

@@ -204,7 +204,7 @@ def thread(
     legs = row.planned.plan.legs
     upper, inner, lower = middle - 8, middle + 0.5, middle + 9.5
     width = wire_width(area_mm2(row.sized.gauge.value)) if row.sized else 1.6
-    chip_x = axis.at(station_x[legs[0].start.station])
+    chip_x = axis.at(station_x[row.planned.plan.start.station])
     chip, chip_w = _chip(chip_x, upper, row, tones)
     text = _pill_text(row)
     pill: list[Primitive] = []
@@ -217,7 +217,7 @@ def thread(
         pill_r = pill_l + pill_w
     feed_m = station_x[switch_at if text else legs[0].start.station]
     ends_m = (
-        [station_x[legs[0].end.station]]
+        [station_x[next(leg for leg in legs if not leg.stub).end.station]]
         if row.planned.feeds
         else [station_x[draft.aboard.loads[name].station] for name in row.planned.loads]
     )

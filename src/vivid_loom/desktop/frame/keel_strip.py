@@ -181,7 +181,7 @@ class KeelStrip(QWidget):
             moved = tuple((x, y + shift) for x, y in points)
             if len(moved) > 1:
                 items += wire_lines(moved, colour.value, 2.4, t.wire_edge)
-        first = row.planned.plan.legs[0].start
+        first = row.planned.plan.start
         loads = row.planned.loads
         last_station = (
             draft.aboard.loads[loads[-1]].station
@@ -215,7 +215,7 @@ class KeelStrip(QWidget):
             {end.place for w in row.wires for end in (w.start, w.end) if end.kind == "plug"}
         )
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
-        source = row.planned.plan.legs[0].start.place
+        source = row.planned.plan.start.place
         end = row.planned.feeds or _counted(len(row.planned.loads), "load")
         lines = [
             " → ".join(part for part in (source, end, row.planned.bus) if part),

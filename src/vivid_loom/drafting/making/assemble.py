@@ -1,7 +1,6 @@
 """Stage 8, assemble: conductors cut at plugs into wires, with labels and cut lengths."""
 
 import math
-from collections import Counter
 from collections.abc import Callable, Iterable
 from itertools import groupby, pairwise
 from string import ascii_lowercase
@@ -122,11 +121,15 @@ def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
 
 
 def _stud(point: Point, aboard: Aboard) -> str:
+    """Return the size of the stud, post or screw that a conductor lands on."""
     if point.kind in ("way", "screw"):
         return "M4"
     network = aboard.boat.network
     if point.place in network.batteries:
         return network.batteries[point.place].stud
+    held = network.feeders.get(point.place.removesuffix(" holder"))
+    if held and held.feed:
+        return held.feed.stud
     supply = network.supplies.get(point.place)
     for feed in supply.feeds if supply else ():
         if point.name == f"feed stud {feed.port}".strip():
@@ -222,23 +225,24 @@ class _Builder:
     """Cuts one circuit after another; plugs fill up on a shared board."""
 
     def __init__(
-        self, aboard: Aboard, home_harness: dict[str, str], meeting: Counter[Point]
+        self, aboard: Aboard, home_harness: dict[str, str], meeting: dict[Point, list[Gauge]]
     ) -> None:
         self.aboard = aboard
         self.meeting = meeting  # a joint takes whatever meets there, of all circuits
         self.home_harness = home_harness
         self.board = PlugBoard()
         self.wires: list[Wire] = []
-        self.studs: dict[tuple[str, str], str] = {}
+        self.studs: dict[Point, str] = {}
         self.cut: dict[tuple[tuple[str, ...], bool], list[_Piece]] = {}
 
-    def _end(self, point: Point, gauge: Gauge, meeting: int, wire: str, *, piggy: bool) -> End:
-        if (point.place, point.kind) not in self.studs:
-            self.studs[point.place, point.kind] = _stud(point, self.aboard)
+    def _end(self, point: Point, gauge: Gauge, wire: str, *, piggy: bool) -> End:
+        meeting = self.meeting[point]
+        if point not in self.studs:
+            self.studs[point] = _stud(point, self.aboard)
         lead = _lead_of(point, self.aboard)
-        stud = self.studs[point.place, point.kind]
+        stud = self.studs[point]
         load = self.aboard.loads.get(point.place) if point.kind == "lead" else None
-        if load and load.state == "wired_for_later" and meeting == 1:
+        if load and load.state == "wired_for_later" and len(meeting) == 1:
             done = terminate_later()
         else:
             done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
@@ -249,13 +253,13 @@ class _Builder:
 
     def add(self, part: Part) -> None:
         """Cut every leg of a circuit."""
-        planned, loads, meeting = part.planned, self.aboard.loads, self.meeting
+        planned, loads = part.planned, self.aboard.loads
         running = [loads[name].running_a or 0.0 for name in planned.loads]
         for leg, path in zip(planned.plan.legs, part.paths, strict=True):
             gauge, jumper = part.gauge(leg), leg.jumper
             pieces, ids, joints = self._cut(part, leg, path, gauge)
-            first = self._end(leg.start, gauge, meeting[leg.start], ids[0], piggy=False)
-            last = self._end(leg.end, gauge, meeting[leg.end], ids[-1], piggy=jumper)
+            first = self._end(leg.start, gauge, ids[0], piggy=False)
+            last = self._end(leg.end, gauge, ids[-1], piggy=jumper)
             starts = [first, *(joint[1] for joint in joints)]
             ends = [*(joint[0] for joint in joints), last]
             amps = sum([running[i] for i in leg.carries])
@@ -377,8 +381,11 @@ def _home_harnesses(aboard: Aboard) -> dict[str, str]:
 def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     """Cut all sized circuits into wires; order in, order out."""
     whole = list(parts)
-    legs = (leg for part in whole for leg in part.planned.plan.legs)
-    meeting = Counter(point for leg in legs for point in (leg.start, leg.end))
+    meeting: dict[Point, list[Gauge]] = {}
+    for part in whole:
+        for leg in part.planned.plan.legs:
+            for point in (leg.start, leg.end):
+                meeting.setdefault(point, []).append(part.gauge(leg))
     builder = _Builder(aboard, _home_harnesses(aboard), meeting)
     cables: list[DraftedCable] = []
     for part in whole:

@@ -1,5 +1,6 @@
 """Stage 7, terminate: what goes on each end of a conductor."""
 
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import Literal, NamedTuple
 
@@ -56,7 +57,7 @@ def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
     )
 
 
-def _joint(gauge: Gauge, lead: Lead | None, conductors: int) -> Termination:
+def _joint(gauge: Gauge, lead: Lead | None, meeting: Sequence[Gauge]) -> Termination:
     """Join to a maker's tail: butt, closed end where the chain goes on, post on a big step."""
     tail = Gauge.parse(lead.gauge) if lead and lead.gauge else gauge
     barrel = terminals.barrel_for(gauge)
@@ -66,8 +67,8 @@ def _joint(gauge: Gauge, lead: Lead | None, conductors: int) -> Termination:
         return ring._replace(
             kind=f"{ring.kind} on power post", why=f"{tail} tail to {gauge}: too far for a butt"
         )
-    if conductors > 1:
-        total = conductors * area_mm2(gauge) + area_mm2(tail)
+    if len(meeting) > 1:
+        total = sum(map(area_mm2, meeting)) + area_mm2(tail)
         colour = "yellow" if total > 4 else "blue"
         return Termination(
             f"{colour} adhesive closed-end", barrel.strip_mm + 2, colour, "chain goes on from here"
@@ -78,30 +79,36 @@ def _joint(gauge: Gauge, lead: Lead | None, conductors: int) -> Termination:
 
 
 def terminate_point(
-    point: Point, gauge: Gauge, stud: str, lead: Lead | None, conductors: int, *, piggyback: bool
+    point: Point,
+    gauge: Gauge,
+    stud: str,
+    lead: Lead | None,
+    meeting: Sequence[Gauge],
+    *,
+    piggyback: bool,
 ) -> Termination:
     """Choose the termination at a point.
 
     Args:
         stud: size of the stud, post or screw where there is one.
         lead: the maker's lead, for a load's point.
-        conductors: harness conductors that meet at the point.
+        meeting: the harness conductors that meet at the point, this one among them.
         piggyback: this end must offer a second tab.
     """
     if point.kind == "tab":
         return _push_on(gauge, piggyback=piggyback)
     if point.kind == "tail":
-        return _joint(gauge, None, conductors)
+        return _joint(gauge, None, meeting)
     if point.kind != "lead":
         return _ring(gauge, stud)
     ending = lead.ending if lead else "tail"
     if ending == "tab":
-        return _push_on(gauge, piggyback=conductors > 1)
+        return _push_on(gauge, piggyback=len(meeting) > 1)
     if ending == "screw":
         return _ring(gauge, "M4")
     if ending.startswith("stud"):
         return _ring(gauge, ending.removeprefix("stud").strip() or "M6")
-    return _joint(gauge, lead, conductors)
+    return _joint(gauge, lead, meeting)
 
 
 def terminate_later() -> Termination:

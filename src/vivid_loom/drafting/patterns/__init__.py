@@ -4,9 +4,9 @@ from importlib import import_module
 from pkgutil import iter_modules
 from typing import Final
 
-from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, Point, PointKind
+from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, Point, PointKind, held
 
-__all__ = ["PATTERNS", "Leg", "Pattern", "Places", "Plan", "Point", "PointKind"]
+__all__ = ["PATTERNS", "Leg", "Pattern", "Places", "Plan", "Point", "PointKind", "held"]
 
 PATTERNS: Final[dict[str, Pattern]] = {
     module.PATTERN.name: module.PATTERN

@@ -33,6 +33,7 @@ class Leg(NamedTuple):
         live: when it is live: 'source' with its source, 'switched' with the switch, 'return'.
         lead: the lead of the load it serves; colours tell a manual feed by it.
         jumper: joins two tabs of one switch.
+        stub: leads from a source's terminal to the device in its holder.
     """
 
     id: str
@@ -42,6 +43,7 @@ class Leg(NamedTuple):
     live: Literal["source", "switched", "return"]
     lead: LeadFunction = "plus"
     jumper: bool = False
+    stub: bool = False
 
 
 class Places(NamedTuple):
@@ -65,6 +67,11 @@ class Plan(NamedTuple):
 
     legs: tuple[Leg, ...]
     paths: tuple[tuple[int, tuple[int, ...]], ...]
+
+    @property
+    def start(self) -> Point:
+        """Where current leaves its source."""
+        return next((leg.start for leg in self.legs if leg.stub), self.legs[0].start)
 
 
 class Pattern(NamedTuple):
@@ -112,6 +119,21 @@ def chain(
         back = from_
     paths = tuple((i, (*range(i + 1), *range(count, count + i + 1))) for i in range(count))
     return Plan(tuple(legs), paths)
+
+
+def held(plan: Plan, source: Point, holder: str, kind: PointKind) -> Plan:
+    """Return ``plan`` with its device in a holder of its own, and the stub that leads to it.
+
+    The first leg starts at the holder then; the stub comes last, and first in every way.
+    ``kind`` tells what the holder has: studs, or tails of its own.
+    """
+    into = Point(holder, "in", source.station, kind)
+    out = Point(holder, "out", source.station, kind)
+    legs = tuple(leg._replace(start=out) if leg.start == source else leg for leg in plan.legs)
+    carries = tuple(sorted({i for leg in plan.legs for i in leg.carries}))
+    stub = Leg("S1", source, into, carries, "source", stub=True)
+    paths = tuple((load, (len(legs), *series)) for load, series in plan.paths)
+    return Plan((*legs, stub), paths)
 
 
 def behind(plan: Plan, ahead: tuple[Leg, ...]) -> Plan:

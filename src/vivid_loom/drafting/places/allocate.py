@@ -4,10 +4,10 @@ from collections import Counter
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from vivid_loom.boat import Boat, CircuitRequest, ContactRequest, Feeder, ReturnBus, Supply
+from vivid_loom.boat import Boat, CircuitRequest, ContactRequest, Feed, Feeder, ReturnBus, Supply
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind
+from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind, held
 from vivid_loom.drafting.patterns.feeder import feeder_plan
 from vivid_loom.drafting.places.placing import Where, placing
 from vivid_loom.drafting.places.planned import Planned
@@ -17,6 +17,9 @@ from vivid_loom.drafting.places.strips import Strip, with_strips
 from vivid_loom.quantities import computed
 
 __all__ = ["Allocation", "Shortage", "allocate", "switch_place"]
+
+
+IN_LINE_M = 0.1  # from a stud to a device in line, where nobody says otherwise; our choice
 
 
 class Shortage(NamedTuple):
@@ -246,6 +249,11 @@ def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None,
         lead=request.lead,
     )
     where = Where(request, supply, way, bus, home.name, position)
+    plan = PATTERNS[request.pattern].plan(places)
+    stub_m = 0.0
+    if not supply.ways and wanted:
+        stub_m = supply.way_distance_mm / 1000 or IN_LINE_M
+        plan = held(plan, places.way, f"{request.id} holder", _holder_end(supply.family))
     planned = Planned(
         id=request.id,
         label=request.label,
@@ -253,7 +261,8 @@ def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None,
         source=supply.id,
         way=way,
         loads=tuple(ordered),
-        plan=PATTERNS[request.pattern].plan(places),
+        plan=plan,
+        stub_m=stub_m,
         bus=bus.id,
         wanted=wanted,
         family=supply.family,
@@ -262,6 +271,22 @@ def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None,
         places=placing(where, aboard, routes),
     )
     return planned, short
+
+
+def _holder_end(family: str) -> PointKind:
+    """Return what a holder's ends are: blade holders in line come with tails, others have studs."""
+    return "tail" if family == "blade fuse" else "stud"
+
+
+def _has_holder(feed: Feed, boat: Boat) -> bool:
+    """Tell whether a feeder's device sits in a holder of its own, away from where it starts.
+
+    Post and class T fuses stand on the post or stud itself, and a block's own kind in its way.
+    """
+    source = boat.network.supplies.get(feed.source)
+    in_a_way = source is not None and bool(source.ways) and source.family == feed.family
+    on_the_post = feed.family in (None, "post fuse", "class T fuse")
+    return feed.distance_mm > 0 and not on_the_post and not in_a_way
 
 
 def _plan_feeder(feeder: Feeder, boat: Boat) -> Planned:
@@ -286,6 +311,11 @@ def _plan_feeder(feeder: Feeder, boat: Boat) -> Planned:
         )
         back = (Point(bus.id, "feed stud", bus.station, "stud"), far)
     name = supply.name if supply else bus.name if bus else ""
+    plan = feeder_plan(out, back)
+    planned_family = (feed.family if feed else None) or ""
+    holds = out is not None and feed is not None and _has_holder(feed, boat)
+    if out and holds:
+        plan = held(plan, out[0], f"{feeder.id} holder", _holder_end(planned_family))
     several = supply is not None and len(supply.feeds) > 1 and feed is not None
     port = f", from {feed.source}" if several and feed else ""
     return Planned(
@@ -295,10 +325,11 @@ def _plan_feeder(feeder: Feeder, boat: Boat) -> Planned:
         source=feed.source if feed else network.home_of(feeder),
         way=0,
         loads=(),
-        plan=feeder_plan(out, back),
+        plan=plan,
+        stub_m=feed.distance_mm / 1000 if feed and holds else 0.0,
         bus=bus.id if bus else "",
         wanted=None,
-        family=(feed.family if feed else None) or "",
+        family=planned_family,
         feeds=supply.id if supply else bus.id if bus else "",
     )
 

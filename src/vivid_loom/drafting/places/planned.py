@@ -24,6 +24,7 @@ class Planned:
         bus: return bus.
         position: helm position; 0 without a switch.
         places: the decisions on block and way, return bus and helm position.
+        stub_m: from the source's terminal to a device in a holder of its own; 0 without one.
     """
 
     id: str
@@ -40,6 +41,7 @@ class Planned:
     request: CircuitRequest | None = None
     position: int = 0
     places: tuple[tuple[str, Decision[str]], ...] = ()
+    stub_m: float = 0.0
 
     def replanned(self, plan: Plan) -> "Planned":
         """Return the same circuit with other conductors."""

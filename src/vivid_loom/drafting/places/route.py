@@ -126,12 +126,15 @@ def _is_sent(leg: Leg, loads: bool) -> bool:
     return (leg.start.kind == "lead") != (leg.end.kind == "lead")
 
 
-def routed(plan: Plan, routes: RouteMap, via: tuple[str, ...] = ()) -> tuple[Path, ...]:
+def routed(
+    plan: Plan, routes: RouteMap, via: tuple[str, ...] = (), stub_m: float = SAME_PLACE_M
+) -> tuple[Path, ...]:
     """Return the path of every leg of a circuit, in the order of its plan.
 
     Args:
         via: stations the circuit is sent by way of, in the order met from its source; plus and
             return take them alike, so that they can share a loom.
+        stub_m: along the conductor from the source's terminal to a device in its holder.
 
     Raises:
         DraftError: an end cannot be reached.
@@ -141,6 +144,8 @@ def routed(plan: Plan, routes: RouteMap, via: tuple[str, ...] = ()) -> tuple[Pat
     for leg in plan.legs:
         if leg.jumper:
             paths.append(Path((leg.start.station,), (), JUMPER_M))
+        elif leg.stub:
+            paths.append(Path((leg.start.station,), (), stub_m))
         elif via and _is_sent(leg, loads):
             order = via[::-1] if leg.live == "return" else via
             paths.append(_by_way(leg.start.station, leg.end.station, order, routes))
