@@ -1,0 +1,288 @@
+"""The net list of a draft: what the sheets describe, as parts, contacts and conductors."""
+
+from collections.abc import Iterator
+
+from vivid_loom.boat import SOURCES, STATES, Load, Supply
+from vivid_loom.boat.feeders import ANY
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.making.assemble import End, Wire
+from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.drafting.places.allocate import switch_place
+from vivid_loom.netlist import (
+    Actuator,
+    Conductor,
+    Contact,
+    Device,
+    Element,
+    NetList,
+    Part,
+    Role,
+    Terminal,
+    TerminalId,
+)
+
+__all__ = ["intended_states", "net_list", "terminal_of"]
+
+BAR = "bar"
+_ROLES: dict[str, Role] = {"source": "feed", "switched": "switched", "return": "return"}
+
+
+def _id(part: str, name: str) -> TerminalId:
+    return TerminalId(f"{part} {name}")
+
+
+def terminal_of(end: End, harness: str) -> TerminalId:
+    """Return the terminal a wire's end lands on; a plug has one a side, told by its harness."""
+    if end.kind == "plug":
+        return _id(end.place, f"{end.point} {harness}")
+    return _id(end.place, end.point)
+
+
+class _Net:
+    """Collects a net list part by part."""
+
+    def __init__(self, draft: Draft) -> None:
+        self.draft, self.network = draft, draft.aboard.boat.network
+        self.parts: dict[str, Part] = {}
+        self.terminals: dict[TerminalId, Terminal] = {}
+        self.actuators: dict[str, Actuator] = {}
+        self.contacts: dict[str, Contact] = {}
+        self.elements: dict[str, Element] = {}
+        self.conductors: dict[str, Conductor] = {}
+
+    def part(self, name: str, kind: str, title: str, station: str) -> None:
+        self.parts.setdefault(name, Part(name, kind, title, station))
+
+    def terminal(self, part: str, name: str, kind: str) -> TerminalId:
+        made = _id(part, name)
+        self.terminals.setdefault(made, Terminal(made, part, name, kind))
+        return made
+
+    def contact(
+        self,
+        part: str,
+        first: TerminalId,
+        last: TerminalId,
+        *,
+        by: tuple[str, tuple[str, ...]] = ("", ()),
+        device: Device | None = None,
+    ) -> None:
+        name = f"{first} – {last}"
+        self.contacts[name] = Contact(name, part, (first, last), *by, device)
+
+    def actuator(self, name: str, part: str, states: tuple[str, ...], coil: str = "") -> str:
+        self.actuators[name] = Actuator(name, part, states, coil)
+        return name
+
+    # what the boat has
+
+    def batteries(self) -> None:
+        for battery in self.network.batteries.values():
+            self.part(battery.id, "battery", battery.name, battery.station)
+            plus = self.terminal(battery.id, "plus post", "post")
+            minus = self.terminal(battery.id, "minus post", "post")
+            volts = self.network.nominal_v
+            self.elements[battery.id] = Element(
+                battery.id, battery.id, plus, minus, "source", volts=volts
+            )
+
+    def buses(self) -> None:
+        for bus in self.draft.aboard.boat.return_buses:
+            self.part(bus.id, "return bus", bus.name, bus.station)
+            self.terminal(bus.id, BAR, BAR)
+
+    def supply(self, supply: Supply) -> None:
+        """Add a part that current passes, its inputs behind their contacts, its bar and studs."""
+        self.part(supply.id, supply.kind, supply.name, supply.station)
+        bar = self.terminal(supply.id, BAR, BAR)
+        states = STATES.get(supply.kind)
+        if states:
+            coil = self._coil(supply.coil)
+            self.actuator(supply.id, supply.id, tuple(states), coil)
+        for feed in supply.feeds:
+            inlet = self.terminal(supply.id, f"feed stud {feed.port}".strip(), "stud")
+            if supply.kind == "combining_relay":
+                name = self.actuator(supply.id, supply.id, ("open", "closed"))
+                self.contact(supply.id, inlet, bar, by=(name, ("closed",)))
+            elif supply.kind in SOURCES:
+                self._source(supply, inlet)
+            elif states:
+                closed = tuple(s for s, p in states.items() if p == ANY or feed.port in p)
+                self.contact(supply.id, inlet, bar, by=(supply.id, closed))
+            elif self.network.converts(supply.id):
+                self._source(supply, bar)
+            else:
+                self.contact(supply.id, inlet, bar)
+
+    def _source(self, supply: Supply, plus: TerminalId) -> None:
+        """Add what gives current by itself; it comes home where the bus beside it does."""
+        bus = self.network.bus_at(supply.id) or next(iter(self.network.batteries))
+        is_battery = bus in self.network.batteries
+        minus = self.terminal(bus, "minus post" if is_battery else BAR, BAR)
+        volts = self.network.voltage(supply.id)
+        self.elements[supply.id] = Element(supply.id, supply.id, plus, minus, "source", volts=volts)
+
+    def _coil(self, load: str) -> str:
+        return f"{load} plus" if load in self.draft.aboard.loads else ""
+
+    def switch(self, switch: HelmSwitch) -> None:
+        """Add a switch, float, key or contactor with its contacts."""
+        request, part = switch.request, switch.part
+        place = request.id if request.station else switch_place(switch.position, request.id)
+        boat = self.draft.aboard.boat
+        panel = boat.panel_at(switch.position)
+        station = request.station or (panel.station if panel else boat.helm_station)
+        self.part(place, part.actuator, request.legend, station)
+        states = ("off", "up", "down")[: 1 + part.throws]
+        name = self.actuator(request.id, place, states, self._coil(request.coil))
+        for pole in range(1, part.poles + 1):
+            common = self.terminal(place, f"{pole}C", part.terminal)
+            for throw in ("up", "down")[: part.throws]:
+                onto = self.terminal(place, f"{pole}{throw[0].upper()}", part.terminal)
+                self.contact(place, common, onto, by=(name, (throw,)))
+
+    def load(self, load: Load) -> None:
+        """Add a consumer with its leads, and the contact inside it."""
+        self.part(load.id, "load", load.name, load.station)
+        leads = [lead.function for lead in load.leads]
+        if "minus" not in leads:
+            return
+        minus = self.terminal(load.id, "minus", "lead")
+        law = "motor" if load.motor else "draw"
+        amps = load.running_a or 0.0
+        for function in ("plus", "automatic", "manual", "up", "down"):
+            if function not in leads:
+                continue
+            lead = self.terminal(load.id, function, "lead")
+            inner = function == "automatic" or (function == "plus" and load.contact_a)
+            if inner:
+                inside = self.terminal(load.id, "inside", "lead")
+                name = self.actuator(f"{load.id} float", load.id, ("down", "up"))
+                self.contact(load.id, lead, inside, by=(name, ("up",)))
+                lead = inside
+            element = f"{load.id} {function}"
+            self.elements[element] = Element(element, load.id, lead, minus, law, amps)  # type: ignore[arg-type]
+
+    def strips(self) -> None:
+        for strip in self.draft.allocation.strips:
+            self.part(strip.id, "strip", strip.id, strip.station)
+            for pole in strip.used:
+                into = self.terminal(strip.id, f"pole {pole.number} in", "screw")
+                out = self.terminal(strip.id, f"pole {pole.number} out", "screw")
+                self.contact(strip.id, into, out)
+
+    def plugs(self) -> None:
+        for plug in self.draft.assembled.plugs:
+            self.part(plug.id, "plug", plug.id, plug.station)
+            name = self.actuator(f"{plug.id} mating", plug.id, ("mated", "apart"))
+            for cavity in plug.cavities:
+                live, dead = (
+                    self.terminal(plug.id, f"cavity {cavity.number} {side}", "cavity")
+                    for side in (plug.live, plug.dead)
+                )
+                self.contact(plug.id, live, dead, by=(name, ("mated",)))
+
+    # what the draft joins
+
+    def wire(self, wire: Wire, row: DraftedCircuit) -> None:
+        """Add a wire; a device without a holder stands between it and where it starts."""
+        ends = [self._landing(end, wire.harness) for end in (wire.start, wire.end)]
+        start = row.planned.plan.start
+        starts_here = (wire.start.place, wire.start.point) == (start.place, start.name)
+        if starts_here and wire.live == "source" and not row.planned.stub_m:
+            ends[0] = self._behind_device(ends[0], row)
+        role: Role = "jumper" if wire.jumper else _ROLES[wire.live]
+        self.conductors[wire.id] = Conductor(
+            wire.id,
+            wire.circuit,
+            (ends[0], ends[1]),
+            role,
+            wire.gauge,
+            wire.colour,
+            wire.routed_m,
+        )
+
+    def _landing(self, end: End, harness: str) -> TerminalId:
+        known = terminal_of(end, harness)
+        if known not in self.terminals:
+            self.terminal(end.place, end.point, end.kind)
+            if _id(end.place, BAR) in self.terminals:  # a way, screw or stud of a bar
+                self.contact(end.place, _id(end.place, BAR), known)
+        return known
+
+    def _behind_device(self, at: TerminalId, row: DraftedCircuit) -> TerminalId:
+        """Put a circuit's or feeder's device between a terminal and its conductors."""
+        device = self._device(row)
+        if device is None:
+            return at
+        out = TerminalId(f"{row.id} device")
+        place = row.planned.plan.start.place
+        if out not in self.terminals:
+            self.terminals[out] = Terminal(out, place, f"{row.id} device", "way")
+            self.contact(place, at, out, device=device)
+        return out
+
+    def holder(self, row: DraftedCircuit) -> None:
+        """Add the holder of a device that stands by itself."""
+        if not row.planned.stub_m:
+            return
+        name = f"{row.id} holder"
+        self.part(name, "holder", name, row.planned.plan.start.station)
+        into, out = (self.terminal(name, side, "stud") for side in ("in", "out"))
+        self.contact(name, into, out, device=self._device(row))
+
+    @staticmethod
+    def _device(row: DraftedCircuit) -> Device | None:
+        held = row.sized.protection if row.sized else None
+        return Device(row.planned.family, held.value, row.id) if held else None
+
+    def whole(self) -> NetList:
+        """Return the net list, every list in order of its ids."""
+        return NetList(
+            parts=tuple(self.parts[k] for k in sorted(self.parts)),
+            terminals=tuple(self.terminals[k] for k in sorted(self.terminals)),
+            actuators=tuple(self.actuators[k] for k in sorted(self.actuators)),
+            contacts=tuple(self.contacts[k] for k in sorted(self.contacts)),
+            elements=tuple(self.elements[k] for k in sorted(self.elements)),
+            conductors=tuple(self.conductors[k] for k in sorted(self.conductors)),
+        )
+
+
+def net_list(draft: Draft) -> NetList:
+    """Return the net list of a draft: contacts inside loads, switches and plugs are part of it."""
+    net = _Net(draft)
+    net.batteries()
+    net.buses()
+    for supply in draft.aboard.boat.supplies:
+        net.supply(supply)
+    for switch in draft.switches:
+        net.switch(switch)
+    for load in draft.aboard.loads.values():
+        net.load(load)
+    net.strips()
+    net.plugs()
+    for row in draft.rows:
+        net.holder(row)
+        for wire in row.wires:
+            net.wire(wire, row)
+    return net.whole()
+
+
+def intended_states(draft: Draft, row: DraftedCircuit) -> Iterator[dict[str, str]]:
+    """Yield the states in which a circuit's loads are meant to run, one a contact it goes through.
+
+    Battery switches and keys are on, relays pulled, floats up, selectors on their first battery.
+    """
+    on: dict[str, str] = {}
+    for supply in draft.aboard.boat.supplies:
+        states = tuple(STATES.get(supply.kind, ()))
+        if states:
+            on[supply.id] = states[1]
+    for name in row.planned.loads:
+        on[f"{name} float"] = "up"
+    contacts = row.planned.request.contacts if row.planned.request else ()
+    if not contacts:
+        yield on
+    for contact in contacts:
+        for throw in contact.throws:
+            yield {**on, contact.switch: throw}
