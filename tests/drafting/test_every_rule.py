@@ -225,6 +225,8 @@ CASES: list[tuple[str, Change, Change]] = [
         override("C24", gauge="18 AWG", protection_a="15"),
     ),
     ("K03", feed("BSW", family="bolt-down fuse"), feed("BSW", family="post fuse")),
+    ("L07", load("horn", function="unknown"), nothing),
+    ("L08", load("horn", peak_a=4.9), load("horn", peak_a=5.0)),
     ("K04", nothing, battery(internal_ohm=0.04)),
     (
         "K05",

@@ -38,7 +38,7 @@ def test_every_pole_is_used_once_and_bears_its_device(any_draft: Draft) -> None:
             first, second = ((strip.id, f"pole {pole.number} {side}") for side in ("in", "out"))
             arrives = [b for _, b in ends if (b.place, b.point) == first]
             leaves = [a for a, _ in ends if (a.place, a.point) == second]
-            assert len(arrives) == len(leaves) == 1
+            assert len(arrives) == 1 and 1 <= len(leaves) <= 2
             assert arrives[0].termination.kind.endswith("ring M4")
     assert all(count == 1 for count in taken.values())
 

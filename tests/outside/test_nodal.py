@@ -70,7 +70,7 @@ def own_drop_v(done: Draft, circuit: str, wires: Sequence[Row]) -> float:
         amps = done.aboard.loads[name].running_a or 0.0
         injected[f"{name} {lead}"] = -amps
         injected[f"{name} minus"] = amps
-    way = row.planned.plan.legs[0].start
+    way = row.planned.plan.start
     home = next(leg.end for leg in row.planned.plan.legs if leg.end.place == row.planned.bus)
     fixed = {f"{way.place} {way.name}", f"{home.place} {home.name}"}
     switches = {leg.end.place for leg in row.planned.plan.legs if leg.end.name.endswith("C")}

@@ -58,6 +58,7 @@ class GenericLoad:
         peak_ratio: starting over running current; 1 where none is known.
         leads: 'tails', 'tabs' or 'pump_three_lead'; their colours are the maker's and unknown.
         rank: of the helm switch that comes with it; see ``SwitchRequest``.
+        also: words a load list may call it by, beside its name.
     """
 
     id: str
@@ -79,6 +80,7 @@ class GenericLoad:
     longest_on_min: Annotated[float, Gt(0)] | None = None
     output_w: Annotated[float, Gt(0)] | None = None
     efficiency_percent: Annotated[float, Gt(0), Le(100)] | None = None
+    also: tuple[str, ...] = ()
 
     def load(self, load_id: str, name: str, station: str, nominal_v: float) -> Load:
         """Return a load of this kind; its current is an estimate until it is looked up."""

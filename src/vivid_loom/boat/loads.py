@@ -84,6 +84,7 @@ class Load:
     """A consumer.
 
     Attributes:
+        function: 'unknown' while nobody has said what it is.
         running_a: continuous current in A; None while nobody has looked it up.
         peak_a: starting or short-time peak.
         locked_rotor_a: with the shaft held, at nominal voltage.
@@ -109,6 +110,7 @@ class Load:
         ignition_protected: may stand in fuel vapour.
         safety: loads of the same word must not share a device, e.g. 'bilge'.
         lit_in: for lamps on a lever, the lever positions in which it must burn.
+        role_note: where its function and what comes with it were taken from, if not stated.
     """
 
     id: str
@@ -142,6 +144,7 @@ class Load:
     output_w: Positive | None = None
     efficiency_percent: Annotated[float, Gt(0), Le(100)] | None = None
     hours: tuple[tuple[Scenario, Annotated[float, Ge(0), Le(24)]], ...] = ()
+    role_note: Prose = ""
 
     @property
     def short_time(self) -> bool:

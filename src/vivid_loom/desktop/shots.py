@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
-from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, RUNS, THREADS, MainWindow
+from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, RUNS, SUPPLY, THREADS, MainWindow
 from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.order.stage import OrderStage
 from vivid_loom.desktop.runs.stage import RunsStage
@@ -119,6 +119,7 @@ SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("order-options", DEMO_ORDER, _order(1)),
     ("order-profile", DEMO_ORDER, _order(2)),
     ("loads", DEMO_ORDER, _loads),
+    ("supply", DEMO_ORDER, _stage(SUPPLY)),
     ("runs", DEMO_ORDER, _runs),
     ("trunk-section", DEMO_ORDER, _section),
     ("threads", DEMO_ORDER, _threads("C02")),

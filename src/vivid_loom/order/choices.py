@@ -137,6 +137,16 @@ CHOICES: Final = (
         "One device per circuit: one fault darkens one circuit.",
     ),
     Choice(
+        "branching",
+        "Several loads on one circuit",
+        (
+            ("least_copper", "joined where copper is least"),
+            ("chain", "from one to the next"),
+            ("star", "each by itself"),
+        ),
+        "Joins stand at loads only, where they can be reached; a joint takes two wires on.",
+    ),
+    Choice(
         "automatic_pump",
         "Automatic bilge pump",
         (

@@ -228,7 +228,7 @@ def _loads_of(
         station=place,
         running_a=running,
         evidence=evidence,
-        function=id_from_name(reader.text("function")) if reader.text("function") else "accessory",
+        function=id_from_name(reader.text("function")) if reader.text("function") else "unknown",
         leads=(Lead(function="plus"), Lead(function="minus")),
         peak_a=reader.amps("peak"),
         locked_rotor_a=reader.amps("stall"),

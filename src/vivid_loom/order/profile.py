@@ -26,6 +26,8 @@ class Profile:
         spare_allowance_a: B-load counted for each spare helm position.
         strip_from_loads: so many loads leaving the panel go over terminal strips; 0 for never.
         helm_protection: 'one_fuse' (of ``one_fuse_a``) only describes an existing boat.
+        branching: how the loads of one circuit are joined: by the least copper, each to the one
+            before it, or each home by itself.
         automatic_pump: where the leads of a three-lead pump are fed from.
         pump_switch: automatic always live beside a manual switch, or auto – off – manual.
         backlights: own protected way, off the navigation lights' output, or a switch of its own.
@@ -60,6 +62,7 @@ class Profile:
     strip_from_loads: Annotated[int, Ge(0)] = 10
     helm_protection: Literal["as_fitted", "fuse_block", "breaker_panel", "one_fuse"] = "as_fitted"
     one_fuse_a: Positive = 20.0
+    branching: Literal["least_copper", "chain", "star"] = "least_copper"
     automatic_pump: Literal["one_point", "helm_manual", "automatic_only", "manual_only"] = (
         "one_point"
     )

@@ -40,6 +40,7 @@ USUAL: Final = {
     "socket": Usage(1.0, 1.0, 2.0, 0.0),
     "heavy_motor": Usage(0.3, 0.1, 0.1, 0.0),
     "accessory": Usage(1.0, 1.0, 1.0, 0.0),
+    "unknown": Usage(1.0, 1.0, 1.0, 0.0),  # counted as an accessory until somebody says
 }
 
 _ORDER: Final = ("under way by day", "under way by night", "at anchor", "moored and left")

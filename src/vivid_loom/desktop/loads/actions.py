@@ -13,6 +13,7 @@ from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.dialog_controls import ids_aboard
 from vivid_loom.desktop.loads.import_dialog import ImportDialog
 from vivid_loom.desktop.loads.record_words import circuit_words, load_words
+from vivid_loom.desktop.loads.roles_dialog import RolesDialog
 from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
 from vivid_loom.desktop.widgets.controls import typed
 from vivid_loom.desktop.widgets.dialogs import answered
@@ -32,6 +33,7 @@ from vivid_loom.order import (
     remove_spare,
 )
 from vivid_loom.order.new_loads import FEEDINGS, fed, refed
+from vivid_loom.order.roles import proposals, take_roles
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
 
@@ -170,6 +172,18 @@ class LoadActions(QObject):
         fit = refed(request, feeding, taken, on_it)  # type: ignore[arg-type]
         _, change = add_fit(fit)
         self._stage.apply((f"feed {request.label} by {feeding}", change))
+
+    def ask_roles(self) -> None:
+        """Show what the names of loads without a function say they are, and take it."""
+        aboard = self.session.draft.aboard
+        found = proposals(tuple(aboard.loads.values()))
+        if not found:
+            self._stage.tell("Every load has its function.")
+            return
+        dialog = RolesDialog(found, self._parent)
+        if answered(dialog) and dialog.taken:
+            switches = tuple(aboard.switches.values())
+            self._stage.apply(take_roles(dialog.taken, aboard.circuits, switches))
 
     def put_together(self) -> None:
         """Put the selected loads on one circuit and one switch."""

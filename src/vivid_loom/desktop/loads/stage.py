@@ -26,6 +26,7 @@ from vivid_loom.order import (
     Edit,
     change_loads,
 )
+from vivid_loom.order.roles import UNKNOWN
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.effects import effect, effect_words
@@ -111,6 +112,7 @@ class LoadsStage(StageView):
                 Deed("Paste", do.paste, "Rows copied from a spreadsheet (Ctrl+V)"),
                 Deed("Move…", do.ask_move, "Put the selected loads at another station (M)"),
                 Deed("Feed…", do.ask_feed, "How the selected load's circuit is fed (F)"),
+                Deed("Functions…", do.ask_roles, "What the names of new loads say they are (G)"),
                 Deed("Together…", do.put_together, "The selected loads on one circuit (T)"),
                 Deed("Circuit…", do.ask_circuit, "Pattern, contacts, cable of its circuit (C)"),
                 Deed("Switch…", do.ask_switch, "Part, legend, rank, panel or station (S)"),
@@ -150,6 +152,7 @@ class LoadsStage(StageView):
             ("Del", do.remove),
             ("R", do.replace),
             ("F", do.ask_feed),
+            ("G", do.ask_roles),
             ("T", do.put_together),
             ("C", do.ask_circuit),
             ("S", do.ask_switch),
@@ -192,6 +195,9 @@ class LoadsStage(StageView):
         unknown = [x.name for x in loads.values() if x.evidence.kind == "unknown"]
         guessed = sum(x.evidence.kind == "estimate" for x in loads.values())
         parts = []
+        nameless = sum(load.function == UNKNOWN for load in loads.values())
+        if nameless:
+            parts.append(f"{nameless} loads without a function: G proposes them")
         if unknown:
             more = f" and {len(unknown) - 3} more" if len(unknown) > 3 else ""
             parts.append(f"To look up: {', '.join(unknown[:3])}{more}")

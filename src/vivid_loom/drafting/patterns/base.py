@@ -47,7 +47,11 @@ class Leg(NamedTuple):
 
 
 class Places(NamedTuple):
-    """Everything a pattern needs to know; loads in the order met along the run."""
+    """Everything a pattern needs to know; loads in the order met along the run.
+
+    Attributes:
+        joined_to: per load, the load it is joined to, −1 for the circuit's start and home.
+    """
 
     way: Point
     contact: tuple[Point, ...]  # common, then one per throw used; () without a switch
@@ -56,6 +60,7 @@ class Places(NamedTuple):
     stations: tuple[str, ...]
     home: Point
     lead: LeadFunction = "plus"
+    joined_to: tuple[int, ...] = ()
 
 
 class Plan(NamedTuple):
@@ -71,6 +76,8 @@ class Plan(NamedTuple):
     @property
     def start(self) -> Point:
         """Where current leaves its source."""
+        if self.paths:
+            return self.legs[self.paths[0][1][0]].start
         return next((leg.start for leg in self.legs if leg.stub), self.legs[0].start)
 
 
@@ -100,25 +107,38 @@ def lead(places: Places, index: int, function: str) -> Point:
 def chain(
     places: Places, start: Point, first_leg: int, live: Literal["source", "switched"]
 ) -> Plan:
-    """Return the conductors from ``start`` through all loads in turn and home again.
+    """Return the conductors from ``start`` to all loads, joined as they are, and home again.
 
     Positive legs come first, then the returns; each carries the loads beyond it.
     ``first_leg`` numbers the first positive leg.
     """
     count = len(places.loads)
-    legs: list[Leg] = []
-    at = start
-    for i in range(count):
-        to = lead(places, i, places.lead)
-        legs.append(Leg(f"P{first_leg + i}", at, to, tuple(range(i, count)), live))
-        at = to
-    back = places.home
-    for i in range(count):
-        from_ = lead(places, i, "minus")
-        legs.append(Leg(f"N{i + 1}", from_, back, tuple(range(i, count)), "return"))
-        back = from_
-    paths = tuple((i, (*range(i + 1), *range(count, count + i + 1))) for i in range(count))
+    joined = places.joined_to or tuple(range(-1, count - 1))
+    before = tuple(_before(i, joined) for i in range(count))
+    beyond = tuple(tuple(j for j in range(count) if i in before[j]) for i in range(count))
+    out, home = [start] * count, [places.home] * count
+    for i, parent in enumerate(joined):
+        if parent >= 0:
+            out[i] = lead(places, parent, places.lead)
+            home[i] = lead(places, parent, "minus")
+    legs = [
+        Leg(f"P{first_leg + i}", out[i], lead(places, i, places.lead), beyond[i], live)
+        for i in range(count)
+    ]
+    legs += [
+        Leg(f"N{i + 1}", lead(places, i, "minus"), home[i], beyond[i], "return")
+        for i in range(count)
+    ]
+    paths = tuple((i, (*before[i], *(count + k for k in before[i]))) for i in range(count))
     return Plan(tuple(legs), paths)
+
+
+def _before(load: int, joined_to: tuple[int, ...]) -> tuple[int, ...]:
+    """Return the loads on the way to a load from the start, the load itself last."""
+    found = [load]
+    while joined_to[found[-1]] >= 0:
+        found.append(joined_to[found[-1]])
+    return tuple(reversed(found))
 
 
 def held(plan: Plan, source: Point, holder: str, kind: PointKind) -> Plan:

@@ -16,6 +16,8 @@ def plan(places: Places) -> Plan:
         ahead.append(Leg(f"P{2 * number - 1}", places.way, common, everyone, "source"))
         onto = lead(places, 0, places.lead)
         ahead.append(Leg(f"P{2 * number}", throw, onto, everyone, "switched"))
+    # every contact's lead ends on the first load, so that all others hang on that one
+    places = places._replace(joined_to=())
     rest = chain(places, places.contact[1], 2, "switched")
     # the chain's first leg is every contact's own lead here
     legs = (*ahead, *(leg._replace(id=_later(leg, len(ahead))) for leg in rest.legs[1:]))

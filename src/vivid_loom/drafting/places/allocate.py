@@ -9,6 +9,7 @@ from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind, held
 from vivid_loom.drafting.patterns.feeder import feeder_plan
+from vivid_loom.drafting.places.branching import joined_to
 from vivid_loom.drafting.places.placing import Where, placing
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.protect import WantedRating, one_fuse, wanted_rating
@@ -247,6 +248,7 @@ def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None,
         stations=stations,
         home=home,
         lead=request.lead,
+        joined_to=joined_to(stations, feed, home.station, routes, aboard.profile),
     )
     where = Where(request, supply, way, bus, home.name, position)
     plan = PATTERNS[request.pattern].plan(places)

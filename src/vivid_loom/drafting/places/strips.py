@@ -43,18 +43,28 @@ def _leaving(planned: Planned, panel: frozenset[str]) -> int | None:
 
 
 def _through(plan: Plan, index: int, strip: str, pole: int) -> Plan:
-    """Return ``plan`` with one leg led over a strip's pole."""
+    """Return ``plan`` with what leaves the panel at one leg's start led over a strip's pole."""
     leg = plan.legs[index]
     station = leg.start.station
     arrives = Point(strip, f"pole {pole} in", station, "screw")
     leaves = Point(strip, f"pole {pole} out", station, "screw")
-    first = leg._replace(id=f"{leg.id}s", end=arrives)
-    legs = (*plan.legs[:index], first, leg._replace(start=leaves), *plan.legs[index + 1 :])
+    going = {
+        i
+        for i, other in enumerate(plan.legs)
+        if other.start == leg.start and other.end.kind == "lead" and not other.jumper
+    }
+    carries = tuple(sorted({load for i in going for load in plan.legs[i].carries}))
+    first = leg._replace(id=f"{leg.id}s", end=arrives, carries=carries)
+    led = tuple(
+        other._replace(start=leaves) if i in going else other for i, other in enumerate(plan.legs)
+    )
+    legs = (*led[:index], first, *led[index:])
 
     def moved(legs_in_series: tuple[int, ...]) -> tuple[int, ...]:
         found: list[int] = []
         for i in legs_in_series:
-            found += [index, index + 1] if i == index else [i + (i > index)]
+            on = i + (i >= index)  # one leg further on, behind the one put in
+            found += [index, on] if i in going else [on]
         return tuple(found)
 
     return Plan(legs, tuple((load, moved(series)) for load, series in plan.paths))

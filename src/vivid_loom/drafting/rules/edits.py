@@ -21,6 +21,7 @@ from vivid_loom.order import (
     send_by_way,
 )
 from vivid_loom.order.new_loads import fed
+from vivid_loom.order.roles import proposed_kind, take_roles
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards import ampacity, conduit, protection, terminals
 
@@ -36,6 +37,7 @@ __all__ = [
     "nearer",
     "one_point",
     "own_circuit",
+    "proposed_role",
     "right_throws",
     "shortest_way",
     "single_pole",
@@ -353,6 +355,17 @@ def wider(finding: Finding, draft: Draft) -> Edit | None:
         None,
     )
     return change_run(dataclasses.replace(run, bore_mm=bore), "bore") if bore else None
+
+
+def proposed_role(finding: Finding, draft: Draft) -> Edit | None:
+    """Take what the name of a load says it is."""
+    load = _Place(finding, draft).load
+    kind = proposed_kind(load.name) if load else None
+    if load is None or kind is None:
+        return None
+    aboard = draft.aboard
+    taken = take_roles([(load, kind)], aboard.circuits, tuple(aboard.switches.values()))
+    return f"take {load.name} for a {kind.function.replace('_', ' ')}", taken[1]
 
 
 def closer(spacing_mm: float) -> Fix:

@@ -28,6 +28,22 @@ ESTIMATE = FindingKind(
     "Replace it by the maker's figure before release.",
     OUR_CHOICE,
 )
+NO_FUNCTION = FindingKind(
+    "L07",
+    "error",
+    "load without a function",
+    "Nobody has said what {name} is: its drop limit, demand and safety rules are blind to it.",
+    "Say what it is, or take what its name proposes.",
+    OUR_CHOICE,
+)
+LOW_PEAK = FindingKind(
+    "L08",
+    "error",
+    "peak below the running current",
+    "{name} is told to start at {peak} A and to run at {amps} A.",
+    "Look both up: one of them is left over from another load.",
+    OUR_CHOICE,
+)
 OVER_MAKER = FindingKind(
     "S03",
     "error",
@@ -107,6 +123,16 @@ def currents(draft: Draft) -> Iterator[Finding]:
                 yield Finding(ESTIMATE, (row.id, name), words(name=load.name, amps=amps))
 
 
+def roles(draft: Draft) -> Iterator[Finding]:
+    """Everybody knows what every load is, and its figures are of one load."""
+    for load in draft.aboard.loads.values():
+        if load.function == "unknown":
+            yield Finding(NO_FUNCTION, (load.id,), words(name=load.name))
+        if load.peak_a and load.running_a and load.peak_a < load.running_a:
+            told = words(name=load.name, peak=figure(load.peak_a), amps=figure(load.running_a))
+            yield Finding(LOW_PEAK, (load.id,), told)
+
+
 def makers(draft: Draft) -> Iterator[Finding]:
     """The makers' own limits on fuse and wire; device tails are exempt."""
     for row in draft.circuits:
@@ -164,4 +190,4 @@ def papers(draft: Draft) -> Iterator[Finding]:
             yield Finding(FUSE_UNKNOWN, (load.id,), told)
 
 
-RULES = (papers, currents, makers, maker_tables)
+RULES = (papers, roles, currents, makers, maker_tables)
