@@ -112,6 +112,7 @@ def test_start_every_stage_a_dialog_and_back_then_quit(hand: Hand) -> None:
     for keys, stage in (
         ("ctrl+1", "Order"),
         ("ctrl+2", "Loads"),
+        ("ctrl+3", "Supply"),
         ("ctrl+4", "Runs"),
         ("ctrl+0", "Packet"),
         ("ctrl+5", "Threads"),
@@ -132,6 +133,12 @@ def test_start_every_stage_a_dialog_and_back_then_quit(hand: Hand) -> None:
     hand.wait_for(lambda title: "hull 0417" not in title, "Ins works at once again")
     hand.key("Escape")
     hand.wait_for(lambda title: "Loads" in title, "and goes again")
+    hand.key("ctrl+3")
+    hand.wait_for(lambda title: "Supply" in title, "Supply opens by its key")
+    hand.key("Insert")
+    hand.wait_for(lambda title: "part of the supply" in title, "Ins asks for a part")
+    hand.key("Escape")
+    hand.wait_for(lambda title: "Supply" in title and "0417" in title, "focus comes back to Supply")
     hand.key("ctrl+f")
     hand.key("Escape")
     hand.key("ctrl+1")

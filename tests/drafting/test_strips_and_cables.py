@@ -9,10 +9,11 @@ import pytest
 from tests.changes import Setup, boat, chained, circuit, drafted, load, profile, run
 from vivid_loom.boat import Boat, Bond, Near
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.drafting import Draft
+from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.order import Order
 from vivid_loom.sheets import packet_tables
+from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.terminals import STRIP_POLES
@@ -125,6 +126,20 @@ def test_a_heavy_wire_off_another_drum_is_marked_at_both_ends(full: Draft) -> No
     home = [w for w in row.wires if w.live == "return"]
     assert {(w.colour.base, w.sleeve) for w in home} == {("BK", "YE")}
     assert "marked YE" in row.colours.negative.steps[-1].text
+
+
+def test_spare_cores_are_kept_capped_and_labelled(setup: Setup) -> None:
+    """Two conductors in a cable of three: the third is capped at both ends, nothing is cut off."""
+    done = drafted(circuit("C01", cable="cable", cores=3)(setup))
+    (cable,) = (c for c in done.assembled.cables if c.circuit == "C01")
+    assert cable.stock.cores == 3 and [n for n, _ in cable.spare] == [2]
+    told = [r for r in caps(done).rows if r[1].startswith("spare core 2")]
+    assert len(told) == 2 and told[0][2] == "roof_fore" and told[1][2] != "roof_fore"
+    assert {r[4] for r in told} == {f"C01-W core 2 spare {r[2]}" for r in told}
+    plain = drafted(circuit("C01", cable="cable")(setup))
+    assert next(c for c in plain.assembled.cables if c.circuit == "C01").stock.cores == 2
+    with pytest.raises(DraftError, match="of 7 cores"):
+        drafted(circuit("C01", cable="cable", cores=7)(setup))
 
 
 def test_bonding_is_8_awg_green_and_runs_to_the_bus(setup: Setup) -> None:

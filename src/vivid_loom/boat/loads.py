@@ -186,6 +186,8 @@ class CircuitRequest:
         contact: the switch it goes through, where the pattern has one.
         also: further contacts beside it: a second station, a loose float.
         cable: what ends on its one load lies under a jacket, or is a twisted pair; '' for wires.
+        cores: of its cable at least so many; those it does not need are spare. 0 for as few as it
+            needs.
         lead: which lead of its loads it feeds, where the pattern leaves it open.
     """
 
@@ -198,6 +200,7 @@ class CircuitRequest:
     contact: ContactRequest | None = None
     also: tuple[ContactRequest, ...] = ()
     cable: Literal["", "cable", "twisted pair"] = ""
+    cores: Annotated[int, Ge(0), Le(19)] = 0
     lead: LeadFunction = "plus"
 
     @property

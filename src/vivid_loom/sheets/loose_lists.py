@@ -142,6 +142,32 @@ def test_points(draft: Draft) -> Table:
     return Table("testpoints", "Strips and test points", columns, tuple(rows))
 
 
+def _spare_cores(draft: Draft) -> list[tuple[str, ...]]:
+    """Return both ends of every core that no conductor takes: it is kept, not cut off."""
+    runs = draft.aboard.boat.runs_by_id
+    rows: list[tuple[str, ...]] = []
+    for cable in draft.assembled.cables:
+        row = draft.circuit(cable.circuit)
+        if row is None or not cable.runs:
+            continue
+        load = draft.aboard.loads[row.planned.loads[0]].station
+        last = set(runs[cable.runs[-1]].ends)
+        far = last - set(runs[cable.runs[-2]].ends) if len(cable.runs) > 1 else last - {load}
+        for core, colour in cable.spare:
+            for station in (load, *sorted(far)[:1]):
+                rows.append(
+                    (
+                        row.planned.label,
+                        f"spare core {core}, {colour}",
+                        station,
+                        cable.stock.gauge,
+                        f"{cable.id} core {core} spare {station}",
+                        "keep as long as the others, cap, coil, label",
+                    )
+                )
+    return rows
+
+
 def caps(draft: Draft) -> Table:
     """Return every end that lands nowhere: unused leads, devices to come, spare conductors."""
     rows: list[tuple[str, ...]] = []
@@ -190,6 +216,7 @@ def caps(draft: Draft) -> Table:
                         "cap, coil, label",
                     )
                 )
+    rows += _spare_cores(draft)
     columns = ("what", "end", "station", "gauge", "label", "to_do")
     return Table("caps", "Ends to cap and label", columns, tuple(rows))
 

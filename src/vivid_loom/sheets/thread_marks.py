@@ -4,7 +4,7 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
 from vivid_loom.sheets.tones import Tones
 
-__all__ = ["jacket_mark", "strip_mark", "unfused_mark"]
+__all__ = ["is_guarded", "jacket_mark", "strip_mark", "unfused_mark"]
 
 
 def jacket_mark(
@@ -24,6 +24,12 @@ def jacket_mark(
     return [Rect(left, upper - 4, reach, lower - upper + 8, tones.band, tones.quiet, 0.9, 6)]
 
 
+def is_guarded(draft: Draft, row: DraftedCircuit) -> bool:
+    """Tell whether a feeder wants no device: one upstream protects it, or it only goes home."""
+    need = draft.needs.get(row.id)
+    return need is not None and (need.feed is None or need.guard_a == need.guard_a)
+
+
 def unfused_mark(
     draft: Draft, row: DraftedCircuit, xs: tuple[float, float, float], upper: float, tones: Tones
 ) -> list[Primitive]:
@@ -32,6 +38,8 @@ def unfused_mark(
         return []
     feed = draft.needs[row.id].feed
     chip_l, chip_r, load = xs
+    if is_guarded(draft, row):
+        return []
     if row.sized and row.sized.protection is None:
         line = ((chip_r, upper - 7), (load, upper - 7))
         middle = (chip_r + load) / 2
@@ -44,11 +52,13 @@ def unfused_mark(
     far = any(f.code == "P02" and row.id in f.subjects for f in draft.findings)
     ink = tones.alarm if far else tones.quiet
     told = f"{feed.distance_mm:g} mm unfused"
-    start = chip_l - 16
+    goes_on = load > chip_l  # the mark stands on the side the feeder does not go
+    edge, sign = (chip_l, -1) if goes_on else (chip_r, 1)
+    start = edge + 16 * sign
     return [
-        Line(((start, upper), (chip_l, upper)), ink, 2.0, (3.0, 2.0)),
+        Line(((start, upper), (edge, upper)), ink, 2.0, (3.0, 2.0)),
         Line(((start, upper - 5), (start, upper + 5)), ink, 1.4),
-        Text(start - 4, upper + 4, told, 9.5, ink, far, "end"),
+        Text(start + 4 * sign, upper + 4, told, 9.5, ink, far, "end" if goes_on else "start"),
     ]
 
 

@@ -10,7 +10,7 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.drawing import Circle, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import text_width
-from vivid_loom.sheets.thread_marks import jacket_mark, strip_mark, unfused_mark
+from vivid_loom.sheets.thread_marks import is_guarded, jacket_mark, strip_mark, unfused_mark
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import BLADE_HUES, wire_lines, wire_width
 from vivid_loom.standards.colours import InsulationColour
@@ -77,8 +77,13 @@ class _Strand(NamedTuple):
     colour: InsulationColour
 
 
-def _chip(x: float, y: float, row: DraftedCircuit, tones: Tones) -> tuple[list[Primitive], float]:
+def _chip(
+    x: float, y: float, row: DraftedCircuit, tones: Tones, *, guarded: bool
+) -> tuple[list[Primitive], float]:
+    """Draw the device; none where what comes before protects the wire, or where it goes home."""
     protection = row.sized.protection if row.sized else None
+    if row.sized and not protection and guarded:
+        return [], 0.0
     text = figure(protection.value) if protection else "none" if row.sized else "?"
     width = 20 + text_width(text, 11, bold=True)
     stripe = tones.quiet
@@ -93,15 +98,29 @@ def _chip(x: float, y: float, row: DraftedCircuit, tones: Tones) -> tuple[list[P
     return items, width
 
 
-def _pill_text(row: DraftedCircuit) -> str:
+def _pill_text(draft: Draft, row: DraftedCircuit) -> str:
     request = row.planned.request
     if request is None or request.contact is None:
         return ""
     throws = request.contact.throws
     side = "both" if len(throws) == 2 else throws[0]
     position = str(row.planned.position or "?")
+    if draft.aboard.switches[request.contact.switch].station:
+        part = draft.catalogue.switch(draft.aboard.switches[request.contact.switch].part)
+        return part.actuator if part else "?"
     double = request.pattern == "navigation_anchor" or len(throws) == 2
     return f"{position} {side}" if double else position
+
+
+def _further_contacts(draft: Draft, row: DraftedCircuit) -> list[tuple[str, str]]:
+    """Return station and word of the contacts beside the first: a float, a second station."""
+    found: list[tuple[str, str]] = []
+    for contact in row.planned.request.also if row.planned.request else ():
+        switch = draft.aboard.switches[contact.switch]
+        part = draft.catalogue.switch(switch.part)
+        if switch.station and part:
+            found.append((switch.station, "button" if part.actuator == "lever" else part.actuator))
+    return found
 
 
 def _pill(x: float, y: float, text: str, tones: Tones) -> tuple[list[Primitive], float]:
@@ -205,8 +224,9 @@ def thread(
     upper, inner, lower = middle - 8, middle + 0.5, middle + 9.5
     width = wire_width(area_mm2(row.sized.gauge.value)) if row.sized else 1.6
     chip_x = axis.at(station_x[row.planned.plan.start.station])
-    chip, chip_w = _chip(chip_x, upper, row, tones)
-    text = _pill_text(row)
+    guarded = is_guarded(draft, row)
+    chip, chip_w = _chip(chip_x, upper, row, tones, guarded=guarded)
+    text = _pill_text(draft, row)
     pill: list[Primitive] = []
     pill_l = pill_r = chip_x + chip_w
     switch_at = _switch_station(row) or boat.helm_station
@@ -215,7 +235,7 @@ def thread(
         pill_l = max(at, chip_x + chip_w + 12)
         pill, pill_w = _pill(pill_l, upper, text, tones)
         pill_r = pill_l + pill_w
-    feed_m = station_x[switch_at if text else legs[0].start.station]
+    feed_m = station_x[switch_at if text else row.planned.plan.start.station]
     ends_m = (
         [station_x[next(leg for leg in legs if not leg.stub).end.station]]
         if row.planned.feeds
@@ -239,7 +259,7 @@ def thread(
     items += jacket
     for strand in strands:
         items += wire_lines(strand.points, strand.colour, width, tones.wire_edge)
-    items += unfused_mark(draft, row, (chip_x, chip_x + chip_w, max(boxes)), upper, tones)
+    items += unfused_mark(draft, row, (chip_x, chip_x + chip_w, boxes[-1]), upper, tones)
     if any(leg.end.place.startswith("TS") for leg in legs):
         if aft and text:
             items += strip_mark(pill_l - 18, inner, tones)
@@ -261,6 +281,11 @@ def thread(
         items.append(Circle(dot_x, lower, 3.2, tones.part, tones.ink, 1.2))
     for x in boxes:
         items.append(Rect(x - 6, upper - 6, 12, lower - upper + 12, tones.part, tones.ink, 1.4, 3))
+    for place, word in _further_contacts(draft, row):
+        x, wide = axis.at(station_x[place]), 16 + text_width(word, 10.5)
+        # left of a load that stands at the same place
+        x -= wide + 10 if any(abs(x - box) < wide for box in boxes) else wide / 2
+        items += _pill(x, upper, word, tones)[0]
     return (*items, *pill, *chip)
 
 

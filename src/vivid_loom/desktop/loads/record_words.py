@@ -19,6 +19,7 @@ _LABELS: Final = {
     "contact": "Its contact",
     "also": "Contacts beside it",
     "cable": "Laid as",
+    "cores": "Cores of its cable, 0 for as few as needed",
     "lead": "Feeds the lead",
     "switch": "Of the switch",
     "pole": "Pole",

@@ -33,6 +33,13 @@ class DraftedCable:
     jacket_m: float
     bare_m: tuple[tuple[str, float], ...]
 
+    @property
+    def spare(self) -> tuple[tuple[int, InsulationColour], ...]:
+        """Number and colour of the cores that no conductor takes."""
+        used = {number for _, number, _ in self.cores}
+        colours = (InsulationColour.parse(text) for text in self.stock.core_colours)
+        return tuple((n, colour) for n, colour in enumerate(colours, 1) if n not in used)
+
     def core_of(self, leg: str) -> tuple[int, InsulationColour] | None:
         """Return number and colour of the core a leg is; None where it is no core."""
         return next(((n, c) for name, n, c in self.cores if name == leg), None)

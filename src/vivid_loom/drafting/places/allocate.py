@@ -319,7 +319,7 @@ def _plan_feeder(feeder: Feeder, boat: Boat) -> Planned:
     if out and holds:
         plan = held(plan, out[0], f"{feeder.id} holder", _holder_end(planned_family))
     several = supply is not None and len(supply.feeds) > 1 and feed is not None
-    port = f", from {feed.source}" if several and feed else ""
+    port = f" {feed.port or feed.source}" if several and feed else ""
     return Planned(
         id=feeder.id,
         label=f"{name} feeder{port}" if supply else f"{name}, home",

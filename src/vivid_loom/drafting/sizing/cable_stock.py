@@ -23,7 +23,8 @@ def _wanted(planned: Planned) -> str:
 
 def _fitting(planned: Planned, aboard: Aboard, catalogue: Catalogue) -> list[CableStock]:
     """Return the cables kept for a circuit: its kind, enough cores, the shop's negative."""
-    count = len(cored_legs(planned))
+    asked = planned.request.cores if planned.request else 0
+    count = max(asked, len(cored_legs(planned)))
     negative = aboard.profile.negative_colour
     kept = [
         stock
@@ -49,11 +50,12 @@ def stocked_rungs(
     if len(planned.loads) > 1:
         raise DraftError(place, "found several loads on the circuit, expected one to a cable")
     gauges = {Gauge.parse(stock.gauge) for stock in _fitting(planned, aboard, catalogue)}
+    cores = planned.request.cores if planned.request else 0
     rungs = tuple(i for i, gauge in enumerate(ladder.gauges) if gauge in gauges)
     if not rungs:
         raise DraftError(
             place,
-            f"found no {_wanted(planned)} of {len(cored_legs(planned))} cores in "
+            f"found no {_wanted(planned)} of {max(cores, len(cored_legs(planned)))} cores in "
             f"{aboard.profile.series}, expected one in the catalogue",
         )
     return rungs

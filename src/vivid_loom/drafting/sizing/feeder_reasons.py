@@ -188,8 +188,8 @@ def sized_feeder(
     return Sized(
         gauge=gauge_decision,
         protection=_feeder_protection(need, worked.bears.value, aboard),
-        current_a=demand_a,
-        peak_a=need.out.everything_a,
+        current_a=demand_a if need.feed else need.home.total_a,
+        peak_a=need.out.everything_a if need.feed else need.home.everything_a,
         ampacity_a=worked.bears.value,
         derating=size.factor,
         loop_length_m=size.out_m + size.home_m,
