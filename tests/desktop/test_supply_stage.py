@@ -25,6 +25,7 @@ from vivid_loom.boat import (
 )
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import LOADS, SUPPLY, THREADS, MainWindow
+from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.record_words import circuit_words, load_words
 from vivid_loom.desktop.supply.stage import SupplyStage
 from vivid_loom.desktop.supply.words import words_for
@@ -441,3 +442,82 @@ def test_circuits_and_switches_are_changed_by_their_forms(
     away = window.session.draft.aboard.switches[request.also[0].switch]
     assert away.station == "washdown"
     assert typing.get_type_hints(type(away))["station"] is not None
+
+
+def add_load(hand: Hand, words_: str, station: str, feeding: str) -> None:
+    """Add a generic load by the catalogue's dialog."""
+    hand.window.open_stage(LOADS)
+
+    def pick(dialog: QDialog) -> None:
+        assert isinstance(dialog, CatalogueDialog)
+        dialog.search.setText(words_)
+        dialog.place.setCurrentIndex(dialog.place.findData(station))
+        dialog.feeding.setCurrentText(feeding)
+        dialog.accept()
+
+    hand.answer(pick)
+    stage: Any = hand.window.view
+    stage.hands.add_from_catalogue()
+    hand.steps += 1
+
+
+def errors(window: MainWindow) -> list[str]:
+    return [f.sentence() for f in window.session.draft.findings if f.severity == "error"]
+
+
+def test_a_pump_and_a_battery_and_nothing_else(
+    empty: MainWindow, answer: Answer, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """A fuse on the post, the pump's own fuse in line behind it, home to the other post."""
+    hand = Hand(empty, answer)
+    hand.part(
+        ("battery", "BAT"),
+        id="PF",
+        name="Post fuse",
+        kind="stud",
+        level="battery_direct",
+        feeds=[{"source": "BAT", "family": "post fuse", "distance_mm": "60"}],
+    )
+    add_load(hand, "Bilge pump, two-lead", "a1_bilge", "always live")
+    (load,) = empty.session.draft.aboard.loads.values()
+    assert any("no free way" in sentence for sentence in errors(empty))
+    stage: Any = empty.view
+    stage.select_loads((load.id,))
+    hand.fill(stage.hands.ask_circuit, supply="PF")
+    stage.select_loads((load.id,))
+    hand.fill(stage.hands.ask_load, contact_a="15", ingress="submersible")
+    assert errors(empty) == []
+    (row,) = empty.session.draft.circuits
+    assert row.planned.plan.start.place == "PF" and row.planned.bus == "BAT"
+    print(f"pump and battery: {hand.steps} steps")
+    assert "4 steps" in capsys.readouterr().out
+
+
+def test_a_windlass_gets_its_contactor_and_a_second_station(
+    window: MainWindow, answer: Answer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A helm switch becomes a contactor at the motor; its coil is switched at two places."""
+    hand = Hand(window, answer)
+    add_load(hand, "Power steering pump", "deck_s", "helm switch")
+    add_load(hand, "Windlass control circuit", "deck_s", "helm button")
+    aboard = window.session.draft.aboard
+    motor, coil = "power_steering_pump", "windlass_control_circuit"
+    assert {motor, coil} <= set(aboard.loads)
+    stage: Any = window.view
+    stage.select_loads((motor,))
+    hand.fill(stage.hands.ask_circuit, supply="HB", level="unswitched")
+    stage.select_loads((motor,))
+    fields = {"part": "contactor-200", "station": "deck_s", "coil": coil, "legend": "PUMP"}
+    hand.fill(stage.hands.ask_switch, **fields)
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("helm and second station", True))
+    stage.select_loads((coil,))
+    stage.hands.ask_feed()
+    draft = window.session.draft
+    heavy = next(r for r in draft.circuits if motor in r.planned.loads)
+    control = next(r for r in draft.circuits if coil in r.planned.loads)
+    assert heavy.planned.source == "HB" and heavy.planned.pattern == "switched"
+    lugs = {w.end.termination.kind for w in heavy.wires if w.end.point == "1C"}
+    assert lugs and all("M8" in kind for kind in lugs)
+    assert len(control.planned.plan.paths) == 2 and control.planned.source == "HFB"
+    named = {s for f in draft.findings if f.severity == "error" for s in f.subjects}
+    assert not named & {heavy.id, control.id}

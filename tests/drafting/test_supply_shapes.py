@@ -109,6 +109,9 @@ def test_a_pump_with_nothing_but_a_battery() -> None:
     stub = next(wire for wire in row.wires if wire.leg == "S1")
     assert (stub.end.place, stub.routed_m) == ("C1 holder", 0.1)
     assert "butt" in stub.end.termination.kind
+    # cut to the distance and its strips, not a service loop longer: the rule is along the wire
+    strips = stub.start.termination.strip_mm + stub.end.termination.strip_mm
+    assert 100 + strips <= stub.cut_mm < 100 + strips + 10
     stock = {r[1]: r[2] for r in materials(done).rows if r[0] == "holder"}
     assert stock == {"blade fuse holder, in line": "1"}
     assert done.feeders == () and row.sized is not None and row.sized.protection is not None

@@ -75,11 +75,11 @@ def _terminations(draft: Draft) -> Counter[str]:
 
 
 def _holders(draft: Draft) -> Counter[str]:
-    """Count the holders of devices that sit in no block and on no post."""
+    """Count the holders of fuses that sit in no block and on no post; a breaker is its own."""
     return Counter(
         f"{row.planned.family} holder, {'in line' if row.planned.request else 'on a bulkhead'}"
         for row in draft.rows
-        if row.planned.stub_m
+        if row.planned.stub_m and row.planned.family != "breaker"
     )
 
 

@@ -54,7 +54,8 @@ class Wire:
     """One piece of wire to cut.
 
     Attributes:
-        leg: of the circuit's plan; ``jumper`` where it joins two tabs of one switch.
+        leg: of the circuit's plan; ``jumper`` where it joins two tabs of one switch, ``stub`` where
+            it leads from a source's terminal to its device.
         cable, core: the cable it is a core of and its number; '' and 0 for a single wire.
         cable_runs: those of its runs in which it lies under the jacket.
         sleeve: letter code of a sleeve at both ends; '' for none.
@@ -66,6 +67,7 @@ class Wire:
     circuit: str
     leg: str
     jumper: bool
+    stub: bool
     harness: str
     gauge: Gauge
     colour: InsulationColour
@@ -81,6 +83,11 @@ class Wire:
     cable: str = ""
     core: int = 0
     cable_runs: tuple[str, ...] = ()
+
+    @property
+    def exact(self) -> bool:
+        """Whether it is cut without service loop and tails: a jumper, or the stub to a device."""
+        return self.jumper or self.stub
 
 
 @computed
@@ -155,15 +162,16 @@ def _uncut(
     profile: Profile,
     number: Callable[[float], N],
     *,
-    jumper: bool,
+    exact: bool,
 ) -> N:
     """Return run, service loops, tails and strips in mm.
 
     Args:
+        exact: without service loops and tails.
         number: makes a number: a plain one to cut by, or one that knows its formula.
     """
     length = number(routed_m * 1000)
-    if not jumper:
+    if not exact:
         loops = sum(end.kind == "lead" for end in ends)
         length = length + number(loops) * number(profile.service_loop_mm)
         length = length + number(2) * number(profile.tail_mm)
@@ -174,7 +182,7 @@ def _uncut(
 
 def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
     """Open up a wire's cut length: run, service loops, tails and strips, rounded up."""
-    uncut = _uncut(wire.routed_m, (wire.start, wire.end), profile, keyed, jumper=wire.jumper)
+    uncut = _uncut(wire.routed_m, (wire.start, wire.end), profile, keyed, exact=wire.exact)
     whole = keyed(round(wire.cut_mm / profile.cut_step_mm)) * keyed(profile.cut_step_mm)
     up = f"rounded up to whole steps of {profile.cut_step_mm:g} mm"
     steps = (
@@ -187,7 +195,7 @@ def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
 
 
 def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) -> float:
-    raw = _uncut(routed_m, ends, aboard.profile, float, jumper=leg.jumper)
+    raw = _uncut(routed_m, ends, aboard.profile, float, exact=leg.jumper or leg.stub)
     step = aboard.profile.cut_step_mm
     return round(math.ceil(raw / step - 1e-9) * step, 3)
 
@@ -289,6 +297,7 @@ class _Builder:
             circuit=part.planned.id,
             leg=cut.leg.id,
             jumper=cut.leg.jumper,
+            stub=cut.leg.stub,
             harness=cut.piece.harness,
             gauge=cut.gauge,
             colour=shade,
