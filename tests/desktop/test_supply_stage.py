@@ -190,6 +190,23 @@ def test_a_bad_answer_stays_in_the_dialog_with_its_reason(
     assert not window.session.undo_stack.count()
 
 
+def test_a_part_is_taken_from_the_catalogue(
+    window: MainWindow, stage: SupplyStage, answer: Answer
+) -> None:
+    def pick(dialog: QDialog) -> None:
+        assert isinstance(dialog, RecordDialog)
+        put(dialog.form, id="AFT", name="Typed", station="aft_trunk")
+        dialog.templates.setCurrentText("Breaker panel, 8 ways, 60 A")
+        dialog._accept()
+
+    stage.view.select("part", "BSW")
+    answer(pick)
+    stage.hands.ask_part()
+    fitted = window.session.boat.supplies_by_id["AFT"]
+    assert (fitted.kind, fitted.ways, fitted.family) == ("breaker_panel", 8, "breaker")
+    assert fitted.station == "aft_trunk" and fitted.feeds[0].source == "BSW"
+
+
 def test_what_feeds_others_is_not_taken_off(window: MainWindow, stage: SupplyStage) -> None:
     for kind, name, reason in (
         ("part", "HFB", "feed that from elsewhere first"),

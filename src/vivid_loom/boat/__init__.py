@@ -20,6 +20,14 @@ from vivid_loom.boat.generic_loads import (
     GenericLoads,
     generic_loads,
 )
+from vivid_loom.boat.generic_parts import (
+    PARTS_FORMAT,
+    PARTS_VERSION,
+    GenericPart,
+    GenericParts,
+    generic_parts,
+    parts_kept,
+)
 from vivid_loom.boat.geography import Area, Enclosure, Hazard, Hull, Near, Run, Station, Swing
 from vivid_loom.boat.loads import (
     CircuitRequest,
@@ -54,6 +62,8 @@ __all__ = [
     "CUTTING",
     "LOADS_FORMAT",
     "LOADS_VERSION",
+    "PARTS_FORMAT",
+    "PARTS_VERSION",
     "PASSING",
     "SOURCES",
     "STATES",
@@ -74,6 +84,8 @@ __all__ = [
     "Fit",
     "GenericLoad",
     "GenericLoads",
+    "GenericPart",
+    "GenericParts",
     "Grounding",
     "Hazard",
     "HelmPanel",
@@ -105,8 +117,10 @@ __all__ = [
     "fed_supply",
     "fit_problems",
     "generic_loads",
+    "generic_parts",
     "numbered",
     "parametric_hull",
+    "parts_kept",
     "plan_outline",
     "read_boat",
     "read_survey",

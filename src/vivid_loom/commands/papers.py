@@ -10,8 +10,11 @@ from vivid_loom.boat import (
     BOAT_VERSION,
     LOADS_FORMAT,
     LOADS_VERSION,
+    PARTS_FORMAT,
+    PARTS_VERSION,
     Boat,
     GenericLoads,
+    GenericParts,
 )
 from vivid_loom.catalogue import CATALOGUE_FORMAT, CATALOGUE_VERSION, Catalogue
 from vivid_loom.order import ORDER_FORMAT, ORDER_VERSION, SHOP_FORMAT, SHOP_VERSION, Order, Shop
@@ -34,6 +37,7 @@ def write_schemas(folder: Path) -> None:
         (Boat, BOAT_FORMAT, BOAT_VERSION),
         (Catalogue, CATALOGUE_FORMAT, CATALOGUE_VERSION),
         (GenericLoads, LOADS_FORMAT, LOADS_VERSION),
+        (GenericParts, PARTS_FORMAT, PARTS_VERSION),
         (Shop, SHOP_FORMAT, SHOP_VERSION),
     ):
         schema = json.dumps(schema_of(record_type, kind, version), indent=1, ensure_ascii=False)

@@ -1,7 +1,7 @@
 """What the buttons and keys of the Supply stage do."""
 
 import dataclasses
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any, Protocol
 
 from PySide6.QtCore import QObject
@@ -19,6 +19,8 @@ from vivid_loom.boat import (
     Recorded,
     ReturnBus,
     Supply,
+    generic_parts,
+    parts_kept,
 )
 from vivid_loom.desktop.supply.words import words_for
 from vivid_loom.desktop.widgets.dialogs import answered
@@ -26,6 +28,7 @@ from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Edit, change_grounding, fit_part, remove_part
+from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["SupplyActions", "what_hangs_on"]
 
@@ -93,12 +96,26 @@ class SupplyActions(QObject):
             return ""
 
         dialog = RecordDialog(
-            title, value, words_for(self._draft, new=new), check=problem, parent=self._parent
+            title,
+            value,
+            words_for(self._draft, new=new),
+            check=problem,
+            templates=self._as_bought() if isinstance(value, Supply) else (),
+            parent=self._parent,
         )
         if answered(dialog):
             verb = "add" if new else "change"
             record = self._numbered(dialog.answer)
             self._stage.apply(fit_part(record, f"{verb} {record.name}"), record.id)
+
+    def _as_bought(self) -> tuple[tuple[str, Callable[[Any], Any]], ...]:
+        """Return the parts the shop keeps; only those that ship where its own file is broken."""
+        try:
+            parts = parts_kept(self._stage.session.path.parent)
+        except DocumentError as error:
+            self._stage.tell(str(error))
+            parts = generic_parts()
+        return tuple((part.name, part.fitted) for part in parts)
 
     def _numbered(self, part: Part) -> Part:
         """Give feeders without a number the next free ones, which they keep from now on."""

@@ -272,7 +272,8 @@ def _names(offer: Offer, chosen: Sequence[str]) -> QListWidget:
 class RecordDialog(QDialog):
     """A record to change; it stays open until its answers can stand.
 
-    ``answer`` is the record once it was accepted.
+    ``answer`` is the record once it was accepted. ``templates`` are parts as bought, by name: one
+    that is picked fills in what it has, and leaves the rest as it was typed.
     """
 
     def __init__(
@@ -282,13 +283,21 @@ class RecordDialog(QDialog):
         words: Words,
         *,
         check: Callable[[Any], str] = lambda record: "",
+        templates: Sequence[tuple[str, Callable[[Any], Any]]] = (),
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
         self.resize(620, 640)
         self.answer: Any = None
-        self._check = check
+        self._check, self._value, self._spoken = check, value, words
+        self.templates = QComboBox()
+        self.templates.setAccessibleName("From the catalogue")
+        self.templates.addItem("From the catalogue…")
+        for name, fill in templates:
+            self.templates.addItem(name, fill)
+        self.templates.setVisible(bool(templates))
+        self.templates.currentIndexChanged.connect(self._fill_in)
         self.form = RecordForm(value, words)
         self.problem = small("")
         self.problem.hide()
@@ -299,13 +308,27 @@ class RecordDialog(QDialog):
         buttons.accepted.connect(self._accept)
         buttons.rejected.connect(self.reject)
         inner = QWidget()
-        inside = QVBoxLayout(inner)
-        inside.addWidget(self.form)
-        inside.addStretch(1)
+        self._inside = QVBoxLayout(inner)
+        self._inside.addWidget(self.form)
+        self._inside.addStretch(1)
         layout = QVBoxLayout(self)
+        layout.addWidget(self.templates)
         layout.addWidget(scrolled(inner), 1)
         layout.addWidget(self.problem)
         layout.addWidget(buttons)
+
+    def _fill_in(self) -> None:
+        """Fill the form with a part as bought; what it does not say stays."""
+        fill = self.templates.currentData()
+        if fill is None:
+            return
+        try:
+            standing = self.form.record()
+        except ValueError:
+            standing = self._value
+        old, self.form = self.form, RecordForm(fill(standing), self._spoken)
+        self._inside.replaceWidget(old, self.form)
+        old.deleteLater()
 
     def _accept(self) -> None:
         try:
