@@ -231,7 +231,9 @@ def _broken_structure(data: bytes, dice: random.Random) -> bytes:
         elif deed < 0.5 and isinstance(inside, dict):
             inside[dice.choice(("extra", "\n", "id ", "x" * 300))] = 1
         elif isinstance(inside[last], int | float) and deed < 0.7:
-            inside[last] = inside[last] * dice.choice((-1, 0, 1e-9, 1e6, 1e300, 3, 0.01))
+            factor = dice.choice((-1, 0, 1e-9, 1e6, 1e300, 3, 0.01))
+            huge = abs(inside[last]) > 1e300  # a whole number may be more than a float holds
+            inside[last] = inside[last] * (3 if huge else factor)
         else:
             inside[last] = copy.deepcopy(dice.choice(HOSTILE))
     return json.dumps(whole).replace('"@huge@"', "9" * 5000).encode()

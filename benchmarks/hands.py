@@ -280,7 +280,9 @@ def _no_questions(hands: Hands) -> None:
         lambda *_, **__: (hands.dice.choice(WORDS), hands.dice.random() < 0.7)
     )
 
-    def item(_: object, __: str, ___: str, items: list[str], *____: object) -> tuple[str, bool]:
+    def item(
+        _: object, __: str, ___: str, items: list[str], *____: object, **_____: object
+    ) -> tuple[str, bool]:
         return (hands.dice.choice(items) if items else "", hands.dice.random() < 0.7)
 
     QInputDialog.getItem = staticmethod(item)

@@ -147,6 +147,12 @@ def fit_problems(fit: Fit, boat: Boat, place: str) -> Iterator[Problem]:
     for field in ("loads", "circuits", "switches"):
         for twice in duplicates(item.id for item in getattr(fit, field)):
             yield f"{place}.{field}", f"found id {twice!r} twice, expected every id once"
+    for i, switch in enumerate(fit.switches):
+        if switch.station and switch.station not in stations:
+            yield (
+                f"{place}.switches[{i}].station",
+                f"found unknown station {switch.station!r}, expected one of the boat's stations",
+            )
     for i, load in enumerate(fit.loads):
         where = f"{place}.loads[{i}]"
         if load.station not in stations:

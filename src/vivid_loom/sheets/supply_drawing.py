@@ -1,6 +1,6 @@
 """The power path drawn: batteries on the left, heavy threads to the last way, and what is alive."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Mapping
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import Battery, Feeder, ReturnBus, Supply
@@ -8,6 +8,18 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width
+from vivid_loom.sheets.supply_tree import (
+    GAP_Y,
+    HEAD_H,
+    LEAST_GAP,
+    PORT_H,
+    RUNG_H,
+    Box,
+    Ways,
+    all_boxes,
+    columns,
+    supply_tree,
+)
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import wire_lines, wire_width
 from vivid_loom.standards.conductor import area_mm2
@@ -28,13 +40,6 @@ KIND_WORDS: Final = {
     "fuse_block": "fuse block",
     "breaker_panel": "breaker panel",
 }
-WIDE: Final = 180.0  # a ladder of ways
-NARROW: Final = 122.0
-HEAD_H: Final = 46.0
-RUNG_H: Final = 17.0
-GAP_Y: Final = 26.0
-LEAST_GAP: Final = 89.0
-PORT_H: Final = 46.0  # between two inputs of a part
 TOP: Final = 30.0
 
 
@@ -61,87 +66,6 @@ def alive_parts(draft: Draft, states: Mapping[str, str]) -> frozenset[str]:
     return draft.aboard.boat.network.alive(states, coils)
 
 
-class _Box(NamedTuple):
-    """A part in the tree: what hangs behind it follows it."""
-
-    id: str
-    depth: int
-    own_h: float
-    wide: float
-    behind: tuple["_Box", ...]
-
-    @property
-    def height(self) -> float:
-        """Height of the part with all behind it."""
-        return max(self.own_h, sum(b.height + GAP_Y for b in self.behind) - GAP_Y)
-
-    @property
-    def reach(self) -> int:
-        """How many parts stand behind one another from here on."""
-        return 1 + max((box.reach for box in self.behind), default=0)
-
-
-class _Ways:
-    """What hangs on each part, by way."""
-
-    def __init__(self, draft: Draft) -> None:
-        self.rows: dict[str, list[DraftedCircuit]] = {}
-        for row in draft.circuits:
-            self.rows.setdefault(row.planned.source, []).append(row)
-        for rows in self.rows.values():
-            rows.sort(key=lambda row: (row.planned.way or 999, row.id))
-
-    def of(self, place: str) -> list[DraftedCircuit]:
-        """Return the circuits on a part, by way."""
-        return self.rows.get(place, [])
-
-
-def _tree(draft: Draft, ways: _Ways) -> tuple[_Box, ...]:
-    """Hang every part on what feeds it first; parts that nothing feeds stand at the left."""
-    network = draft.aboard.boat.network
-    children: dict[str, list[str]] = {}
-    for supply in network.top_down():
-        source = supply.feeds[0].source if supply.feeds else ""
-        known = source in network.batteries or source in network.supplies
-        children.setdefault(source if known else "", []).append(supply.id)
-
-    def box(name: str, depth: int) -> _Box:
-        rungs = len(ways.of(name))
-        supply = network.supplies.get(name)
-        free = 1 if supply and supply.ways > rungs else 0
-        own_h = HEAD_H + RUNG_H * (rungs + free) + (6 if rungs or free else 0)
-        own_h = max(own_h, PORT_H * len(supply.feeds) if supply else 0.0)
-        wide = WIDE if rungs or (supply and supply.ways) else NARROW
-        behind = [box(child, depth + 1) for child in children.get(name, ())]
-        behind.sort(key=lambda b: (-b.reach, -b.height, b.id))  # the main path goes straight on
-        return _Box(name, depth, own_h, wide, tuple(behind))
-
-    roots = [box(name, 0) for name in network.batteries]
-    roots += [box(name, 0) for name in children.get("", ())]
-    return tuple(roots)
-
-
-def _flat(boxes: Iterable[_Box]) -> Iterator[_Box]:
-    for box in boxes:
-        yield box
-        yield from _flat(box.behind)
-
-
-def _columns(boxes: Iterable[_Box], width: float) -> list[float]:
-    """Return the left edge of each depth's column."""
-    wide: dict[int, float] = {}
-    for box in _flat(boxes):
-        wide[box.depth] = max(wide.get(box.depth, 0.0), box.wide)
-    count = len(wide)
-    room = width - 32 - sum(wide.values())
-    gap = max(LEAST_GAP, min(190.0, room / (count - 1))) if count > 1 else 0.0
-    found, x = [], 16.0
-    for depth in range(count):
-        found.append(x)
-        x += wide[depth] + gap
-    return found
-
-
 class _Artist:
     """Collects what is drawn, part by part."""
 
@@ -151,7 +75,7 @@ class _Artist:
         self.draft, self.states, self.selected, self.tones = draft, states, selected, tones
         self.network = draft.aboard.boat.network
         self.alive = alive_parts(draft, states)
-        self.ways = _Ways(draft)
+        self.ways = Ways(draft)
         self.items: list[Primitive] = []
         self.chips: list[Primitive] = []  # above all threads
         self.spots: list[Spot] = []
@@ -159,7 +83,7 @@ class _Artist:
         self.lanes: dict[str, int] = {}  # trunks of several sources run side by side
         self.findings = {s for f in draft.findings if f.severity == "error" for s in f.subjects}
 
-    def place(self, boxes: Iterable[_Box], xs: list[float], y: float) -> float:
+    def place(self, boxes: Iterable[Box], xs: list[float], y: float) -> float:
         """Give parts their places; return the y below them."""
         for box in boxes:
             self.at[box.id] = (xs[box.depth], y, box.wide)
@@ -420,13 +344,13 @@ def supply_picture(
         selected: id of the part, feeder or circuit that is marked.
     """
     artist = _Artist(draft, states, selected, tones)
-    boxes = _tree(draft, artist.ways)
-    xs = _columns(boxes, width)
+    boxes = supply_tree(draft, artist.ways)
+    xs = columns(boxes, width)
     bottom = artist.place(boxes, xs, TOP)
     for feeder in artist.network.feeders.values():
         artist.feeder(feeder)
     artist.items += artist.chips
-    for box in _flat(boxes):
+    for box in all_boxes(boxes):
         if box.id in artist.network.batteries:
             artist.battery(artist.network.batteries[box.id])
         else:

@@ -209,6 +209,14 @@ def _switch_station(row: DraftedCircuit) -> str:
     return next((end.station for end in ends if end.name == common), "")
 
 
+def _ends_m(draft: Draft, row: DraftedCircuit, station_x: dict[str, float]) -> list[float]:
+    """Return how far forward the loads lie, or what a feeder feeds."""
+    if row.planned.feeds:
+        leg = next(leg for leg in row.planned.plan.legs if not leg.stub)
+        return [station_x[leg.end.station]]
+    return [station_x[draft.aboard.loads[name].station] for name in row.planned.loads]
+
+
 def thread(
     draft: Draft, row: DraftedCircuit, axis: Axis, middle: float, tones: Tones
 ) -> tuple[Primitive, ...]:
@@ -236,11 +244,7 @@ def thread(
         pill, pill_w = _pill(pill_l, upper, text, tones)
         pill_r = pill_l + pill_w
     feed_m = station_x[switch_at if text else row.planned.plan.start.station]
-    ends_m = (
-        [station_x[next(leg for leg in legs if not leg.stub).end.station]]
-        if row.planned.feeds
-        else [station_x[draft.aboard.loads[name].station] for name in row.planned.loads]
-    )
+    ends_m = _ends_m(draft, row, station_x)
     places = [(axis.at(x), x >= feed_m - 0.02) for x in ends_m]
     aft, ahead = _spread(places, (chip_x, pill_r), 17)
     boxes = [*aft, *ahead]
@@ -261,10 +265,11 @@ def thread(
         items += wire_lines(strand.points, strand.colour, width, tones.wire_edge)
     items += unfused_mark(draft, row, (chip_x, chip_x + chip_w, boxes[-1]), upper, tones)
     if any(leg.end.place.startswith("TS") for leg in legs):
+        side_x = pill_r if text else chip_x + chip_w
         if aft and text:
             items += strip_mark(pill_l - 18, inner, tones)
         elif ahead or not aft:
-            items += strip_mark(pill_r if text else chip_x + chip_w, upper, tones)
+            items += strip_mark(side_x, upper, tones)
         else:
             items += strip_mark(chip_x - 15, upper, tones)
     reach = [x for strand in strands for x, _ in strand.points]

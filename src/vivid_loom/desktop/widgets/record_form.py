@@ -127,6 +127,8 @@ class RecordForm(QWidget):
         field = QLineEdit("" if value is None else self._shown(value))
         if hint.optional:
             field.setPlaceholderText("not known")
+        elif name == "id":
+            field.setPlaceholderText("numbered by itself")
         return field
 
     @staticmethod

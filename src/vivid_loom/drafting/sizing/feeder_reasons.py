@@ -1,7 +1,7 @@
 """The arithmetic behind a feeder's size: demand, return, its share of the drop."""
 
 from collections.abc import Iterator
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
@@ -65,10 +65,40 @@ def _asks(
     need: FeederNeed, size: FeederSize, moment: Reckoned, aboard: Aboard, ladder: Ladder
 ) -> Iterator[Step]:
     """Return what asks for which size."""
-    profile, d = aboard.profile, need.out
-    asked = {
-        what: str(ladder.gauges[min(rung, len(ladder.gauges) - 1)]) for what, rung in size.needed
-    }
+    top = len(ladder.gauges) - 1
+    asked = {what: str(ladder.gauges[min(rung, top)]) for what, rung in size.needed}
+    if need.feed:
+        yield from _demand_steps(need)
+    yield from _reach_asks(need, size, asked)
+    yield from _share_asks(need, size, moment, aboard, asked["drop"])
+    for what, (words, source) in _FLOORS.items():
+        if dict(size.needed)[what]:
+            yield Step(words, source=source, gives=asked[what])
+    least = smallest.smallest_separate(aboard.profile.series)
+    yield Step(f"smallest allowed {least}", source=smallest.SMALLEST_SOURCE, gives=str(least))
+    words = f"shop floor {aboard.profile.shop_floor}"
+    yield Step(words, source=OUR_CHOICE, gives=asked["shop floor"])
+
+
+_FLOORS: Final = {
+    "branch drop": ("a branch behind it holds its own limit only from here on", OUR_CHOICE),
+    "branch behind": (
+        "no feeder is thinner than the thickest branch behind it",
+        protection.RATING_SOURCE,
+    ),
+    "short circuit": (
+        "a short must open the device in time, and the wire must outlast it",
+        short_circuit.WITHSTAND_SOURCE,
+    ),
+    "plug contact": (
+        "a plug contact must take the wire and bear the device",
+        terminals.CONTACT_SOURCE,
+    ),
+}
+
+
+def _demand_steps(need: FeederNeed) -> Iterator[Step]:
+    d = need.out
     tenth = keyed(0.1) * keyed(d.b_sum_a)
     yield Step("10 % of the B-loads", tenth, "A")
     yield Step(
@@ -82,7 +112,12 @@ def _asks(
     if need.charge_a > d.total_a:
         words = "what charge sources send back through it is more, and counts"
         yield Step(words, keyed(need.charge_a), "A", OUR_CHOICE)
-    yield _reach("the demand", borne_a(need), size.factor, asked["ampacity"])
+
+
+def _reach_asks(need: FeederNeed, size: FeederSize, asked: dict[str, str]) -> Iterator[Step]:
+    """Return the ampacities asked for: by the demand, the device, what comes home."""
+    if need.feed:
+        yield _reach("the demand", borne_a(need), size.factor, asked["ampacity"])
     if need.rating_a == need.rating_a:
         yield _reach("the device", need.rating_a, size.factor, asked["protection"])
     if need.guard_a == need.guard_a:
@@ -91,6 +126,13 @@ def _asks(
         most = max(need.return_a, need.home.total_a, need.charge_a)
         words = "the devices whose current may come home here"
         yield _reach(words, most, size.factor, asked["return"])
+
+
+def _share_asks(
+    need: FeederNeed, size: FeederSize, moment: Reckoned, aboard: Aboard, gives: str
+) -> Iterator[Step]:
+    """Return its share of the drop, and the resistance that keeps it."""
+    profile = aboard.profile
     nominal_v = aboard.boat.network.voltage(need.feed.source if need.feed else "")
     limit = keyed(profile.critical_drop_percent) / keyed(100) * keyed(nominal_v)
     yield Step(
@@ -105,35 +147,8 @@ def _asks(
             keyed(size.share_v) / moment,
             "Ω/m",
             drop.DROP_SOURCE,
-            gives=asked["drop"],
+            gives=gives,
         )
-    if dict(size.needed)["branch drop"]:
-        yield Step(
-            "a branch behind it holds its own limit only from here on",
-            source=OUR_CHOICE,
-            gives=asked["branch drop"],
-        )
-    if dict(size.needed)["branch behind"]:
-        yield Step(
-            "no feeder is thinner than the thickest branch behind it",
-            source=protection.RATING_SOURCE,
-            gives=asked["branch behind"],
-        )
-    if dict(size.needed)["short circuit"]:
-        yield Step(
-            "a short must open the device in time, and the wire must outlast it",
-            source=short_circuit.WITHSTAND_SOURCE,
-            gives=asked["short circuit"],
-        )
-    if dict(size.needed)["plug contact"]:
-        yield Step(
-            "a plug contact must take the wire and bear the device",
-            source=terminals.CONTACT_SOURCE,
-            gives=asked["plug contact"],
-        )
-    least = smallest.smallest_separate(profile.series)
-    yield Step(f"smallest allowed {least}", source=smallest.SMALLEST_SOURCE, gives=str(least))
-    yield Step(f"shop floor {profile.shop_floor}", source=OUR_CHOICE, gives=asked["shop floor"])
 
 
 def _reach(what: str, amps: float, factor: float, gives: str) -> Step:

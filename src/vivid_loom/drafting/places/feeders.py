@@ -1,0 +1,70 @@
+"""The feeders of a boat's supply: where each starts, lands and holds its device."""
+
+from vivid_loom.boat import Boat, Feed, Feeder
+from vivid_loom.drafting.patterns import Point, PointKind, held
+from vivid_loom.drafting.patterns.feeder import feeder_plan
+from vivid_loom.drafting.places.planned import Planned
+
+__all__ = ["holder_end", "planned_feeder"]
+
+
+def holder_end(family: str) -> PointKind:
+    """Return what a holder's ends are: blade holders in line come with tails, others have studs."""
+    return "tail" if family == "blade fuse" else "stud"
+
+
+def _has_holder(feed: Feed, boat: Boat) -> bool:
+    """Tell whether a feeder's device sits in a holder of its own, away from where it starts.
+
+    Post and class T fuses stand on the post or stud itself, and a block's own kind in its way.
+    """
+    source = boat.network.supplies.get(feed.source)
+    in_a_way = source is not None and bool(source.ways) and source.family == feed.family
+    on_the_post = feed.family in (None, "post fuse", "class T fuse")
+    return feed.distance_mm > 0 and not on_the_post and not in_a_way
+
+
+def planned_feeder(feeder: Feeder, boat: Boat) -> Planned:
+    """Return a feeder with its two ends, its holder and its return."""
+    network, out, back = boat.network, None, None
+    supply, feed, bus = feeder.supply, feeder.feed, feeder.bus
+    if supply and feed:
+        if feed.source in network.batteries:
+            station = network.batteries[feed.source].station
+            start = Point(feed.source, "plus post", station, "post")
+        else:
+            station = network.supplies[feed.source].station
+            start = Point(feed.source, "output stud", station, "stud")
+        stud = f"feed stud {feed.port}".strip()
+        out = (start, Point(supply.id, stud, supply.station, "stud"))
+    if bus:
+        home = network.home_of(feeder)
+        onto = boat.returns_by_id[home]
+        far = (
+            Point(home, "minus post", onto.station, "post")
+            if home in network.batteries
+            else Point(home, "feeder stud", onto.station, "stud")
+        )
+        back = (Point(bus.id, "feed stud", bus.station, "stud"), far)
+    name = supply.name if supply else bus.name if bus else ""
+    plan = feeder_plan(out, back)
+    planned_family = (feed.family if feed else None) or ""
+    holds = out is not None and feed is not None and _has_holder(feed, boat)
+    if out and holds:
+        plan = held(plan, out[0], f"{feeder.id} holder", holder_end(planned_family))
+    several = supply is not None and len(supply.feeds) > 1 and feed is not None
+    port = f" {feed.port or feed.source}" if several and feed else ""
+    return Planned(
+        id=feeder.id,
+        label=f"{name} feeder{port}" if supply else f"{name}, home",
+        pattern="feeder",
+        source=feed.source if feed else network.home_of(feeder),
+        way=0,
+        loads=(),
+        plan=plan,
+        stub_m=feed.distance_mm / 1000 if feed and holds else 0.0,
+        bus=bus.id if bus else "",
+        wanted=None,
+        family=planned_family,
+        feeds=supply.id if supply else bus.id if bus else "",
+    )
