@@ -22,6 +22,9 @@ REUSE = "tests/drafting/test_reuse.py"
 FIXES = "tests/drafting/test_fixes.py"
 SIZES = "tests/drafting/test_demo.py"
 FAULTS = "tests/outside"
+NETWORK = "tests/boat/test_feeders.py"
+NETS = "tests/netlist"
+SHAPES = "tests/drafting/test_supply_shapes.py"
 
 
 class Mutant(NamedTuple):
@@ -232,6 +235,126 @@ MUTANTS = (
         "abs(value) <= GREATEST",
         "abs(value) <= 1e300",
         "tests/quantities",
+    ),
+    Mutant(
+        "home by another battery",
+        "boat/feeders.py",
+        "if self._home_end(home, bus_id) == battery]",
+        "if home is not None]",
+        f"{NETWORK} {FAULTS}/test_faults.py",
+    ),
+    Mutant(
+        "a key counts as a switch",
+        "boat/feeders.py",
+        '"key_switch": "ignition"',
+        '"key_switch": "unswitched"',
+        NETWORK,
+    ),
+    Mutant("both feeds one battery", "boat/feeders.py", '"both": ANY', '"both": ("1",)', NETS),
+    Mutant(
+        "a dead coil pulls",
+        "boat/feeders.py",
+        'coil_sources.get(supply.coil, next(iter(self.batteries), "")) in found',
+        "True",
+        "tests/desktop/test_supply_stage.py",
+    ),
+    Mutant(
+        "a converter gives amp for amp",
+        "drafting/sizing/needs.py",
+        "return supply.output_v / inlet_v / (supply.efficiency_percent / 100)",
+        "return 1.0",
+        SHAPES,
+    ),
+    Mutant(
+        "a charger's current forgotten upstream",
+        "drafting/sizing/needs.py",
+        "self.charge[name] += supply.total_max_a",
+        "pass",
+        SHAPES,
+    ),
+    Mutant(
+        "a stub behind a relay as thin as may be",
+        "drafting/sizing/feeder_sizes.py",
+        "for device_a in (need.rating_a, need.guard_a):",
+        "for device_a in (need.rating_a,):",
+        SHAPES,
+    ),
+    Mutant(
+        "a feeder thinner than what it feeds",
+        "drafting/sizing/stage.py",
+        "if rung > sizes.feeders[name].drafted and",
+        "if False and",
+        "tests/drafting/test_demo.py tests/drafting/test_every_rule.py tests/outside/test_trade.py",
+    ),
+    Mutant(
+        "shorts from one battery only",
+        "drafting/sizing/short_paths.py",
+        '[*_together(ways, "all batteries")',
+        '[*_together(ways[:1], "all batteries")',
+        SHAPES,
+    ),
+    Mutant(
+        "a joint's barrel for every wire",
+        "sheets/stores.py",
+        'shared = "closed-end" in end.termination.kind',
+        "shared = False",
+        SHEETS,
+    ),
+    Mutant(
+        "a joint sized for one wire",
+        "drafting/making/terminate.py",
+        "total = sum(map(area_mm2, meeting)) + area_mm2(tail)",
+        "total = area_mm2(gauge) + area_mm2(tail)",
+        "tests/drafting/test_stages.py tests/sheets tests/drafting/test_supply_shapes.py",
+    ),
+    Mutant(
+        "a stub cut with tails",
+        "drafting/making/assemble.py",
+        "exact=leg.jumper or leg.stub)",
+        "exact=leg.jumper)",
+        f"{SHAPES} {MAKING}",
+    ),
+    Mutant(
+        "a strip's other lead left on the tab",
+        "drafting/places/strips.py",
+        "if other.start == leg.start and",
+        "if other is leg and",
+        f"{NETS} tests/drafting/test_strips_and_cables.py tests/outside/test_nodal.py",
+    ),
+    Mutant(
+        "a tree's joint carries itself alone",
+        "drafting/patterns/base.py",
+        "beyond = tuple(tuple(j for j in range(count) if i in before[j]) for i in range(count))",
+        "beyond = tuple((i,) for i in range(count))",
+        "tests/drafting/test_branching.py",
+    ),
+    Mutant(
+        "joined without the way home",
+        "drafting/places/branching.py",
+        "return routes.distance_m(start, loads[load]) + routes.distance_m(loads[load], home)",
+        "return 9e9 if done else 0.0",
+        "tests/drafting/test_branching.py",
+    ),
+    Mutant(
+        "any longer word will do",
+        "order/roles.py",
+        "_SHORTEST, _LONGER = 4, 2",
+        "_SHORTEST, _LONGER = 4, 9",
+        "tests/order/test_roles.py",
+    ),
+    Mutant(
+        "a fuse left out of the net",
+        "drafting/after/net.py",
+        "self.contact(place, at, out, device=device)",
+        "self.contact(place, at, out)",
+        NETS,
+    ),
+    Mutant(
+        "plugs mated for ever",
+        "netlist/derive.py",
+        "return states.get(actuator.id, actuator.states[0]) in contact.closed_in",
+        "return True",
+        NETS,
     ),
 )
 

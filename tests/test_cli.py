@@ -75,7 +75,7 @@ def test_diff_names_what_moved(tmp_path: Path) -> None:
 
 def test_schemas_are_written(tmp_path: Path) -> None:
     assert run("schemas", str(tmp_path))[0] == 0
-    assert len(list(tmp_path.glob("*.schema.json"))) == 5
+    assert len(list(tmp_path.glob("*.schema.json"))) == 6
 
 
 def test_compare_sets_two_profiles_side_by_side() -> None:

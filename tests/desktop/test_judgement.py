@@ -58,9 +58,10 @@ def test_a_strip_without_a_fix_opens_the_why(open_on: Open) -> None:
     window.show()
     window.take_advice()
     window.session.undo_stack.undo()
+    assert not window.why.isVisible()
     window.session.select("C02")
     window.take_advice()
-    assert window.why.isVisible()
+    assert window.why.isVisible() and "C02" in window.why.text.toPlainText()
 
 
 def test_a_device_out_of_stock_is_substituted_with_reason_and_initials(

@@ -171,8 +171,14 @@ def test_stall_of_a_pump_far_from_its_battery(setup: Setup) -> None:
     stall = row.fault.stalls[0]
     assert stall.hot_a < stall.cold_a < 15.0
     assert stall.opens_s < 60
-    own = 12 / 15.0
-    assert 12 / stall.hot_a > own
+    # in the way beside the rotor: its own loop, hot, and less than as much again ahead of it
+    own_m = sum(
+        row.paths[i].length_m for i in max(row.planned.plan.paths, key=lambda p: len(p[1]))[1]
+    )
+    gauge = row.sized.gauge.value if row.sized else None
+    assert gauge is not None
+    loop_ohm = own_m * conductor.ohm_per_m(gauge, float(done.aboard.profile.insulation_c))
+    assert loop_ohm < 12 / stall.hot_a - 12 / 15.0 < 2 * loop_ohm
 
 
 def test_two_blades_of_one_size_are_not_selective_and_a_slow_main_is() -> None:

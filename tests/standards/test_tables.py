@@ -133,3 +133,21 @@ def test_road_vehicle_gauge_has_less_copper_than_awg(gauge: Gauge) -> None:
     assert 0.89 < share < 0.98
     assert conductor.ohm_per_m(gauge, 50) * share == pytest.approx(conductor.ohm_per_m(like, 50))
     assert conductor.is_thinner(gauge, like) or share > 0.94
+
+
+@pytest.mark.parametrize(
+    ("volts", "cranking", "main", "branch"),
+    [
+        (12, 650, 1500, 750),
+        (12, 651, 3000, 1500),
+        (12, 1100, 3000, 1500),
+        (12, 1101, 5000, 2500),
+        (24, 1250, 3000, 1500),
+        (24, 1251, 5000, 2500),
+        (32, 650, 3000, 1500),
+    ],
+)
+def test_interrupt_minima(volts: float, cranking: float, main: float, branch: float) -> None:
+    """ABYC E-11, interrupt capacity by cranking amps (from memory)."""
+    assert protection.interrupt_minimum_a(cranking, main=True, nominal_v=volts) == main
+    assert protection.interrupt_minimum_a(cranking, main=False, nominal_v=volts) == branch

@@ -192,7 +192,7 @@ class _Artist:
         amps = figure(row.sized.current_a) if row.sized else "?"
         if row.id == self.selected:
             self.items.append(Rect(x + 4, low - 2, wide - 8, RUNG_H, t.band, t.focus, 1.2, 3))
-        self.items.append(Line(((x + 12, low + 6), (x + 20, low + 6)), ink, 1.4))
+        self.items.append(Line(((x + 12, low + 6), (x + 17, low + 6)), ink, 1.4))
         number = str(row.planned.way) if row.planned.way else "·"
         self.items.append(Text(x + 32, low + 10, number, 10, t.quiet, False, "end"))
         self.items.append(Text(x + 65, low + 10, rating, 10, ink, True, "end"))
@@ -261,7 +261,7 @@ class _Artist:
             return
         name = f"{feeder.id} {sized.gauge.value}"
         self.chips.append(Text(x, y - 13, fitted(name, LEAST_GAP - 26, 10), 10, t.quiet))
-        carries = f"{figure(sized.current_a)} / {figure(sized.ampacity_a)} A"
+        carries = f"{figure(sized.current_a)}/{figure(sized.ampacity_a)} A"
         self.chips.append(Text(x, y + 20, fitted(carries, LEAST_GAP - 26, 10), 10, t.quiet))
 
 

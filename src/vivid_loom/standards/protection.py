@@ -1,5 +1,6 @@
 """Overcurrent protection: standard ratings, distances, colours of blades, interrupt minima."""
 
+from math import inf
 from typing import Final, NamedTuple
 
 from vivid_loom.standards.source import Source
@@ -92,10 +93,17 @@ def next_rating_a(family: str, at_least_a: float) -> float | None:
     return next((r for r in RATINGS_A[family] if r >= at_least_a - 1e-9), None)
 
 
-def interrupt_minimum_a(cranking_a: float, *, main: bool) -> float:
-    """Return the least interrupt rating at 12 V by a battery's cold-cranking amps."""
-    steps = ((650, 1500, 750), (1100, 3000, 1500), (float("inf"), 5000, 2500))
-    for limit, at_main, at_branch in steps:
-        if cranking_a <= limit:
-            return float(at_main if main else at_branch)
-    raise AssertionError("unreachable")
+_INTERRUPT_12_V: Final = ((650.0, 1500.0, 750.0), (1100.0, 3000.0, 1500.0), (inf, 5000.0, 2500.0))
+_INTERRUPT_24_V: Final = ((1250.0, 3000.0, 1500.0), (inf, 5000.0, 2500.0))
+
+
+def interrupt_minimum_a(cranking_a: float, *, main: bool, nominal_v: float = 12.0) -> float:
+    """Return the least interrupt rating by a battery's cold-cranking amps, in A.
+
+    Args:
+        main: of a device next to the battery, not of a branch.
+        nominal_v: 12 V has bands of its own; 24 and 32 V share theirs, and above we take them too.
+    """
+    bands = _INTERRUPT_12_V if nominal_v <= 12 else _INTERRUPT_24_V
+    _, at_main, at_branch = next(band for band in bands if cranking_a <= band[0])
+    return at_main if main else at_branch

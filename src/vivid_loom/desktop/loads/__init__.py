@@ -8,7 +8,7 @@ __all__ = ["STAGE"]
 
 
 def _unknown(draft: Draft) -> str:
-    return str(sum(f.code in ("L01", "L02") for f in draft.findings) or "")
+    return str(sum(f.code in ("L01", "L02", "L07", "L08") for f in draft.findings) or "")
 
 
 STAGE = Stage(2, "Loads", lambda session, _: LoadsStage(session), _unknown)

@@ -186,7 +186,9 @@ def stronger_family(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
     least = row.fault.near_a if row and row.fault else 0.0
     if feeder.feed.source in network.batteries:
         cranking = network.batteries[feeder.feed.source].cranking_a
-        least = max(least, protection.interrupt_minimum_a(cranking, main=True))
+        volts = network.nominal_v
+        asked = protection.interrupt_minimum_a(cranking, main=True, nominal_v=volts)
+        least = max(least, asked)
     needed = draft.needs[feeder.id]
     nominal_v = network.voltage(feeder.feed.source)
     for family, breaks in protection.INTERRUPT_RATING_A.items():

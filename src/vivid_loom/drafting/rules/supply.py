@@ -257,7 +257,8 @@ def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
         if not family or (not main and family != "breaker"):
             continue  # the table is for breakers; mains go by it too
         cranking = _cranking_a(source, draft)
-        least = protection.interrupt_minimum_a(cranking, main=main)
+        volts = draft.aboard.boat.network.voltage(source)
+        least = protection.interrupt_minimum_a(cranking, main=main, nominal_v=volts)
         rating = protection.INTERRUPT_RATING_A[family]
         if rating < least:
             told = words(
