@@ -241,7 +241,7 @@ MUTANTS = (
         "boat/feeders.py",
         "if self._home_end(home, bus_id) == battery]",
         "if home is not None]",
-        f"{NETWORK} {FAULTS}/test_faults.py",
+        NETWORK,
     ),
     Mutant(
         "a key counts as a switch",
@@ -250,13 +250,13 @@ MUTANTS = (
         '"key_switch": "unswitched"',
         NETWORK,
     ),
-    Mutant("both feeds one battery", "boat/feeders.py", '"both": ANY', '"both": ("1",)', NETS),
+    Mutant("both feeds one battery", "boat/feeders.py", '"both": ANY', '"both": ("1",)', NETWORK),
     Mutant(
         "a dead coil pulls",
         "boat/feeders.py",
         'coil_sources.get(supply.coil, next(iter(self.batteries), "")) in found',
         "True",
-        "tests/desktop/test_supply_stage.py",
+        NETWORK,
     ),
     Mutant(
         "a converter gives amp for amp",

@@ -165,3 +165,36 @@ def test_a_boat_of_version_1_drafts_as_its_own_re_saved_file(tmp_path: Path) -> 
     # feeders keep their numbers whatever is taken away since the file was read
     without = dataclasses.replace(boat, supplies=boat.supplies[1:])
     assert boat.network.feeder_of("IGN") is not None and without.network is not boat.network
+
+
+def test_a_way_goes_home_to_the_battery_it_comes_from() -> None:
+    """Two batteries, each with its own bus home: no loop leaves one and comes back to the other."""
+    selector = part("SEL", "selector", "B1", "B2")
+    net = network(
+        selector, buses=(bus("N", Home(to="B1", id="F11"), Home(to="B2", id="F12")),), volts=12.0
+    )
+    assert net.loops("SEL", "N") == ((("F01",), ("F11",)), (("F02",), ("F12",)))
+    # no conductor leads home to the second battery: what there is is taken, and a rule says so
+    one = network(selector, buses=(bus("N", Home(to="B1", id="F11")),))
+    assert one.loops("SEL", "N") == ((("F01",), ("F11",)), (("F02",), ("F11",)))
+
+
+@pytest.mark.parametrize(
+    ("lever", "first", "second"),
+    [("off", 0, 0), ("1", 1, 0), ("both", 1, 1), ("2", 0, 1)],
+)
+def test_a_selector_lets_through_what_it_says(lever: str, first: int, second: int) -> None:
+    """Whichever of two switches ahead of it is on: its posts pass in the positions they name."""
+    feeds = (Feed(source="S1", port="1"), Feed(source="S2", port="2"))
+    selector = dataclasses.replace(part("SEL", "selector"), feeds=feeds)
+    net = network(part("S1", "battery_switch", "B1"), part("S2", "battery_switch", "B2"), selector)
+    for switch, passes in (("S1", first), ("S2", second)):
+        assert ("SEL" in net.alive({"SEL": lever, switch: "on"}, {})) == bool(passes)
+
+
+def test_a_relay_is_pulled_by_a_live_coil_only() -> None:
+    net = network(part("KEY", "key_switch", "B1"), part("R", "relay", "B1", coil="coil"))
+    pulled, by_key = {"R": "pulled"}, {"coil": "KEY"}
+    assert "R" not in net.alive(pulled, by_key)
+    assert "R" in net.alive({**pulled, "KEY": "on"}, by_key)
+    assert "R" in net.alive(pulled, {})  # nobody said what feeds its coil

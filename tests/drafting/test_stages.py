@@ -108,6 +108,7 @@ def point(kind: str, name: str = "n") -> Point:
         ("lead", Lead(function="plus", ending="stud M6"), AWG12, 1, "yellow ring M6"),
         ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 1, "blue adhesive butt"),
         ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 2, "blue adhesive closed-end"),
+        ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 3, "yellow adhesive closed-end"),
         ("lead", Lead(function="plus", gauge="12 AWG"), AWG4, 1, "lug 4 AWG M6 on power post"),
         ("lead", Lead(function="plus", gauge="16 AWG"), AWG12, 1, "yellow adhesive butt"),
         ("lead", Lead(function="plus", ending="tab"), AWG16, 1, "blue push-on 6.3 mm"),

@@ -50,6 +50,18 @@ def test_strips_stand_from_so_many_loads(setup: Setup, least: int, strips: bool)
     assert bool(done.allocation.strips) is strips
 
 
+def test_all_leads_of_a_star_leave_by_the_circuits_pole(setup: Setup) -> None:
+    """Nothing stays on the switch's tab: what is pulled off the pole is dead to the boat."""
+    done = drafted(chained(profile(branching="star"), profile(strip_from_loads=1))(setup))
+    poles = {pole.circuit: strip.id for strip in done.allocation.strips for pole in strip.used}
+    stars = [c for c in done.circuits if c.id in poles and len(c.planned.loads) > 1]
+    assert len(stars) > 2
+    for row in stars:
+        out = [leg for leg in row.planned.plan.legs if leg.end.name == "plus"]
+        assert {leg.start.place for leg in out} == {poles[row.id]}
+        assert len(out) == len(row.planned.loads)
+
+
 def test_test_points_say_what_to_expect(full: Draft) -> None:
     table = next(t for t in packet_tables(full) if t.name == "testpoints")
     used = [row for row in table.rows if row[4]]

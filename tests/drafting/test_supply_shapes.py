@@ -385,6 +385,15 @@ def test_a_second_voltage_behind_a_converter() -> None:
     assert feeders["BLK"].out.total_a == pytest.approx(6 * 12 / 0.9 / 24 + 2)
     assert feeders["BLK"].home.total_a == pytest.approx(feeders["BLK"].out.total_a)
     assert feeders["E12"].out.total_a == 6.0 and feeders["E12"].guard_a == 20.0
+    # nothing but the converter's limit protects what it feeds: the wire bears all of that
+    strong = dataclasses.replace(cnv, total_max_a=90.0)
+    bears = drafted(
+        order([radio, plotter], requests),
+        dataclasses.replace(boat, supplies=(block, strong, twelve)),
+    )
+    (fed,) = (f for f in bears.feeders if f.planned.feeds == "E12")
+    assert fed.sized is not None and fed.sized.ampacity_a >= 90.0
+    assert fed.sized.gauge.governed_by == "protection"
 
 
 def test_a_charger_sizes_what_its_current_passes() -> None:
