@@ -10,6 +10,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QComboBox, QDialog, QFileDialog, QInputDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
+from tests.desktop.hand import feeding
 from vivid_loom.desktop.frame.window import LOADS, MainWindow
 from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.import_dialog import ImportDialog
@@ -321,12 +322,12 @@ def test_a_load_is_replaced_and_fed_otherwise(
     stage.hands.replace()
     assert load(window, "searchlight").name == "Strobe beacon"
     assert window.session.draft.circuit("C29") is not None
-    for feeding, source in (("always live", "ALB"), ("ignition", "IGN"), ("helm switch", "HFB")):
-        monkeypatch.setattr(QInputDialog, "getItem", lambda *_, f=feeding: (f, True))
+    for way, source in (("always live", "ALB"), ("ignition", "IGN"), ("helm switch", "HFB")):
+        answer(feeding(way))
         stage.select_loads(("searchlight",))
         stage.hands.ask_feed()
         row = window.session.draft.circuit("C29")
-        assert row is not None and row.planned.source == source, feeding
+        assert row is not None and row.planned.source == source, way
     assert row.planned.position
     for _ in range(4):
         window.session.undo_stack.undo()

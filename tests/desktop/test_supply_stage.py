@@ -3,36 +3,28 @@
 import dataclasses
 import typing
 from collections.abc import Callable
-from pathlib import Path
 from typing import Any
 
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QMouseEvent
-from PySide6.QtWidgets import QComboBox, QDialog, QInputDialog, QLineEdit, QListWidget
+from PySide6.QtWidgets import QDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
+from tests.desktop.hand import Answer, feeding, filling, put
 from vivid_loom.boat import (
-    BoatPlan,
     Bond,
     ContactRequest,
     Grounding,
     HelmPanel,
     Recorded,
-    skeleton,
-    usual_areas,
-    write_boat,
 )
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import LOADS, SUPPLY, THREADS, MainWindow
-from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.record_words import circuit_words, load_words
 from vivid_loom.desktop.supply.stage import SupplyStage
 from vivid_loom.desktop.supply.words import words_for
 from vivid_loom.desktop.widgets.record_form import RecordDialog, RecordForm, RecordList
-from vivid_loom.order import Order, write_order
-
-Answer = Callable[[Callable[[QDialog], None]], list[str]]
 
 
 @pytest.fixture
@@ -41,41 +33,6 @@ def stage(window: MainWindow) -> SupplyStage:
     view = window.view
     assert isinstance(view, SupplyStage)
     return view
-
-
-def put(form: RecordForm, **values: Any) -> None:
-    """Fill a form in as a hand would: by what stands in its fields."""
-    for name, value in values.items():
-        field = form.fields[name]
-        if isinstance(field, QComboBox):
-            assert field.findData(value) >= 0, (name, value)
-            field.setCurrentIndex(field.findData(value))
-        elif isinstance(field, QLineEdit):
-            field.setText(str(value))
-        elif isinstance(field, QListWidget):
-            for i in range(field.count()):
-                ticked = field.item(i).data(Qt.ItemDataRole.UserRole) in value
-                state = Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked
-                field.item(i).setCheckState(state)
-        elif isinstance(field, RecordList):
-            while len(field.forms) < len(value):
-                field.add()
-            for inner, fields in zip(field.forms, value, strict=True):
-                put(inner, **fields)
-        else:
-            field.setChecked(value)  # type: ignore[attr-defined]
-
-
-def filling(**values: Any) -> Callable[[QDialog], None]:
-    """Return what fills a record's dialog in and takes it."""
-
-    def act(dialog: QDialog) -> None:
-        assert isinstance(dialog, RecordDialog)
-        put(dialog.form, **values)
-        dialog._accept()
-        assert dialog.answer is not None, dialog.problem.text()
-
-    return act
 
 
 def words(window: MainWindow) -> str:
@@ -332,102 +289,6 @@ def test_findings_about_the_supply_lead_here(window: MainWindow) -> None:
     assert window.views[SUPPLY].view.selected == ("part", "IGN")
 
 
-BARE = "bare.boat.json"
-
-
-@pytest.fixture
-def empty(tmp_path: Path, open_on: Callable[[Path], MainWindow]) -> MainWindow:
-    """A window on an order of a boat with hull and runs, one battery, and nothing else."""
-    plan = BoatPlan(
-        id="bare",
-        name="Bare",
-        length_m=7.2,
-        beam_m=2.5,
-        depth_m=1.2,
-        areas=usual_areas(7.2),
-        battery_area=1,
-        helm_area=2,
-    )
-    none: dict[str, Any] = {"supplies": (), "return_buses": (), "panels": ()}
-    write_boat(tmp_path / BARE, dataclasses.replace(skeleton(plan), **none))
-    path = tmp_path / "job.loom.json"
-    write_order(path, Order(hull="1", title="Job", boat=BARE, station_date="2026-12-07"))
-    return open_on(path)
-
-
-class Hand:
-    """Works in the window and counts its steps: a dialog taken, an edit made."""
-
-    def __init__(self, window: MainWindow, answer: Answer) -> None:
-        self.window, self.answer, self.steps = window, answer, 0
-        window.open_stage(SUPPLY)
-        view = window.views[SUPPLY]
-        assert isinstance(view, SupplyStage)
-        self.supply = view
-
-    def fill(self, do: Callable[[], object], **fields: Any) -> None:
-        self.answer(filling(**fields))
-        do()
-        self.steps += 1
-
-    def part(self, on: tuple[str, str], **fields: Any) -> None:
-        self.supply.view.select(*on)
-        self.fill(self.supply.hands.ask_part, **fields)
-
-
-def test_an_open_boat_with_two_batteries_is_wired_from_nothing(
-    empty: MainWindow, answer: Answer, capsys: pytest.CaptureFixture[str]
-) -> None:
-    """Selector, block, always-live block, two negative buses, a panel; no text editor."""
-    hand = Hand(empty, answer)
-    do = hand.supply.hands
-    post = {"family": "post fuse", "distance_mm": "60", "stud": "M10"}
-    hand.fill(do.ask_battery, id="BST", name="Start battery")
-    feeds = [{"source": "BAT", "port": "1", **post}, {"source": "BST", "port": "2", **post}]
-    hand.part(
-        ("battery", "BAT"),
-        id="SEL",
-        name="Selector",
-        kind="selector",
-        level="unswitched",
-        total_max_a="300",
-        feeds=feeds,
-    )
-    feed = [{"source": "SEL", "family": "breaker", "distance_mm": "150"}]
-    hand.part(("part", "SEL"), id="HFB", name="Helm block", station="helm", ways="12", feeds=feed)
-    hand.part(
-        ("battery", "BAT"),
-        id="ALW",
-        name="Always live",
-        station="blocks",
-        ways="4",
-        feeds=[{"source": "BAT", **post, "stud": "M6"}],
-    )
-    hand.fill(
-        do.ask_bus,
-        id="N0",
-        name="Main negative",
-        station="blocks",
-        max_a="300",
-        homes=[{"beside": "SEL", "to": "BAT"}, {"to": "BST"}],
-    )
-    hand.fill(do.ask_bus, id="N1", name="Helm negative", station="helm", homes=[{"beside": "HFB"}])
-    hand.fill(do.ask_panel, id="left", name="Left panel", station="dash", positions="6")
-    hand.fill(do.ask_panel, id="right", name="Right panel", station="helm", positions="6")
-    boat = empty.session.boat
-    assert sorted(f.id for f in empty.session.draft.feeders) == [f"F0{i}" for i in range(1, 6)]
-    assert boat.positions == 12 and len(boat.batteries) == 2
-    errors = [f for f in empty.session.draft.findings if f.severity == "error"]
-    assert errors == [], [f.sentence() for f in errors]
-    assert hand.steps == 8
-    print(f"open boat, two batteries: {hand.steps} steps")
-    assert "8 steps" in capsys.readouterr().out
-    # all of it is undone step by step
-    while empty.session.undo_stack.canUndo():
-        empty.session.undo_stack.undo()
-    assert empty.session.boat.supplies == () and empty.session.boat.panels == ()
-
-
 def test_circuits_and_switches_are_changed_by_their_forms(
     window: MainWindow, answer: Answer, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -451,90 +312,11 @@ def test_circuits_and_switches_are_changed_by_their_forms(
     stage.hands.put_together()
     rows = [r for r in window.session.draft.circuits if "tank_pump_p" in r.planned.loads]
     assert len(rows) == 1 and set(rows[0].planned.loads) == {"tank_pump_p", "tank_pump_s"}
-    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("helm and second station", True))
     stage.select_loads(("washdown",))
+    answer(feeding("helm and second station"))
     stage.hands.ask_feed()
     request = next(c for c in window.session.draft.aboard.circuits if "washdown" in c.loads)
     assert request.pattern == "either_contact" and len(request.contacts) == 2
     away = window.session.draft.aboard.switches[request.also[0].switch]
     assert away.station == "washdown"
     assert typing.get_type_hints(type(away))["station"] is not None
-
-
-def add_load(hand: Hand, words_: str, station: str, feeding: str) -> None:
-    """Add a generic load by the catalogue's dialog."""
-    hand.window.open_stage(LOADS)
-
-    def pick(dialog: QDialog) -> None:
-        assert isinstance(dialog, CatalogueDialog)
-        dialog.search.setText(words_)
-        dialog.place.setCurrentIndex(dialog.place.findData(station))
-        dialog.feeding.setCurrentText(feeding)
-        dialog.accept()
-
-    hand.answer(pick)
-    stage: Any = hand.window.view
-    stage.hands.add_from_catalogue()
-    hand.steps += 1
-
-
-def errors(window: MainWindow) -> list[str]:
-    return [f.sentence() for f in window.session.draft.findings if f.severity == "error"]
-
-
-def test_a_pump_and_a_battery_and_nothing_else(
-    empty: MainWindow, answer: Answer, capsys: pytest.CaptureFixture[str]
-) -> None:
-    """A fuse on the post, the pump's own fuse in line behind it, home to the other post."""
-    hand = Hand(empty, answer)
-    hand.part(
-        ("battery", "BAT"),
-        id="PF",
-        name="Post fuse",
-        kind="stud",
-        level="battery_direct",
-        feeds=[{"source": "BAT", "family": "post fuse", "distance_mm": "60"}],
-    )
-    add_load(hand, "Bilge pump, two-lead", "a1_bilge", "always live")
-    (load,) = empty.session.draft.aboard.loads.values()
-    assert any("no free way" in sentence for sentence in errors(empty))
-    stage: Any = empty.view
-    stage.select_loads((load.id,))
-    hand.fill(stage.hands.ask_circuit, supply="PF")
-    stage.select_loads((load.id,))
-    hand.fill(stage.hands.ask_load, contact_a="15", ingress="submersible")
-    assert errors(empty) == []
-    (row,) = empty.session.draft.circuits
-    assert row.planned.plan.start.place == "PF" and row.planned.bus == "BAT"
-    print(f"pump and battery: {hand.steps} steps")
-    assert "4 steps" in capsys.readouterr().out
-
-
-def test_a_windlass_gets_its_contactor_and_a_second_station(
-    window: MainWindow, answer: Answer, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    """A helm switch becomes a contactor at the motor; its coil is switched at two places."""
-    hand = Hand(window, answer)
-    add_load(hand, "Power steering pump", "deck_s", "helm switch")
-    add_load(hand, "Windlass control circuit", "deck_s", "helm button")
-    aboard = window.session.draft.aboard
-    motor, coil = "power_steering_pump", "windlass_control_circuit"
-    assert {motor, coil} <= set(aboard.loads)
-    stage: Any = window.view
-    stage.select_loads((motor,))
-    hand.fill(stage.hands.ask_circuit, supply="HB", level="unswitched")
-    stage.select_loads((motor,))
-    fields = {"part": "contactor-200", "station": "deck_s", "coil": coil, "legend": "PUMP"}
-    hand.fill(stage.hands.ask_switch, **fields)
-    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("helm and second station", True))
-    stage.select_loads((coil,))
-    stage.hands.ask_feed()
-    draft = window.session.draft
-    heavy = next(r for r in draft.circuits if motor in r.planned.loads)
-    control = next(r for r in draft.circuits if coil in r.planned.loads)
-    assert heavy.planned.source == "HB" and heavy.planned.pattern == "switched"
-    lugs = {w.end.termination.kind for w in heavy.wires if w.end.point == "1C"}
-    assert lugs and all("M8" in kind for kind in lugs)
-    assert len(control.planned.plan.paths) == 2 and control.planned.source == "HFB"
-    named = {s for f in draft.findings if f.severity == "error" for s in f.subjects}
-    assert not named & {heavy.id, control.id}

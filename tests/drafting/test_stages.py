@@ -189,7 +189,7 @@ def test_cavities_are_never_given_twice_and_safety_stays_apart(words: list[str])
 
 
 def places(pattern: str, loads: int) -> Places:
-    throws = 3 if pattern in ("pump_three_position", "two_directions") else 2
+    throws = 3 if pattern in ("pump_three_position", "two_directions", "reversing") else 2
     tabs = tuple(Point("SW1", n, "helm", "tab") for n in ("1C", "1U", "1D"))
     far = tuple(Point("away", n, "aft", "tail") for n in ("1C", "1U", "1D"))
     also = PATTERNS[pattern].takes_also != "none"
@@ -207,7 +207,7 @@ CLOSING = [
     (name, loads)
     for name, pattern in sorted(PATTERNS.items())
     for loads in (1, 2, 5)
-    if loads == 1 or len(pattern.plus_leads) < 2  # one load of several leads to a pattern
+    if loads == 1 or not pattern.plus_leads  # one load to a pattern that names its leads
 ]
 
 
@@ -219,7 +219,7 @@ def test_every_pattern_closes_its_loops(pattern: str, loads: int) -> None:
         out = [plan.legs[i] for i in legs if plan.legs[i].live != "return"]
         home = [plan.legs[i] for i in legs if plan.legs[i].live == "return"]
         assert out[0].start.place == "FB"
-        assert out[-1].end.place == f"l{load}"
+        assert f"l{load}" in {leg.end.place for leg in out}
         assert {leg.end.place for leg in home} >= {"NB"}
         assert all(load in plan.legs[i].carries for i in legs)
     ids = [leg.id for leg in plan.legs]

@@ -24,7 +24,9 @@ from vivid_loom.boat import (
     usual_areas,
 )
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.drafting import Draft, draft
+from vivid_loom.drafting import Draft, DraftError, draft
+from vivid_loom.drafting.after.net import net_list
+from vivid_loom.netlist import TerminalId, devices_between, loops, nodes
 from vivid_loom.order import Order
 from vivid_loom.sheets.stores import materials
 
@@ -334,6 +336,54 @@ def test_a_trim_motor_with_a_second_station() -> None:
     one_way = dataclasses.replace(request, contact=ContactRequest(switch="s"))
     with pytest.raises(Exception, match="a direction each"):
         drafted(order([motor], [one_way], *switches), selector_boat())
+
+
+def turned(**fields: Any) -> tuple[Order, Boat]:
+    motor = load("jack", "a0_port", 8.0, "up", "down", motor=True, function="heavy_motor")
+    asked: dict[str, Any] = {
+        "contact": ContactRequest(switch="s", throws=("up", "down")),
+        "also": (ContactRequest(switch="s", pole=2, throws=("up", "down")),),
+    }
+    request = circuit("C1", "reversing", "jack", **{**asked, **fields})
+    lever = SwitchRequest(id="s", part="rocker-dpdt-momentary", legend="JACK")
+    return order([motor], [request], lever), selector_boat()
+
+
+def test_a_motor_of_two_leads_is_reversed_by_both_poles() -> None:
+    """Up drives it one way, down the other, and in the middle it is cut off at both ends."""
+    done = drafted(*turned())
+    assert errors(done) == []
+    net = net_list(done)
+    base = {"SEL": "1"}
+    for lever, name, other in (("up", "jack up", "jack down"), ("down", "jack down", "jack up")):
+        states = {**base, "s": lever}
+        at = nodes(net, states)
+        plus, minus = (at[t] for t in (TerminalId("B1 plus post"), TerminalId("B1 minus post")))
+        element = next(e for e in net.elements if e.id == name)
+        assert (at[element.plus], at[element.minus]) == (plus, minus)
+        whole = loops(net, element, states)
+        assert whole and all(d.device for loop in whole for d in devices_between(net, loop))
+        assert not loops(net, next(e for e in net.elements if e.id == other), states)
+    middle = nodes(net, base)
+    motor = {middle[TerminalId(f"jack {lead}")] for lead in ("up", "down")}
+    assert len(motor) == 2 and middle[TerminalId("B1 minus post")] not in motor
+    # no wire but the return and the feed leaves the panel twice: the crossing is two jumpers
+    jumpers = [w for w in done.assembled.wires if w.jumper]
+    assert {(w.start.point, w.end.point) for w in jumpers} == {("2D", "1U"), ("2U", "1D")}
+    assert all("piggyback" in w.end.termination.kind for w in jumpers)
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"also": ()}, "no second contact"),
+        ({"also": (ContactRequest(switch="s", throws=("up", "down")),)}, "the second pole"),
+        ({"also": (ContactRequest(switch="s", pole=2),)}, "a direction each"),
+    ],
+)
+def test_reversing_wants_both_poles(fields: dict[str, Any], words: str) -> None:
+    with pytest.raises(DraftError, match=words):
+        drafted(*turned(**fields))
 
 
 def test_a_second_voltage_behind_a_converter() -> None:

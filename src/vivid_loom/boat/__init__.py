@@ -30,6 +30,8 @@ from vivid_loom.boat.generic_parts import (
 )
 from vivid_loom.boat.geography import Area, Enclosure, Hazard, Hull, Near, Run, Station, Swing
 from vivid_loom.boat.loads import (
+    SIGNAL_A,
+    SIGNAL_LEADS,
     CircuitRequest,
     ContactRequest,
     Evidence,
@@ -65,6 +67,8 @@ __all__ = [
     "PARTS_FORMAT",
     "PARTS_VERSION",
     "PASSING",
+    "SIGNAL_A",
+    "SIGNAL_LEADS",
     "SOURCES",
     "STATES",
     "Area",

@@ -31,8 +31,13 @@ Feeding = Literal[
     "helm switch and float",
     "helm and second station",
     "two directions",
+    "two directions, two stations",
+    "reversed motor",
     "automatic pump",
+    "three-position pump",
+    "breaker as switch",
     "always live",
+    "at the battery",
     "ignition",
 ]
 """How a load usually gets its current; see ``vivid_loom.order.new_loads``."""
@@ -42,9 +47,20 @@ _LEADS: Final[dict[str, tuple[Lead, ...]]] = {
         Lead(function=f, ending="tail", gauge="16 AWG", length_mm=300.0) for f in ("plus", "minus")
     ),
     "tabs": tuple(Lead(function=f, ending="tab") for f in ("plus", "minus")),
+    "studs": tuple(Lead(function=f, ending="stud M8") for f in ("plus", "minus")),
     "pump_three_lead": tuple(
         Lead(function=f, ending="tail", gauge="16 AWG", length_mm=900.0)
         for f in ("automatic", "manual", "minus")
+    ),
+    "two_directions": tuple(
+        Lead(function=f, ending="tail", gauge="12 AWG", length_mm=300.0)
+        for f in ("up", "down", "minus")
+    ),
+    "reversed": tuple(
+        Lead(function=f, ending="tail", gauge="12 AWG", length_mm=300.0) for f in ("up", "down")
+    ),
+    "sensor": tuple(
+        Lead(function=f, ending="tail", gauge="18 AWG", length_mm=300.0) for f in ("sense", "minus")
     ),
 }
 
@@ -56,7 +72,8 @@ class GenericLoad:
     Attributes:
         watts: drawn at nominal voltage, a converter's loss with it.
         peak_ratio: starting over running current; 1 where none is known.
-        leads: 'tails', 'tabs' or 'pump_three_lead'; their colours are the maker's and unknown.
+        leads: 'tails', 'tabs', 'studs', or what they are for; their colours
+            are the maker's and unknown.
         rank: of the helm switch that comes with it; see ``SwitchRequest``.
         also: words a load list may call it by, beside its name.
     """
@@ -67,7 +84,9 @@ class GenericLoad:
     function: str
     watts: Annotated[float, Gt(0)]
     peak_ratio: Annotated[float, Ge(1)] = 1.0
-    leads: Literal["tails", "tabs", "pump_three_lead"] = "tails"
+    leads: Literal[
+        "tails", "tabs", "studs", "pump_three_lead", "two_directions", "reversed", "sensor"
+    ] = "tails"
     feeding: Feeding = "helm switch"
     rank: Annotated[int, Ge(0), Le(3)] = 2
     demand: Literal["A", "B"] = "B"

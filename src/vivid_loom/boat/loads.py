@@ -1,6 +1,7 @@
 """Consumers and the circuits that feed them."""
 
-from typing import Annotated, Literal
+import dataclasses
+from typing import Annotated, Final, Literal
 
 from annotated_types import Ge, Gt, Le
 
@@ -9,6 +10,8 @@ from vivid_loom.quantities import GaugeText, OptionalGaugeText, Prose, record
 from vivid_loom.standards.colours import ColourText
 
 __all__ = [
+    "SIGNAL_A",
+    "SIGNAL_LEADS",
     "CircuitRequest",
     "ContactRequest",
     "Evidence",
@@ -34,6 +37,10 @@ LeadFunction = Literal[
     "unused",
     "unknown",
 ]
+SIGNAL_LEADS: Final = frozenset({"sense", "control"})
+"""Leads that only tell something: fed by themselves they draw next to nothing and bring nothing
+home, for their load's minus does that."""
+SIGNAL_A: Final = 0.1  # more than a sense or control lead draws; our choice
 Scenario = Literal["under way by day", "under way by night", "at anchor", "moored and left"]
 LoadState = Literal["fitted", "wired_for_later", "owner_supplied", "provisional_place"]
 
@@ -47,8 +54,8 @@ class Lead:
         gauge: of the maker's lead; '' for a terminal.
         length_mm: of the maker's lead; 0 for a terminal.
         ending: 'tail' (bare end), 'tab' (6.3 mm), 'screw', 'stud M8' and so on.
-        fuse_a: of a fuse of its own; a 'control' lead taps the load's plus and needs one where
-            it is thinner than the device upstream allows.
+        fuse_a: of a fuse of its own; a 'control' lead that no circuit feeds taps the load's plus
+            and needs one where it is thinner than the device upstream allows.
     """
 
     function: LeadFunction
@@ -155,9 +162,43 @@ class Load:
         """Tell whether the maker allows a kind of device; any where he names none."""
         return not self.fuse_families or family in self.fuse_families
 
+    def fed_by(self, function: LeadFunction) -> "Load":
+        """Return the load as one of its leads draws: next to nothing by a lead that only tells."""
+        if function not in SIGNAL_LEADS:
+            return self
+        lead = self.lead(function)
+        return dataclasses.replace(
+            self,
+            running_a=SIGNAL_A,
+            peak_a=None,
+            locked_rotor_a=None,
+            motor=False,
+            contact_a=None,
+            maker_fuse_a=lead.fuse_a if lead else None,
+            maker_fuse_best_a=None,
+            fuse_families=(),
+            maker_lengths=(),
+            maker_smallest=None,
+            drop="other",
+            duty_percent=100.0,
+            longest_on_min=None,
+        )
+
     def lead(self, function: LeadFunction) -> Lead | None:
         """Return the first lead of this function."""
         return next((lead for lead in self.leads if lead.function == function), None)
+
+    def names(self, function: LeadFunction) -> tuple[str, ...]:
+        """Return what its leads of a function are called: 'control', 'control 2' and so on."""
+        count = sum(lead.function == function for lead in self.leads)
+        return tuple(function if n == 1 else f"{function} {n}" for n in range(1, count + 1))
+
+    def named(self, name: str) -> Lead | None:
+        """Return the lead of a name that ``names`` gives."""
+        function, _, number = name.partition(" ")
+        same = [lead for lead in self.leads if lead.function == function]
+        index = int(number or 1) - 1
+        return same[index] if index < len(same) else None
 
 
 @record
@@ -189,6 +230,7 @@ class CircuitRequest:
         cores: of its cable at least so many; those it does not need are spare. 0 for as few as it
             needs.
         lead: which lead of its loads it feeds, where the pattern leaves it open.
+        instrument: id of the load that reads its sensor; '' where it is fed from a supply.
     """
 
     id: str
@@ -202,11 +244,17 @@ class CircuitRequest:
     cable: Literal["", "cable", "twisted pair"] = ""
     cores: Annotated[int, Ge(0), Le(19)] = 0
     lead: LeadFunction = "plus"
+    instrument: str = ""
 
     @property
     def contacts(self) -> tuple[ContactRequest, ...]:
         """Every contact it goes through."""
         return (self.contact, *self.also) if self.contact else self.also
+
+    @property
+    def fed_lead(self) -> LeadFunction:
+        """The lead it feeds: a sensor's sense lead, or the one that was named."""
+        return "sense" if self.instrument else self.lead
 
 
 @record

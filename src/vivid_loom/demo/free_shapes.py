@@ -42,6 +42,8 @@ _KINDS: tuple[SupplyKind, ...] = (
     "combining_relay",
 )
 _WAYS = {"fuse_block": 12, "breaker_panel": 8, "bus": 4}
+_PATTERNS = ("device_switched", "switched", "either_contact", "two_directions", "reversing")
+_SWITCHES = {"two_directions": "rocker-spdt", "reversing": "rocker-dpdt"}
 _TAIL = {"ending": "tail", "gauge": "12 AWG", "length_mm": 200.0}
 
 
@@ -136,16 +138,18 @@ def _fit(rng: random.Random, supplies: list[Supply], stations: list[str], panels
     circuits: list[CircuitRequest] = []
     switches: list[SwitchRequest] = []
     for i in range(rng.randint(2, 12)):
-        pattern = rng.choice(("device_switched", "switched", "either_contact", "two_directions"))
+        pattern = rng.choice(_PATTERNS)
         leads: tuple[LeadFunction, ...] = ("plus", "minus")
         if pattern == "two_directions":
             leads = ("up", "down", "minus")
+        elif pattern == "reversing":
+            leads = ("up", "down")
         loads.append(_load(rng, f"l{i}", rng.choice(stations), leads))
         contacts: list[ContactRequest] = []
-        for k in range({"device_switched": 0, "switched": 1}.get(pattern, 2)):
+        for k in range({"device_switched": 0, "switched": 1, "reversing": 1}.get(pattern, 2)):
             away = k > 0 or not panels
-            part = "rocker-spst" if pattern != "two_directions" else "rocker-spdt"
-            throws = ("up",) if pattern != "two_directions" else ("up", "down")
+            part = _SWITCHES.get(pattern, "rocker-spst")
+            throws = ("up", "down") if pattern in _SWITCHES else ("up",)
             switches.append(
                 SwitchRequest(
                     id=f"s{i}_{k}",
@@ -155,6 +159,8 @@ def _fit(rng: random.Random, supplies: list[Supply], stations: list[str], panels
                 )
             )
             contacts.append(ContactRequest(switch=f"s{i}_{k}", throws=throws))  # type: ignore[arg-type]
+        if pattern == "reversing":
+            contacts.append(dataclasses.replace(contacts[0], pole=2))
         source = rng.choice(on).id if on and rng.random() < 0.8 else "B1"
         circuits.append(
             CircuitRequest(

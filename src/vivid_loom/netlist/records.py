@@ -21,7 +21,7 @@ __all__ = [
 ]
 
 TerminalId = NewType("TerminalId", str)
-Role = Literal["feed", "switched", "return", "jumper"]
+Role = Literal["feed", "switched", "return", "jumper", "control", "sense"]
 Law = Literal["source", "draw", "motor"]
 
 

@@ -20,6 +20,7 @@ from vivid_loom.boat.generic_loads import Feeding
 
 __all__ = [
     "FEEDINGS",
+    "at_battery",
     "fed",
     "fed_each",
     "free_id",
@@ -27,6 +28,8 @@ __all__ = [
     "joined",
     "missing_leads",
     "refed",
+    "sensed",
+    "sensing",
 ]
 
 
@@ -37,6 +40,10 @@ class Way(NamedTuple):
         switch: catalogue id of its helm switch; '' without one.
         also: catalogue id of the contact at the load beside it; '' without one.
         throws: of its contacts.
+        leads: of a load that it feeds, and what brings the current home.
+        alone: takes one load, so that one fault stops one.
+        both_poles: goes through both poles of its switch.
+        at_battery: hangs on a battery's post, with its device in line.
     """
 
     pattern: str
@@ -44,8 +51,28 @@ class Way(NamedTuple):
     switch: str = ""
     also: str = ""
     throws: tuple[Literal["up", "down"], ...] = ("up",)
+    leads: tuple[LeadFunction, ...] = ("plus", "minus")
+    alone: bool = False
+    both_poles: bool = False
+    at_battery: bool = False
 
 
+_BOTH: Final = ("up", "down")
+_TURNS: Final = Way(
+    "two_directions",
+    "unswitched",
+    "rocker-spdt-momentary",
+    throws=_BOTH,
+    leads=("up", "down", "minus"),
+    alone=True,
+)
+_PUMP: Final = Way(
+    "pump_auto_manual",
+    "battery_direct",
+    "rocker-spst",
+    leads=("automatic", "manual", "minus"),
+    alone=True,
+)
 FEEDINGS: Final[dict[Feeding, Way]] = {
     "own switch": Way("device_switched", "unswitched"),
     "helm switch": Way("switched", "unswitched", "rocker-spst"),
@@ -54,11 +81,18 @@ FEEDINGS: Final[dict[Feeding, Way]] = {
     "helm and second station": Way(
         "either_contact", "unswitched", "rocker-momentary", "push-momentary"
     ),
-    "two directions": Way(
-        "two_directions", "unswitched", "rocker-spdt-momentary", throws=("up", "down")
+    "two directions": _TURNS,
+    "two directions, two stations": _TURNS._replace(also="toggle-spdt-momentary"),
+    "reversed motor": _TURNS._replace(
+        pattern="reversing", switch="rocker-dpdt-momentary", leads=_BOTH, both_poles=True
     ),
-    "automatic pump": Way("pump_auto_manual", "battery_direct", "rocker-spst"),
+    "automatic pump": _PUMP,
+    "three-position pump": _PUMP._replace(
+        pattern="pump_three_position", switch="rocker-spdt", throws=_BOTH
+    ),
+    "breaker as switch": Way("breaker", "unswitched"),
     "always live": Way("device_switched", "battery_direct"),
+    "at the battery": Way("device_switched", "battery_direct", at_battery=True),
     "ignition": Way("device_switched", "ignition"),
 }
 
@@ -88,18 +122,12 @@ def _circuit_id(taken: set[str]) -> str:
 
 def missing_leads(load: Load, feeding: Feeding) -> tuple[LeadFunction, ...]:
     """Return the leads that a way of feeding needs and the load does not have."""
-    needed: tuple[LeadFunction, ...] = ("plus", "minus")
-    if feeding == "automatic pump":
-        needed = ("automatic", "manual", "minus")
-    elif feeding == "two directions":
-        needed = ("up", "down", "minus")
-    return tuple(f for f in needed if load.lead(f) is None)
+    return tuple(f for f in FEEDINGS[feeding].leads if load.lead(f) is None)
 
 
 def with_leads(load: Load, feeding: Feeding) -> Load:
     """Return the load with plain tails for the leads nobody has described."""
-    added = tuple(Lead(function=f) for f in missing_leads(load, feeding))
-    return dataclasses.replace(load, leads=(*load.leads, *added))
+    return _with(load, *FEEDINGS[feeding].leads)
 
 
 def fed(
@@ -113,12 +141,9 @@ def fed(
         rank: of the switch; see ``SwitchRequest``.
 
     Raises:
-        ValueError: several loads on an automatic pump's circuit, or on one of two directions.
+        ValueError: several loads on a circuit that takes one.
     """
-    if feeding == "automatic pump" and len(loads) > 1:
-        raise ValueError("an automatic pump has a circuit of its own, so that one fault stops one")
-    if feeding == "two directions" and len(loads) > 1:
-        raise ValueError("a motor of two directions has a circuit of its own")
+    _check_alone(feeding, loads)
     used = set(taken)
     whole = tuple(with_leads(load, feeding) for load in loads)
     circuit = CircuitRequest(
@@ -130,6 +155,11 @@ def fed(
     station = loads[0].station if loads else ""
     circuit, switches = _by_way(circuit, feeding, used, station, rank)
     return Fit(loads=whole, circuits=(circuit,), switches=switches)
+
+
+def _check_alone(feeding: Feeding, loads: Sequence[Load]) -> None:
+    if FEEDINGS[feeding].alone and len(loads) > 1:
+        raise ValueError(f"{feeding}: a circuit of its own for each, so that one fault stops one")
 
 
 def _by_way(
@@ -148,13 +178,16 @@ def _by_way(
             contact = ContactRequest(switch=name, throws=way.throws)
         elif len(contact.throws) < len(way.throws):
             contact = dataclasses.replace(contact, throws=way.throws)
+        if way.both_poles:
+            contact = dataclasses.replace(contact, pole=1)
+            also = (dataclasses.replace(contact, pole=2),)
     if way.also:
         away = free_id(f"away_{id_from_name(label)}", taken)
         legend = f"{label}, float" if "float" in way.also else f"{label}, second station"
         made.append(
             SwitchRequest(id=away, part=way.also, legend=legend, rank=rank, station=station)
         )
-        also = (ContactRequest(switch=away),)
+        also = (ContactRequest(switch=away, throws=way.throws),)
     changed = dataclasses.replace(
         circuit,
         pattern=way.pattern,
@@ -165,6 +198,53 @@ def _by_way(
         lead="plus",
     )
     return changed, tuple(made)
+
+
+def at_battery(fit: Fit, feeding: Feeding, battery: str) -> Fit:
+    """Return what was fed with its circuits on a battery's post, where that is its way."""
+    if not FEEDINGS[feeding].at_battery:
+        return fit
+    circuits = tuple(dataclasses.replace(c, supply=battery) for c in fit.circuits)
+    return dataclasses.replace(fit, circuits=circuits)
+
+
+def _with(load: Load, *functions: LeadFunction) -> Load:
+    """Return the load with plain tails for those of these leads that it has not."""
+    added = tuple(Lead(function=f) for f in functions if load.lead(f) is None)
+    return dataclasses.replace(load, leads=(*load.leads, *added))
+
+
+def sensing(load: Load, battery: str, taken: Iterable[str]) -> Fit:
+    """Return a feed for a load's sense lead: from a battery's post, by a fuse of its own."""
+    circuit = CircuitRequest(
+        id=_circuit_id(set(taken)),
+        label=f"{load.name} sense",
+        pattern="device_switched",
+        loads=(load.id,),
+        level="battery_direct",
+        supply=battery,
+        lead="sense",
+    )
+    return Fit(loads=(_with(load, "sense"),), circuits=(circuit,))
+
+
+def sensed(sensor: Load, instrument: Load, circuit: CircuitRequest | None, taken: set[str]) -> Fit:
+    """Return a sensor led to the instrument that reads it.
+
+    Args:
+        circuit: the sensor's own so far, which becomes its pair; None for one without.
+    """
+    pair = CircuitRequest(
+        id=circuit.id if circuit else _circuit_id(taken),
+        label=circuit.label if circuit else sensor.name,
+        pattern="sensor_pair",
+        loads=(sensor.id,),
+        instrument=instrument.id,
+    )
+    leads = tuple(lead for lead in sensor.leads if lead.function != "plus")
+    bare = dataclasses.replace(sensor, leads=leads)
+    ends = (_with(bare, "sense", "minus"), _with(instrument, "sense", "minus"))
+    return Fit(loads=ends, circuits=(pair,))
 
 
 def fed_each(loads: Sequence[Load], feeding: Feeding, taken: Iterable[str], rank: int = 2) -> Fit:
@@ -196,7 +276,11 @@ def refed(
 
     Args:
         loads: of the circuit; a float or a second station stands at the first one.
+
+    Raises:
+        ValueError: several loads on a circuit that takes one.
     """
+    _check_alone(feeding, loads)
     station = loads[0].station if loads else ""
     changed, switches = _by_way(circuit, feeding, set(taken), station)
     whole = tuple(with_leads(x, feeding) for x in loads if missing_leads(x, feeding))

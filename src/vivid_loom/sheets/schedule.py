@@ -71,6 +71,8 @@ def protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
         if feed is None or feed.family is None:
             return "", ""
         return f"{start.place} {start.name}", number(feed.distance_mm)
+    if row.planned.guard:
+        return f"{row.planned.guard.id}, its instrument's", ""
     supply = draft.aboard.boat.places_by_id[row.planned.source]
     if supply.ways and not row.planned.way:
         return f"{supply.id}, no way free", number(supply.way_distance_mm)

@@ -76,11 +76,13 @@ def _terminations(draft: Draft) -> Counter[str]:
 
 def _holders(draft: Draft) -> Counter[str]:
     """Count the holders of fuses that sit in no block and on no post; a breaker is its own."""
-    return Counter(
+    found = Counter(
         f"{row.planned.family} holder, {'in line' if row.planned.request else 'on a bulkhead'}"
         for row in draft.rows
         if row.planned.stub_m and row.planned.family != "breaker"
     )
+    found.update(f"{IN_LINE} holder, in line" for _ in control_fuses(draft))
+    return found
 
 
 def materials(draft: Draft) -> Table:
@@ -127,10 +129,10 @@ def materials(draft: Draft) -> Table:
 def control_fuses(draft: Draft) -> list[tuple[Load, float]]:
     """Return every fuse in a control lead that taps a load's plus, with its rating in A."""
     return [
-        (load, lead.fuse_a)
-        for load in draft.aboard.loads.values()
-        for lead in load.leads
-        if lead.function == "control" and lead.fuse_a is not None
+        (draft.aboard.loads[leg.end.place], leg.fuse_a)
+        for row in draft.circuits
+        for leg in row.planned.plan.legs
+        if leg.fuse_a is not None and leg.end.kind == "lead"
     ]
 
 
@@ -152,7 +154,7 @@ def fuse_chart(draft: Draft) -> Table:
     for row in (*draft.feeders, *circuits):
         planned = row.planned
         held = row.sized.protection if row.sized else None
-        if not held and not planned.request:
+        if not held and (planned.guard or not planned.request):
             continue  # what leaves a relay or a converter, and a return by itself
         way = str(planned.way) if planned.way else "in line"
         rows.append(

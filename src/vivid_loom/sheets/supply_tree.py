@@ -53,7 +53,8 @@ class Ways:
     def __init__(self, draft: Draft) -> None:
         self.rows: dict[str, list[DraftedCircuit]] = {}
         for row in draft.circuits:
-            self.rows.setdefault(row.planned.source, []).append(row)
+            if row.planned.guard is None:  # a sensor hangs on its instrument
+                self.rows.setdefault(row.planned.source, []).append(row)
         for rows in self.rows.values():
             rows.sort(key=lambda row: (row.planned.way or 999, row.id))
 

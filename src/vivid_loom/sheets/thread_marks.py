@@ -25,7 +25,9 @@ def jacket_mark(
 
 
 def is_guarded(draft: Draft, row: DraftedCircuit) -> bool:
-    """Tell whether a feeder wants no device: one upstream protects it, or it only goes home."""
+    """Tell whether no device is wanted: one upstream protects it, or it only goes home."""
+    if row.planned.guard:
+        return True
     need = draft.needs.get(row.id)
     return need is not None and (need.feed is None or need.guard_a == need.guard_a)
 

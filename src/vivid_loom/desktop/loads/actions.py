@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 from vivid_loom.boat import CircuitRequest, Load
 from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.dialog_controls import ids_aboard
+from vivid_loom.desktop.loads.feed_dialog import FeedDialog
 from vivid_loom.desktop.loads.import_dialog import ImportDialog
 from vivid_loom.desktop.loads.record_words import circuit_words, load_words
 from vivid_loom.desktop.loads.roles_dialog import RolesDialog
@@ -32,7 +33,7 @@ from vivid_loom.order import (
     remove_loads,
     remove_spare,
 )
-from vivid_loom.order.new_loads import FEEDINGS, fed, refed
+from vivid_loom.order.new_loads import fed
 from vivid_loom.order.roles import proposals, take_roles
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
@@ -145,33 +146,22 @@ class LoadActions(QObject):
             self._stage.apply(change_loads((whole,), f"kind to {whole.name}"))
 
     def ask_feed(self) -> None:
-        """Ask how the selected load's circuit is fed."""
+        """Ask how the selected load is fed."""
         loads = self._stage.selected_loads()
-        rows = [
-            r
-            for r in self.session.draft.circuits
-            if loads and loads[0].id in r.planned.loads and r.planned.request
-        ]
-        if not rows:
-            self._stage.tell("Pick a load that has a circuit.")
+        if not loads:
+            self._stage.tell("Pick a load first.")
             return
-        request = rows[0].planned.request
-        assert request is not None
-        feeding, done = QInputDialog.getItem(
-            self._parent,
-            "Feed",
-            f"{request.id} {request.label} gets its current by",
-            list(FEEDINGS),
-            0,
-            False,
-        )
-        if not done:
+        draft = self.session.draft
+        request = next((c for c in draft.aboard.circuits if loads[0].id in c.loads), None)
+        dialog = FeedDialog(draft, loads[0], request, self._parent)
+        if not answered(dialog):
             return
-        on_it = [self.session.draft.aboard.loads[name] for name in request.loads]
-        taken = ids_aboard(self.session.draft)
-        fit = refed(request, feeding, taken, on_it)  # type: ignore[arg-type]
-        _, change = add_fit(fit)
-        self._stage.apply((f"feed {request.label} by {feeding}", change))
+        try:
+            _, change = add_fit(dialog.fit)
+        except ValueError as error:
+            self._stage.tell(str(error))
+            return
+        self._stage.apply((f"feed {loads[0].name} by {dialog.way}", change))
 
     def ask_roles(self) -> None:
         """Show what the names of loads without a function say they are, and take it."""

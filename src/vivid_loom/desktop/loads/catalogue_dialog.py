@@ -18,7 +18,15 @@ from vivid_loom.boat import Feeding, Fit, GenericLoad, generic_loads
 from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard, station_combo
 from vivid_loom.desktop.widgets.controls import heading, small, typed
 from vivid_loom.drafting import Draft
-from vivid_loom.order.new_loads import FEEDINGS, fed, fed_each, free_id, id_from_name, joined
+from vivid_loom.order.new_loads import (
+    FEEDINGS,
+    at_battery,
+    fed,
+    fed_each,
+    free_id,
+    id_from_name,
+    joined,
+)
 from vivid_loom.quantities import figure
 
 __all__ = ["CatalogueDialog"]
@@ -120,6 +128,7 @@ class CatalogueDialog(QDialog):
             assert row is not None and row.planned.request is not None
             return joined(made, row.planned.request)
         feeding: Feeding = self.feeding.currentText()  # type: ignore[assignment]
-        if feeding == "automatic pump":
+        if FEEDINGS[feeding].alone:
             return fed_each(made, feeding, taken, load.rank)
-        return fed(made, feeding, name, taken, load.rank)
+        whole = fed(made, feeding, name, taken, load.rank)
+        return at_battery(whole, feeding, self._draft.aboard.boat.battery.id)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from vivid_loom.boat import SOURCES, STATES, Load, Supply
+from vivid_loom.boat import SIGNAL_LEADS, SOURCES, STATES, Load, Supply
 from vivid_loom.boat.feeders import ANY
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.making.assemble import End, Wire
@@ -123,7 +123,10 @@ class _Net:
         self.elements[supply.id] = Element(supply.id, supply.id, plus, minus, "source", volts=volts)
 
     def _coil(self, load: str) -> str:
-        return f"{load} plus" if load in self.draft.aboard.loads else ""
+        loads = self.draft.aboard.loads
+        if load not in loads:
+            return ""
+        return f"{load} up" if loads[load].lead("plus") is None else f"{load} plus"
 
     def switch(self, switch: HelmSwitch) -> None:
         """Add a switch, float, key or contactor with its contacts."""
@@ -146,6 +149,7 @@ class _Net:
         self.part(load.id, "load", load.name, load.station)
         leads = [lead.function for lead in load.leads]
         if "minus" not in leads:
+            self._turned(load)
             return
         minus = self.terminal(load.id, "minus", "lead")
         law = "motor" if load.motor else "draw"
@@ -162,6 +166,16 @@ class _Net:
                 lead = inside
             element = f"{load.id} {function}"
             self.elements[element] = Element(element, load.id, lead, minus, law, amps)  # type: ignore[arg-type]
+
+    def _turned(self, load: Load) -> None:
+        """Add a motor of two leads: an element each way round."""
+        if load.lead("up") is None or load.lead("down") is None:
+            return
+        up, down = (self.terminal(load.id, name, "lead") for name in ("up", "down"))
+        for name, plus, minus in (("up", up, down), ("down", down, up)):
+            element = f"{load.id} {name}"
+            amps = load.running_a or 0.0
+            self.elements[element] = Element(element, load.id, plus, minus, "motor", amps)
 
     def strips(self) -> None:
         for strip in self.draft.allocation.strips:
@@ -192,6 +206,8 @@ class _Net:
         if starts_here and wire.live == "source" and not row.planned.stub_m:
             ends[0] = self._behind_device(ends[0], row)
         role: Role = "jumper" if wire.jumper else _ROLES[wire.live]
+        if wire.lead in SIGNAL_LEADS:
+            role = wire.lead  # type: ignore[assignment]
         self.conductors[wire.id] = Conductor(
             wire.id,
             wire.circuit,
@@ -224,12 +240,18 @@ class _Net:
 
     def holder(self, row: DraftedCircuit) -> None:
         """Add the holder of a device that stands by itself."""
-        if not row.planned.stub_m:
-            return
-        name = f"{row.id} holder"
-        self.part(name, "holder", name, row.planned.plan.start.station)
+        if row.planned.stub_m:
+            start = row.planned.plan.start
+            self._holder(f"{row.id} holder", start.station, self._device(row))
+        for leg in row.planned.plan.legs:
+            if leg.fuse_a and leg.start.kind == "tail":
+                device = Device("blade fuse", leg.fuse_a, row.id)
+                self._holder(leg.start.place, leg.start.station, device)
+
+    def _holder(self, name: str, station: str, device: Device | None) -> None:
+        self.part(name, "holder", name, station)
         into, out = (self.terminal(name, side, "stud") for side in ("in", "out"))
-        self.contact(name, into, out, device=self._device(row))
+        self.contact(name, into, out, device=device)
 
     @staticmethod
     def _device(row: DraftedCircuit) -> Device | None:

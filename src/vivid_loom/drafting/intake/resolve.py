@@ -7,6 +7,7 @@ from functools import cached_property
 from typing import TypeVar
 
 from vivid_loom.boat import (
+    SIGNAL_LEADS,
     Boat,
     CircuitRequest,
     Fit,
@@ -137,6 +138,7 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
     if circuit.supply and circuit.supply not in supplies:
         raise DraftError(f"{place}.supply", f"found unknown supply {circuit.supply!r}")
     pattern = PATTERNS[circuit.pattern]
+    _check_instrument(circuit, aboard)
     if pattern.needs_contact and circuit.contact is None:
         raise DraftError(f"{place}.contact", f"found none, expected one: {pattern.title}")
     for contact in circuit.contacts:
@@ -146,12 +148,18 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
         raise DraftError(f"{place}.also", f"found further contacts, expected one: {pattern.title}")
     if not circuit.also and pattern.takes_also == "some":
         raise DraftError(f"{place}.also", f"found no second contact, expected one: {pattern.title}")
-    if circuit.pattern == "two_directions":
+    if circuit.pattern in ("two_directions", "reversing"):
         for contact in circuit.contacts:
             if len(contact.throws) != 2:
                 raise DraftError(
                     f"{place}.contact", "found one throw, expected up and down: a direction each"
                 )
+    if circuit.pattern == "reversing":
+        poles = {(contact.switch, contact.pole) for contact in circuit.contacts}
+        if len({switch for switch, _ in poles}) > 1 or len(poles) != 2 or len(circuit.also) != 1:
+            raise DraftError(
+                f"{place}.also", "found other contacts, expected the second pole of its switch"
+            )
     for load_id in circuit.loads:
         for function in pattern.plus_leads or (circuit.lead,):
             if aboard.loads[load_id].lead(function) is None:
@@ -159,6 +167,32 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
                     f"loads.{load_id}.leads",
                     f"found no {function!r} lead, expected one for {pattern.title}",
                 )
+
+
+def _check_instrument(circuit: CircuitRequest, aboard: Aboard) -> None:
+    """A sensor hangs on an instrument that reads it, and nothing else does."""
+    place = f"circuits.{circuit.id}.instrument"
+    if circuit.pattern != "sensor_pair":
+        if circuit.instrument:
+            raise DraftError(place, f"found {circuit.instrument!r}, expected none but for a sensor")
+        return
+    if len(circuit.loads) != 1:
+        raise DraftError(f"circuits.{circuit.id}.loads", "found several, expected one sensor")
+    instrument = aboard.loads.get(circuit.instrument)
+    fed = any(
+        circuit.instrument in other.loads and other.fed_lead not in SIGNAL_LEADS
+        for other in aboard.circuits
+    )
+    if instrument is None or not fed:
+        raise DraftError(
+            place, f"found {circuit.instrument!r}, expected a load aboard that a circuit feeds"
+        )
+    for function in ("sense", "minus"):
+        if instrument.lead(function) is None:
+            raise DraftError(
+                f"loads.{instrument.id}.leads",
+                f"found no {function!r} lead, expected one for its sensor",
+            )
 
 
 def _check_names(aboard: Aboard) -> None:

@@ -6,7 +6,7 @@ from itertools import groupby, pairwise
 from string import ascii_lowercase
 from typing import NamedTuple, TypeVar
 
-from vivid_loom.boat import Lead, Run
+from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Run
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
@@ -60,6 +60,7 @@ class Wire:
         cable_runs: those of its runs in which it lies under the jacket.
         sleeve: letter code of a sleeve at both ends; '' for none.
         live: 'source', 'switched' or 'return'.
+        lead: the function of the load's lead that it serves.
         routed_m: along its runs; ``cut_mm`` with service loop, tails and strips, rounded up.
     """
 
@@ -80,6 +81,7 @@ class Wire:
     cut_mm: float
     current_a: float
     live: str
+    lead: str = "plus"
     cable: str = ""
     core: int = 0
     cable_runs: tuple[str, ...] = ()
@@ -146,7 +148,7 @@ def _stud(point: Point, aboard: Aboard) -> str:
 
 def _lead_of(point: Point, aboard: Aboard) -> Lead | None:
     load = aboard.loads.get(point.place) if point.kind == "lead" else None
-    return load.lead(point.name) if load else None  # type: ignore[arg-type]
+    return load.named(point.name) if load else None
 
 
 def _lead_words(lead: Lead | None, function: str) -> str:
@@ -213,6 +215,8 @@ class Part(NamedTuple):
     def gauge(self, leg: Leg) -> Gauge:
         """Return a conductor's gauge: what is no core is never below a separate conductor's."""
         drafted = self.sized.gauge.value
+        if leg.fuse_a:  # its own, whatever protects the circuit
+            return self.separate
         if self.cable is None or self.cable.core_of(leg.id):
             return drafted
         return max(drafted, self.separate, key=area_mm2)
@@ -261,8 +265,8 @@ class _Builder:
 
     def add(self, part: Part) -> None:
         """Cut every leg of a circuit."""
-        planned, loads = part.planned, self.aboard.loads
-        running = [loads[name].running_a or 0.0 for name in planned.loads]
+        planned = part.planned
+        running = [load.running_a or 0.0 for load in planned.drawing(self.aboard.loads)]
         for leg, path in zip(planned.plan.legs, part.paths, strict=True):
             gauge, jumper = part.gauge(leg), leg.jumper
             pieces, ids, joints = self._cut(part, leg, path, gauge)
@@ -271,7 +275,9 @@ class _Builder:
             starts = [first, *(joint[1] for joint in joints)]
             ends = [*(joint[0] for joint in joints), last]
             amps = sum([running[i] for i in leg.carries])
-            if not leg.carries:
+            if leg.jumper and leg.lead in SIGNAL_LEADS:
+                amps = SIGNAL_A
+            elif not leg.carries:
                 amps = part.sized.home_a if leg.live == "return" else part.sized.current_a
             for wire, piece, start, end in zip(ids, pieces, starts, ends, strict=True):
                 cut = _Cut(wire, leg, piece, (start, end), gauge, amps)
@@ -310,6 +316,7 @@ class _Builder:
             cut_mm=_cut_mm(cut.piece.length_m, cut.ends, self.aboard, cut.leg),
             current_a=cut.amps,
             live=cut.leg.live,
+            lead=cut.leg.lead,
             cable=cable,
             core=number,
             cable_runs=jacket,

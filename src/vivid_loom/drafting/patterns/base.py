@@ -32,7 +32,8 @@ class Leg(NamedTuple):
         carries: indices of the circuit's loads whose current it bears.
         live: when it is live: 'source' with its source, 'switched' with the switch, 'return'.
         lead: the lead of the load it serves; colours tell a manual feed by it.
-        jumper: joins two tabs of one switch.
+        jumper: short and exact, at one place: joins two tabs of a switch, or leads of a load.
+        fuse_a: of a fuse of its own, in a holder with tails between this leg and the next.
         stub: leads from a source's terminal to the device in its holder.
     """
 
@@ -44,12 +45,14 @@ class Leg(NamedTuple):
     lead: LeadFunction = "plus"
     jumper: bool = False
     stub: bool = False
+    fuse_a: float | None = None
 
 
 class Places(NamedTuple):
     """Everything a pattern needs to know; loads in the order met along the run.
 
     Attributes:
+        home: where current comes home to; None where the fed lead only tells something.
         joined_to: per load, the load it is joined to, −1 for the circuit's start and home.
     """
 
@@ -58,7 +61,7 @@ class Places(NamedTuple):
     also: tuple[tuple[Point, ...], ...]  # further contacts beside it, likewise
     loads: tuple[str, ...]
     stations: tuple[str, ...]
-    home: Point
+    home: Point | None
     lead: LeadFunction = "plus"
     joined_to: tuple[int, ...] = ()
 
@@ -99,6 +102,16 @@ class Pattern(NamedTuple):
     takes_also: Literal["none", "any", "some"] = "none"
 
 
+def homeward(places: Places) -> Point:
+    """Return where a load's current comes home to.
+
+    Raises:
+        AssertionError: it feeds a lead that only tells something.
+    """
+    assert places.home is not None
+    return places.home
+
+
 def lead(places: Places, index: int, function: str) -> Point:
     """Return the point of a load's lead."""
     return Point(places.loads[index], function, places.stations[index], "lead")
@@ -116,19 +129,17 @@ def chain(
     joined = places.joined_to or tuple(range(-1, count - 1))
     before = tuple(_before(i, joined) for i in range(count))
     beyond = tuple(tuple(j for j in range(count) if i in before[j]) for i in range(count))
-    out, home = [start] * count, [places.home] * count
+    legs: list[Leg] = []
+    tells = places.lead if places.home is None else "plus"
     for i, parent in enumerate(joined):
-        if parent >= 0:
-            out[i] = lead(places, parent, places.lead)
-            home[i] = lead(places, parent, "minus")
-    legs = [
-        Leg(f"P{first_leg + i}", out[i], lead(places, i, places.lead), beyond[i], live)
-        for i in range(count)
-    ]
-    legs += [
-        Leg(f"N{i + 1}", lead(places, i, "minus"), home[i], beyond[i], "return")
-        for i in range(count)
-    ]
+        out = start if parent < 0 else lead(places, parent, places.lead)
+        onto = lead(places, i, places.lead)
+        legs.append(Leg(f"P{first_leg + i}", out, onto, beyond[i], live, tells))
+    if places.home is None:
+        return Plan(tuple(legs), tuple((i, before[i]) for i in range(count)))
+    for i, parent in enumerate(joined):
+        home = places.home if parent < 0 else lead(places, parent, "minus")
+        legs.append(Leg(f"N{i + 1}", lead(places, i, "minus"), home, beyond[i], "return"))
     paths = tuple((i, (*before[i], *(count + k for k in before[i]))) for i in range(count))
     return Plan(tuple(legs), paths)
 

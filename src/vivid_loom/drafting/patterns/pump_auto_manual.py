@@ -4,7 +4,7 @@ Both leads leave the same protected point, so that the float can never feed the 
 and the override works with the boat switched off.
 """
 
-from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, lead
+from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, homeward, lead
 
 
 def plan(places: Places) -> Plan:
@@ -14,7 +14,7 @@ def plan(places: Places) -> Plan:
         Leg("A1", places.way, lead(places, 0, "automatic"), (0,), "source", "automatic"),
         Leg("M1", places.way, common, (0,), "source", "manual"),
         Leg("M2", throw, lead(places, 0, "manual"), (0,), "switched", "manual"),
-        Leg("N1", lead(places, 0, "minus"), places.home, (0,), "return"),
+        Leg("N1", lead(places, 0, "minus"), homeward(places), (0,), "return"),
     )
     return Plan(legs, ((0, (0, 3)), (0, (1, 2, 3))))
 

@@ -3,7 +3,7 @@
 One fuse and one switch, and a pump that is dead in the middle position.
 """
 
-from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, lead
+from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, homeward, lead
 
 
 def plan(places: Places) -> Plan:
@@ -13,7 +13,7 @@ def plan(places: Places) -> Plan:
         Leg("P1", places.way, common, (0,), "source"),
         Leg("M2", up, lead(places, 0, "manual"), (0,), "switched", "manual"),
         Leg("A2", down, lead(places, 0, "automatic"), (0,), "switched", "automatic"),
-        Leg("N1", lead(places, 0, "minus"), places.home, (0,), "return"),
+        Leg("N1", lead(places, 0, "minus"), homeward(places), (0,), "return"),
     )
     return Plan(legs, ((0, (0, 1, 3)), (0, (0, 2, 3))))
 

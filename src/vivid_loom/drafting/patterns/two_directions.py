@@ -4,7 +4,7 @@ Up drives one lead, down the other; at rest both are dead. Further stations stan
 first: each has its own feed, and its throws join the load's two leads.
 """
 
-from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, lead
+from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, homeward, lead
 
 
 def plan(places: Places) -> Plan:
@@ -21,7 +21,7 @@ def plan(places: Places) -> Plan:
             Leg(f"D{number}", down, lead(places, 0, "down"), (0,), "switched", "down"),
         ]
         paths += [(0, (first, first + 1, home)), (0, (first, first + 2, home))]
-    legs.append(Leg("N1", lead(places, 0, "minus"), places.home, (0,), "return"))
+    legs.append(Leg("N1", lead(places, 0, "minus"), homeward(places), (0,), "return"))
     return Plan(tuple(legs), tuple(paths))
 
 

@@ -1,20 +1,22 @@
 """Stage 2, allocate: block and way, helm position, return bus and screw for every circuit."""
 
+import dataclasses
 from collections import Counter
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from vivid_loom.boat import Boat, CircuitRequest, ContactRequest, ReturnBus, Supply
+from vivid_loom.boat import SIGNAL_LEADS, Boat, CircuitRequest, ContactRequest, ReturnBus, Supply
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind, held
 from vivid_loom.drafting.places.branching import joined_to
 from vivid_loom.drafting.places.feeders import holder_end, planned_feeder
-from vivid_loom.drafting.places.placing import Where, placing
+from vivid_loom.drafting.places.placing import Where, placing, read_by
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.protect import WantedRating, one_fuse, wanted_rating
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.drafting.places.strips import Strip, with_strips
+from vivid_loom.drafting.places.taps import tapped
 from vivid_loom.quantities import computed
 
 __all__ = ["Allocation", "Shortage", "allocate", "switch_place"]
@@ -117,7 +119,7 @@ def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
 def _choose_supply(
     request: CircuitRequest, aboard: Aboard, routes: RouteMap, used: _Counters
 ) -> tuple[Supply | None, WantedRating | None, int]:
-    loads = tuple(aboard.loads[name] for name in request.loads)
+    loads = tuple(aboard.loads[name].fed_by(request.lead) for name in request.loads)
     first = loads[0].station
     best: tuple[Supply, WantedRating | None] | None = None
     candidates = sorted(
@@ -185,13 +187,18 @@ def _contact_points(contact: ContactRequest, supply: Supply, seen: "_Seen") -> t
 
 
 class _Seen(NamedTuple):
-    """What is looked at while circuits get their places."""
+    """What is looked at while circuits get their places.
+
+    Attributes:
+        controlled: loads whose control lead has a circuit of its own.
+    """
 
     aboard: Aboard
     routes: RouteMap
     catalogue: Catalogue
     positions: dict[str, int]
     used: _Counters
+    controlled: frozenset[str]
 
 
 def _switch_station(contact: ContactRequest, supply: Supply, seen: _Seen) -> str:
@@ -235,11 +242,15 @@ def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None,
     # a cable brings its negative back to where it is fed
     several = len(PATTERNS[request.pattern].plus_leads) > 1  # then one of them leaves the block
     landing = (supply.station if several else feed) if request.cable else stations[0]
-    bus, screw = _choose_bus(landing, request, supply, seen)
-    if not screw:
-        short.append(Shortage("screw", request.id, bus.id))
+    if request.pattern == "reversing":  # its return leaves the switch
+        landing = feed
+    bus, home = None, None
+    if request.lead not in SIGNAL_LEADS:
+        bus, screw = _choose_bus(landing, request, supply, seen)
+        home = _landing(bus, screw, supply, aboard.boat)
+        if not screw:
+            short.append(Shortage("screw", request.id, bus.id))
     position = seen.positions.get(request.contact.switch, 0) if request.contact else 0
-    home = _landing(bus, screw, supply, aboard.boat)
     places = Places(
         way=_start(supply, way, aboard.boat),
         contact=_contact_points(contact, supply, seen) if contact else (),
@@ -248,10 +259,10 @@ def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None,
         stations=stations,
         home=home,
         lead=request.lead,
-        joined_to=joined_to(stations, feed, home.station, routes, aboard.profile),
+        joined_to=joined_to(stations, feed, home.station if home else feed, routes, aboard.profile),
     )
-    where = Where(request, supply, way, bus, home.name, position)
-    plan = PATTERNS[request.pattern].plan(places)
+    where = Where(request, supply, way, bus, home.name if home else "", position)
+    plan = tapped(PATTERNS[request.pattern].plan(places), aboard.loads, seen.controlled)
     stub_m = 0.0
     if not supply.ways and wanted:
         stub_m = supply.way_distance_mm / 1000 or IN_LINE_M
@@ -265,7 +276,7 @@ def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None,
         loads=tuple(ordered),
         plan=plan,
         stub_m=stub_m,
-        bus=bus.id,
+        bus=bus.id if bus else "",
         wanted=wanted,
         family=supply.family,
         request=request,
@@ -273,6 +284,40 @@ def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None,
         places=placing(where, aboard, routes),
     )
     return planned, short
+
+
+def _plan_sensor(request: CircuitRequest, instrument: Planned, seen: _Seen) -> Planned:
+    """Return a sensor's pair of conductors: it hangs on what feeds its instrument."""
+    loads = seen.aboard.loads
+    at, (sensor,) = loads[request.instrument], request.loads
+    places = Places(
+        way=Point(at.id, "sense", at.station, "lead"),
+        contact=(),
+        also=(),
+        loads=(sensor,),
+        stations=(loads[sensor].station,),
+        home=Point(at.id, "minus", at.station, "lead"),
+    )
+    plan = PATTERNS[request.pattern].plan(places)
+    assert instrument.request is not None
+    feeds = next(leg for leg in instrument.plan.legs if leg.end.place == at.id)
+    plus = (leg._replace(live=feeds.live) if leg.live == "source" else leg for leg in plan.legs)
+    return Planned(
+        id=request.id,
+        label=request.label,
+        pattern=request.pattern,
+        source=instrument.source,
+        way=0,
+        loads=(sensor,),
+        plan=plan._replace(legs=tuple(plus)),
+        bus=instrument.bus,
+        wanted=None,
+        family=instrument.family,
+        request=dataclasses.replace(request, level=instrument.request.level),
+        position=instrument.position,
+        places=(("Read by", read_by(at, instrument.id)),),
+        guard=instrument,
+    )
 
 
 def _in_priority(requests: Iterable[CircuitRequest], aboard: Aboard) -> list[CircuitRequest]:
@@ -292,13 +337,18 @@ def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocati
         DraftError: a station that cannot be reached.
     """
     positions, short = helm_positions(aboard)
-    seen = _Seen(aboard, routes, catalogue, positions, _Counters())
+    controlled = {name for c in aboard.circuits if c.lead == "control" for name in c.loads}
+    seen = _Seen(aboard, routes, catalogue, positions, _Counters(), frozenset(controlled))
     circuits: list[Planned] = []
-    for request in _in_priority(aboard.circuits, aboard):
+    ordered = _in_priority(aboard.circuits, aboard)
+    for request in (r for r in ordered if not r.instrument):
         planned, missing = _plan_circuit(request, seen)
         short += missing
         if planned:
             circuits.append(planned)
+    feeding = {name: c for c in circuits if not c.signals for name in c.loads}
+    for request in (r for r in ordered if r.instrument in feeding):
+        circuits.append(_plan_sensor(request, feeding[request.instrument], seen))
     feeders = (planned_feeder(f, aboard.boat) for f in aboard.boat.network.feeders.values())
     led, strips = with_strips(sorted(circuits, key=lambda c: c.id), aboard)
     return Allocation(

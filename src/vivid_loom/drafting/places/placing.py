@@ -2,13 +2,13 @@
 
 from typing import NamedTuple
 
-from vivid_loom.boat import CircuitRequest, ReturnBus, Supply
+from vivid_loom.boat import CircuitRequest, Load, ReturnBus, Supply
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
-__all__ = ["Where", "placing"]
+__all__ = ["Where", "placing", "read_by"]
 
 _LEVELS = {
     "battery_direct": "alive with everything off",
@@ -20,12 +20,16 @@ _TRADE = Source("common practice", "emergency switches first", "no source")
 
 
 class Where(NamedTuple):
-    """Where a circuit hangs, lands and is switched; ``landing`` names the terminal."""
+    """Where a circuit hangs, lands and is switched; ``landing`` names the terminal.
+
+    Attributes:
+        bus: None where nothing comes home by itself.
+    """
 
     request: CircuitRequest
     supply: Supply
     way: int
-    bus: ReturnBus
+    bus: ReturnBus | None
     landing: str
     position: int
 
@@ -64,8 +68,8 @@ def _block(where: Where, aboard: Aboard, routes: RouteMap) -> Decision[str]:
     )
 
 
-def _bus(where: Where, aboard: Aboard, routes: RouteMap) -> Decision[str]:
-    request, supply, bus = where.request, where.supply, where.bus
+def _bus(where: Where, bus: ReturnBus, aboard: Aboard, routes: RouteMap) -> Decision[str]:
+    request, supply = where.request, where.supply
     station = aboard.loads[request.loads[0]].station
     override = aboard.order.override(request.id, "return_bus")
     if supply.kind == "bus":
@@ -107,14 +111,21 @@ def _position(request: CircuitRequest, position: int, aboard: Aboard) -> Decisio
     )
 
 
+def read_by(instrument: Load, circuit: str) -> Decision[str]:
+    """Return why a sensor's pair has no device of its own."""
+    step = Step(
+        f"{circuit} feeds {instrument.name}: its device protects the pair", source=OUR_CHOICE
+    )
+    return Decision(value=instrument.id, drafted=instrument.id, governed_by="named", steps=(step,))
+
+
 def placing(
     where: Where, aboard: Aboard, routes: RouteMap
 ) -> tuple[tuple[str, Decision[str]], ...]:
     """Return the named decisions on where a circuit hangs, lands and is switched."""
-    found = [
-        ("Fed from", _block(where, aboard, routes)),
-        ("Return", _bus(where, aboard, routes)),
-    ]
+    found = [("Fed from", _block(where, aboard, routes))]
+    if where.bus:
+        found.append(("Return", _bus(where, where.bus, aboard, routes)))
     if held := _position(where.request, where.position, aboard):
         found.append(("Helm position", held))
     return tuple(found)

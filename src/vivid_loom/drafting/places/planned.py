@@ -1,8 +1,9 @@
 """A circuit or feeder once it has its places: what every later stage works on."""
 
 import dataclasses
+from collections.abc import Mapping
 
-from vivid_loom.boat import CircuitRequest
+from vivid_loom.boat import SIGNAL_LEADS, CircuitRequest, Load
 from vivid_loom.drafting.decision import Decision
 from vivid_loom.drafting.patterns import Plan
 from vivid_loom.drafting.places.protect import WantedRating
@@ -21,9 +22,11 @@ class Planned:
             a circuit.
         way: number in the block; 0 where there was none left, or on a stud.
         loads: ids in the order met along the run.
-        bus: return bus.
+        bus: return bus; '' where nothing comes home by itself.
         position: helm position; 0 without a switch.
         places: the decisions on block and way, return bus and helm position.
+        guard: the circuit whose device protects this one, where it has none of its own: a
+            sensor's instrument.
         stub_m: from the source's terminal to a device in a holder of its own; 0 without one.
     """
 
@@ -42,6 +45,17 @@ class Planned:
     position: int = 0
     places: tuple[tuple[str, Decision[str]], ...] = ()
     stub_m: float = 0.0
+    guard: "Planned | None" = None
+
+    def drawing(self, loads: Mapping[str, Load]) -> tuple[Load, ...]:
+        """Return its loads as they draw through it."""
+        lead = self.request.fed_lead if self.request else "plus"
+        return tuple([loads[name].fed_by(lead) for name in self.loads])
+
+    @property
+    def signals(self) -> bool:
+        """Whether it feeds a lead that only tells something."""
+        return self.request is not None and self.request.fed_lead in SIGNAL_LEADS
 
     def replanned(self, plan: Plan) -> "Planned":
         """Return the same circuit with other conductors."""

@@ -214,22 +214,23 @@ def motors(draft: Draft) -> Iterator[Finding]:
                 )
                 yield Finding(STALLS, (row.id, stall.load), told)
         assert row.sized is not None
-        start = max((_start_a(row, loads, name) for name in row.planned.loads), default=0.0)
+        start = _start_a(row.planned.drawing(loads))
         holds = time_current.holds_s(row.planned.family, rating, start) if start else math.inf
         if holds < START_S * (1 - 1e-9):
             told = words(amps=figure(start), rating=figure(rating), time=_time_words(holds))
             yield Finding(STARTS, (row.id,), told)
-        for name in row.planned.loads:
-            bears = loads[name].contact_a
+        for load in row.planned.drawing(loads):
+            bears = load.contact_a
             if bears is not None and rating > bears:
-                told = words(name=loads[name].name, bears=figure(bears), rating=figure(rating))
-                yield Finding(INNER_CONTACT, (row.id, name), told)
+                told = words(name=load.name, bears=figure(bears), rating=figure(rating))
+                yield Finding(INNER_CONTACT, (row.id, load.id), told)
 
 
-def _start_a(row: DraftedCircuit, loads: dict[str, Load], name: str) -> float:
-    peak = loads[name].peak_a
-    others = sum(loads[n].running_a or 0.0 for n in row.planned.loads if n != name)
-    return peak + others if peak else 0.0
+def _start_a(loads: tuple[Load, ...]) -> float:
+    """Return the greatest current while one of several loads starts and the others run."""
+    together = sum(load.running_a or 0.0 for load in loads)
+    starting = (load.peak_a + together - (load.running_a or 0.0) for load in loads if load.peak_a)
+    return max(starting, default=0.0)
 
 
 def selectivity(draft: Draft) -> Iterator[Finding]:
@@ -261,7 +262,7 @@ def maker_leads(draft: Draft) -> Iterator[Finding]:
         for name in row.planned.loads:
             load = draft.aboard.loads[name]
             for lead in load.leads:
-                if not lead.gauge:
+                if not lead.gauge or not _hangs_on(lead, row):
                     continue
                 bears = _bears_a(lead.gauge, insulation)
                 kind = _weak_lead(load, lead, rating, bears)
@@ -276,6 +277,12 @@ def maker_leads(draft: Draft) -> Iterator[Finding]:
                     length=figure(lead.length_mm, 4),
                 )
                 yield Finding(kind, (row.id, name), told)
+
+
+def _hangs_on(lead: Lead, row: DraftedCircuit) -> bool:
+    """Tell whether a lead hangs on a circuit: one that only tells hangs on nothing but its own."""
+    request = row.planned.request
+    return not row.planned.signals or (request is not None and lead.function == request.fed_lead)
 
 
 def _weak_lead(load: Load, lead: Lead, rating_a: float, bears_a: float) -> FindingKind | None:

@@ -114,6 +114,8 @@ LARGE_A = 5.0  # a device from here up has papers that name its fuse; our choice
 def currents(draft: Draft) -> Iterator[Finding]:
     """Unknown and estimated currents."""
     for row in draft.circuits:
+        if row.planned.signals:
+            continue
         for name in row.planned.loads:
             load = draft.aboard.loads[name]
             if load.running_a is None:
@@ -137,8 +139,8 @@ def makers(draft: Draft) -> Iterator[Finding]:
     """The makers' own limits on fuse and wire; device tails are exempt."""
     for row in draft.circuits:
         s = row.sized
-        for name in row.planned.loads if s else ():
-            load = draft.aboard.loads[name]
+        for load in row.planned.drawing(draft.aboard.loads) if s else ():
+            name = load.id
             assert s is not None
             rating = s.protection.value if s.protection else 0.0
             if load.maker_fuse_a and rating > load.maker_fuse_a + 1e-9:
@@ -158,8 +160,8 @@ def makers(draft: Draft) -> Iterator[Finding]:
 def maker_tables(draft: Draft) -> Iterator[Finding]:
     """The makers' own length tables, and the kinds of device they allow."""
     for row in draft.circuits:
-        for name in row.planned.loads:
-            load = draft.aboard.loads[name]
+        for load in row.planned.drawing(draft.aboard.loads):
+            name = load.id
             if not load.allows(row.planned.family):  # type: ignore[arg-type]
                 allowed = " or ".join(load.fuse_families)
                 told = words(family=row.planned.family, name=load.name, allowed=allowed)

@@ -169,6 +169,8 @@ def _feeds(draft: Draft) -> dict[tuple[str, str], list[str]]:
             for name in row.planned.loads:
                 for lead in leads:
                     feeds[(name, lead)].append(row.id)
+            if row.planned.request.instrument:
+                feeds[(row.planned.request.instrument, "sense")].append(row.id)
     return feeds
 
 
@@ -225,12 +227,13 @@ def alarms(draft: Draft) -> Iterator[Finding]:
     """Bilge alarms stay alive, and everything that is fed has a way home."""
     level = draft.aboard.levels
     for row in draft.circuits:
-        for name in row.planned.loads:
+        for name in row.planned.loads if not row.planned.signals else ():
             load = draft.aboard.loads[name]
             behind = level[row.planned.source] != "battery_direct"
             if load.function == "alarm" and load.safety and behind:
                 yield Finding(ALARM_BEHIND, (row.id, name), words(name=load.name))
-            if load.return_path == "wire" and load.lead("minus") is None:
+            turned = row.planned.pattern == "reversing"  # it comes home by its other lead
+            if load.return_path == "wire" and load.lead("minus") is None and not turned:
                 yield Finding(NO_RETURN, (row.id, name), words(name=load.name))
 
 

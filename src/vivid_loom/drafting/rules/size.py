@@ -145,6 +145,8 @@ def protections(draft: Draft) -> Iterator[Finding]:
             continue
         if s.protection is None:
             places = draft.aboard.boat.places_by_id
+            if row.planned.guard:
+                continue
             if row.planned.request and places[row.planned.source].ways_protected:
                 yield Finding(
                     UNSIZABLE,
@@ -215,7 +217,7 @@ def switch_contacts(draft: Draft) -> Iterator[Finding]:
             row = draft.circuit(use.circuit)
             if row is None or row.sized is None or row.sized.protection is None:
                 continue
-            motor = any(draft.aboard.loads[name].motor for name in row.planned.loads)
+            motor = any(load.motor for load in row.planned.drawing(draft.aboard.loads))
             bears = switch.part.rated_a * (switch.part.motor_factor if motor else 1.0)
             rating = row.sized.protection.value
             if row.sized.current_a > bears or rating > switch.part.rated_a:

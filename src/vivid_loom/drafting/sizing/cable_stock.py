@@ -13,7 +13,11 @@ __all__ = ["cable_stock", "cored_legs", "stocked_rungs"]
 def cored_legs(planned: Planned) -> tuple[int, ...]:
     """Return the legs that end on the circuit's load, positive first."""
     legs = planned.plan.legs
-    ending = [i for i, leg in enumerate(legs) if "lead" in (leg.start.kind, leg.end.kind)]
+    ending = [
+        i
+        for i, leg in enumerate(legs)
+        if "lead" in (leg.start.kind, leg.end.kind) and not leg.jumper
+    ]
     return tuple(sorted(ending, key=lambda i: (legs[i].live == "return", i)))
 
 

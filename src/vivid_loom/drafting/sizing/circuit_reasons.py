@@ -171,7 +171,7 @@ def _steps(line: _Line) -> tuple[Step, ...]:
 def _drop_asks(line: _Line) -> Iterator[Step]:
     circuit, (_, sizes, needs, aboard, ladder) = line.circuit, line.settled
     shared = shared_feeder_v(circuit.source, circuit.bus, needs, sizes.feeders, aboard, ladder)
-    loads = [aboard.loads[name] for name in circuit.loads]
+    loads = circuit.drawing(aboard.loads)
     yield Step("current of the loads", total(keyed(x.running_a or 0.0) for x in loads), "A")
     yield Step(
         "current × length of every leg there and back, A·m",
@@ -227,8 +227,7 @@ def _heat_asks(line: _Line) -> Iterator[Step]:
 def _duty_steps(line: _Line) -> Iterator[Step]:
     """Open up the steady current that heats as much as a short-time motor."""
     tau = float(line.settled.ladder.time_constant_s[line.rung])
-    for name in line.circuit.loads:
-        load = line.settled.aboard.loads[name]
+    for load in line.circuit.drawing(line.settled.aboard.loads):
         if not load.short_time or load.longest_on_min is None:
             continue
         on_s, share = 60 * load.longest_on_min, load.duty_percent / 100
@@ -285,11 +284,10 @@ def _standing_steps(line: _Line) -> Iterator[Step]:
 def _table_steps(line: _Line) -> Iterator[Step]:
     """Name what each maker's own length table asks for."""
     ladder = line.settled.ladder
-    for name in line.circuit.loads:
-        load = line.settled.aboard.loads[name]
-        loop = loop_to_m(line.circuit, line.paths, name)
+    for load in line.circuit.drawing(line.settled.aboard.loads):
+        loop = loop_to_m(line.circuit, line.paths, load.id)
         if row := table_row(load, loop):
-            rung = ladder.rung(row.gauge, f"loads.{name}.maker_lengths")
+            rung = ladder.rung(row.gauge, f"loads.{load.id}.maker_lengths")
             text = f"{load.name}: the maker's table asks for {row.gauge}"
             yield Step(
                 f"{text} at {loop:.2f} m there and back",
@@ -319,7 +317,7 @@ def sized_circuit(index: int, settled: Settled, paths: tuple[Path, ...]) -> Size
     """Open up one line of the fixed point."""
     line = _line(index, settled, paths)
     lines, sizes, _, aboard, ladder = settled
-    loads = [aboard.loads[name] for name in line.circuit.loads]
+    loads = line.circuit.drawing(aboard.loads)
     gauge_decision = Decision(
         value=line.gauge,
         drafted=ladder.gauges[int(sizes.drafted[index])],

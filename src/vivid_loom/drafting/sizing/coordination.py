@@ -255,7 +255,7 @@ def _fault(planned: Planned, net: Net) -> Fault | None:
         if upstream
         else math.inf
     )
-    loads = (net.aboard.loads[name] for name in planned.loads)
+    loads = planned.drawing(net.aboard.loads)
     stalls = tuple(s for load in loads if (s := _stall(load, planned, device, net)))
     shorts = _Shorts(volts, near, far, through, at_a, stalls)
     return Fault(

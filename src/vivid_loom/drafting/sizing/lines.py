@@ -102,7 +102,7 @@ class Lines(NamedTuple):
 
 def leg_amps(planned: Planned, loads: dict[str, Load]) -> list[float]:
     """Return the continuous current of every leg, in A; loads still unknown count nothing."""
-    amps = [loads[name].running_a or 0.0 for name in planned.loads]
+    amps = [load.running_a or 0.0 for load in planned.drawing(loads)]
     return [sum(amps[i] for i in leg.carries) for leg in planned.plan.legs]
 
 
@@ -117,11 +117,13 @@ def worst_path(
 
 
 def rating_of(planned: Planned, aboard: Aboard) -> float:
-    """Return the protection that stands, in A; nan where there is none.
+    """Return the protection that stands, its own or its guard's, in A; nan where there is none.
 
     Raises:
         DraftError: an override that is no number above zero.
     """
+    if planned.guard:
+        return rating_of(planned.guard, aboard)
     override = aboard.order.override(planned.id, "protection_a")
     if override:
         try:
@@ -148,7 +150,7 @@ def heating_a(load: Load, time_constant_s: float) -> float:
 
 def is_critical(planned: Planned, loads: dict[str, Load]) -> bool:
     """Tell whether one of the circuit's loads asks for the critical drop limit."""
-    return any(loads[name].drop == "critical" for name in planned.loads)
+    return any(load.drop == "critical" for load in planned.drawing(loads))
 
 
 def heat_factor(paths: Sequence[Path], boat: Boat, profile: Profile) -> float:
@@ -191,9 +193,9 @@ def _table_floor(
 ) -> int:
     """Return the rung that the makers' own length tables ask for; 0 where there is none."""
     asked = [
-        ladder.rung(row.gauge, f"loads.{name}.maker_lengths")
-        for name in circuit.loads
-        if (row := table_row(loads[name], loop_to_m(circuit, paths, name)))
+        ladder.rung(row.gauge, f"loads.{load.id}.maker_lengths")
+        for load in circuit.drawing(loads)
+        if (row := table_row(load, loop_to_m(circuit, paths, load.id)))
     ]
     return max(asked, default=0)
 
@@ -201,10 +203,11 @@ def _table_floor(
 def _heating(
     circuit: Planned, total_a: float, ladder: Ladder, loads: dict[str, Load]
 ) -> list[float]:
-    if not any(loads[name].short_time for name in circuit.loads):
+    drawing = circuit.drawing(loads)
+    if not any(load.short_time for load in drawing):
         return [total_a] * len(ladder.gauges)
     constants = ladder.time_constant_s.tolist()
-    return [sum(heating_a(loads[name], tau) for name in circuit.loads) for tau in constants]
+    return [sum(heating_a(load, tau) for load in drawing) for tau in constants]
 
 
 def _next_stocked(kept: tuple[int, ...] | None, count: int) -> list[int]:
@@ -248,7 +251,7 @@ class _Gather:
         rating = rating_of(circuit, self.aboard)
         critical = is_critical(circuit, loads)
         percent = profile.critical_drop_percent if critical else profile.other_drop_percent
-        total = sum(loads[name].running_a or 0.0 for name in circuit.loads)
+        total = sum(load.running_a or 0.0 for load in circuit.drawing(loads))
         moment = sum(amps[i] * paths[i].length_m for i in legs)
         limit_v = percent / 100 * self.aboard.boat.network.voltage(circuit.source)
         heat = heat_factor(paths, self.aboard.boat, profile)
@@ -272,7 +275,8 @@ class _Gather:
     ) -> tuple[int, int, int, int, int, int]:
         loads, ladder = self.aboard.loads, self.ladder
         maker = max(
-            ladder.rung(loads[n].maker_smallest, f"loads.{n}.maker_smallest") for n in circuit.loads
+            ladder.rung(load.maker_smallest, f"loads.{load.id}.maker_smallest")
+            for load in circuit.drawing(loads)
         )
         asked = _table_floor(circuit, paths, loads, ladder)
         contact = contact_floor(rating_a, ladder, paths)
@@ -307,7 +311,9 @@ def lines_of(
 ) -> Lines:
     """Gather the circuits whose currents are all known."""
     loads, count = aboard.loads, len(ladder.gauges)
-    known = tuple(c for c in circuits if all(loads[n].running_a is not None for n in c.loads))
+    known = tuple(
+        c for c in circuits if all(load.running_a is not None for load in c.drawing(loads))
+    )
     gather = _Gather(aboard, ladder, catalogue)
     rows = [gather.row(circuit, routed[circuit.id]) for circuit in known]
     figures = np.array([row.figures for row in rows], dtype=float).reshape(-1, 5)

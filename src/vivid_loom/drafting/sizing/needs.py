@@ -56,7 +56,7 @@ class _Tally:
 
     def add(self, circuit: Planned, aboard: Aboard, rating_a: float) -> None:
         """Count one circuit on every feeder it may draw through and return through."""
-        loads = [aboard.loads[name] for name in circuit.loads]
+        loads = circuit.drawing(aboard.loads)
         entries: list[Entry] = [(load.demand, load.running_a or 0.0) for load in loads]
         share = self.draw(circuit.source, entries, rating_a)
         back = entries if share == 1.0 else [(kind, amps * share) for kind, amps in entries]
@@ -118,6 +118,8 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
     tally = _Tally(network)
     ratings: dict[str, float] = {}
     for circuit in allocation.circuits:
+        if circuit.guard:  # what it draws, its guard's load does
+            continue
         rating = rating_of(circuit, aboard)
         if rating == rating:
             ratings[circuit.id] = rating

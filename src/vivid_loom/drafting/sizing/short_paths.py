@@ -174,7 +174,8 @@ def far_parts(planned: Planned, net: Net) -> list[Part]:
         parts = net.ahead(planned.source, net.network.bus_at(planned.source), most=False)
         indices = tuple(range(len(planned.plan.legs)))
         return [*parts, net.legs(planned.id, indices, net.hot_c, "its own wires")]
-    parts = net.ahead(planned.source, planned.bus, most=False)
+    home = planned.bus or net.network.bus_at(planned.source)
+    parts = net.ahead(planned.source, home, most=False)
     longest = longest_way(planned.plan.paths, net.paths[planned.id])
     return [*parts, net.legs(planned.id, longest, net.hot_c, "its own loop")]
 

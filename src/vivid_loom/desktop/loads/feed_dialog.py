@@ -1,0 +1,110 @@
+"""How a load gets its current: the ways there are, each with what it brings."""
+
+from PySide6.QtWidgets import QComboBox, QDialog, QListWidget, QVBoxLayout, QWidget
+
+from vivid_loom.boat import CircuitRequest, Feeding, Fit, Load
+from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard
+from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.patterns import PATTERNS
+from vivid_loom.order.new_loads import FEEDINGS, at_battery, fed, refed, sensed, sensing
+
+__all__ = ["FeedDialog"]
+
+SENSE, SENSOR = "sense lead at the battery", "sensor of an instrument"
+_LEVELS = {
+    "battery_direct": "alive with everything off",
+    "unswitched": "behind the battery switch",
+    "ignition": "behind the key",
+}
+
+
+class FeedDialog(QDialog):
+    """The ways to feed one load; ``fit`` holds what was asked for."""
+
+    def __init__(
+        self, draft: Draft, load: Load, request: CircuitRequest | None, parent: QWidget
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Feed {load.name}")
+        self.resize(460, 480)
+        self._draft, self._load, self._request = draft, load, request
+        self.ways, self.about, self.instrument = QListWidget(), small(""), QComboBox()
+        self.ways.addItems([*FEEDINGS, SENSE, SENSOR])
+        self.ways.setAccessibleName("Ways to feed it")
+        self.instrument.setAccessibleName("Read by")
+        for other in sorted(draft.aboard.loads.values(), key=lambda x: x.name):
+            if other.id != load.id and other.id not in draft.aboard.unfed:
+                self.instrument.addItem(f"read by {other.name}", other.id)
+        layout = QVBoxLayout(self)
+        layout.addWidget(self.ways, 1)
+        layout.addWidget(self.about)
+        layout.addWidget(self.instrument)
+        self.buttons = answer_buttons(self, "Feed it so")
+        layout.addWidget(self.buttons)
+        self.ways.currentTextChanged.connect(self._show)
+        self.ways.setCurrentRow(self._row_now())
+
+    def _row_now(self) -> int:
+        """Return the row of the way the load is fed now; the first without a circuit."""
+        if self._request is None:
+            return 0
+        if self._request.instrument:
+            return self.ways.count() - 1
+        alike = [
+            row
+            for row, way in enumerate(FEEDINGS.values())
+            if way.pattern == self._request.pattern and way.level == self._request.level
+        ]
+        return alike[0] if alike else 0
+
+    @property
+    def way(self) -> str:
+        """The way that is selected."""
+        item = self.ways.currentItem()
+        return item.text() if item else ""
+
+    def _show(self) -> None:
+        self.instrument.setVisible(self.way == SENSOR)
+        self.buttons.setEnabled(self.way != SENSOR or self.instrument.count() > 0)
+        self.about.setText(self._words())
+
+    def _words(self) -> str:
+        if self.way == SENSE:
+            return (
+                "One conductor more, from the battery's post to its sense lead, by a fuse of its "
+                "own; nothing comes home by it. The circuit it has stays."
+            )
+        if self.way == SENSOR:
+            return (
+                "Its sense and minus conductors go to the instrument; what feeds the instrument "
+                "feeds them, and its device protects them."
+            )
+        way = FEEDINGS[self.way]  # type: ignore[index]
+        known = {part.id: part.name for part in self._draft.catalogue.switches}
+        told = [PATTERNS[way.pattern].title, _LEVELS[way.level]]
+        told += ["straight from the battery's post"] if way.at_battery else []
+        told += [known.get(way.switch, way.switch)] if way.switch else []
+        told += [f"{known.get(way.also, way.also)} beside it"] if way.also else []
+        return "; ".join(told).capitalize() + ". It needs the leads " + ", ".join(way.leads) + "."
+
+    @property
+    def fit(self) -> Fit:
+        """The load, its circuit and what it is switched with.
+
+        Raises:
+            ValueError: the way takes one load, and the circuit has several.
+        """
+        draft, load, request = self._draft, self._load, self._request
+        taken, battery = ids_aboard(draft), draft.aboard.boat.battery.id
+        if self.way == SENSE:
+            return sensing(load, battery, taken)
+        if self.way == SENSOR:
+            instrument = draft.aboard.loads[self.instrument.currentData()]
+            alone = request if request and len(request.loads) == 1 else None
+            return sensed(load, instrument, alone, taken)
+        feeding: Feeding = self.way  # type: ignore[assignment]
+        if request is None:
+            return at_battery(fed([load], feeding, load.name, taken), feeding, battery)
+        on_it = [draft.aboard.loads[name] for name in request.loads]
+        return at_battery(refed(request, feeding, taken, on_it), feeding, battery)

@@ -1,0 +1,200 @@
+"""Leads that only tell something: sense and control leads on feeds of their own, sensors' pairs."""
+
+import dataclasses
+
+import pytest
+
+from tests.drafting.test_supply_shapes import (
+    bare,
+    circuit,
+    drafted,
+    errors,
+    load,
+    order,
+    post_fuse,
+    selector_boat,
+)
+from vivid_loom.boat import CircuitRequest, ContactRequest, Lead, Load, SwitchRequest
+from vivid_loom.drafting import Draft, DraftError
+from vivid_loom.drafting.after.net import net_list
+from vivid_loom.sheets import packet_tables
+from vivid_loom.sheets.stores import fuse_chart, materials
+
+
+def told_by(item: Load, function: str, **fields: object) -> Load:
+    """Return a load with one more lead, which only tells something."""
+    lead = Lead(function=function, gauge="18 AWG", length_mm=300.0, colour="VT", **fields)  # type: ignore[arg-type]
+    return dataclasses.replace(item, leads=(*item.leads, lead))
+
+
+def test_a_sense_lead_has_a_fuse_of_its_own_and_nothing_home() -> None:
+    """A charger's sense lead from the battery's post: one conductor, next to no current."""
+    charger = told_by(load("reg", "a1_bilge", 20.0), "sense", fuse_a=3.0)
+    main = circuit("C1", "device_switched", "reg", supply="PF", level="battery_direct")
+    sense = dataclasses.replace(main, id="C2", lead="sense")
+    done = drafted(order([charger], [main, sense]), bare(supplies=(post_fuse("BAT"),)))
+    assert errors(done) == []
+    row = done.circuit("C2")
+    assert row is not None and row.sized is not None and row.sized.protection is not None
+    assert row.sized.protection.value == 3.0 and row.sized.current_a == 0.1
+    assert str(row.sized.gauge.value) == "16 AWG" and row.planned.bus == ""
+    assert {w.live for w in row.wires} == {"source"} and "Return" not in dict(row.planned.places)
+    roles = {c.id: c.role for c in net_list(done).conductors if c.circuit == "C2"}
+    assert roles == {"C2-P1": "sense", "C2-S1": "feed"}  # the stub to its fuse, then the lead
+    # it asks nothing of the feeder, and its load's minus takes one conductor
+    feeder = done.needs[next(f.id for f in done.feeders if f.planned.feeds == "PF")]
+    assert feeder.out.total_a == 20.0  # of two that need not run at once the larger counts
+    assert feeder.home.total_a == 0.0  # both land on the battery's own post
+    names = {table.name for table in packet_tables(done)}
+    assert "fusechart" in names
+    assert ("3", "C2") in {(r[3], r[5]) for r in fuse_chart(done).rows}
+
+
+def test_a_control_lead_behind_a_switch_of_its_own() -> None:
+    """A plotter that is fed at once and woken by a switch: two feeds, one way home."""
+    plotter = told_by(load("plotter", "dash", 3.0), "control", fuse_a=1.0)
+    circuits = [
+        circuit("C1", "device_switched", "plotter"),
+        circuit("C2", "switched", "plotter", lead="control", contact=ContactRequest(switch="s")),
+    ]
+    wake = SwitchRequest(id="s", part="rocker-spst", legend="WAKE")
+    done = drafted(order([plotter], circuits, wake), selector_boat())
+    assert errors(done) == []
+    row = done.circuit("C2")
+    assert row is not None and row.sized is not None
+    assert [leg.id for leg in row.planned.plan.legs] == ["P1", "P2"]
+    assert {leg.end.name for leg in row.planned.plan.legs} == {"1C", "control"}
+    roles = {c.id: c.role for c in net_list(done).conductors if c.circuit == "C2"}
+    assert roles["C2-P2"] == "control" and "return" not in roles.values()
+    # no fuse is drafted where the lead taps the plus: it taps nothing
+    assert [r for r in fuse_chart(done).rows if "control lead of" in r[2]] == []
+
+
+def sensed() -> tuple[list[Load], list[CircuitRequest]]:
+    gauge = told_by(load("gauge", "dash", 0.2), "sense")
+    sender = told_by(load("sender", "a1_bilge", 0.05), "sense")
+    sender = dataclasses.replace(
+        sender, leads=tuple(lead for lead in sender.leads if lead.function != "plus")
+    )
+    return [gauge, sender], [
+        circuit("C1", "device_switched", "gauge"),
+        circuit("C2", "sensor_pair", "sender", instrument="gauge"),
+    ]
+
+
+def pair(done: Draft) -> tuple[str, ...]:
+    row = done.circuit("C2")
+    assert row is not None
+    ends = (f"{leg.start.place} {leg.start.name}" for leg in row.planned.plan.legs)
+    return tuple(ends)
+
+
+def test_a_sensors_pair_hangs_on_its_instrument() -> None:
+    loads, circuits = sensed()
+    done = drafted(order(loads, circuits), selector_boat())
+    assert errors(done) == []
+    row, instrument = done.circuit("C2"), done.circuit("C1")
+    assert row is not None and instrument is not None and row.sized and instrument.sized
+    assert pair(done) == ("gauge sense", "sender minus")
+    assert row.sized.protection is None and row.planned.way == 0
+    assert row.planned.source == instrument.planned.source
+    # two conductors in one joint at the instrument's minus: the pair's and its own way home
+    kinds = [w.end.termination.kind for w in row.wires if w.live == "return"]
+    assert any("closed-end" in kind for kind in kinds)
+    # what the sensor draws, the instrument draws: the feeder counts it once
+    without = drafted(order(loads[:1], circuits[:1]), selector_boat())
+    for feeder in done.feeders:
+        assert done.needs[feeder.id].out == without.needs[feeder.id].out
+    assert "C2" not in {r[5] for r in fuse_chart(done).rows}
+    where = next(t for t in packet_tables(done) if t.name == "schedule")
+    at = where.columns.index("protection_place")
+    assert next(r for r in where.rows if r[0] == "C2")[at] == "C1, its instrument's"
+
+
+def test_the_instruments_device_sizes_the_pair() -> None:
+    """A 40 A fuse on the instrument's circuit asks for wire that bears it, all the way."""
+    loads, circuits = sensed()
+    plain = drafted(order(loads, circuits), selector_boat()).circuit("C2")
+    heavy = dataclasses.replace(loads[0], running_a=24.0)
+    done = drafted(order([heavy, loads[1]], circuits), selector_boat())
+    row, instrument = done.circuit("C2"), done.circuit("C1")
+    assert plain and plain.sized and row and row.sized and instrument and instrument.sized
+    assert instrument.sized.protection is not None
+    rating = instrument.sized.protection.value
+    assert row.sized.ampacity_a >= rating and row.sized.gauge.governed_by == "plug contact"
+    assert row.sized.gauge.value != plain.sized.gauge.value
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"instrument": ""}, "expected a load aboard that a circuit feeds"),
+        ({"instrument": "sender"}, "expected a load aboard that a circuit feeds"),
+        ({"pattern": "device_switched", "lead": "sense"}, "expected none but for a sensor"),
+        ({"loads": ("sender", "gauge")}, "expected one sensor"),
+    ],
+)
+def test_a_sensor_without_its_instrument_is_refused(change: dict[str, object], words: str) -> None:
+    loads, (first, second) = sensed()
+    with pytest.raises(DraftError, match=words):
+        drafted(
+            order(loads, [first, dataclasses.replace(second, **change)]),  # type: ignore[arg-type]
+            selector_boat(),
+        )
+
+
+def test_an_instrument_that_reads_nothing_is_refused() -> None:
+    loads, circuits = sensed()
+    deaf = dataclasses.replace(
+        loads[0], leads=tuple(lead for lead in loads[0].leads if lead.function != "sense")
+    )
+    with pytest.raises(DraftError, match="no 'sense' lead, expected one for its sensor"):
+        drafted(order([deaf, loads[1]], circuits), selector_boat())
+
+
+@pytest.mark.parametrize("fuse_a", [None, 2.0])
+def test_a_control_lead_that_nothing_feeds_taps_the_plus(fuse_a: float | None) -> None:
+    plotter = told_by(load("plotter", "dash", 3.0), "control", fuse_a=fuse_a)
+    plotter = told_by(plotter, "control")
+    plain = drafted(order([load("plotter", "dash", 3.0)], PLOTTER), selector_boat())
+    done = drafted(order([plotter], PLOTTER), selector_boat())
+    assert errors(done) == []
+    wires = {w.leg: w for w in done.assembled.wires if w.circuit == "C1"}
+    taps = [w for leg, w in wires.items() if leg.startswith("K")]
+    assert len(taps) == (3 if fuse_a else 2) and all(w.routed_m == 0.06 for w in taps)
+    ends = {(end.place, end.point) for w in taps for end in (w.start, w.end)}
+    assert {("plotter", "control"), ("plotter", "control 2"), ("plotter", "plus")} <= ends
+    # all that tap and feed the plus meet in one joint; the rest of the circuit stays as it is
+    at_plus = [
+        end.termination.kind
+        for w in wires.values()
+        for end in (w.start, w.end)
+        if (end.place, end.point) == ("plotter", "plus")
+    ]
+    assert len(at_plus) == 3 and all("closed-end" in kind for kind in at_plus)
+    assert {w.id for w in plain.assembled.wires} == {
+        w.id for w in done.assembled.wires if w not in taps
+    }
+    stock = {(r[0], r[1]): r[2] for r in materials(done).rows}
+    assert stock.get(("protection", "blade fuse 2 A, in line")) == ("1" if fuse_a else None)
+    assert stock.get(("holder", "blade fuse holder, in line")) == ("1" if fuse_a else None)
+    net = net_list(done)
+    devices = [c.device for c in net.contacts if c.part == "plotter control holder"]
+    assert [d.rating_a for d in devices if d] == ([2.0] if fuse_a else [])
+
+
+def test_a_fused_tap_is_thin_behind_a_thick_circuit() -> None:
+    """Its own fuse protects it; without one it bears what the circuit's device lets through."""
+    heavy = dataclasses.replace(load("amp", "dash", 28.0), maker_smallest="8 AWG")
+    request = [circuit("C1", "device_switched", "amp", supply="BLK")]
+    gauges = []
+    for fuse_a in (3.0, None):
+        done = drafted(order([told_by(heavy, "control", fuse_a=fuse_a)], request), selector_boat())
+        row = done.circuit("C1")
+        assert row is not None and row.sized is not None
+        gauges.append({str(w.gauge) for w in row.wires if w.leg.startswith("K")})
+        assert str(row.sized.gauge.value) not in ("16 AWG",)
+    assert gauges[0] == {"16 AWG"} and gauges[1] == {str(row.sized.gauge.value)}
+
+
+PLOTTER = [circuit("C1", "device_switched", "plotter")]
