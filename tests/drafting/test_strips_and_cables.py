@@ -154,6 +154,37 @@ def test_spare_cores_are_kept_capped_and_labelled(setup: Setup) -> None:
         drafted(circuit("C01", cable="cable", cores=7)(setup))
 
 
+@pytest.mark.parametrize("branching", ["chain", "star"])
+def test_a_circuit_of_several_loads_has_a_cable_to_each(setup: Setup, branching: str) -> None:
+    """C05, both side lights: from the switch or the light before, under a jacket of its own."""
+    plain = drafted(setup)
+    row = plain.circuit("C05")
+    assert row is not None and len(row.planned.loads) > 1
+    laid = drafted(chained(profile(branching=branching), circuit("C05", cable="cable"))(setup))
+    mine = [c for c in laid.assembled.cables if c.circuit == "C05"]
+    loads = laid.circuit("C05").planned.loads  # type: ignore[union-attr]
+    assert {c.load for c in mine} == set(loads) and len({c.id for c in mine}) == len(loads)
+    stations = {name: load.station for name, load in laid.aboard.loads.items()}
+    runs = laid.aboard.boat.runs_by_id
+    for cable in mine:
+        legs = {leg for leg, _, _ in cable.cores}
+        assert len(legs) == 2 and {n for _, n, _ in cable.cores} == {1, 2}
+        assert stations[cable.load] in runs[cable.runs[0]].ends  # it starts at its load
+        cores = [w for w in laid.assembled.wires if w.circuit == "C05" and w.leg in legs]
+        assert all(w.cable.split(".")[0] == cable.id for w in cores if w.cable_runs)
+    metres = next(
+        float(r[2])
+        for table in packet_tables(laid)
+        for r in table.rows
+        if table.name == "materials" and r[:2] == ("cable", mine[0].stock.name)
+    )
+    assert metres > sum(c.jacket_m for c in mine)
+    # next to the panel a star's cables lie beside one another, a chain has one there
+    last = mine[0].runs[-1]
+    beside = sum(o.circuit == "C05" and o.gauge == mine[0].stock.name for o in laid.occupants[last])
+    assert beside == (len(loads) if branching == "star" else 1)
+
+
 def test_bonding_is_8_awg_green_and_runs_to_the_bus(setup: Setup) -> None:
     bonds = (Bond(id="b1", name="Bracket", station="bracket"),)
     done = drafted(boat(bonds=bonds, bonding_station="alb")(setup))

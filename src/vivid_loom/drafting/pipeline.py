@@ -14,7 +14,7 @@ from vivid_loom.drafting.collector import collector_at_rest
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.intake.resolve import Aboard, resolve
 from vivid_loom.drafting.making.assemble import Part, Wire, assemble
-from vivid_loom.drafting.making.cables import drafted_cable
+from vivid_loom.drafting.making.cables import drafted_cables
 from vivid_loom.drafting.making.colour import Colours, Drums, colour, tracers
 from vivid_loom.drafting.making.switch import helm_switches
 from vivid_loom.drafting.places.allocate import Allocation, allocate
@@ -131,5 +131,5 @@ def _parts(
         if found is None:
             continue
         stock = cable_stock(item, found.gauge.value, aboard, catalogue)
-        cable = drafted_cable(item, stock, paths[item.id]) if stock else None
-        yield Part(item, found, colours[item.id], paths[item.id], cable, separate)
+        cables = drafted_cables(item, stock, paths[item.id]) if stock else ()
+        yield Part(item, found, colours[item.id], paths[item.id], cables, separate)

@@ -150,7 +150,7 @@ def _spare_cores(draft: Draft) -> list[tuple[str, ...]]:
         row = draft.circuit(cable.circuit)
         if row is None or not cable.runs:
             continue
-        load = draft.aboard.loads[row.planned.loads[0]].station
+        load = draft.aboard.loads[cable.load].station
         last = set(runs[cable.runs[-1]].ends)
         far = last - set(runs[cable.runs[-2]].ends) if len(cable.runs) > 1 else last - {load}
         for core, colour in cable.spare:

@@ -14,14 +14,14 @@ def jacket_mark(
     bounds: tuple[float, float, float],
     tones: Tones,
 ) -> list[Primitive]:
-    """Draw a cable's jacket behind its cores, from the load as far as they run together."""
-    cable = next((c for c in draft.assembled.cables if c.circuit == row.id), None)
-    if cable is None or not cable.runs or not boxes:
+    """Draw the cables' jackets behind their cores, from each load on."""
+    if not any(c.runs for c in draft.assembled.cables if c.circuit == row.id):
         return []
     source_x, upper, lower = bounds
     reach = 34.0  # a short sleeve is enough to say so; the true length is in the figures
-    left = boxes[0] - reach if boxes[0] > source_x else boxes[0]
-    return [Rect(left, upper - 4, reach, lower - upper + 8, tones.band, tones.quiet, 0.9, 6)]
+    lefts = (x - reach if x > source_x else x for x in boxes)
+    high = lower - upper + 8
+    return [Rect(x, upper - 4, reach, high, tones.band, tones.quiet, 0.9, 6) for x in lefts]
 
 
 def is_guarded(draft: Draft, row: DraftedCircuit) -> bool:

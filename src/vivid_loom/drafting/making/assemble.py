@@ -209,7 +209,7 @@ class Part(NamedTuple):
     sized: Sized
     colours: Colours
     paths: tuple[Path, ...]
-    cable: DraftedCable | None
+    cables: tuple[DraftedCable, ...]
     separate: Gauge
 
     def gauge(self, leg: Leg) -> Gauge:
@@ -217,9 +217,16 @@ class Part(NamedTuple):
         drafted = self.sized.gauge.value
         if leg.fuse_a:  # its own, whatever protects the circuit
             return self.separate
-        if self.cable is None or self.cable.core_of(leg.id):
+        if not self.cables or self.core(leg):
             return drafted
         return max(drafted, self.separate, key=area_mm2)
+
+    def core(self, leg: Leg) -> tuple[DraftedCable, int, InsulationColour] | None:
+        """Return the cable a conductor is a core of, its number and colour; None for a wire."""
+        for cable in self.cables:
+            if core := cable.core_of(leg.id):
+                return (cable, *core)
+        return None
 
 
 class _Cut(NamedTuple):
@@ -287,16 +294,16 @@ class _Builder:
         shade, sleeve = _shade(part.colours, cut.leg)
         cable, number = "", 0
         jacket: tuple[str, ...] = ()
-        core = part.cable.core_of(cut.leg.id) if part.cable else None
-        if part.cable and core:
-            jacket = tuple(run for run in cut.piece.runs if run in part.cable.runs)
-        if part.cable and core and jacket:
-            number, shade = core
+        core = part.core(cut.leg)
+        if core:
+            jacket = tuple(run for run in cut.piece.runs if run in core[0].runs)
+        if core and jacket:
+            laid, number, shade = core
             harnesses = {
-                run.harness for path in part.paths for run in path.runs if run.id in part.cable.runs
+                run.harness for path in part.paths for run in path.runs if run.id in laid.runs
             }
             several = len(harnesses) > 1
-            cable = f"{part.cable.id}.{cut.piece.harness}" if several else part.cable.id
+            cable = f"{laid.id}.{cut.piece.harness}" if several else laid.id
             sleeve = ""
         return Wire(
             id=cut.wire,
@@ -406,6 +413,5 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     cables: list[DraftedCable] = []
     for part in whole:
         builder.add(part)
-        if part.cable:
-            cables.append(part.cable)
+        cables += part.cables
     return Assembled(wires=tuple(builder.wires), plugs=builder.board.plugs(), cables=tuple(cables))

@@ -1,5 +1,6 @@
-"""Cables and twisted pairs: the conductors that end on one load, under one jacket as far as they
-run together.
+"""Cables and twisted pairs: what leads to one load, under one jacket as far as it runs together.
+
+A circuit of several loads has a cable to each, from the switch or from the load before.
 """
 
 from collections.abc import Sequence
@@ -11,12 +12,12 @@ from vivid_loom.drafting.sizing.cable_stock import cored_legs
 from vivid_loom.quantities import computed
 from vivid_loom.standards.colours import InsulationColour
 
-__all__ = ["DraftedCable", "drafted_cable"]
+__all__ = ["DraftedCable", "drafted_cables"]
 
 
 @computed
 class DraftedCable:
-    """The cable of one circuit.
+    """The cable to one load of a circuit.
 
     Attributes:
         cores: (leg, core number, colour) of each conductor inside.
@@ -27,6 +28,7 @@ class DraftedCable:
 
     id: str
     circuit: str
+    load: str
     stock: CableStock
     cores: tuple[tuple[str, int, InsulationColour], ...]
     runs: tuple[str, ...]
@@ -45,12 +47,24 @@ class DraftedCable:
         return next(((n, c) for name, n, c in self.cores if name == leg), None)
 
 
-def drafted_cable(planned: Planned, stock: CableStock, paths: Sequence[Path]) -> DraftedCable:
-    """Lay a circuit's cable from its load as far as all its conductors run together."""
-    indices = cored_legs(planned)
+def drafted_cables(
+    planned: Planned, stock: CableStock, paths: Sequence[Path]
+) -> tuple[DraftedCable, ...]:
+    """Lay a cable to every load; what stays at one station needs no jacket."""
+    legs = {load: cored_legs(planned, load) for load in planned.loads}
+    return tuple(
+        _laid(planned, load, stock, paths)
+        for load, indices in legs.items()
+        if any(paths[i].runs for i in indices)
+    )
+
+
+def _laid(planned: Planned, load: str, stock: CableStock, paths: Sequence[Path]) -> DraftedCable:
+    """Lay the cable to a load, from there as far as all its conductors run together."""
+    indices = cored_legs(planned, load)
     legs = [planned.plan.legs[i] for i in indices]
     ways = [
-        paths[i].runs if leg.start.kind == "lead" else tuple(reversed(paths[i].runs))
+        paths[i].runs if leg.start.place == load else tuple(reversed(paths[i].runs))
         for i, leg in zip(indices, legs, strict=True)
     ]
     shared = 0
@@ -59,10 +73,14 @@ def drafted_cable(planned: Planned, stock: CableStock, paths: Sequence[Path]) ->
     jacket = ways[0][:shared]
     length_m = sum(run.wire_m for run in jacket)
     colours = [InsulationColour.parse(text) for text in stock.core_colours]
-    numbers = [*range(1, len(legs)), stock.cores]  # the last core is the negative's
+    numbers = list(range(1, len(legs) + 1))
+    if legs[-1].live == "return":
+        numbers[-1] = stock.cores  # the last core is the negative's
+    number = f"{planned.loads.index(load) + 1}" if len(planned.loads) > 1 else ""
     return DraftedCable(
-        id=f"{planned.id}-W",
+        id=f"{planned.id}-W{number}",
         circuit=planned.id,
+        load=load,
         stock=stock,
         cores=tuple((leg.id, n, colours[n - 1]) for leg, n in zip(legs, numbers, strict=True)),
         runs=tuple(run.id for run in jacket),

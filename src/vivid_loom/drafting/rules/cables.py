@@ -66,7 +66,10 @@ def jackets(draft: Draft) -> Iterator[Finding]:
                 yield Finding(LONG_BARE, (row.id,), told)
         used = {number for _, number, _ in cable.cores}
         for number in sorted(set(range(1, cable.stock.cores + 1)) - used):
-            yield Finding(LEFT_OVER, (row.id,), words(core=number, name=cable.stock.name))
+            name = cable.stock.name
+            if len(row.planned.loads) > 1:
+                name = f"{name} to {draft.aboard.loads[cable.load].name}"
+            yield Finding(LEFT_OVER, (row.id,), words(core=number, name=name))
 
 
 RULES = (jackets,)

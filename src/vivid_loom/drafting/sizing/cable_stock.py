@@ -10,13 +10,13 @@ from vivid_loom.quantities import Gauge
 __all__ = ["cable_stock", "cored_legs", "stocked_rungs"]
 
 
-def cored_legs(planned: Planned) -> tuple[int, ...]:
-    """Return the legs that end on the circuit's load, positive first."""
+def cored_legs(planned: Planned, load: str) -> tuple[int, ...]:
+    """Return the legs that lead to a load of the circuit and home from it, positive first."""
     legs = planned.plan.legs
     ending = [
         i
         for i, leg in enumerate(legs)
-        if "lead" in (leg.start.kind, leg.end.kind) and not leg.jumper
+        if load == (leg.start if leg.live == "return" else leg.end).place and not leg.jumper
     ]
     return tuple(sorted(ending, key=lambda i: (legs[i].live == "return", i)))
 
@@ -28,7 +28,7 @@ def _wanted(planned: Planned) -> str:
 def _fitting(planned: Planned, aboard: Aboard, catalogue: Catalogue) -> list[CableStock]:
     """Return the cables kept for a circuit: its kind, enough cores, the shop's negative."""
     asked = planned.request.cores if planned.request else 0
-    count = max(asked, len(cored_legs(planned)))
+    count = max(asked, _most_legs(planned))
     negative = aboard.profile.negative_colour
     kept = [
         stock
@@ -40,26 +40,28 @@ def _fitting(planned: Planned, aboard: Aboard, catalogue: Catalogue) -> list[Cab
     return [stock for stock in kept if stock.core_colours[-1] == negative] or kept
 
 
+def _most_legs(planned: Planned) -> int:
+    return max(len(cored_legs(planned, load)) for load in planned.loads)
+
+
 def stocked_rungs(
     planned: Planned, aboard: Aboard, catalogue: Catalogue, ladder: Ladder
 ) -> tuple[int, ...] | None:
     """Return the rungs a circuit's cable is kept in; None for single wires.
 
     Raises:
-        DraftError: no such cable is kept, or the circuit has several loads.
+        DraftError: no such cable is kept.
     """
     if not _wanted(planned):
         return None
     place = f"circuits.{planned.id}.cable"
-    if len(planned.loads) > 1:
-        raise DraftError(place, "found several loads on the circuit, expected one to a cable")
     gauges = {Gauge.parse(stock.gauge) for stock in _fitting(planned, aboard, catalogue)}
     cores = planned.request.cores if planned.request else 0
     rungs = tuple(i for i, gauge in enumerate(ladder.gauges) if gauge in gauges)
     if not rungs:
         raise DraftError(
             place,
-            f"found no {_wanted(planned)} of {max(cores, len(cored_legs(planned)))} cores in "
+            f"found no {_wanted(planned)} of {max(cores, _most_legs(planned))} cores in "
             f"{aboard.profile.series}, expected one in the catalogue",
         )
     return rungs
