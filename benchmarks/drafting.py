@@ -6,9 +6,12 @@ from collections.abc import Callable
 
 import numpy as np
 
+from vivid_loom.boat import read_boat
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_ORDER, find_boat
 from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import draft
+from vivid_loom.order import Override, move_loads, read_order, set_override
 
 SIZES = (50, 200, 800, 3200)
 
@@ -47,5 +50,27 @@ def growth() -> None:
     print(f"time grows as n^{slope:.2f} from {SIZES[1]} to {SIZES[-1]} circuits")
 
 
+def again() -> None:
+    """Print what drafting after an edit takes beside a full draft: a gauge set, a load moved."""
+    demo = (read_order(DEMO_ORDER), read_boat(find_boat(DEMO_ORDER, "qh-86.boat.json")))
+    catalogue = shipped_catalogue()
+    for name, (order, boat) in (("hull 0417", demo), ("800 circuits", generated(1, 800))):
+        before = draft(order, boat, catalogue)
+        circuit = before.circuits[8]
+        load = before.aboard.loads[circuit.planned.loads[0]]
+        area = next(s.area for s in boat.stations if s.id == load.station)
+        beside = next(s for s in boat.stations if s.area == area and s.id != load.station)
+        gauge = Override(
+            subject=circuit.id, field="gauge", value="10 AWG", reason="b", initials="b"
+        )
+        edits = {"a gauge set": set_override(gauge), "a load moved": move_loads([load], beside)}
+        for what, (_, change) in edits.items():
+            edited = change(order)
+            whole = best_of(9, lambda o=edited, b=boat: draft(o, b, catalogue))
+            after = best_of(9, lambda o=edited, b=boat, d=before: draft(o, b, catalogue, d))
+            print(f"{name}, {what}: drafted again in {after / whole:.2f} of a full draft")
+
+
 if __name__ == "__main__":
     growth()
+    again()

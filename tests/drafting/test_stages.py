@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from vivid_loom.boat import Evidence, Lead, Load
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting.errors import DraftError
-from vivid_loom.drafting.making.plugs import PlugBoard
+from vivid_loom.drafting.making.plugs import CavityAsk, PlugBoard
 from vivid_loom.drafting.making.terminate import end_steps, terminate_plug, terminate_point
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point
 from vivid_loom.drafting.places.protect import wanted_rating
@@ -169,13 +169,15 @@ def test_cavities_are_never_given_twice_and_safety_stays_apart(words: list[str])
     board = PlugBoard()
     given_out = [
         board.cavity(
-            station="s",
-            live="a",
-            dead="b",
-            contact=CONTACTS[1],
-            safety=word,
-            circuit=f"C{i}",
-            wires=(f"C{i}a", f"C{i}b"),
+            CavityAsk(
+                station="s",
+                live="a",
+                dead="b",
+                contact=CONTACTS[1],
+                safety=word,
+                circuit=f"C{i}",
+                wires=(f"C{i}a", f"C{i}b"),
+            )
         )
         for i, word in enumerate(words)
     ]

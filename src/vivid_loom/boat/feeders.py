@@ -74,6 +74,7 @@ class Network:
         self.buses = {bus.id: bus for bus in buses}
         self._chains: dict[str, tuple[Chain, ...]] = {}
         self._homes: dict[str, tuple[Chain, ...]] = {}
+        self._to_source: dict[str, tuple[Chain, ...]] = {}
         self.feeders: dict[str, Feeder] = {f.id: f for f in self._paired()}
 
     def _paired(self) -> Iterator[Feeder]:
@@ -145,10 +146,13 @@ class Network:
 
     def to_source(self, place: str) -> tuple[Chain, ...]:
         """Return the ways back that end where the voltage begins: at a converter, or a battery."""
-        cut = (
-            takewhile(lambda n: not self.converts(self.fed_by(n)), c) for c in self.chains(place)
-        )
-        return tuple(dict.fromkeys(map(tuple, cut)))
+        if place not in self._to_source:
+            cut = (
+                takewhile(lambda n: not self.converts(self.fed_by(n)), c)
+                for c in self.chains(place)
+            )
+            self._to_source[place] = tuple(dict.fromkeys(map(tuple, cut)))
+        return self._to_source[place]
 
     def regulated(self, place: str) -> bool:
         """Tell whether a part stands behind a converter, which holds its voltage by itself."""

@@ -1,5 +1,6 @@
 """The draft: everything computed from one order."""
 
+from dataclasses import field
 from functools import cached_property
 
 from vivid_loom.catalogue import Catalogue
@@ -10,6 +11,7 @@ from vivid_loom.drafting.beside.recorded import DraftedRecord
 from vivid_loom.drafting.beside.spares import DraftedSpare
 from vivid_loom.drafting.findings import Finding
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.kept import Kept
 from vivid_loom.drafting.making.assemble import Assembled, Wire
 from vivid_loom.drafting.making.colour import Colours
 from vivid_loom.drafting.making.switch import HelmSwitch
@@ -54,6 +56,7 @@ class Draft:
     Attributes:
         findings: those that stand open, errors first.
         accepted: those somebody answers for, with the reason.
+        kept: what the stages made, for the draft after the next edit.
     """
 
     aboard: Aboard
@@ -70,6 +73,7 @@ class Draft:
     reuse: Reuse = Reuse({}, ())
     findings: tuple[Finding, ...] = ()
     accepted: tuple[tuple[Finding, Acceptance], ...] = ()
+    kept: Kept = field(default_factory=Kept, compare=False, repr=False)
 
     @property
     def rows(self) -> tuple[DraftedCircuit, ...]:

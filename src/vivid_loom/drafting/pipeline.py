@@ -2,7 +2,7 @@
 
 import dataclasses
 from collections.abc import Iterator
-from functools import lru_cache
+from functools import lru_cache, partial
 
 from vivid_loom.boat import Boat, Run, Station
 from vivid_loom.catalogue import Catalogue
@@ -13,8 +13,9 @@ from vivid_loom.drafting.beside.spares import drafted_spares
 from vivid_loom.drafting.collector import collector_at_rest
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.intake.resolve import Aboard, resolve
+from vivid_loom.drafting.kept import Kept
 from vivid_loom.drafting.making.assemble import Part, Wire, assemble
-from vivid_loom.drafting.making.cables import drafted_cables
+from vivid_loom.drafting.making.cables import DraftedCable, drafted_cables
 from vivid_loom.drafting.making.colour import Colours, Drums, colour, tracers
 from vivid_loom.drafting.making.switch import helm_switches
 from vivid_loom.drafting.places.allocate import Allocation, allocate
@@ -39,24 +40,32 @@ def _routes(stations: tuple[Station, ...], runs: tuple[Run, ...]) -> RouteMap:
 
 
 @collector_at_rest()
-def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
+def draft(order: Order, boat: Boat, catalogue: Catalogue, before: Draft | None = None) -> Draft:
     """Draft an order: resolve → allocate → route → size → colour → switch → terminate →
     assemble → verify.
+
+    Args:
+        before: the draft before an edit, whose stages stand where nothing they depend on is
+            other. It changes how long this takes, and nothing else.
 
     Raises:
         DraftError: order, boat and catalogue do not make one whole.
     """
-    aboard = resolve(order, boat)
+    kept = Kept(before.kept if before else None)
+    aboard = resolve(order, boat, kept)
     boat = aboard.boat
     routes = _routes(boat.stations, boat.runs)
     allocation = allocate(aboard, routes, catalogue)
-    ladder = ladder_of(catalogue, aboard.profile)
+    ladder = kept.take(
+        "ladder", "", (catalogue, aboard.profile), lambda: ladder_of(catalogue, aboard.profile)
+    )
     planned = (*allocation.feeders, *allocation.circuits)
-    paths = {
-        item.id: routed(item.plan, routes, order.way(item.id), item.stub_m) for item in planned
-    }
+    paths = {item.id: _path(item, routes, aboard) for item in planned}
     lines = lines_of(allocation.circuits, paths, aboard, ladder, catalogue)
-    needs = feeder_needs(allocation, aboard)
+    asked = kept.take(
+        "demand", "", _asking(allocation, aboard), lambda: feeder_needs(allocation, aboard)
+    )
+    needs = kept.same("needs", "", asked)
     sized = sizing(planned, lines, needs, paths, aboard, ladder)
     colours = _colours(planned, allocation, sized, paths, aboard, catalogue)
     parts = list(_parts(planned, sized, colours, paths, aboard, catalogue))
@@ -90,7 +99,24 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue) -> Draft:
         reuse=reuse(assembled, order),
     )
     found, accepted = verify(whole)
-    return dataclasses.replace(whole, findings=found, accepted=accepted)
+    return dataclasses.replace(whole, findings=found, accepted=accepted, kept=kept.handed_on())
+
+
+def _asking(allocation: Allocation, aboard: Aboard) -> tuple[object, ...]:
+    """Return what the needs of feeders follow from."""
+    rated = tuple(o for o in aboard.order.overrides if o.field == "protection_a")
+    circuits = (allocation.circuits, len(allocation.positions))
+    return (circuits, tuple(aboard.loads.values()), rated, aboard.boat, aboard.profile)
+
+
+def _path(item: Planned, routes: RouteMap, aboard: Aboard) -> tuple[Path, ...]:
+    via = aboard.order.way(item.id)
+    return aboard.kept.take(
+        "path",
+        item.id,
+        (item.plan, item.stub_m, via, routes),
+        lambda: routed(item.plan, routes, via, item.stub_m),
+    )
 
 
 Paths = dict[str, tuple[Path, ...]]
@@ -108,10 +134,23 @@ def _colours(
     drums = Drums({w.gauge: w.colours for w in catalogue.wires if w.colours})
     apart = tracers(allocation.circuits, paths, aboard)
     gauges = {name: found.gauge.value for name, found in sized.sized.items()}
-    return {
-        item.id: colour(item, aboard, gauges.get(item.id), drums, apart.get(item.id), turn)
-        for turn, item in enumerate(planned)
-    }
+    found: dict[str, Colours] = {}
+    for turn, item in enumerate(planned):
+        gauge, told_apart = gauges.get(item.id), apart.get(item.id)
+        found[item.id] = aboard.kept.take(
+            "colours",
+            item.id,
+            (*_whole(item, aboard), gauge, told_apart, turn, catalogue),
+            partial(colour, item, aboard, gauge, drums, told_apart, turn),
+        )
+    return found
+
+
+def _whole(item: Planned, aboard: Aboard) -> tuple[object, ...]:
+    """Return a circuit or feeder with everything that was decided about it."""
+    loads = tuple(aboard.loads[name] for name in item.loads)
+    decided = tuple(o for o in aboard.order.overrides if o.subject == item.id)
+    return (item, loads, decided, aboard.profile)
 
 
 def _parts(
@@ -131,5 +170,10 @@ def _parts(
         if found is None:
             continue
         stock = cable_stock(item, found.gauge.value, aboard, catalogue)
-        cables = drafted_cables(item, stock, paths[item.id]) if stock else ()
+        cables: tuple[DraftedCable, ...] = ()
+        if stock:
+            made_from = (item, stock, paths[item.id])
+            cables = aboard.kept.take(
+                "cables", item.id, made_from, partial(drafted_cables, *made_from)
+            )
         yield Part(item, found, colours[item.id], paths[item.id], cables, separate)

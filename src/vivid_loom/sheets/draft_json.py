@@ -11,7 +11,7 @@ __all__ = ["draft_json_bytes"]
 
 def _decision(decision: Decision[object]) -> dict[str, Any]:
     return {
-        "value": str(decision.value),
+        "value": str(decision.value).removesuffix(".0"),
         "drafted": str(decision.drafted),
         "governed_by": decision.governed_by,
         "steps": [

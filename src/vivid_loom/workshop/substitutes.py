@@ -104,7 +104,7 @@ def substitutes(done: Draft, model: Boat, circuit_id: str, stock: Stock) -> tupl
         )
         order = set_override(trial)[1](dataclasses.replace(done.aboard.order, accepted=()))
         try:
-            after = draft(order, model, done.catalogue)
+            after = draft(order, model, done.catalogue, done)
         except DraftError as error:
             found.append(Substitute(field, value, words, error.problem, False))
             continue

@@ -87,7 +87,7 @@ class CompareDialog(QDialog):
             if not key:
                 return standing
             order = use_profile(key)[1](standing.aboard.order)
-            return draft(order, model, standing.catalogue)
+            return draft(order, model, standing.catalogue, standing)
 
         def work() -> Iterator[object]:
             try:

@@ -164,7 +164,8 @@ class OrderOptions(QWidget):
                 assert option is not None
                 on = name not in order.options
                 try:
-                    other = draft(toggled(model, option, on)[1](order), model, standing.catalogue)
+                    tried = toggled(model, option, on)[1](order)
+                    other = draft(tried, model, standing.catalogue, standing)
                 except DraftError as error:
                     yield name, f"Cannot be {'added' if on else 'dropped'}: {error.problem}"
                     continue

@@ -163,7 +163,7 @@ class OrderProfile(QWidget):
                         continue
                     changed = _edit(choice, value, words)[1](standing.aboard.order)
                     try:
-                        other = draft(changed, model, standing.catalogue)
+                        other = draft(changed, model, standing.catalogue, standing)
                     except DraftError as error:
                         yield choice.field, words, f"cannot stand: {error.problem}"
                         continue

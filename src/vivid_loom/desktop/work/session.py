@@ -229,7 +229,7 @@ class Session(QObject):
         try:
             order = change(self.order)
             parse_order(self.path, order_text(order))  # what stands can always be read back
-            self._next = draft(order, self._model, self._draft.catalogue)
+            self._next = draft(order, self._model, self._draft.catalogue, self._draft)
         except (DocumentError, DraftError, LimitError) as error:
             problem = error.problem if not isinstance(error, LimitError) else error
             self.edit_refused.emit(f"Cannot {name}: {problem}")
@@ -239,11 +239,11 @@ class Session(QObject):
 
     def try_edit(self, edit: Edit) -> None:
         """Draft an edit off the GUI thread without making it; the answer comes by ``previewed``."""
-        order, model, catalogue = self.order, self._model, self._draft.catalogue
+        order, model, standing = self.order, self._model, self._draft
 
         def work() -> Iterator[object]:
             try:
-                yield draft(edit[1](order), model, catalogue)
+                yield draft(edit[1](order), model, standing.catalogue, standing)
             except DraftError as error:
                 yield error
             except LimitError as error:
@@ -270,7 +270,7 @@ class Session(QObject):
     def _stand(self, order: Order, name: str) -> None:
         standing, self._next = self._next, None
         if standing is None or standing.aboard.order is not order:
-            standing = draft(order, self._model, self._draft.catalogue)
+            standing = draft(order, self._model, self._draft.catalogue, self._draft)
         try:
             self._store.commit(name, order)
         except OSError as error:

@@ -4,7 +4,7 @@ import dataclasses
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 from vivid_loom.boat import (
     SIGNAL_LEADS,
@@ -22,6 +22,7 @@ from vivid_loom.boat import (
 )
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.schools import Requests, under_schools
+from vivid_loom.drafting.kept import Kept
 from vivid_loom.drafting.patterns import PATTERNS
 from vivid_loom.order import Order, Profile
 from vivid_loom.quantities import Gauge, GaugeError, computed
@@ -35,6 +36,7 @@ class Aboard:
 
     Attributes:
         capped: leads that the profile leaves without a feed, as (load, lead).
+        kept: what the stages made for the draft before, while this one is made.
     """
 
     order: Order
@@ -45,6 +47,7 @@ class Aboard:
     switches: dict[str, SwitchRequest]
     unfed: tuple[str, ...]
     capped: frozenset[tuple[str, str]] = frozenset()
+    kept: Kept = dataclasses.field(default_factory=Kept, compare=False, repr=False)
 
     @cached_property
     def levels(self) -> dict[str, Level]:
@@ -246,9 +249,14 @@ def _check_overrides(aboard: Aboard) -> None:
             )
 
 
+def _fitted(order: Order, boat: Boat) -> tuple[Supply, ...]:
+    """Return the parts of the supply that the fit, the options and the order bring."""
+    return (*boat.fit.supplies, *(s for adds, _ in _fits(order, boat) for s in adds.supplies))
+
+
 def _as_ordered(order: Order, boat: Boat) -> Boat:
     """Return the model as this hull has it, with what its options bring, every feeder numbered."""
-    fitted = (*boat.fit.supplies, *(s for adds, _ in _fits(order, boat) for s in adds.supplies))
+    fitted = _fitted(order, boat)
     whole = boat
     if fitted:
         parts = _merged(boat.supplies, fitted, set())
@@ -282,7 +290,7 @@ def _check_ways(aboard: Aboard) -> None:
                 raise DraftError(f"spares.{spare.id}.gauge", str(error)) from error
 
 
-def resolve(order: Order, boat: Boat) -> Aboard:
+def resolve(order: Order, boat: Boat, kept: Kept) -> Aboard:
     """Apply options and the order's own changes to the standard fit.
 
     Raises:
@@ -291,7 +299,13 @@ def resolve(order: Order, boat: Boat) -> Aboard:
     """
     if problem := option_problem(boat, order.options):
         raise DraftError("options", problem)
-    boat = _as_ordered(order, boat)
+    model = boat
+    boat = kept.take(
+        "boat",
+        "",
+        (model, kept.same("hull changes", "", order.hull_changes), *_fitted(order, model)),
+        lambda: _as_ordered(order, model),
+    )
     loads = {load.id: load for load in boat.fit.loads}
     circuits = {circuit.id: circuit for circuit in boat.fit.circuits}
     switches = {switch.id: switch for switch in boat.fit.switches}
@@ -305,46 +319,55 @@ def resolve(order: Order, boat: Boat) -> Aboard:
         switches = _merged(switches.values(), adds.switches, removes)
     loads.update({load.id: load for load in order.changed_loads if load.id in loads})
     circuits = _with_joins(circuits, boat, order)
-    return _aboard(order, boat, loads, circuits, switches)
+    return _aboard(order, boat, _Fitted(loads, circuits, switches), kept)
 
 
-def _aboard(
-    order: Order,
-    boat: Boat,
-    loads: dict[str, Load],
-    circuits: dict[str, CircuitRequest],
-    switches: dict[str, SwitchRequest],
-) -> Aboard:
+class _Fitted(NamedTuple):
+    """Loads, circuits and switches aboard, by id."""
 
+    loads: dict[str, Load]
+    circuits: dict[str, CircuitRequest]
+    switches: dict[str, SwitchRequest]
+
+
+def _aboard(order: Order, boat: Boat, fitted: _Fitted, kept: Kept) -> Aboard:
+    loads, circuits, switches = fitted
     known = (
         {load.id for load in boat.fit.loads}
         | {load.id for option in boat.options for load in option.adds.loads}
         | {load.id for load in order.added.loads}
     )
-    profile = order.effective_profile()
+    profile = kept.same("profile", "", order.effective_profile())
     requests = under_schools(Requests(circuits=circuits, switches=switches), loads, profile)
     circuits, switches = dict(requests.circuits), dict(requests.switches)
-    kept: list[CircuitRequest] = []
+    wanted: list[CircuitRequest] = []
     for circuit in sorted(circuits.values(), key=lambda c: c.id):
         for load_id in circuit.loads:
             if load_id not in known:
                 raise DraftError(f"circuits.{circuit.id}.loads", f"found unknown load {load_id!r}")
         aboard_loads = tuple(name for name in circuit.loads if name in loads)
         if aboard_loads:
-            kept.append(dataclasses.replace(circuit, loads=aboard_loads))
-    fed = {name for circuit in kept for name in circuit.loads}
-    used = {contact.switch for circuit in kept for contact in circuit.contacts}
+            same = aboard_loads == circuit.loads
+            asked = circuit if same else dataclasses.replace(circuit, loads=aboard_loads)
+            wanted.append(kept.same("request", circuit.id, asked))
+    fed = {name for circuit in wanted for name in circuit.loads}
+    used = {contact.switch for circuit in wanted for contact in circuit.contacts}
     aboard = Aboard(
         order=order,
         boat=boat,
         profile=profile,
-        loads=dict(sorted(loads.items())),
-        circuits=tuple(kept),
-        switches={k: v for k, v in sorted(switches.items()) if k in used},
+        loads={name: kept.same("load", name, load) for name, load in sorted(loads.items())},
+        circuits=tuple(wanted),
+        switches={
+            name: kept.same("switch", name, switch)
+            for name, switch in sorted(switches.items())
+            if name in used
+        },
         unfed=tuple(sorted(set(loads) - fed)),
         capped=requests.capped,
+        kept=kept,
     )
-    for circuit in kept:
+    for circuit in wanted:
         _check_circuit(circuit, aboard, {*boat.supplies_by_id, *boat.network.batteries})
     _check_names(aboard)
     _check_overrides(aboard)

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable, Iterable
+from functools import partial
 from itertools import groupby, pairwise
 from string import ascii_lowercase
 from typing import NamedTuple, TypeVar
@@ -11,7 +12,7 @@ from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
 from vivid_loom.drafting.making.colour import Colours
-from vivid_loom.drafting.making.plugs import Plug, PlugBoard
+from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard
 from vivid_loom.drafting.making.terminate import (
     Termination,
     terminate_later,
@@ -240,6 +241,16 @@ class _Cut(NamedTuple):
     amps: float
 
 
+class _LegPieces(NamedTuple):
+    """A leg cut where it passes from harness to harness, and a cavity asked for at each cut."""
+
+    leg: Leg
+    gauge: Gauge
+    pieces: tuple[_Piece, ...]
+    ids: tuple[str, ...]
+    asks: tuple[CavityAsk, ...]
+
+
 class _Builder:
     """Cuts one circuit after another; plugs fill up on a shared board."""
 
@@ -272,23 +283,50 @@ class _Builder:
 
     def add(self, part: Part) -> None:
         """Cut every leg of a circuit."""
-        planned = part.planned
-        running = [load.running_a or 0.0 for load in planned.drawing(self.aboard.loads)]
-        for leg, path in zip(planned.plan.legs, part.paths, strict=True):
-            gauge, jumper = part.gauge(leg), leg.jumper
-            pieces, ids, joints = self._cut(part, leg, path, gauge)
-            first = self._end(leg.start, gauge, ids[0], piggy=False)
-            last = self._end(leg.end, gauge, ids[-1], piggy=jumper)
-            starts = [first, *(joint[1] for joint in joints)]
-            ends = [*(joint[0] for joint in joints), last]
+        aboard, sized = self.aboard, part.sized
+        loads = tuple(aboard.loads[name] for name in part.planned.loads)
+        rating = sized.protection.value if sized.protection else 0.0
+        lies = (part.planned, part.paths, sized.gauge.value, rating, part.separate, part.cables)
+        fixed = (*lies, loads, aboard.boat)
+        pieces = aboard.kept.take("pieces", part.planned.id, fixed, partial(self._legs, part))
+        cavities = tuple(tuple(map(self.board.cavity, leg.asks)) for leg in pieces)
+        made_from = (
+            *fixed,
+            (sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),
+            tuple(tuple(self.meeting[p]) for leg in pieces for p in (leg.leg.start, leg.leg.end)),
+        )
+        wires = partial(self._wires, part, pieces, cavities)
+        self.wires += aboard.kept.take("wires", part.planned.id, made_from, wires)
+
+    def _wires(
+        self,
+        part: Part,
+        legs: tuple[_LegPieces, ...],
+        cavities: tuple[tuple[tuple[str, int], ...], ...],
+    ) -> tuple[Wire, ...]:
+        """Return the wires of a circuit whose cavities are known."""
+        running = [x.running_a or 0.0 for x in part.planned.drawing(self.aboard.loads)]
+        found: list[Wire] = []
+        for cut, given in zip(legs, cavities, strict=True):
+            leg = cut.leg
+            starts = [self._end(leg.start, cut.gauge, cut.ids[0], piggy=False)]
+            ends: list[End] = []
+            for ask, (place, number) in zip(cut.asks, given, strict=True):
+                live = leg.live != "return"
+                cavity = _Cavity(place, number, ask.contact, ask.station)
+                ends.append(_plug_end(cavity, ask.wires[0], live_side=live))
+                starts.append(_plug_end(cavity, ask.wires[1], live_side=not live))
+            ends.append(self._end(leg.end, cut.gauge, cut.ids[-1], piggy=leg.jumper))
             amps = sum([running[i] for i in leg.carries])
             if leg.jumper and leg.lead in SIGNAL_LEADS:
                 amps = SIGNAL_A
             elif not leg.carries:
                 amps = part.sized.home_a if leg.live == "return" else part.sized.current_a
-            for wire, piece, start, end in zip(ids, pieces, starts, ends, strict=True):
-                cut = _Cut(wire, leg, piece, (start, end), gauge, amps)
-                self.wires.append(self._wire(part, cut))
+            for wire, piece, start, end in zip(cut.ids, cut.pieces, starts, ends, strict=True):
+                found.append(
+                    self._wire(part, _Cut(wire, leg, piece, (start, end), cut.gauge, amps))
+                )
+        return tuple(found)
 
     def _wire(self, part: Part, cut: _Cut) -> Wire:
         shade, sleeve = _shade(part.colours, cut.leg)
@@ -338,49 +376,54 @@ class _Builder:
             self.cut[key] = _pieces(path, harness, cut=cut)
         return self.cut[key]
 
-    def _cut(
-        self, part: Part, leg: Leg, path: Path, gauge: Gauge
-    ) -> tuple[list[_Piece], list[str], list[tuple[End, End]]]:
-        """Return a leg's pieces, their wire ids, and both ends at every plug between them."""
+    def _legs(self, part: Part) -> tuple[_LegPieces, ...]:
+        """Return a circuit's legs in pieces, and the cavities they ask for between them."""
         rating = part.sized.protection.value if part.sized.protection else 0.0
         loads = (self.aboard.loads[name] for name in part.planned.loads)
         safety = next((load.safety for load in loads if load.safety), "")
-        contact = self.board.contact(gauge, rating)
-        harness = self.home_harness.get(leg.start.station, "")
-        pieces = self._pieces_of(path, harness, cut=contact is not None)
-        name = f"{part.planned.id}-{leg.id}"
-        joints: list[tuple[End, End]] = []
-        if len(pieces) == 1:
-            return pieces, [name], joints
-        ids = [f"{name}{letter}" for letter in ascii_lowercase[: len(pieces)]]
-        for i, (before, after) in enumerate(pairwise(pieces)):
-            live_first = leg.live != "return"
-            assert contact is not None
-            cavity = self.board.cavity(
-                station=before.stations[-1],
-                live=(before if live_first else after).harness,
-                dead=(after if live_first else before).harness,
-                contact=contact,
-                safety=safety,
-                circuit=part.planned.id,
-                wires=(ids[i], ids[i + 1]),
-            )
-            station = before.stations[-1]
-            joints.append(
-                (
-                    _plug_end(cavity, contact, station, ids[i], live_side=live_first),
-                    _plug_end(cavity, contact, station, ids[i + 1], live_side=not live_first),
+        found: list[_LegPieces] = []
+        for leg, path in zip(part.planned.plan.legs, part.paths, strict=True):
+            gauge = part.gauge(leg)
+            contact = self.board.contact(gauge, rating)
+            harness = self.home_harness.get(leg.start.station, "")
+            pieces = tuple(self._pieces_of(path, harness, cut=contact is not None))
+            name = f"{part.planned.id}-{leg.id}"
+            ids: tuple[str, ...] = (name,)
+            asks: list[CavityAsk] = []
+            if len(pieces) > 1:
+                ids = tuple(f"{name}{letter}" for letter in ascii_lowercase[: len(pieces)])
+            for i, (before, after) in enumerate(pairwise(pieces)):
+                assert contact is not None
+                live, dead = (before, after) if leg.live != "return" else (after, before)
+                asks.append(
+                    CavityAsk(
+                        station=before.stations[-1],
+                        live=live.harness,
+                        dead=dead.harness,
+                        contact=contact,
+                        safety=safety,
+                        circuit=part.planned.id,
+                        wires=(ids[i], ids[i + 1]),
+                    )
                 )
-            )
-        return pieces, ids, joints
+            found.append(_LegPieces(leg, gauge, pieces, ids, tuple(asks)))
+        return tuple(found)
 
 
-def _plug_end(
-    cavity: tuple[str, int], contact: Contact, station: str, wire: str, *, live_side: bool
-) -> End:
-    place, number = cavity
-    done = terminate_plug(contact, live_side=live_side)
-    return End(place, f"cavity {number}", "plug", station, done, f"{wire} {place}.{number}", "")
+class _Cavity(NamedTuple):
+    """A cavity that a wire got."""
+
+    plug: str
+    number: int
+    contact: Contact
+    station: str
+
+
+def _plug_end(cavity: _Cavity, wire: str, *, live_side: bool) -> End:
+    place, number = cavity.plug, cavity.number
+    done = terminate_plug(cavity.contact, live_side=live_side)
+    label = f"{wire} {place}.{number}"
+    return End(place, f"cavity {number}", "plug", cavity.station, done, label, "")
 
 
 def _shade(colours: Colours, leg: Leg) -> tuple[InsulationColour, str]:

@@ -51,12 +51,10 @@ def drafted_cables(
     planned: Planned, stock: CableStock, paths: Sequence[Path]
 ) -> tuple[DraftedCable, ...]:
     """Lay a cable to every load; what stays at one station needs no jacket."""
-    legs = {load: cored_legs(planned, load) for load in planned.loads}
-    return tuple(
-        _laid(planned, load, stock, paths)
-        for load, indices in legs.items()
-        if any(paths[i].runs for i in indices)
-    )
+    apart = [
+        load for load in planned.loads if any(paths[i].runs for i in cored_legs(planned, load))
+    ]
+    return tuple(_laid(planned, load, stock, paths) for load in apart or planned.loads[:1])
 
 
 def _laid(planned: Planned, load: str, stock: CableStock, paths: Sequence[Path]) -> DraftedCable:

@@ -5,7 +5,7 @@ from typing import NamedTuple
 from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards import terminals
 
-__all__ = ["Cavity", "Plug", "PlugBoard"]
+__all__ = ["Cavity", "CavityAsk", "Plug", "PlugBoard"]
 
 # generic families: ways per contact size; sizes 8 and 4 in pairs (our choice)
 _WAYS = {16: (2, 3, 4, 6, 8, 12), 12: (2, 4), 8: (2,), 4: (2,)}
@@ -41,6 +41,24 @@ class Plug:
     safety: tuple[str, ...] = ()
 
 
+class CavityAsk(NamedTuple):
+    """What a wire that passes a plug asks for.
+
+    Attributes:
+        live, dead: harness on the side that can be live when apart, and on the other.
+        safety: circuits of one word never share a plug; '' for one that may.
+        wires: what meets in the cavity, the one from the source first.
+    """
+
+    station: str
+    live: str
+    dead: str
+    contact: terminals.Contact
+    safety: str
+    circuit: str
+    wires: tuple[str, str]
+
+
 class _Body:
     def __init__(self, name: str, station: str, live: str, dead: str, c: terminals.Contact) -> None:
         self.id, self.station, self.live, self.dead, self.contact = name, station, live, dead, c
@@ -63,27 +81,17 @@ class PlugBoard:
         """Return the contact for a wire, or the largest that takes it however weak; None: gland."""
         return terminals.contact_for(gauge, rating_a) or terminals.contact_for(gauge, 0.0)
 
-    def cavity(
-        self,
-        *,
-        station: str,
-        live: str,
-        dead: str,
-        contact: terminals.Contact,
-        safety: str,
-        circuit: str,
-        wires: tuple[str, str],
-    ) -> tuple[str, int]:
+    def cavity(self, ask: CavityAsk) -> tuple[str, int]:
         """Take the next free cavity; return plug id and number."""
-        key = (station, live, dead, contact.size)
-        bodies = self._open.setdefault(key, [])
+        contact, safety, circuit = ask.contact, ask.safety, ask.circuit
+        bodies = self._open.setdefault((ask.station, ask.live, ask.dead, contact.size), [])
         body = next((b for b in bodies if b.takes(safety, circuit)), None)
         if body is None:
-            body = _Body(f"X{len(self._all) + 1}", station, live, dead, contact)
+            body = _Body(f"X{len(self._all) + 1}", ask.station, ask.live, ask.dead, contact)
             bodies.append(body)
             self._all.append(body)
         number = len(body.cavities) + 1
-        body.cavities.append(Cavity(number, circuit, wires))
+        body.cavities.append(Cavity(number, circuit, ask.wires))
         if safety:
             body.safety[safety] = circuit
         if number == _WAYS[contact.size][-1]:

@@ -2,10 +2,19 @@
 
 import dataclasses
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from functools import partial
 from typing import NamedTuple
 
-from vivid_loom.boat import SIGNAL_LEADS, Boat, CircuitRequest, ContactRequest, ReturnBus, Supply
+from vivid_loom.boat import (
+    SIGNAL_LEADS,
+    Boat,
+    CircuitRequest,
+    ContactRequest,
+    Load,
+    ReturnBus,
+    Supply,
+)
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind, held
@@ -22,6 +31,7 @@ from vivid_loom.quantities import computed
 __all__ = ["Allocation", "Shortage", "allocate", "switch_place"]
 
 
+_PLACED = ("supply", "return_bus", "helm_position")
 IN_LINE_M = 0.1  # from a stud to a device in line, where nobody says otherwise; our choice
 
 
@@ -133,7 +143,12 @@ def _choose_supply(
         ),
     )
     for supply in candidates:
-        wanted = wanted_rating(loads, supply.family)
+        wanted = aboard.kept.take(
+            "rating",
+            f"{request.id} {supply.family}",
+            (request.lead, tuple(aboard.loads[name] for name in request.loads)),
+            partial(wanted_rating, loads, supply.family),
+        )
         if not supply.ways_protected:
             wanted = None
         if wanted and _shares_one_fuse(supply, aboard):
@@ -227,63 +242,120 @@ def _start(supply: Supply, way: int, boat: Boat) -> Point:
     return Point(supply.id, f"way {way}", supply.station, kind)
 
 
-def _plan_circuit(request: CircuitRequest, seen: _Seen) -> tuple[Planned | None, list[Shortage]]:
+class _Hung(NamedTuple):
+    """What a circuit got: its place in the supply, its loads in the order met, its return.
+
+    Attributes:
+        feed: station it is fed to the loads from: its switch's, or its supply's.
+        bus: None where nothing comes home by itself.
+    """
+
+    request: CircuitRequest
+    supply: Supply
+    wanted: WantedRating | None
+    way: int
+    feed: str
+    loads: tuple[Load, ...]
+    bus: ReturnBus | None
+    screw: int
+
+
+def _hung(request: CircuitRequest, seen: _Seen) -> _Hung | None:
+    """Give a circuit its way, bus and screw; None where no supply has its level."""
     aboard, routes = seen.aboard, seen.routes
     supply, wanted, way = _choose_supply(request, aboard, routes, seen.used)
     if supply is None:
-        return None, [Shortage("way", request.id, f"{request.level.replace('_', ' ')} level")]
-    short = [] if way or not supply.ways else [Shortage("way", request.id, supply.id)]
-    contact = request.contact
-    feed = _switch_station(contact, supply, seen) if contact else supply.station
+        return None
+    feed = _switch_station(request.contact, supply, seen) if request.contact else supply.station
     ordered = sorted(
-        request.loads, key=lambda n: (routes.distance_m(feed, aboard.loads[n].station), n)
+        (aboard.loads[name] for name in request.loads),
+        key=lambda load: (routes.distance_m(feed, load.station), load.id),
     )
-    stations = tuple(aboard.loads[name].station for name in ordered)
     # a cable brings its negative back to where it is fed
     several = len(PATTERNS[request.pattern].plus_leads) > 1  # then one of them leaves the block
-    landing = (supply.station if several else feed) if request.cable else stations[0]
+    landing = ordered[0].station
+    if request.cable:
+        landing = supply.station if several else feed
     if request.pattern == "reversing":  # its return leaves the switch
         landing = feed
-    bus, home = None, None
+    bus, screw = None, 0
     if request.lead not in SIGNAL_LEADS:
         bus, screw = _choose_bus(landing, request, supply, seen)
-        home = _landing(bus, screw, supply, aboard.boat)
-        if not screw:
-            short.append(Shortage("screw", request.id, bus.id))
-    position = seen.positions.get(request.contact.switch, 0) if request.contact else 0
+    return _Hung(request, supply, wanted, way, feed, tuple(ordered), bus, screw)
+
+
+def _plan_circuit(hung: _Hung, seen: _Seen) -> Planned:
+    """Lay a circuit's conductors by its pattern, from where it hangs."""
+    request, supply, bus = hung.request, hung.supply, hung.bus
+    boat, contact = seen.aboard.boat, request.contact
+    home = _landing(bus, hung.screw, supply, boat) if bus else None
+    stations = tuple(load.station for load in hung.loads)
     places = Places(
-        way=_start(supply, way, aboard.boat),
+        way=_start(supply, hung.way, boat),
         contact=_contact_points(contact, supply, seen) if contact else (),
         also=tuple(_contact_points(other, supply, seen) for other in request.also),
-        loads=tuple(ordered),
+        loads=tuple(load.id for load in hung.loads),
         stations=stations,
         home=home,
         lead=request.lead,
-        joined_to=joined_to(stations, feed, home.station if home else feed, routes, aboard.profile),
+        joined_to=joined_to(
+            stations,
+            hung.feed,
+            home.station if home else hung.feed,
+            seen.routes,
+            seen.aboard.profile,
+        ),
     )
-    where = Where(request, supply, way, bus, home.name if home else "", position)
-    plan = tapped(PATTERNS[request.pattern].plan(places), aboard.loads, seen.controlled)
+    position = seen.positions.get(contact.switch, 0) if contact else 0
+    where = Where(request, supply, hung.way, bus, home.name if home else "", position)
+    plan = tapped(PATTERNS[request.pattern].plan(places), seen.aboard.loads, seen.controlled)
     stub_m = 0.0
-    if not supply.ways and wanted:
+    if not supply.ways and hung.wanted:
         stub_m = supply.way_distance_mm / 1000 or IN_LINE_M
         plan = held(plan, places.way, f"{request.id} holder", holder_end(supply.family))
-    planned = Planned(
+    return Planned(
         id=request.id,
         label=request.label,
         pattern=request.pattern,
         source=supply.id,
-        way=way,
-        loads=tuple(ordered),
+        way=hung.way,
+        loads=places.loads,
         plan=plan,
         stub_m=stub_m,
         bus=bus.id if bus else "",
-        wanted=wanted,
+        wanted=hung.wanted,
         family=supply.family,
         request=request,
         position=position,
-        places=placing(where, aboard, routes),
+        places=placing(where, seen.aboard, seen.routes),
     )
-    return planned, short
+
+
+def _depends_on(hung: _Hung, seen: _Seen) -> tuple[object, ...]:
+    """Return everything that a circuit's plan follows from."""
+    aboard, request = seen.aboard, hung.request
+    named = [contact.switch for contact in request.contacts]
+    return (
+        (request, hung.supply, hung.way, hung.feed, hung.loads, hung.bus, hung.screw),
+        tuple((aboard.switches[name], seen.positions.get(name, 0)) for name in named),
+        tuple(
+            o
+            for o in aboard.order.overrides
+            if o.subject in (request.id, *named) and o.field in _PLACED
+        ),
+        tuple(load.id in seen.controlled for load in hung.loads),
+        (aboard.boat, aboard.profile, seen.routes, seen.catalogue),
+    )
+
+
+def _shortages(request: CircuitRequest, hung: _Hung | None) -> Iterator[Shortage]:
+    if hung is None:
+        yield Shortage("way", request.id, f"{request.level.replace('_', ' ')} level")
+        return
+    if not hung.way and hung.supply.ways:
+        yield Shortage("way", request.id, hung.supply.id)
+    if hung.bus and not hung.screw:
+        yield Shortage("screw", request.id, hung.bus.id)
 
 
 def _plan_sensor(request: CircuitRequest, instrument: Planned, seen: _Seen) -> Planned:
@@ -340,19 +412,29 @@ def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocati
     controlled = {name for c in aboard.circuits if c.lead == "control" for name in c.loads}
     seen = _Seen(aboard, routes, catalogue, positions, _Counters(), frozenset(controlled))
     circuits: list[Planned] = []
-    ordered = _in_priority(aboard.circuits, aboard)
+    ordered, kept = _in_priority(aboard.circuits, aboard), aboard.kept
     for request in (r for r in ordered if not r.instrument):
-        planned, missing = _plan_circuit(request, seen)
-        short += missing
-        if planned:
-            circuits.append(planned)
+        hung = _hung(request, seen)
+        short += _shortages(request, hung)
+        if hung:
+            made_from = _depends_on(hung, seen)
+            plan = partial(_plan_circuit, hung, seen)
+            circuits.append(kept.take("circuit", request.id, made_from, plan))
     feeding = {name: c for c in circuits if not c.signals for name in c.loads}
     for request in (r for r in ordered if r.instrument in feeding):
-        circuits.append(_plan_sensor(request, feeding[request.instrument], seen))
-    feeders = (planned_feeder(f, aboard.boat) for f in aboard.boat.network.feeders.values())
+        ends = (aboard.loads[request.instrument], aboard.loads[request.loads[0]])
+        made_from = (request, feeding[request.instrument], ends)
+        plan = partial(_plan_sensor, request, feeding[request.instrument], seen)
+        circuits.append(kept.take("circuit", request.id, made_from, plan))
+    feeders = kept.take(
+        "feeders",
+        "",
+        (aboard.boat,),
+        lambda: tuple(planned_feeder(f, aboard.boat) for f in aboard.boat.network.feeders.values()),
+    )
     led, strips = with_strips(sorted(circuits, key=lambda c: c.id), aboard)
     return Allocation(
-        feeders=tuple(feeders),
+        feeders=feeders,
         circuits=led,
         strips=strips,
         positions=positions,

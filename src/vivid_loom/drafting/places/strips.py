@@ -1,6 +1,7 @@
 """Terminal strips between the panel and the boat: a pole and a test point for every circuit."""
 
 from collections.abc import Sequence
+from functools import partial
 from typing import NamedTuple
 
 from vivid_loom.drafting.intake.resolve import Aboard
@@ -70,6 +71,10 @@ def _through(plan: Plan, index: int, strip: str, pole: int) -> Plan:
     return Plan(legs, tuple((load, moved(series)) for load, series in plan.paths))
 
 
+def _led(circuit: Planned, index: int, pole: tuple[str, int]) -> Planned:
+    return circuit.replanned(_through(circuit.plan, index, *pole))
+
+
 class _Rack:
     """Hands out poles, circuit by circuit."""
 
@@ -124,5 +129,6 @@ def with_strips(
         leg = circuit.plan.legs[index]
         rating = circuit.wanted.rating_a if circuit.wanted else 0.0
         strip, pole = rack.take(leg.start.station, rating, circuit.id, leg.id)
-        found.append(circuit.replanned(_through(circuit.plan, index, strip, pole)))
+        led = partial(_led, circuit, index, (strip, pole))
+        found.append(aboard.kept.take("strip", circuit.id, (circuit, strip, pole), led))
     return tuple(found), rack.strips()

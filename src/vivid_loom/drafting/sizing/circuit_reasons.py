@@ -1,5 +1,6 @@
 """The arithmetic behind a circuit's size, so that a pocket calculator arrives at it."""
 
+import dataclasses
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -313,8 +314,17 @@ def _protection(line: _Line) -> Decision[float] | None:
     return protection_decision(asked, allowed_rating_a(line.bears.value, aboard.profile.tolerance))
 
 
+def beside_neighbours(sized: Sized, index: int, settled: Settled, paths: tuple[Path, ...]) -> Sized:
+    """Return a circuit's size with what its neighbours on the ladder would do: to all others too,
+    so that they are found anew whatever else has changed.
+    """
+    others = Lazy(lambda: tuple(_neighbours(_line(index, settled, paths))))
+    gauge = dataclasses.replace(sized.gauge, alternatives=others)
+    return dataclasses.replace(sized, gauge=gauge)
+
+
 def sized_circuit(index: int, settled: Settled, paths: tuple[Path, ...]) -> Sized:
-    """Open up one line of the fixed point."""
+    """Open up one line of the fixed point, but for its neighbours on the ladder."""
     line = _line(index, settled, paths)
     lines, sizes, _, aboard, ladder = settled
     loads = line.circuit.drawing(aboard.loads)
@@ -323,7 +333,6 @@ def sized_circuit(index: int, settled: Settled, paths: tuple[Path, ...]) -> Size
         drafted=ladder.gauges[int(sizes.drafted[index])],
         governed_by=_governing(line),
         steps=Lazy(lambda: _steps(line)),
-        alternatives=Lazy(lambda: tuple(_neighbours(line))),
         override=aboard.order.override(line.circuit.id, "gauge"),
     )
     return Sized(

@@ -7,7 +7,7 @@ cold copper for the greatest current, copper at its insulation's limit for the l
 import dataclasses
 import math
 from collections.abc import Iterator, Sequence
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -302,4 +302,11 @@ def _opened(
 
 def faults(planned: Sequence[Planned], net: Net) -> dict[str, Fault]:
     """Return the faults of every circuit and feeder that is sized and has a device."""
-    return {item.id: found for item in planned if (found := _fault(item, net))}
+    kept, loads, side = net.aboard.kept, net.aboard.loads, net.supply_side()
+    found: dict[str, Fault] = {}
+    for item in planned:
+        drawing = tuple(loads[name] for name in item.loads)
+        made_from = (item, net.paths[item.id], net.standing.get(item.id), drawing, side)
+        if fault := kept.take("fault", item.id, made_from, partial(_fault, item, net)):
+            found[item.id] = fault
+    return found

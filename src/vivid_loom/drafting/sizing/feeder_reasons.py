@@ -170,10 +170,9 @@ def _thinner(size: FeederSize, ladder: Ladder) -> tuple[Alternative, ...]:
     return (Alternative(str(ladder.gauges[size.rung - 1]), verdict, not failing),)
 
 
-def sized_feeder(
-    need: FeederNeed, size: FeederSize, sizes: Sizes, aboard: Aboard, ladder: Ladder
-) -> Sized:
+def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder) -> Sized:
     """Open up one feeder: demand, return, its own share of the drop."""
+    size = sizes.feeders[need.planned.id]
     gauge, network = ladder.gauges[size.rung], aboard.boat.network
     nominal = network.voltage(need.feed.source if need.feed else "")
     worked = _figures(need, size, ladder)

@@ -18,6 +18,7 @@ __all__ = ["FeederSize", "Feeders", "Floors", "borne_a", "shared_feeder_v"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+Chain = tuple[str, ...]
 
 
 class Floors(NamedTuple):
@@ -118,6 +119,36 @@ class _Feeder(NamedTuple):
 Rungs = dict[str, int]
 
 
+class _Drops(NamedTuple):
+    """Drop of every feeder's positive and of its return, V."""
+
+    out: dict[str, float]
+    home: dict[str, float]
+
+
+class _Wanting(NamedTuple):
+    """A circuit that only better feeders bring within its limit.
+
+    Attributes:
+        pair: of its source and bus.
+        best_v: its own drop with the thickest wire its terminals take.
+    """
+
+    circuit: int
+    pair: int
+    best_v: float
+    limit_v: float
+
+
+def _shared_v(loops: tuple[tuple[Chain, Chain], ...], drops: _Drops) -> float:
+    """Return the greatest drop of the feeders on several ways there and home."""
+    ways = (
+        sum([*(drops.out[n] for n in reversed(chain)), *(drops.home[n] for n in back)])
+        for chain, back in loops
+    )
+    return max(ways, default=0.0)
+
+
 class Feeders:
     """All feeders of a draft: sized again and again while what hangs behind them is sized."""
 
@@ -132,14 +163,24 @@ class Feeders:
         self.lines, self.ladder, self.network = lines, ladder, aboard.boat.network
         self.top = len(ladder.gauges) - 1
         self.ohm_per_m: list[float] = ladder.ohm_per_m.tolist()
-        weights = _weights(needs, paths, aboard)
-        self.fixed = {
-            name: self._feeder(need, paths[name], weights, aboard) for name, need in needs.items()
-        }
+        forced = tuple(aboard.order.override(name, "gauge") for name in needs)
+        lying = tuple(paths[name] for name in needs)
+        self.fixed = aboard.kept.take(
+            "feeder limits",
+            "",
+            (needs, forced, lying, aboard.boat, aboard.profile, ladder),
+            lambda: self._limits(needs, paths, aboard),
+        )
         self.pairs = sorted({(c.source, c.bus) for c in lines.circuits})
         at = {pair: i for i, pair in enumerate(self.pairs)}
         self.pair_of = np.array([at[c.source, c.bus] for c in lines.circuits], dtype=np.int64)
         self.loops = [self.network.loops(*pair) for pair in self.pairs]
+
+    def _limits(
+        self, needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard
+    ) -> dict[str, _Feeder]:
+        weights = _weights(needs, paths, aboard)
+        return {n: self._feeder(need, paths[n], weights, aboard) for n, need in needs.items()}
 
     def _feeder(
         self,
@@ -187,25 +228,22 @@ class Feeders:
             for name, feeder in self.fixed.items()
         }
 
-    def _volts(self, drafted: Rungs) -> Floats:
-        """Return the drop of the feeders each circuit shares, shape (n,), V."""
+    def _drops(self, drafted: Rungs) -> _Drops:
+        """Return the drop of every feeder's positive and of its return, V."""
         out: dict[str, float] = {}
         home: dict[str, float] = {}
         for name, feeder in self.fixed.items():
             ohm = self.ohm_per_m[drafted[name] if feeder.forced < 0 else feeder.forced]
             out[name] = feeder.out_a * (feeder.out_m * ohm)
             home[name] = feeder.home_a * (feeder.home_m * ohm)
-        shared = [
-            max(
-                (
-                    sum([*(out[n] for n in reversed(chain)), *(home[n] for n in back)])
-                    for chain, back in loops
-                ),
-                default=0.0,
-            )
-            for loops in self.loops
+        return _Drops(out, home)
+
+    def _volts(self, drafted: Rungs) -> Floats:
+        """Return the drop of the feeders each circuit shares, shape (n,), V."""
+        drops = self._drops(drafted)
+        found: Floats = np.array([_shared_v(loops, drops) for loops in self.loops], dtype=float)[
+            self.pair_of
         ]
-        found: Floats = np.array(shared, dtype=float)[self.pair_of]
         return found
 
     def _sized(self, drafted: Rungs, branch: Rungs, least: Floors) -> dict[str, FeederSize]:
@@ -254,37 +292,59 @@ class Feeders:
         best = lines.moment_am * self.ladder.ohm_per_m[np.minimum(lines.cap, top)]
         thickest = self._drafted(dict.fromkeys(self.fixed, top), least)
         within_reach = best + self._volts(thickest) <= lines.limit_v
+        plain = self._drafted({}, least)
+        volts = self._volts(plain)
         counts = within_reach & (forced < 0)
+        # thicker feeders drop less: a branch that holds its limit now goes on holding it
+        short = np.flatnonzero(counts & (best + volts > lines.limit_v)).tolist()
+        if not short:
+            return self._sized(plain, {}, least), volts
+        wanting = [
+            _Wanting(i, int(self.pair_of[i]), float(best[i]), float(lines.limit_v[i]))
+            for i in short
+        ]
+        branch = self._thickened(wanting, plain)
+        drafted = {name: max(rung, branch.get(name, 0)) for name, rung in plain.items()}
+        return self._sized(drafted, branch, least), self._volts(drafted)
+
+    def _thickened(self, wanting: list[_Wanting], plain: Rungs) -> Rungs:
+        """Return the rungs that branches ask of feeders beyond ``plain``."""
         branch: Rungs = {}
-        while True:
-            drafted = self._drafted(branch, least)
-            volts = self._volts(drafted)
-            short = np.flatnonzero(counts & (best + volts > lines.limit_v))
-            free = self._free(short, drafted)
-            if not free:
-                break
+        drafted = dict(plain)
+        while free := self._free(self._first_short(wanting, drafted), drafted):
             chosen = max(free, key=lambda n: (self._gain_per_copper(n, drafted[n]), n))
-            branch[chosen] = drafted[chosen] + 1
+            drafted[chosen] += 1
+            branch[chosen] = drafted[chosen]
         for name in sorted(branch):  # what an earlier step raised may no longer be wanted
             while branch[name] > 0:
-                trial = {**branch, name: branch[name] - 1}
-                thinner = self._drafted(trial, least)
-                then = self._volts(thinner)
-                if (counts & (best + then > lines.limit_v)).any():
+                thinner = {**drafted, name: max(plain[name], branch[name] - 1)}
+                if self._first_short(wanting, thinner) is not None:
                     break
-                branch, drafted, volts = trial, thinner, then
-        return self._sized(drafted, branch, least), volts
+                branch[name] -= 1
+                drafted = thinner
+        return branch
 
-    def _free(self, short: Ints, drafted: Rungs) -> list[str]:
-        """Return the feeders of the first circuit that is short of volts, that can be thicker."""
-        for index in short[:1].tolist():
-            circuit = self.lines.circuits[index]
-            chain = {
-                *self.network.upstream(circuit.source),
-                *self.network.homeward(circuit.bus),
-            }
-            return [name for name in sorted(chain) if drafted[name] < self.top]
-        return []
+    def _first_short(self, wanting: list[_Wanting], drafted: Rungs) -> int | None:
+        """Return the first circuit that does not hold its limit; None where all do."""
+        drops = self._drops(drafted)
+        volts: dict[int, float] = {}
+        for branch in wanting:
+            if branch.pair not in volts:
+                volts[branch.pair] = _shared_v(self.loops[branch.pair], drops)
+            if branch.best_v + volts[branch.pair] > branch.limit_v:
+                return branch.circuit
+        return None
+
+    def _free(self, short: int | None, drafted: Rungs) -> list[str]:
+        """Return the feeders of a circuit that is short of volts, that can be thicker."""
+        if short is None:
+            return []
+        circuit = self.lines.circuits[short]
+        chain = {
+            *self.network.upstream(circuit.source),
+            *self.network.homeward(circuit.bus),
+        }
+        return [name for name in sorted(chain) if drafted[name] < self.top]
 
 
 def _needed(

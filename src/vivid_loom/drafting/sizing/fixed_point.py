@@ -16,7 +16,7 @@ from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.standards import ampacity, protection
 
-__all__ = ["CONSTRAINTS", "SizedCircuits", "Sizes", "size"]
+__all__ = ["CONSTRAINTS", "SizedCircuits", "Sizes", "figures_of", "size"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -156,6 +156,28 @@ def _ampacity_rungs(heating_a: Floats, factor: Floats, ladder: Ladder) -> Ints:
     rungs = np.where(bears.any(axis=0), bears.argmax(axis=0), len(ladder.gauges))
     found: Ints = np.asarray(rungs, dtype=np.int64)
     return found
+
+
+def figures_of(lines: Lines, sizes: Sizes) -> list[bytes]:
+    """Return everything that was settled about each circuit, as bytes that tell it apart."""
+    table = np.vstack(
+        [
+            sizes.rung,
+            sizes.drafted,
+            sizes.needed,
+            sizes.factor,
+            sizes.bundle,
+            sizes.bundled_with,
+            sizes.feeder_v,
+            sizes.circuits.cap,
+            lines.current_a,
+            lines.rating_a,
+            lines.moment_am,
+            lines.limit_v,
+            lines.heating_a,
+        ]
+    )
+    return [row.tobytes() for row in np.ascontiguousarray(table.T)]
 
 
 class SizedCircuits:

@@ -243,6 +243,18 @@ class _Gather:
         fitting = (i for i, area in enumerate(ladder.area_mm2) if area <= WAY_THICKEST_MM2)
         self.cap = max(fitting)
 
+    def kept_row(self, circuit: Planned, paths: tuple[Path, ...]) -> _Row:
+        """Return one circuit's figures, as they were where nothing they follow from is other."""
+        aboard = self.aboard
+        made_from = (
+            circuit,
+            paths,
+            tuple(aboard.loads[name] for name in circuit.loads),
+            aboard.order.override((circuit.guard or circuit).id, "protection_a"),
+            (aboard.boat, aboard.profile, self.ladder, self.catalogue),
+        )
+        return aboard.kept.take("line", circuit.id, made_from, lambda: self.row(circuit, paths))
+
     def row(self, circuit: Planned, paths: tuple[Path, ...]) -> _Row:
         """Return one circuit's figures."""
         profile, loads, ladder = self.aboard.profile, self.aboard.loads, self.ladder
@@ -285,14 +297,12 @@ class _Gather:
         return self.least, self.shop, min(self.one, self.cap), contact, maker, asked
 
 
-def _incidence(
-    circuits: Sequence[Planned], routed: dict[str, tuple[Path, ...]], boat: Boat
-) -> Incidence:
+def _incidence(routed: Sequence[tuple[Path, ...]], boat: Boat) -> Incidence:
     """Return how often each circuit passes each run in loom or conduit."""
     runs = {run.id: i for i, run in enumerate(boat.runs) if run.enclosure != "open"}
     passed = [
-        Counter(runs[run.id] for path in routed[c.id] for run in path.runs if run.id in runs)
-        for c in circuits
+        Counter(runs[run.id] for path in paths for run in path.runs if run.id in runs)
+        for paths in routed
     ]
     return Incidence(
         starts=np.cumsum([0, *(len(inside) for inside in passed)], dtype=np.int64),
@@ -310,12 +320,26 @@ def lines_of(
     catalogue: Catalogue,
 ) -> Lines:
     """Gather the circuits whose currents are all known."""
-    loads, count = aboard.loads, len(ladder.gauges)
+    loads = aboard.loads
     known = tuple(
         c for c in circuits if all(load.running_a is not None for load in c.drawing(loads))
     )
     gather = _Gather(aboard, ladder, catalogue)
-    rows = [gather.row(circuit, routed[circuit.id]) for circuit in known]
+    rows = tuple(gather.kept_row(circuit, routed[circuit.id]) for circuit in known)
+    passed = tuple(routed[circuit.id] for circuit in known)
+    return aboard.kept.take(
+        "lines", "", (known, rows, passed, aboard.boat), lambda: _lines(known, rows, passed, gather)
+    )
+
+
+def _lines(
+    known: tuple[Planned, ...],
+    rows: tuple[_Row, ...],
+    routed: tuple[tuple[Path, ...], ...],
+    gather: _Gather,
+) -> Lines:
+    """Stack the figures of circuits, row by row."""
+    count = len(gather.ladder.gauges)
     figures = np.array([row.figures for row in rows], dtype=float).reshape(-1, 5)
     return Lines(
         circuits=known,
@@ -327,6 +351,6 @@ def lines_of(
         floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 6).T,
         cap=np.array([row.cap for row in rows], dtype=np.int64),
         heat_factor=figures[:, 4],
-        runs=_incidence(known, routed, aboard.boat),
+        runs=_incidence(routed, gather.aboard.boat),
         stocked=np.array([row.stocked for row in rows], dtype=np.int64).reshape(-1, count + 1).T,
     )

@@ -105,6 +105,12 @@ class Net:
         self.hot_c = float(aboard.profile.insulation_c)
         self._ahead: dict[tuple[str, str, bool], list[Part]] = {}
 
+    def supply_side(self) -> object:
+        """Return what stands for all feeders: the same object while nothing of them is other."""
+        feeders = tuple((name, self.standing.get(name), self.paths[name]) for name in self.needs)
+        made_from = (feeders, self.aboard.boat, self.aboard.profile)
+        return self.aboard.kept.take("supply side", "", made_from, object)
+
     def open_v(self, place: str) -> float:
         """Return the voltage that drives a short at a place, in V."""
         volts = self.network.voltage(place)

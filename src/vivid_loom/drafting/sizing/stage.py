@@ -2,16 +2,17 @@
 each with its reasons.
 """
 
+from functools import partial
 from typing import NamedTuple
 
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
-from vivid_loom.drafting.sizing.circuit_reasons import Settled, sized_circuit
+from vivid_loom.drafting.sizing.circuit_reasons import Settled, beside_neighbours, sized_circuit
 from vivid_loom.drafting.sizing.coordination import Fault, faults
 from vivid_loom.drafting.sizing.feeder_reasons import sized_feeder
 from vivid_loom.drafting.sizing.feeder_sizes import Feeders, Floors
-from vivid_loom.drafting.sizing.fixed_point import Sizes, size
+from vivid_loom.drafting.sizing.fixed_point import Sizes, figures_of, size
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
@@ -145,11 +146,31 @@ def sizing(
         if not raised:
             break
         short = {**short, **raised}
-    settled = Settled(lines, sizes, needs, aboard, ladder)
-    found = {
-        line.id: sized_circuit(i, settled, paths[line.id]) for i, line in enumerate(lines.circuits)
-    }
-    for name, need in needs.items():
-        feeder = sizes.feeders[name]
-        found[need.planned.id] = sized_feeder(need, feeder, sizes, aboard, ladder)
-    return Sizing(found, broken)
+    return Sizing(_opened(Settled(lines, sizes, needs, aboard, ladder), paths), broken)
+
+
+def _opened(settled: Settled, paths: dict[str, tuple[Path, ...]]) -> dict[str, Sized]:
+    """Open up every size; what stands as before keeps its reasons, but for its neighbours."""
+    lines, sizes, needs, aboard, ladder = settled
+    kept = aboard.kept
+    forced = tuple(aboard.order.override(n, f) for n in needs for f in ("gauge", "protection_a"))
+    held = (tuple(sizes.feeders.values()), needs, forced, aboard.boat, aboard.profile, ladder)
+    feeders = kept.take(
+        "sized feeders",
+        "",
+        held,
+        lambda: {n: sized_feeder(need, sizes, aboard, ladder) for n, need in needs.items()},
+    )
+    figures = figures_of(lines, sizes)
+    found: dict[str, Sized] = {}
+    for i, line in enumerate(lines.circuits):
+        open_it = partial(sized_circuit, i, settled, paths[line.id])
+        made_from = (
+            (line, paths[line.id], feeders, figures[i], sizes.passes),
+            tuple([aboard.loads[name] for name in line.loads]),
+            aboard.order.override(line.id, "gauge"),
+            aboard.order.override(line.id, "protection_a"),
+        )
+        sized = kept.take("sized", line.id, made_from, open_it)
+        found[line.id] = beside_neighbours(sized, i, settled, paths[line.id])
+    return {**found, **feeders}

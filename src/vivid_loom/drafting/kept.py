@@ -1,0 +1,68 @@
+"""What stages made, kept for the draft after the next edit: only what an edit touched is made anew.
+
+A stage names what it depends on. Where that is the same as before, what it made stands; so two
+drafts of one order are equal however they came about. The same means the same object, or the same
+number or word; records that a stage made again and that say the same are handed on as they were.
+"""
+
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+__all__ = ["Kept"]
+
+T = TypeVar("T")
+_BY_VALUE = (str, bytes, int, float, bool, type(None))
+
+
+def _alike(now: object, before: object) -> bool:
+    if now is before:
+        return True
+    if isinstance(now, tuple):
+        if not isinstance(before, tuple) or len(now) != len(before):
+            return False
+        pairs = zip(now, before, strict=True)
+        return all(a is b or _alike(a, b) for a, b in pairs)
+    return isinstance(now, _BY_VALUE) and type(now) is type(before) and now == before
+
+
+class Kept:
+    """What the stages of one draft made, each with what it was made from."""
+
+    def __init__(self, before: "Kept | None" = None) -> None:
+        self._before: dict[tuple[str, str], tuple[tuple[object, ...], Any]] = {}
+        if before is not None:
+            self._before = before._made
+        self._made: dict[tuple[str, str], tuple[tuple[object, ...], Any]] = {}
+
+    def take(
+        self, stage: str, name: str, made_from: tuple[object, ...], make: Callable[[], T]
+    ) -> T:
+        """Return what a stage makes of one thing: as before where it is made from the same.
+
+        Args:
+            made_from: everything that ``make`` depends on.
+        """
+        key = (stage, name)
+        held = self._before.get(key)
+        if held is None or not _alike(made_from, held[0]):
+            held = (made_from, make())
+        self._made[key] = held
+        made: T = held[1]
+        return made
+
+    def same(self, stage: str, name: str, value: T) -> T:
+        """Return what was made before where the value equals it, so that it is the same object."""
+        held = self._before.get((stage, name))
+        if held is not None and (held[1] is value or held[1] == value):
+            value = held[1]
+        self._made[stage, name] = ((), value)
+        return value
+
+    def handed_on(self) -> "Kept":
+        """Return what was made, for the next draft, and let go of it here.
+
+        Reasons that are read later hold what their draft was made from, and this with it.
+        """
+        made = Kept()
+        made._made, self._made, self._before = self._made, {}, {}
+        return made

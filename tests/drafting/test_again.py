@@ -1,0 +1,112 @@
+"""After an edit only what it touched is drafted again, and nobody can tell."""
+
+import dataclasses
+import random
+from pathlib import Path
+
+import pytest
+
+from tests.random_edits import random_edit
+from vivid_loom.boat import read_boat
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER, find_boat
+from vivid_loom.drafting import Draft, DraftError, draft
+from vivid_loom.order import Override, move_loads, read_order, set_override
+from vivid_loom.quantities import LimitError
+from vivid_loom.sheets.draft_json import draft_json_bytes
+
+
+def same(left: Draft, right: Draft) -> list[str]:
+    """Return which of two drafts' parts are other, down to every reason."""
+    found = [
+        field.name
+        for field in dataclasses.fields(Draft)
+        if field.name not in ("aboard", "kept")
+        and getattr(left, field.name) != getattr(right, field.name)
+    ]
+    if draft_json_bytes(left) != draft_json_bytes(right):
+        found.append("draft.json")
+    return found
+
+
+@pytest.mark.parametrize("hull", ["0417", "0609", "1102"])
+def test_edits_at_random_are_drafted_as_if_anew(hull: str, pytestconfig: pytest.Config) -> None:
+    """Edit upon edit, each taking over what it can; what is refused is refused either way."""
+    path = DEMO_FOLDER / f"hull-{hull}.loom.json"
+    order, catalogue = read_order(path), shipped_catalogue()
+    model = read_boat(find_boat(path, order.boat))
+    start = standing = draft(order, model, catalogue)
+    rng, done, refused = random.Random(hull), 0, 0
+    count = pytestconfig.getoption("--edits") // 3
+    for turn in range(count):
+        if turn % 40 == 0:
+            standing = start
+        try:
+            name, change = random_edit(rng, standing)
+            edited = change(standing.aboard.order)
+            whole = draft(edited, model, catalogue)
+        except (DraftError, LimitError, ValueError):
+            refused += 1
+            continue
+        after = draft(edited, model, catalogue, standing)
+        assert same(after, whole) == [], f"{turn}: {name}"
+        standing, done = after, done + 1
+    print(f"{done} edits drafted again, {refused} refused")
+    assert done > count // 2
+
+
+def test_what_an_edit_does_not_touch_is_the_same_object() -> None:
+    """One gauge set: no other circuit's conductors, shorts or wires are worked out anew."""
+    order, model = read_order(DEMO_ORDER), read_boat(DEMO_FOLDER / "qh-86.boat.json")
+    before = draft(order, model, shipped_catalogue())
+    by_hand = Override(subject="C24", field="gauge", value="6 AWG", reason="r", initials="VL")
+    after = draft(set_override(by_hand)[1](order), model, shipped_catalogue(), before)
+    other = [r for r in after.rows if r.id != "C24"]
+    for row in other:
+        was = before.circuit(row.id)
+        assert was is not None
+        assert row.planned is was.planned and row.paths is was.paths and row.fault is was.fault
+    kept = sum(
+        a.wires == b.wires and all(x is y for x, y in zip(a.wires, b.wires, strict=True))
+        for a in other
+        if (b := before.circuit(a.id)) is not None
+    )
+    assert kept >= len(other) - 8  # but for neighbours in its plugs
+    changed = after.circuit("C24")
+    assert changed is not None and changed.sized is not None
+    assert str(changed.sized.gauge.value) == "6 AWG" and changed.wires[0].gauge.size == 6
+
+
+def test_a_moved_load_leaves_the_others_in_place() -> None:
+    order, model = read_order(DEMO_ORDER), read_boat(DEMO_FOLDER / "qh-86.boat.json")
+    before = draft(order, model, shipped_catalogue())
+    load = before.aboard.loads["washdown"]
+    area = next(s.area for s in model.stations if s.id == load.station)
+    there = next(s for s in model.stations if s.area == area and s.id != load.station)
+    after = draft(move_loads([load], there)[1](order), model, shipped_catalogue(), before)
+    moved = [r.id for r in after.rows if (b := before.circuit(r.id)) and r.planned is not b.planned]
+    assert moved == ["C24"]
+
+
+def test_a_draft_lets_go_of_the_one_before() -> None:
+    """A day of edits keeps two drafts at most, not all of them."""
+    order, model = read_order(DEMO_ORDER), read_boat(DEMO_FOLDER / "qh-86.boat.json")
+    standing = draft(order, model, shipped_catalogue())
+    for _ in range(3):
+        standing = draft(order, model, shipped_catalogue(), standing)
+        assert standing.aboard.kept._made == standing.aboard.kept._before == {}
+        assert standing.kept._before == {} and standing.kept._made
+
+
+def test_another_boat_takes_nothing_over(tmp_path: Path) -> None:
+    order, model = read_order(DEMO_ORDER), read_boat(DEMO_FOLDER / "qh-86.boat.json")
+    before = draft(order, model, shipped_catalogue())
+    again = read_boat(DEMO_FOLDER / "qh-86.boat.json")
+    wider = dataclasses.replace(again, hull=dataclasses.replace(again.hull, beam_m=3.4))
+    assert (
+        same(
+            draft(order, wider, shipped_catalogue(), before),
+            draft(order, wider, shipped_catalogue()),
+        )
+        == []
+    )
