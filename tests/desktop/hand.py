@@ -4,11 +4,14 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QDialog, QLineEdit, QListWidget
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QComboBox, QDialog, QLineEdit, QListWidget, QPushButton
 
-from vivid_loom.desktop.frame.window import LOADS, SUPPLY, MainWindow
+from vivid_loom.desktop.frame.window import LOADS, ORDER, RUNS, SUPPLY, MainWindow
 from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.feed_dialog import FeedDialog
+from vivid_loom.desktop.loads.import_dialog import ImportDialog
+from vivid_loom.desktop.runs.dialogs import NewRunDialog, RunDialog
 from vivid_loom.desktop.supply.stage import SupplyStage
 from vivid_loom.desktop.widgets.record_form import RecordDialog, RecordForm, RecordList
 
@@ -34,6 +37,14 @@ def put(form: RecordForm, **values: Any) -> None:
         elif isinstance(field, RecordList):
             while len(field.forms) < len(value):
                 field.add()
+            while len(field.forms) > len(value):
+                (away,) = (
+                    b
+                    for b in field.forms[-1].parentWidget().findChildren(QPushButton)
+                    if b.text() == "Take away"
+                    and b.parentWidget() is field.forms[-1].parentWidget()
+                )
+                away.click()
             for inner, fields in zip(field.forms, value, strict=True):
                 put(inner, **fields)
         else:
@@ -112,6 +123,89 @@ class Hand:
         """The Loads stage."""
         self.window.open_stage(LOADS)
         return self.window.view
+
+    def lamps(self, words: str, station: str, count: int) -> tuple[str, ...]:
+        """Add several of a kind on one switch; return their ids."""
+        before = set(self.window.session.draft.aboard.loads)
+
+        def pick(dialog: QDialog) -> None:
+            assert isinstance(dialog, CatalogueDialog)
+            dialog.search.setText(words)
+            dialog.count.setValue(count)
+            dialog.place.setCurrentIndex(dialog.place.findData(station))
+            dialog.feeding.setCurrentText("helm switch")
+            dialog.accept()
+
+        do = self.loads.hands
+        self.answer(pick)
+        do.add_from_catalogue()
+        self.steps += 1
+        return tuple(sorted(set(self.window.session.draft.aboard.loads) - before))
+
+    def choose(self, field: str, value: object) -> None:
+        """Answer a question of the profile on the Order stage."""
+        self.window.open_stage(ORDER)
+        combo = self.window.view.profile.combos[field]
+        index = combo.findData(value)
+        assert index >= 0, (field, value)
+        combo.setCurrentIndex(index)
+        combo.activated.emit(index)
+        self.steps += 1
+
+    def harness(self, run: str, name: str) -> None:
+        """Give a run to another harness, by its dialog."""
+        self.window.open_stage(RUNS)
+        view: Any = self.window.view
+        view.view.select(run=run)
+
+        def pick(dialog: QDialog) -> None:
+            assert isinstance(dialog, RunDialog)
+            assert dialog.harness.findData(name) >= 0
+            dialog.harness.setCurrentIndex(dialog.harness.findData(name))
+            dialog.accept()
+
+        self.answer(pick)
+        view.hands.ask_measure()
+        self.steps += 1
+
+    def lay(self, start: str, end: str, harness: str) -> None:
+        """Lay a new run between two stations."""
+        self.window.open_stage(RUNS)
+        view: Any = self.window.view
+
+        def pick(dialog: QDialog) -> None:
+            assert isinstance(dialog, NewRunDialog)
+            for combo, data in zip(
+                (*dialog.ends, dialog.harness), (start, end, harness), strict=True
+            ):
+                combo.setCurrentIndex(combo.findData(data))
+            dialog.accept()
+
+        self.answer(pick)
+        view.hands.ask_new_run()
+        self.steps += 1
+
+    def paste(self, sheet: str, source: str, place: str) -> None:
+        """Paste a load list and feed it from a part."""
+        QGuiApplication.clipboard().setText(sheet)
+
+        def pick(dialog: QDialog) -> None:
+            assert isinstance(dialog, ImportDialog)
+            for combo, data in ((dialog.source, source), (dialog.place, place)):
+                combo.setCurrentIndex(combo.findData(data))
+            dialog.accept()
+
+        do = self.loads.hands
+        self.answer(pick)
+        do.paste()
+        self.steps += 1
+
+    def roles(self) -> None:
+        """Take what the names of loads say they are."""
+        do = self.loads.hands
+        self.answer(lambda dialog: dialog.accept())
+        do.ask_roles()
+        self.steps += 1
 
     def at(self, load: str) -> Any:
         """Select a load; return what the stage's buttons do."""

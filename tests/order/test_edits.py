@@ -31,7 +31,17 @@ from vivid_loom.order import (
     set_wishes,
 )
 from vivid_loom.order.choices import CHOICES, choice_words
-from vivid_loom.order.new_loads import fed, fed_each, free_id, id_from_name, joined, missing_leads
+from vivid_loom.order.new_loads import (
+    at_battery,
+    fed,
+    fed_each,
+    free_id,
+    id_from_name,
+    joined,
+    missing_leads,
+    sensed,
+    sensing,
+)
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets import packet_files
 from vivid_loom.standards.ampacity import insulation_ratings_c
@@ -95,6 +105,33 @@ def test_an_automatic_pump_is_fed_alone_with_all_its_leads() -> None:
     fit = fed([bare], "automatic pump", "Pump", set())
     assert {lead.function for lead in fit.loads[0].leads} == {"automatic", "manual", "minus"}
     assert fit.circuits[0].level == "battery_direct"
+
+
+@pytest.mark.parametrize(
+    ("feeding", "lead"),
+    [("always live", "automatic"), ("at the battery", "automatic"), ("helm switch", "manual")],
+)
+def test_a_pump_without_a_plus_is_fed_by_the_lead_that_is_one(feeding: str, lead: str) -> None:
+    pump = PUMP.load("p", "Pump", "dash", 12.0)
+    fit = fed([pump], feeding, "Pump", set())  # type: ignore[arg-type]
+    assert fit.circuits[0].lead == lead and fit.loads[0].leads == pump.leads
+    hung = at_battery(fit, feeding, "BAT")  # type: ignore[arg-type]
+    assert hung.circuits[0].supply == ("BAT" if feeding == "at the battery" else "")
+    bare = dataclasses.replace(pump, leads=())
+    assert fed([bare], feeding, "P", set()).circuits[0].lead == "plus"  # type: ignore[arg-type]
+
+
+def test_a_sensor_gives_up_its_plus_and_keeps_its_circuit() -> None:
+    gauge, sender = (LAMP.load(name, name, "dash", 12.0) for name in ("gauge", "sender"))
+    alone = fed([sender], "own switch", "Tank", {"gauge"}).circuits[0]
+    fit = sensed(sender, gauge, alone, {"gauge", "sender", alone.id})
+    assert [c.id for c in fit.circuits] == [alone.id] and fit.circuits[0].instrument == "gauge"
+    leads = {load.id: {lead.function for lead in load.leads} for load in fit.loads}
+    assert leads == {"sender": {"sense", "minus"}, "gauge": {"plus", "minus", "sense"}}
+    anew = sensed(sender, gauge, None, {"N01"})
+    assert anew.circuits[0].id == "N02"
+    (sense,) = sensing(gauge, "BAT", {"N01"}).circuits
+    assert (sense.lead, sense.supply, sense.level) == ("sense", "BAT", "battery_direct")
 
 
 def test_spares_wishes_revisions_heading(order: Order) -> None:

@@ -46,6 +46,7 @@ from vivid_loom.boat.loads import (
 from vivid_loom.boat.shape import parametric_hull, plan_outline
 from vivid_loom.boat.skeleton import BoatPlan, PlannedArea, skeleton, usual_areas
 from vivid_loom.boat.supply import (
+    WAYED,
     Battery,
     DeviceFamily,
     Feed,
@@ -71,6 +72,7 @@ __all__ = [
     "SIGNAL_LEADS",
     "SOURCES",
     "STATES",
+    "WAYED",
     "Area",
     "Assembly",
     "Battery",

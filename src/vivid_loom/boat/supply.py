@@ -1,12 +1,13 @@
 """Where current comes from and goes home to."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from annotated_types import Ge, Gt, Le
 
 from vivid_loom.quantities import record
 
 __all__ = [
+    "WAYED",
     "Battery",
     "DeviceFamily",
     "Feed",
@@ -38,6 +39,10 @@ SupplyKind = Literal[
     "fuse_block",
     "breaker_panel",
 ]
+
+
+WAYED: Final = frozenset({"bus", "fuse_block", "breaker_panel"})
+"""Kinds that circuits hang on by ways; from any other a lead leaves the stud."""
 
 
 @record

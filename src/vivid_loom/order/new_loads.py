@@ -122,12 +122,22 @@ def _circuit_id(taken: set[str]) -> str:
 
 def missing_leads(load: Load, feeding: Feeding) -> tuple[LeadFunction, ...]:
     """Return the leads that a way of feeding needs and the load does not have."""
-    return tuple(f for f in FEEDINGS[feeding].leads if load.lead(f) is None)
+    wanted = (_own_plus((load,), feeding) if f == "plus" else f for f in FEEDINGS[feeding].leads)
+    return tuple(f for f in wanted if load.lead(f) is None)
+
+
+def _own_plus(loads: Sequence[Load], feeding: Feeding) -> LeadFunction:
+    """Return the lead that takes the place of a plus: of a pump, its automatic or manual one."""
+    if "plus" not in FEEDINGS[feeding].leads:
+        return "plus"
+    takes: LeadFunction = "manual" if FEEDINGS[feeding].switch else "automatic"
+    instead = all(load.lead("plus") is None and load.lead(takes) for load in loads)
+    return takes if instead and loads else "plus"
 
 
 def with_leads(load: Load, feeding: Feeding) -> Load:
     """Return the load with plain tails for the leads nobody has described."""
-    return _with(load, *FEEDINGS[feeding].leads)
+    return _with(load, *missing_leads(load, feeding))
 
 
 def fed(
@@ -152,8 +162,7 @@ def fed(
         pattern=FEEDINGS[feeding].pattern,
         loads=tuple(load.id for load in loads),
     )
-    station = loads[0].station if loads else ""
-    circuit, switches = _by_way(circuit, feeding, used, station, rank)
+    circuit, switches = _by_way(circuit, feeding, used, loads, rank)
     return Fit(loads=whole, circuits=(circuit,), switches=switches)
 
 
@@ -163,9 +172,14 @@ def _check_alone(feeding: Feeding, loads: Sequence[Load]) -> None:
 
 
 def _by_way(
-    circuit: CircuitRequest, feeding: Feeding, taken: set[str], station: str, rank: int = 2
+    circuit: CircuitRequest,
+    feeding: Feeding,
+    taken: set[str],
+    loads: Sequence[Load],
+    rank: int = 2,
 ) -> tuple[CircuitRequest, tuple[SwitchRequest, ...]]:
     """Return a circuit fed in a way, keeping the helm switch it has, and the switches it needs."""
+    station = loads[0].station if loads else ""
     way, label = FEEDINGS[feeding], circuit.label
     made: list[SwitchRequest] = []
     contact: ContactRequest | None = None
@@ -195,7 +209,7 @@ def _by_way(
         contact=contact,
         also=also,
         supply="",
-        lead="plus",
+        lead=_own_plus(loads, feeding),
     )
     return changed, tuple(made)
 
@@ -281,7 +295,6 @@ def refed(
         ValueError: several loads on a circuit that takes one.
     """
     _check_alone(feeding, loads)
-    station = loads[0].station if loads else ""
-    changed, switches = _by_way(circuit, feeding, set(taken), station)
+    changed, switches = _by_way(circuit, feeding, set(taken), loads)
     whole = tuple(with_leads(x, feeding) for x in loads if missing_leads(x, feeding))
     return Fit(loads=whole, circuits=(changed,), switches=switches)

@@ -193,10 +193,21 @@ class LoadActions(QObject):
     def _request(self) -> CircuitRequest | None:
         loads = self._stage.selected_loads()
         circuits = self.session.draft.aboard.circuits
-        found = next((c for c in circuits if loads and loads[0].id in c.loads), None)
-        if found is None:
+        mine = [c for c in circuits if loads and loads[0].id in c.loads]
+        if not mine:
             self._stage.tell("Pick a load that has a circuit.")
-        return found
+            return None
+        at = self._which("Circuit", [f"{c.id} {c.label}" for c in mine])
+        return None if at is None else mine[at]
+
+    def _which(self, title: str, names: list[str]) -> int | None:
+        """Return which of several is meant, asking where there is a choice; None for none."""
+        if len(names) == 1:
+            return 0
+        chosen, done = QInputDialog.getItem(
+            self._parent, title, "Which of them", names, 0, editable=False
+        )
+        return names.index(chosen) if done else None
 
     def ask_circuit(self) -> None:
         """Ask for everything about the selected load's circuit."""
@@ -217,15 +228,9 @@ class LoadActions(QObject):
         if not switches:
             self._stage.tell(f"{request.label} has no switch: give it one by Circuit or Feed.")
             return
-        at = 0
-        if len(switches) > 1:
-            legends = [switch.legend for switch in switches]
-            chosen, done = QInputDialog.getItem(
-                self._parent, "Switch", "Which of them", legends, 0, editable=False
-            )
-            if not done:
-                return
-            at = legends.index(chosen)
+        at = self._which("Switch", [switch.legend for switch in switches])
+        if at is None:
+            return
         words = circuit_words(self.session.draft)
         dialog = RecordDialog(f"Switch {switches[at].id}", switches[at], words, parent=self._parent)
         if answered(dialog):

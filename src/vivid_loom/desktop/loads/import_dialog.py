@@ -1,5 +1,6 @@
 """A spreadsheet's rows, and what becomes of every one."""
 
+import dataclasses
 from collections.abc import Sequence
 
 from PySide6.QtWidgets import (
@@ -35,8 +36,14 @@ class ImportDialog(QDialog):
         self._map = guess_mapping(self._rows)
         self.place, self.feeding = station_combo(draft), QComboBox()
         self.feeding.addItems(["own switch", "helm switch", "always live", "ignition"])
+        self.source = QComboBox()
+        self.source.addItem("where there is room", "")
+        for supply in draft.aboard.boat.supplies:
+            if supply.ways:
+                self.source.addItem(f"from {supply.name}", supply.id)
         helm = draft.aboard.boat.helm_station
         self.place.setCurrentIndex(self.place.findData(helm))
+        self.source.setAccessibleName("Fed from")
         width = len(self._map.columns)
         self.combos = [QComboBox() for _ in range(width)]
         across = QHBoxLayout()
@@ -66,6 +73,7 @@ class ImportDialog(QDialog):
         ends.addWidget(self.place)
         ends.addWidget(QLabel("Fed"))
         ends.addWidget(self.feeding)
+        ends.addWidget(self.source)
         ends.addStretch(1)
         layout = QVBoxLayout(self)
         layout.addWidget(heading("The sheet, and what each column holds"))
@@ -122,4 +130,11 @@ class ImportDialog(QDialog):
         """The loads understood, each on a circuit of its own."""
         taken = ids_aboard(self._draft) | {load.id for load in self.account.loads}
         feeding: Feeding = self.feeding.currentText()  # type: ignore[assignment]
-        return fed_each(self.account.loads, feeding, taken)
+        fit = fed_each(self.account.loads, feeding, taken)
+        if not self.source.currentData():
+            return fit
+        source, levels = self.source.currentData(), self._draft.aboard.levels
+        circuits = tuple(
+            dataclasses.replace(c, supply=source, level=levels[source]) for c in fit.circuits
+        )
+        return dataclasses.replace(fit, circuits=circuits)

@@ -76,9 +76,12 @@ class RunDialog(_Form):
         self.length = QLineEdit(length_text(run.length_m, units))
         self.length.setToolTip("As measured along the structure: 3.6 m, 250 mm, 12 ft")
         self.length.selectAll()
-        self.enclosure, self.bore = QComboBox(), QComboBox()
+        self.enclosure, self.bore, self.harness = QComboBox(), QComboBox(), QComboBox()
         self.enclosure.addItems(["loom", "conduit", "open"])
         self.enclosure.setCurrentText(run.enclosure)
+        for assembly in boat.assemblies:
+            self.harness.addItem(assembly.name, assembly.id)
+        self.harness.setCurrentIndex(self.harness.findData(run.harness))
         self.bore.addItem("not chosen", None)
         for mm in sorted({*BORES_MM, *((run.bore_mm,) if run.bore_mm else ())}):
             self.bore.addItem(f"{mm:g} mm", mm)
@@ -103,6 +106,7 @@ class RunDialog(_Form):
         self.swing.setToolTip("Moving joint: 0.3 m, 0.25 m, 70°, 120°; slack is worked out")
         for label, widget in (
             ("Measured length", self.length),
+            ("Harness", self.harness),
             ("Enclosure", self.enclosure),
             ("Bore", self.bore),
             ("Supports", self.support),
@@ -150,6 +154,7 @@ class RunDialog(_Form):
         return dataclasses.replace(
             self._run,
             length_m=round(length, 4),
+            harness=self.harness.currentData() or self._run.harness,
             enclosure=self.enclosure.currentText(),  # type: ignore[arg-type]
             bore_mm=self.bore.currentData(),
             low=self.low.isChecked(),

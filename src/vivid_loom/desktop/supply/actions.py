@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 
 from vivid_loom.boat import (
     PASSING,
+    WAYED,
     Battery,
     Bond,
     DeviceFamily,
@@ -118,9 +119,13 @@ class SupplyActions(QObject):
         return tuple((part.name, part.fitted) for part in parts)
 
     def _numbered(self, part: Part) -> Part:
-        """Give feeders without a number the next free ones, which they keep from now on."""
+        """Give feeders without a number the next free ones, which they keep from now on; what has
+        no ways loses those that its form began with.
+        """
         free = self._draft.aboard.boat.network.free_numbers()
         if isinstance(part, Supply):
+            ways = part.ways if part.kind in WAYED else 0
+            part = dataclasses.replace(part, ways=ways)
             feeds = (f if f.id else dataclasses.replace(f, id=next(free)) for f in part.feeds)
             return dataclasses.replace(part, feeds=tuple(feeds))
         if isinstance(part, ReturnBus):
@@ -296,6 +301,9 @@ class SupplyActions(QObject):
         self._one_of("Recorded systems", boat.recorded, fresh)
 
     def _one_of(self, title: str, parts: Sequence[Bond | Recorded], fresh: Bond | Recorded) -> None:
+        if not parts:
+            self._ask(title, fresh, new=True)
+            return
         words = [NEW, *(f"{part.id} {part.name}" for part in parts)]
         chosen, taken = QInputDialog.getItem(self._parent, title, "Which", words, 0, editable=False)
         if taken and chosen == NEW:
