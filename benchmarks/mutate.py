@@ -25,6 +25,8 @@ FAULTS = "tests/outside"
 NETWORK = "tests/boat/test_feeders.py"
 NETS = "tests/netlist"
 SHAPES = "tests/drafting/test_supply_shapes.py"
+SIGNALS = "tests/drafting/test_signal_leads.py"
+AGAIN = "tests/drafting/test_again.py"
 
 
 class Mutant(NamedTuple):
@@ -348,6 +350,69 @@ MUTANTS = (
         "self.contact(place, at, out, device=device)",
         "self.contact(place, at, out)",
         NETS,
+    ),
+    Mutant(
+        "a tab takes any wire",
+        "drafting/sizing/lines.py",
+        "if area <= thickest)",
+        "if area)",
+        NETS,
+    ),
+    Mutant(
+        "an edit of a gauge goes unnoticed",
+        "drafting/sizing/stage.py",
+        '        sized = kept.take("sized", line.id, made_from, open_it)',
+        '        sized = kept.take("sized", line.id, (line,), open_it)',
+        AGAIN,
+    ),
+    Mutant(
+        "a short is not looked at again",
+        "drafting/sizing/coordination.py",
+        "made_from = (item, net.paths[item.id], net.standing.get(item.id), drawing, side)",
+        "made_from = (item, net.paths[item.id], drawing)",
+        AGAIN,
+    ),
+    Mutant(
+        "wires keep their colour",
+        "drafting/making/assemble.py",
+        "(sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),",
+        "(sized.current_a, sized.home_a, aboard.profile, cavities),",
+        AGAIN,
+    ),
+    Mutant(
+        "a sensor draws twice",
+        "drafting/sizing/needs.py",
+        "if circuit.guard:  # what it draws, its guard's load does",
+        "if False:",
+        SIGNALS,
+    ),
+    Mutant(
+        "a sensor's pair as thin as may be",
+        "drafting/sizing/lines.py",
+        "return rating_of(planned.guard, aboard)",
+        "return UNRATED",
+        SIGNALS,
+    ),
+    Mutant(
+        "a fused tap as thick as its circuit",
+        "drafting/making/assemble.py",
+        "if leg.fuse_a:  # its own, whatever protects the circuit",
+        "if False:",
+        SIGNALS,
+    ),
+    Mutant(
+        "a motor turned the same way twice",
+        "drafting/patterns/reversing.py",
+        'Leg("J1", down_too, up,',
+        'Leg("J1", up_too, up,',
+        SHAPES,
+    ),
+    Mutant(
+        "one cable for all loads",
+        "drafting/sizing/cable_stock.py",
+        'if load == (leg.start if leg.live == "return" else leg.end).place and not leg.jumper',
+        'if "lead" in (leg.start.kind, leg.end.kind) and not leg.jumper',
+        "tests/drafting/test_strips_and_cables.py",
     ),
     Mutant(
         "plugs mated for ever",

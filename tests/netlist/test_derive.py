@@ -22,7 +22,9 @@ from vivid_loom.netlist import (
 )
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.standards.terminals import form_of
 
+FORM = form_of("stud", "M8")
 AWG16, RED = Gauge("AWG", 16), InsulationColour("RD", "")
 T = TerminalId
 
@@ -36,7 +38,7 @@ def lamp() -> NetList:
     names = ("B+", "B-", "F1", "F2", "SC", "SU", "SD", "L+", "L-")
     return NetList(
         parts=(Part("B", "battery", "B", "s"),),
-        terminals=tuple(Terminal(T(n), n[0], n, "stud") for n in names),
+        terminals=tuple(Terminal(T(n), n[0], n, "stud", FORM) for n in names),
         actuators=(Actuator("S", "S", ("off", "up", "down")),),
         contacts=(
             Contact("fuse", "F", (T("F1"), T("F2")), device=Device("blade fuse", 5.0, "C1")),
@@ -92,7 +94,7 @@ def test_landings_count_conductors() -> None:
 )
 def test_nodes_are_the_connected_components(pairs: list[tuple[int, int]], broken: set[int]) -> None:
     """Checked by networkx."""
-    terminals = tuple(Terminal(T(f"t{i}"), "p", f"t{i}", "stud") for i in range(10))
+    terminals = tuple(Terminal(T(f"t{i}"), "p", f"t{i}", "stud", FORM) for i in range(10))
     wires = tuple(wire(f"w{i}", f"t{a}", f"t{b}") for i, (a, b) in enumerate(pairs))
     net = NetList(
         parts=(), terminals=terminals, actuators=(), contacts=(), elements=(), conductors=wires

@@ -1,4 +1,5 @@
 import itertools
+import math
 
 import pytest
 from hypothesis import given
@@ -151,3 +152,26 @@ def test_interrupt_minima(volts: float, cranking: float, main: float, branch: fl
     """ABYC E-11, interrupt capacity by cranking amps (from memory)."""
     assert protection.interrupt_minimum_a(cranking, main=True, nominal_v=volts) == main
     assert protection.interrupt_minimum_a(cranking, main=False, nominal_v=volts) == branch
+
+
+@pytest.mark.parametrize(
+    ("kind", "thread", "most", "amps"),
+    [
+        ("stud", "M8", 4, 250.0),  # ABYC E-11: no more than four on a stud
+        ("post", "M10", 4, 400.0),
+        ("screw", "", 4, 30.0),
+        ("tab", "", 2, math.inf),  # common practice, no source: a second by piggyback
+        ("lead", "", 6, math.inf),
+    ],
+)
+def test_what_a_terminal_takes(kind: str, thread: str, most: int, amps: float) -> None:
+    form = terminals.form_of(kind, thread)
+    assert (form.most, form.rated_a) == (most, amps)
+
+
+def test_a_heavier_thread_takes_a_heavier_lug_and_more_current() -> None:
+    forms = [terminals.form_of("stud", thread) for thread in terminals.STUD_MAX_A]
+    for thin, thick in itertools.pairwise(forms):
+        assert thin.thickest_mm2 < thick.thickest_mm2 and thin.rated_a < thick.rated_a
+    ten, eight = (conductor.area_mm2(Gauge("AWG", size)) for size in (10, 8))
+    assert ten < terminals.form_of("tab", "").thickest_mm2 < eight

@@ -5,6 +5,7 @@ from typing import Literal, NamedTuple, NewType
 
 from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.standards.terminals import Form
 
 __all__ = [
     "Actuator",
@@ -22,7 +23,7 @@ __all__ = [
 
 TerminalId = NewType("TerminalId", str)
 Role = Literal["feed", "switched", "return", "jumper", "control", "sense"]
-Law = Literal["source", "draw", "motor"]
+Law = Literal["source", "draw", "motor", "coil"]
 
 
 class Part(NamedTuple):
@@ -38,13 +39,15 @@ class Terminal(NamedTuple):
     """Where conductors land.
 
     Attributes:
-        kind: its form: 'post', 'stud', 'screw', 'way', 'tab', 'lead', 'tail', 'cavity' or 'bar'.
+        kind: 'post', 'stud', 'screw', 'way', 'tab', 'lead', 'tail', 'cavity' or 'bar'.
+        form: its size and what it takes.
     """
 
     id: TerminalId
     part: str
     name: str
     kind: str
+    form: Form
 
 
 class Actuator(NamedTuple):
@@ -104,7 +107,11 @@ class Element(NamedTuple):
 
 
 class Conductor(NamedTuple):
-    """A piece of wire between two terminals; ``circuit`` is the circuit or feeder it belongs to."""
+    """A piece of wire between two terminals; ``circuit`` is the circuit or feeder it belongs to.
+
+    Attributes:
+        current_a: what it carries with everything it serves running.
+    """
 
     id: str
     circuit: str
@@ -113,6 +120,7 @@ class Conductor(NamedTuple):
     gauge: Gauge
     colour: InsulationColour
     length_m: float
+    current_a: float = 0.0
 
 
 @computed

@@ -1,6 +1,7 @@
 """Terminals, jaws, strip lengths, studs and sealed contacts."""
 
 from functools import lru_cache
+from math import inf
 from typing import Final, NamedTuple
 
 from vivid_loom.quantities import Gauge
@@ -16,10 +17,13 @@ __all__ = [
     "STRIP_POLES",
     "STUD_MAX_A",
     "TERMINAL_SOURCE",
+    "WAY_THICKEST_MM2",
     "Barrel",
     "Contact",
+    "Form",
     "barrel_for",
     "contact_for",
+    "form_of",
     "strip_rating_a",
     "tensile_n",
 ]
@@ -33,7 +37,53 @@ MAX_CONDUCTORS_PER_TAB: Final = 2  # common practice, no source
 STRIP_POLES: Final = {20.0: 12, 30.0: 8, 60.0: 6}  # rating of a pole in A: poles of one strip
 STUD_MAX_A: Final = {"M4": 30.0, "M5": 65.0, "M6": 100.0, "M8": 250.0, "M10": 400.0}
 """What a stud's thread carries; generic, from memory, look up the maker's."""
+MOST_IN_A_JOINT: Final = 6  # conductors and tails under one closed end; our choice
 MAX_BUTT_STEPS: Final = 2  # trade sizes; common practice, no source
+
+
+class Form(NamedTuple):
+    """What a terminal is and takes.
+
+    Attributes:
+        size: of its thread or blade; '' where its part says.
+        most: conductors on it.
+        thickest_mm2: conductor that its terminal, barrel or cavity is made for.
+        rated_a: inf where its part is rated as a whole.
+    """
+
+    size: str
+    most: int
+    thickest_mm2: float
+    rated_a: float
+
+
+WAY_THICKEST_MM2: Final = 6.05  # 10 AWG or 6 mm²: the thickest a 6.3 mm tab or a way's ring takes
+_LUG_THICKEST_MM2: Final = {
+    "M4": WAY_THICKEST_MM2,
+    "M5": 25.0,
+    "M6": 55.0,
+    "M8": 125.0,
+    "M10": 185.0,
+}
+"""The heaviest lug made with a hole for the thread; generic, from memory."""
+
+
+def form_of(kind: str, thread: str) -> Form:
+    """Return what a kind of terminal takes.
+
+    Args:
+        kind: 'tab', 'way', 'screw', 'stud', 'post', or one that takes what it is joined to.
+        thread: of a stud or post.
+    """
+    if kind in ("tab", "way"):
+        size = "6.3 mm" if kind == "tab" else ""
+        return Form(size, MAX_CONDUCTORS_PER_TAB, WAY_THICKEST_MM2, inf)
+    if kind == "screw":
+        return Form("M4", MAX_RINGS_PER_STUD, WAY_THICKEST_MM2, STUD_MAX_A["M4"])
+    if kind in ("stud", "post"):
+        thickest, bears = _LUG_THICKEST_MM2.get(thread, inf), STUD_MAX_A.get(thread, inf)
+        return Form(thread, MAX_RINGS_PER_STUD, thickest, bears)
+    return Form("", MOST_IN_A_JOINT, inf, inf)
 
 
 def strip_rating_a(device_a: float) -> float:

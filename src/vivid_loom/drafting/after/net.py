@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from vivid_loom.boat import SIGNAL_LEADS, SOURCES, STATES, Load, Supply
 from vivid_loom.boat.feeders import ANY
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
-from vivid_loom.drafting.making.assemble import End, Wire
+from vivid_loom.drafting.making.assemble import End, Wire, stud_of
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.places.allocate import switch_place
 from vivid_loom.netlist import (
@@ -20,6 +20,7 @@ from vivid_loom.netlist import (
     Terminal,
     TerminalId,
 )
+from vivid_loom.standards.terminals import CONTACTS, Form, form_of
 
 __all__ = ["intended_states", "net_list", "terminal_of"]
 
@@ -43,6 +44,9 @@ class _Net:
 
     def __init__(self, draft: Draft) -> None:
         self.draft, self.network = draft, draft.aboard.boat.network
+        switches = draft.aboard.switches.values()
+        self.coils = {supply.coil for supply in self.network.supplies.values()}
+        self.coils |= {switch.coil for switch in switches}
         self.parts: dict[str, Part] = {}
         self.terminals: dict[TerminalId, Terminal] = {}
         self.actuators: dict[str, Actuator] = {}
@@ -55,7 +59,9 @@ class _Net:
 
     def terminal(self, part: str, name: str, kind: str) -> TerminalId:
         made = _id(part, name)
-        self.terminals.setdefault(made, Terminal(made, part, name, kind))
+        if made not in self.terminals:
+            thread = stud_of(part, name, kind, self.draft.aboard)
+            self.terminals[made] = Terminal(made, part, name, kind, form_of(kind, thread))
         return made
 
     def contact(
@@ -152,7 +158,7 @@ class _Net:
             self._turned(load)
             return
         minus = self.terminal(load.id, "minus", "lead")
-        law = "motor" if load.motor else "draw"
+        law = "motor" if load.motor else "coil" if load.id in self.coils else "draw"
         amps = load.running_a or 0.0
         for function in ("plus", "automatic", "manual", "up", "down"):
             if function not in leads:
@@ -189,12 +195,19 @@ class _Net:
         for plug in self.draft.assembled.plugs:
             self.part(plug.id, "plug", plug.id, plug.station)
             name = self.actuator(f"{plug.id} mating", plug.id, ("mated", "apart"))
+            contact = next(c for c in CONTACTS if c.size == plug.contact)
+            form = Form(f"size {plug.contact}", 1, contact.thickest_mm2, plug.contact_max_a)
             for cavity in plug.cavities:
                 live, dead = (
-                    self.terminal(plug.id, f"cavity {cavity.number} {side}", "cavity")
+                    self._cavity(plug.id, f"cavity {cavity.number} {side}", form)
                     for side in (plug.live, plug.dead)
                 )
                 self.contact(plug.id, live, dead, by=(name, ("mated",)))
+
+    def _cavity(self, plug: str, name: str, form: Form) -> TerminalId:
+        made = _id(plug, name)
+        self.terminals[made] = Terminal(made, plug, name, "cavity", form)
+        return made
 
     # what the draft joins
 
@@ -216,6 +229,7 @@ class _Net:
             wire.gauge,
             wire.colour,
             wire.routed_m,
+            wire.current_a,
         )
 
     def _landing(self, end: End, harness: str) -> TerminalId:
@@ -234,7 +248,8 @@ class _Net:
         out = TerminalId(f"{row.id} device")
         place = row.planned.plan.start.place
         if out not in self.terminals:
-            self.terminals[out] = Terminal(out, place, f"{row.id} device", "way")
+            form = self.terminals[at].form
+            self.terminals[out] = Terminal(out, place, f"{row.id} device", "way", form)
             self.contact(place, at, out, device=device)
         return out
 

@@ -31,7 +31,7 @@ from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE
 from vivid_loom.standards.terminals import Contact
 
-__all__ = ["Assembled", "End", "Part", "Wire", "assemble", "cut_decision"]
+__all__ = ["Assembled", "End", "Part", "Wire", "assemble", "cut_decision", "stud_of"]
 
 
 N = TypeVar("N", float, Reckoned)
@@ -130,19 +130,19 @@ def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
     return pieces
 
 
-def _stud(point: Point, aboard: Aboard) -> str:
+def stud_of(place: str, name: str, kind: str, aboard: Aboard) -> str:
     """Return the size of the stud, post or screw that a conductor lands on."""
-    if point.kind in ("way", "screw"):
+    if kind in ("way", "screw"):
         return "M4"
     network = aboard.boat.network
-    if point.place in network.batteries:
-        return network.batteries[point.place].stud
-    held = network.feeders.get(point.place.removesuffix(" holder"))
+    if place in network.batteries:
+        return network.batteries[place].stud
+    held = network.feeders.get(place.removesuffix(" holder"))
     if held and held.feed:
         return held.feed.stud
-    supply = network.supplies.get(point.place)
+    supply = network.supplies.get(place)
     for feed in supply.feeds if supply else ():
-        if point.name == f"feed stud {feed.port}".strip():
+        if name == f"feed stud {feed.port}".strip():
             return feed.stud
     return supply.feeds[0].stud if supply and supply.feeds else "M8"
 
@@ -268,7 +268,7 @@ class _Builder:
     def _end(self, point: Point, gauge: Gauge, wire: str, *, piggy: bool) -> End:
         meeting = self.meeting[point]
         if point not in self.studs:
-            self.studs[point] = _stud(point, self.aboard)
+            self.studs[point] = stud_of(point.place, point.name, point.kind, self.aboard)
         lead = _lead_of(point, self.aboard)
         stud = self.studs[point]
         load = self.aboard.loads.get(point.place) if point.kind == "lead" else None

@@ -20,7 +20,6 @@ from vivid_loom.order import Profile
 from vivid_loom.standards import ampacity, duty, smallest, terminals
 
 __all__ = [
-    "WAY_THICKEST_MM2",
     "Lines",
     "contact_floor",
     "heating_a",
@@ -33,7 +32,6 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 UNRATED = float("nan")  # one object: drafts with it compare equal
-WAY_THICKEST_MM2 = 6.05  # 10 AWG or 6 mm²: the thickest a 6.3 mm tab or a way's ring takes
 
 
 class Incidence(NamedTuple):
@@ -183,7 +181,9 @@ def contact_floor(rating_a: float, ladder: Ladder, paths: Sequence[Path]) -> int
     if not crosses_plug(paths) or np.isnan(rating_a):
         return 0
     for rung, gauge in enumerate(ladder.gauges):
-        if ladder.area_mm2[rung] > WAY_THICKEST_MM2 or terminals.contact_for(gauge, rating_a):
+        if ladder.area_mm2[rung] > terminals.WAY_THICKEST_MM2 or terminals.contact_for(
+            gauge, rating_a
+        ):
             return rung
     return 0
 
@@ -240,7 +240,9 @@ class _Gather:
         self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
         core = str(smallest.smallest_sheathed(profile.series))
         self.sheathed = ladder.rung(core, "profile.series")
-        fitting = (i for i, area in enumerate(ladder.area_mm2) if area <= WAY_THICKEST_MM2)
+        fitting = (
+            i for i, area in enumerate(ladder.area_mm2) if area <= terminals.WAY_THICKEST_MM2
+        )
         self.cap = max(fitting)
 
     def kept_row(self, circuit: Planned, paths: tuple[Path, ...]) -> _Row:
