@@ -354,8 +354,8 @@ MUTANTS = (
     Mutant(
         "a tab takes any wire",
         "drafting/sizing/lines.py",
-        "if area <= thickest)",
-        "if area)",
+        "if area <= terminals.WAY_THICKEST_MM2",
+        "if area",
         NETS,
     ),
     Mutant(
