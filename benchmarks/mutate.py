@@ -415,6 +415,27 @@ MUTANTS = (
         "tests/drafting/test_strips_and_cables.py",
     ),
     Mutant(
+        "a rocker's tab takes any wire",
+        "drafting/sizing/lines.py",
+        "self.cap if ends & _SMALL else",
+        "self.cap if False else",
+        SHAPES,
+    ),
+    Mutant(
+        "a lamp without a way home",
+        "drafting/rules/safety.py",
+        'request.lead == "lamp" and name not in homed',
+        "False",
+        SIGNALS,
+    ),
+    Mutant(
+        "instruments' lamps in the instruments' colour",
+        "drafting/making/colour.py",
+        'if planned.request and planned.request.lead == "lamp":',
+        "if False:",
+        SIGNALS,
+    ),
+    Mutant(
         "plugs mated for ever",
         "netlist/derive.py",
         "return states.get(actuator.id, actuator.states[0]) in contact.closed_in",

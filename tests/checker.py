@@ -15,6 +15,7 @@ import networkx as nx
 from vivid_loom.boat import Boat
 
 Row = dict[str, str]
+Node = tuple[str, str]
 
 
 def read(data: bytes) -> list[Row]:
@@ -86,36 +87,52 @@ def point_problems(wires: list[Row], schedule: list[Row]) -> list[str]:
 
 
 CONTACT = re.compile(r"\d[CUD]")  # terminals of a switch, wherever it stands
+POSITIVE = ("plus", "automatic", "manual", "up", "down", "lamp", "sense")
 
 
 def _own_drop_v(wires: list[Row], source: str, bus: str) -> float:
-    """Return the largest drop over the wires of one circuit, walking from way to each load."""
+    """Return the largest drop over the wires of one circuit, from its way to a load and home.
+
+    A lead that brings nothing home ends at its load; a sensor's pair starts at its instrument.
+    """
     graph = nx.MultiGraph()
     for wire in wires:
         a = (wire["from_place"], wire["from_point"])
         b = (wire["to_place"], wire["to_point"])
         ohm = cold_area_ohm_per_m(float(wire["area_mm2"])) * float(wire["routed_length_mm"]) / 1000
         graph.add_edge(a, b, volts=ohm * float(wire["current_a"]))
-    contacts = [node for node in graph if CONTACT.fullmatch(node[1])]
-    for place in {node[0] for node in contacts}:
-        tabs = sorted(node for node in contacts if node[0] == place)
-        common = [node for node in tabs if node[1].endswith("C")]
-        for tab in tabs:
-            if common and tab != common[0]:
-                graph.add_edge(common[0], tab, volts=0.0)
     for place, point in [node for node in graph if node[0].startswith("TS")]:
         if point.endswith(" in"):
             graph.add_edge((place, point), (place, point.replace(" in", " out")), volts=0.0)
-    ways = [n for n in graph if n[0] == source]
-    homes = [n for n in graph if n[0] == bus]
-    plus = nx.multi_source_dijkstra_path_length(graph, set(ways), weight="volts")
-    minus = nx.multi_source_dijkstra_path_length(graph, set(homes), weight="volts")
-    worst: dict[str, float] = defaultdict(float)
-    for node, volts in plus.items():
-        place, point = node
-        if point in ("plus", "automatic", "manual", "up", "down") and (place, "minus") in minus:
-            worst[place] = max(worst[place], volts + minus[(place, "minus")])
-    return max(worst.values(), default=0.0)
+    ways = {n for n in graph if n[0] == source and n[1] != "minus"}
+    homes = {n for n in graph if n[0] == (bus or source) and n not in ways}
+    return max(_thrown_v(graph, throw, ways, homes) for throw in "UD")
+
+
+def _thrown_v(graph: nx.MultiGraph, throw: str, ways: set[Node], homes: set[Node]) -> float:
+    """Return the largest drop with every lever thrown one way."""
+    joined = graph.copy()
+    for place, point in [node for node in graph if CONTACT.fullmatch(node[1])]:
+        if point.endswith(throw) and (place, f"{point[0]}C") in graph:
+            joined.add_edge((place, f"{point[0]}C"), (place, point), volts=0.0)
+    plus = nx.multi_source_dijkstra_path_length(joined, ways, weight="volts")
+    minus = {}
+    if homes:
+        minus = nx.multi_source_dijkstra_path_length(joined, homes, weight="volts")
+    worst = 0.0
+    for (place, point), volts in plus.items():
+        if point in POSITIVE:
+            other = {"up": "down", "down": "up"}.get(point, "")
+            back = [minus[n] for n in ((place, "minus"), (place, other)) if n in minus]
+            if back or not homes:
+                worst = max(worst, volts + max(back, default=0.0))
+    return worst
+
+
+def _instrument_of(row: Row, schedule: list[Row]) -> Row:
+    """Return the circuit of the instrument that a sensor's pair hangs on."""
+    read_by = row["protection_place"].split(",")[0]
+    return next(r for r in schedule if r["circuit_id"] == read_by)
 
 
 def _guarded(row: Row, schedule: list[Row], boat: Boat) -> bool:
@@ -126,6 +143,9 @@ def _guarded(row: Row, schedule: list[Row], boat: Boat) -> bool:
     """
     if any(bus.id == row["return_bus"] for bus in boat.return_buses) and ", home" in row["label"]:
         return True
+    if row["pattern"] == "sensor_pair":  # its instrument's device takes it too
+        ahead = _instrument_of(row, schedule)["protection_rating_a"]
+        return float(ahead or "inf") <= float(row["ampacity_a"])
     source = boat.supplies_by_id.get(row["source"])
     if source is None or not row["gauge"]:
         return False
@@ -166,7 +186,10 @@ def circuit_problems(schedule: list[Row], wires: list[Row], boat: Boat) -> list[
             found.append(f"{name} prints two different drops")
         if row["pattern"] == "feeder":
             continue
-        own = _own_drop_v(mine, row["source"], row["return_bus"])
+        source, bus = row["source"], row["return_bus"]
+        if row["pattern"] == "sensor_pair":
+            source, bus = _instrument_of(row, schedule)["loads"], ""
+        own = _own_drop_v(mine, source, bus)
         if own > volts * 1.03 + 1e-3:
             found.append(f"{name} drops {own:.3f} V in its own wires, {volts:.3f} V scheduled")
         # out along one chain of feeders and home along another, 3 % each at most

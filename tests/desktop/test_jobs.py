@@ -499,4 +499,9 @@ def test_a_sensor_and_a_sense_lead_are_fed_in_the_window(
     hand.fill(hand.at(regulator).ask_circuit, supply="PF")
     (sense,) = (r for r in empty.session.draft.circuits if r.id == sense.id)
     assert sense.planned.plan.start.place == "PF" and sense.planned.bus == ""
-    told(hand, "sensor and sense lead", capsys)
+    for one, others in ((gauge, 1), (hand.load("Tank level system", "dash", "own switch"), 2)):
+        hand.feed(one, "lamp with the instruments' lamps")
+        (lit,) = (c for c in empty.session.draft.aboard.circuits if c.lead == "lamp")
+        assert lit.loads[-1] == one and len(lit.loads) == others
+        assert row_of(empty, one).planned.request.lead == "plus"
+    told(hand, "sensor, sense lead and lamps", capsys)

@@ -146,7 +146,7 @@ def test_leads_are_told_by_function(window: MainWindow, stage: LoadsStage) -> No
     assert load(window, "horn").leads[-1].function == "unknown"
     last = stage.sheet.leads.rowCount() - 1
     assert not stage.sheet.leads.setData(stage.sheet.leads.index(last, 0), "brown")
-    assert "expected plus" in window.message.text()
+    assert "expected one of plus" in window.message.text()
     for column, text in ((0, "unused"), (2, "GN"), (3, "18 ga"), (4, "300")):
         stage.sheet.leads.setData(stage.sheet.leads.index(last, column), text)
     lead = load(window, "horn").leads[-1]

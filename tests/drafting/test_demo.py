@@ -12,6 +12,7 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.drafting import Decision, Draft, DraftError, draft
 from vivid_loom.drafting.making.assemble import cut_decision
+from vivid_loom.drafting.patterns import PATTERNS
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.order import Order, Override, set_override
 from vivid_loom.quantities import Gauge
@@ -23,6 +24,17 @@ def test_clean_orders_have_no_error() -> None:
     for hull in ("0417", "0421"):
         done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
         assert not [f.sentence() for f in done.findings if f.severity == "error"]
+
+
+def test_every_way_of_feeding_stands_in_some_demo_order() -> None:
+    patterns: set[str] = set()
+    leads: set[str] = set()
+    for path in sorted(DEMO_FOLDER.glob("hull-*.loom.json")):
+        for row in drafted(path).circuits:
+            patterns.add(row.planned.pattern)
+            leads |= {row.planned.request.fed_lead} if row.planned.request else set()
+    assert set(PATTERNS) - patterns <= {"feeder"}
+    assert leads == {"plus", "automatic", "manual", "sense", "lamp"}
 
 
 PLANTED = {

@@ -293,6 +293,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P19", bus("NB1", homes=()), bus("NB1", homes=(Home(to="NB0"),))),
     ("P20", supply("HBP", feeds=()), supply("HBP", feeds=(Feed(source="BSW", family="breaker"),))),
     ("P21", bus("NB0", homes=(Home(beside="BSW", to="BAT"),)), nothing),
+    ("P28", bus("NB0", homes=(Home(beside="BSW", to="BAT"),)), nothing),
     ("P22", feed("IGN", source="HFB", family="blade fuse"), nothing),
     ("P23", feed("ALB", source="BSW"), nothing),
     ("P24", supply("BSW", total_max_a=59.0), nothing),

@@ -17,6 +17,7 @@ from tests.drafting.test_supply_shapes import (
 from vivid_loom.boat import CircuitRequest, ContactRequest, Lead, Load, SwitchRequest
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.after.net import net_list
+from vivid_loom.netlist import loops
 from vivid_loom.sheets import packet_tables
 from vivid_loom.sheets.stores import fuse_chart, materials
 
@@ -68,6 +69,47 @@ def test_a_control_lead_behind_a_switch_of_its_own() -> None:
     assert roles["C2-P2"] == "control" and "return" not in roles.values()
     # no fuse is drafted where the lead taps the plus: it taps nothing
     assert [r for r in fuse_chart(done).rows if "control lead of" in r[2]] == []
+
+
+def lamps(*names: str) -> Draft:
+    """Gauges behind the key whose lamps hang on a rocker of their own."""
+    gauges = [told_by(load(name, "dash", 0.2, function="instrument"), "lamp") for name in names]
+    circuits = [circuit(f"C{n}", "device_switched", name) for n, name in enumerate(names, 1)]
+    lit = circuit("L1", "switched", *names, lead="lamp", contact=ContactRequest(switch="s"))
+    rocker = SwitchRequest(id="s", part="rocker-spst", legend="LAMPS")
+    return drafted(order(gauges, [*circuits, lit], rocker), selector_boat())
+
+
+def test_lamps_of_instruments_hang_on_a_switch_of_their_own() -> None:
+    """From rocker to lamp to lamp, dark blue, and home by each gauge's own minus."""
+    done = lamps("oil", "fuel")
+    assert errors(done) == []
+    row = done.circuit("L1")
+    assert row is not None and row.sized is not None
+    assert row.sized.current_a == pytest.approx(0.6) and row.planned.bus == ""
+    ends = [(leg.start.name, leg.end.name) for leg in row.planned.plan.legs[1:]]
+    assert ends == [("1U", "lamp"), ("lamp", "lamp")]
+    assert {str(w.colour) for w in row.wires} == {"BU"} != {"VT"}
+    net = net_list(done)
+    dark, burns = {"SEL": "1"}, {"SEL": "1", "s": "up"}
+    for name in ("oil lamp", "fuel lamp"):
+        lamp = next(e for e in net.elements if e.id == name)
+        assert lamp.law == "lamp" and lamp.minus == f"{lamp.part} minus"
+        assert loops(net, lamp, burns) and not loops(net, lamp, dark)
+        assert loops(net, next(e for e in net.elements if e.id == f"{lamp.part} plus"), dark)
+
+
+def test_a_lamp_without_a_feed_or_a_way_home_is_named() -> None:
+    gauge = told_by(load("oil", "dash", 0.2), "lamp")
+    plain = circuit("C1", "device_switched", "oil")
+    done = drafted(order([gauge], [plain]), selector_boat())
+    assert ("A05", ("oil",)) in {(f.code, f.subjects) for f in done.findings}
+    only = dataclasses.replace(plain, lead="lamp")
+    bare_lamp = dataclasses.replace(
+        gauge, leads=tuple(lead for lead in gauge.leads if lead.function == "lamp")
+    )
+    done = drafted(order([bare_lamp], [only]), selector_boat())
+    assert ("A24", ("C1", "oil")) in {(f.code, f.subjects) for f in done.findings}
 
 
 def sensed() -> tuple[list[Load], list[CircuitRequest]]:

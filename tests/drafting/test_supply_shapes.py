@@ -29,6 +29,7 @@ from vivid_loom.drafting.after.net import net_list
 from vivid_loom.netlist import TerminalId, devices_between, loops, nodes
 from vivid_loom.order import Order
 from vivid_loom.sheets.stores import materials
+from vivid_loom.standards.conductor import area_mm2
 
 PLAN = BoatPlan(
     id="b",
@@ -347,6 +348,24 @@ def turned(**fields: Any) -> tuple[Order, Boat]:
     request = circuit("C1", "reversing", "jack", **{**asked, **fields})
     lever = SwitchRequest(id="s", part="rocker-dpdt-momentary", legend="JACK")
     return order([motor], [request], lever), selector_boat()
+
+
+def test_a_post_takes_any_wire_and_a_rocker_on_its_way_does_not() -> None:
+    """40 A to the bow asks for a heavy wire; a rocker's tab takes 10 AWG, and the drop is told."""
+    motor = load("motor", "a3_port", 40.0, function="heavy_motor", maker_fuse_a=50.0)
+    straight = circuit("C1", "device_switched", "motor", supply="B1", level="battery_direct")
+    by_rocker = dataclasses.replace(
+        straight, pattern="switched", contact=ContactRequest(switch="s")
+    )
+    rocker = SwitchRequest(id="s", part="rocker-spst", legend="MOTOR")
+    gauges = []
+    for request, switches in ((straight, ()), (by_rocker, (rocker,))):
+        done = drafted(order([motor], [request], *switches), selector_boat())
+        row = done.circuit("C1")
+        assert row is not None and row.sized is not None
+        gauges.append(area_mm2(row.sized.gauge.value))
+        assert ("S01" in codes(done)) == bool(switches)
+    assert gauges[0] > 10 > 6.05 > gauges[1]
 
 
 def test_a_motor_of_two_leads_is_reversed_by_both_poles() -> None:

@@ -12,7 +12,7 @@ from vivid_loom.demo.free_shapes import free_shape
 from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import intended_states, net_list
-from vivid_loom.netlist import NetList, TerminalId, devices_between, live_terminals, loops
+from vivid_loom.netlist import NetList, TerminalId, devices_between, live_terminals, loops, nodes
 from vivid_loom.opening import open_draft
 from vivid_loom.sheets import packet_files
 from vivid_loom.sheets.supply_drawing import alive_parts
@@ -50,11 +50,17 @@ def problems(done: Draft) -> list[str]:
 def _loads_that_do_not_close(done: Draft, net: NetList, circuit: str) -> list[str]:
     row = done.circuit(circuit)
     assert row is not None
+    if row.planned.guard:  # a sensor: both its leads are those of its instrument
+        (sensor,), request = row.planned.loads, row.planned.request
+        at = nodes(net, {})
+        pairs = ((f"{sensor} {x}", f"{request.instrument} {x}") for x in ("sense", "minus"))
+        return [f"{circuit}: {a} is not on {b}" for a, b in pairs if at.get(a, a) != at.get(b)]
     closes: dict[str, bool] = dict.fromkeys(row.planned.loads, False)
     found: list[str] = []
+    lamp = row.planned.request is not None and row.planned.request.lead == "lamp"
     for states in intended_states(done, row):
         for name in row.planned.loads:
-            for element in net.elements_of(name):
+            for element in (e for e in net.elements_of(name) if (e.law == "lamp") == lamp):
                 whole = loops(net, element, states)
                 closes[name] |= bool(whole)
                 for loop in whole:

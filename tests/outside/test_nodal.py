@@ -29,9 +29,13 @@ def ohm(wire: Row, conductor_c: float) -> float:
 
 
 def potentials(
-    wires: Sequence[Row], injected: dict[str, float], fixed: set[str], conductor_c: float
+    wires: Sequence[Row],
+    injected: dict[str, float],
+    fixed: set[str],
+    conductor_c: float,
+    thrown: str = "UD",
 ) -> dict[str, float]:
-    """Return the potential of every point with the ``fixed`` ones at zero."""
+    """Return the potential of every point with the ``fixed`` ones at zero, levers ``thrown``."""
     names = sorted({f"{w[f'{s}_place']} {w[f'{s}_point']}" for w in wires for s in ("from", "to")})
     at = {name: i for i, name in enumerate(names)}
     matrix = np.zeros((len(names), len(names)))
@@ -40,7 +44,7 @@ def potentials(
         siemens = 1.0 / ohm(wire, conductor_c)
         matrix[[i, j], [i, j]] += siemens
         matrix[[i, j], [j, i]] -= siemens
-    joined = {n: f"{n[:-1]}C" for n in names if re.search(r" \d[UD]$", n)}
+    joined = {n: f"{n[:-1]}C" for n in names if re.search(rf" \d[{thrown}]$", n)}
     joined |= {
         n: n.replace(" in", " out") for n in names if n.startswith("TS") and n.endswith("in")
     }
@@ -61,15 +65,19 @@ def own_drop_v(done: Draft, circuit: str, wires: Sequence[Row]) -> float:
     row = done.circuit(circuit)
     assert row is not None
     mine = [w for w in wires if w["circuit_id"] == circuit and not w["wire_id"].endswith("-J1")]
-    lead = "plus"
-    if row.planned.pattern == "pump_auto_manual":  # the manual path alone: the float is open
-        lead = "manual"
+    plus, minus, thrown = row.planned.request.lead, "minus", "UD"  # type: ignore[union-attr]
+    if row.planned.pattern.startswith("pump"):  # the manual path alone: the float is open
+        plus = "manual"
         mine = [w for w in mine if "-A1" not in w["wire_id"]]
+    elif row.planned.pattern == "two_directions":
+        plus = "up"
+    elif row.planned.pattern == "reversing":
+        plus, minus, thrown = "up", "down", "U"
     injected: dict[str, float] = {}
     for name in row.planned.loads:
         amps = done.aboard.loads[name].running_a or 0.0
-        injected[f"{name} {lead}"] = -amps
-        injected[f"{name} minus"] = amps
+        injected[f"{name} {plus}"] = -amps
+        injected[f"{name} {minus}"] = amps
     way = row.planned.plan.start
     home = next(leg.end for leg in row.planned.plan.legs if leg.end.place == row.planned.bus)
     fixed = {f"{way.place} {way.name}", f"{home.place} {home.name}"}
@@ -77,8 +85,8 @@ def own_drop_v(done: Draft, circuit: str, wires: Sequence[Row]) -> float:
     worst = 0.0
     for closed in switches or {""}:  # one contact at a time: the others are open
         still = [w for w in mine if not {w["from_place"], w["to_place"]} & (switches - {closed})]
-        volts = potentials(still, injected, fixed, done.aboard.profile.conductor_c)
-        drop_v = max(volts[f"{n} minus"] - volts[f"{n} {lead}"] for n in row.planned.loads)
+        volts = potentials(still, injected, fixed, done.aboard.profile.conductor_c, thrown)
+        drop_v = max(volts[f"{n} {minus}"] - volts[f"{n} {plus}"] for n in row.planned.loads)
         worst = max(worst, drop_v)
     return worst
 
@@ -89,7 +97,7 @@ def test_every_circuit_drops_what_the_nodal_solution_says(any_draft: Draft) -> N
     checked = 0
     for row in any_draft.circuits:
         leads = row.planned.request.lead if row.planned.request else ""
-        if row.sized is None or leads != "plus":
+        if row.sized is None or leads not in ("plus", "automatic", "manual") or row.planned.guard:
             continue
         feeders = next(s for s in row.sized.gauge.steps if s.text.startswith("shared feeders"))
         assert feeders.result is not None

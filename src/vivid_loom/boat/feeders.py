@@ -223,6 +223,13 @@ class Network:
             found += [(chain, home) for home in back or homes or ((),)]
         return tuple(found)
 
+    def comes_home(self, place: str, bus_id: str) -> frozenset[str]:
+        """Return the batteries behind a part whose current comes home from a bus."""
+        ends = {self._home_end(home, bus_id) for home in self.homes(bus_id)}
+        return frozenset(
+            battery.id for battery in self.batteries_behind(place) if battery.id in ends
+        )
+
     def _home_end(self, home: Chain, bus_id: str) -> str:
         return self.home_of(self.feeders[home[-1]]) if home else bus_id
 

@@ -34,13 +34,14 @@ LeadFunction = Literal[
     "down",
     "sense",
     "control",
+    "lamp",
     "unused",
     "unknown",
 ]
-SIGNAL_LEADS: Final = frozenset({"sense", "control"})
-"""Leads that only tell something: fed by themselves they draw next to nothing and bring nothing
-home, for their load's minus does that."""
-SIGNAL_A: Final = 0.1  # more than a sense or control lead draws; our choice
+SIGNAL_A: Final = {"sense": 0.1, "control": 0.1, "lamp": 0.3}
+"""More than a lead that only tells something draws, or one bulb of an instrument; our choice."""
+SIGNAL_LEADS: Final = frozenset(SIGNAL_A)
+"""Fed by themselves these draw next to nothing and bring nothing home: their load's minus does."""
 Scenario = Literal["under way by day", "under way by night", "at anchor", "moored and left"]
 LoadState = Literal["fitted", "wired_for_later", "owner_supplied", "provisional_place"]
 
@@ -163,13 +164,13 @@ class Load:
         return not self.fuse_families or family in self.fuse_families
 
     def fed_by(self, function: LeadFunction) -> "Load":
-        """Return the load as one of its leads draws: next to nothing by a lead that only tells."""
+        """Return the load as one of its leads draws: next to nothing by a signal lead."""
         if function not in SIGNAL_LEADS:
             return self
         lead = self.lead(function)
         return dataclasses.replace(
             self,
-            running_a=SIGNAL_A,
+            running_a=SIGNAL_A[function],
             peak_a=None,
             locked_rotor_a=None,
             motor=False,

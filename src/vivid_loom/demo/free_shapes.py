@@ -162,17 +162,20 @@ def _fit(rng: random.Random, supplies: list[Supply], stations: list[str], panels
         if pattern == "reversing":
             contacts.append(dataclasses.replace(contacts[0], pole=2))
         source = rng.choice(on).id if on and rng.random() < 0.8 else "B1"
-        circuits.append(
-            CircuitRequest(
-                id=f"C{i}",
-                label=f"C{i}",
-                pattern=pattern,
-                loads=(f"l{i}",),
-                supply=source,
-                contact=contacts[0] if contacts else None,
-                also=tuple(contacts[1:]),
-            )
+        circuit = CircuitRequest(
+            id=f"C{i}",
+            label=f"C{i}",
+            pattern=pattern,
+            loads=(f"l{i}",),
+            supply=source,
+            contact=contacts[0] if contacts else None,
+            also=tuple(contacts[1:]),
         )
+        circuits.append(circuit)
+        if pattern == "device_switched" and rng.random() < 0.5:
+            lamp = Lead(function="lamp", **_TAIL)  # type: ignore[arg-type]
+            loads[-1] = dataclasses.replace(loads[-1], leads=(*loads[-1].leads, lamp))
+            circuits.append(dataclasses.replace(circuit, id=f"D{i}", label=f"D{i}", lead="lamp"))
     return Fit(loads=tuple(loads), circuits=tuple(circuits), switches=tuple(switches))
 
 

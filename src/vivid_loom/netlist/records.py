@@ -22,8 +22,8 @@ __all__ = [
 ]
 
 TerminalId = NewType("TerminalId", str)
-Role = Literal["feed", "switched", "return", "jumper", "control", "sense"]
-Law = Literal["source", "draw", "motor", "coil"]
+Role = Literal["feed", "switched", "return", "jumper", "control", "sense", "lamp"]
+Law = Literal["source", "draw", "motor", "coil", "lamp"]
 
 
 class Part(NamedTuple):

@@ -242,6 +242,35 @@ def sensing(load: Load, battery: str, taken: Iterable[str]) -> Fit:
     return Fit(loads=(_with(load, "sense"),), circuits=(circuit,))
 
 
+def lit(load: Load, lamps: CircuitRequest | None, taken: Iterable[str]) -> Fit:
+    """Return a feed for a load's lamp lead.
+
+    Args:
+        lamps: the circuit of lamp leads that it joins; None for one of its own, by a rocker.
+
+    Raises:
+        ValueError: its lamp lead is fed already.
+    """
+    if lamps and load.id in lamps.loads:
+        raise ValueError(f"{load.name}: its lamp lead hangs on {lamps.label} already")
+    whole = _with(load, "lamp")
+    if lamps:
+        circuit = dataclasses.replace(lamps, loads=(*lamps.loads, load.id))
+        return Fit(loads=(whole,), circuits=(circuit,))
+    used, label = set(taken), "Instrument lamps"
+    name = free_id(f"s_{id_from_name(label)}", used)
+    switch = SwitchRequest(id=name, part=FEEDINGS["helm switch"].switch, legend=label)
+    circuit = CircuitRequest(
+        id=_circuit_id(used),
+        label=label,
+        pattern="switched",
+        loads=(load.id,),
+        contact=ContactRequest(switch=name),
+        lead="lamp",
+    )
+    return Fit(loads=(whole,), circuits=(circuit,), switches=(switch,))
+
+
 def sensed(sensor: Load, instrument: Load, circuit: CircuitRequest | None, taken: set[str]) -> Fit:
     """Return a sensor led to the instrument that reads it.
 

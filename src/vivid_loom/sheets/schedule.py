@@ -6,7 +6,7 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
 
-__all__ = ["SCHEDULE_COLUMNS", "findings_by_subject", "protection_place", "schedule"]
+__all__ = ["SCHEDULE_COLUMNS", "findings_by_subject", "schedule"]
 
 SCHEDULE_COLUMNS: Final = (
     "circuit_id",
@@ -63,7 +63,7 @@ def findings_by_subject(draft: Draft) -> dict[str, list[str]]:
     return found
 
 
-def protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
+def _protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
     """Return where the device sits and how far along the conductor from its source, in mm."""
     start = row.planned.plan.start
     if row.planned.feeds:
@@ -74,6 +74,8 @@ def protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
     if row.planned.guard:
         return f"{row.planned.guard.id}, its instrument's", ""
     supply = draft.aboard.boat.places_by_id[row.planned.source]
+    if row.planned.stub_m:
+        return f"{row.id} holder", number(row.planned.stub_m * 1000)
     if supply.ways and not row.planned.way:
         return f"{supply.id}, no way free", number(supply.way_distance_mm)
     return f"{supply.id} {start.name.replace('stud', 'way')}", number(supply.way_distance_mm)
@@ -86,9 +88,13 @@ def _switch_words(draft: Draft, row: DraftedCircuit) -> str:
     if request.contact:
         legend = draft.aboard.switches[request.contact.switch].legend
         throws = "+".join(request.contact.throws)
+        if row.planned.pattern == "reversing":
+            return f"{legend} both poles {throws}"
         others = (draft.aboard.switches[contact.switch].legend for contact in request.also)
         told = f"{legend} pole {request.contact.pole} {throws}"
         return " or ".join((told, *others))
+    if row.planned.signals:
+        return "none"
     return "breaker" if row.planned.pattern == "breaker" else "on the device"
 
 
@@ -103,7 +109,7 @@ def _overridden(draft: Draft, row: DraftedCircuit) -> str:
 
 def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> tuple[str, ...]:
     planned, sized = row.planned, row.sized
-    place, distance = protection_place(draft, row)
+    place, distance = _protection_place(draft, row)
     protection = sized.protection if sized else None
     return (
         row.id,

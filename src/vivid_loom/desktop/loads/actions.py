@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
-from vivid_loom.boat import CircuitRequest, Load
+from vivid_loom.boat import SIGNAL_LEADS, CircuitRequest, Load
 from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.dialog_controls import ids_aboard
 from vivid_loom.desktop.loads.feed_dialog import FeedDialog
@@ -152,7 +152,8 @@ class LoadActions(QObject):
             self._stage.tell("Pick a load first.")
             return
         draft = self.session.draft
-        request = next((c for c in draft.aboard.circuits if loads[0].id in c.loads), None)
+        fed = [c for c in draft.aboard.circuits if loads[0].id in c.loads]
+        request = next((c for c in fed if c.fed_lead not in SIGNAL_LEADS or c.instrument), None)
         dialog = FeedDialog(draft, loads[0], request, self._parent)
         if not answered(dialog):
             return

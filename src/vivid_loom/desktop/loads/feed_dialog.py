@@ -7,11 +7,12 @@ from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard
 from vivid_loom.desktop.widgets.controls import small
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.patterns import PATTERNS
-from vivid_loom.order.new_loads import FEEDINGS, at_battery, fed, refed, sensed, sensing
+from vivid_loom.order.new_loads import FEEDINGS, at_battery, fed, lit, refed, sensed, sensing
 
 __all__ = ["FeedDialog"]
 
 SENSE, SENSOR = "sense lead at the battery", "sensor of an instrument"
+LAMP = "lamp with the instruments' lamps"
 _LEVELS = {
     "battery_direct": "alive with everything off",
     "unswitched": "behind the battery switch",
@@ -27,13 +28,14 @@ class FeedDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Feed {load.name}")
-        self.resize(460, 480)
+        self.resize(460, 560)
         self._draft, self._load, self._request = draft, load, request
         self.ways, self.about, self.instrument = QListWidget(), small(""), QComboBox()
-        self.ways.addItems([*FEEDINGS, SENSE, SENSOR])
+        self.ways.addItems([*FEEDINGS, LAMP, SENSE, SENSOR])
         self.ways.setAccessibleName("Ways to feed it")
         self.instrument.setAccessibleName("Read by")
-        for other in sorted(draft.aboard.loads.values(), key=lambda x: x.name):
+        aboard = sorted(draft.aboard.loads.values(), key=lambda x: x.name)
+        for other in sorted(aboard, key=lambda x: not x.named("sense")):
             if other.id != load.id and other.id not in draft.aboard.unfed:
                 self.instrument.addItem(f"read by {other.name}", other.id)
         layout = QVBoxLayout(self)
@@ -69,7 +71,18 @@ class FeedDialog(QDialog):
         self.buttons.setEnabled(self.way != SENSOR or self.instrument.count() > 0)
         self.about.setText(self._words())
 
+    @property
+    def _lamps(self) -> CircuitRequest | None:
+        """The circuit of lamp leads that another joins."""
+        return next((c for c in self._draft.aboard.circuits if c.lead == "lamp"), None)
+
     def _words(self) -> str:
+        if self.way == LAMP:
+            onto = f"joins {self._lamps.label}" if self._lamps else "gets a rocker and a way"
+            return (
+                f"Its lamp lead {onto}; its minus brings the lamp's current home. The circuit "
+                "it has stays."
+            )
         if self.way == SENSE:
             return (
                 "One conductor more, from the battery's post to its sense lead, by a fuse of its "
@@ -97,6 +110,8 @@ class FeedDialog(QDialog):
         """
         draft, load, request = self._draft, self._load, self._request
         taken, battery = ids_aboard(draft), draft.aboard.boat.battery.id
+        if self.way == LAMP:
+            return lit(load, self._lamps, taken)
         if self.way == SENSE:
             return sensing(load, battery, taken)
         if self.way == SENSOR:

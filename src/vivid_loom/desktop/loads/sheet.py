@@ -1,6 +1,7 @@
 """One load's sheet, or several at once: every figure, its leads, how it is fed."""
 
 import dataclasses
+from typing import get_args
 
 from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtWidgets import (
@@ -13,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from vivid_loom.boat import Lead, Load, Station
+from vivid_loom.boat import Lead, LeadFunction, Load, Station
 from vivid_loom.desktop.loads.fields import FIELDS, LoadField, changed
 from vivid_loom.desktop.widgets.controls import button, heading, row_of, scrolled, small
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
@@ -41,20 +42,8 @@ def _lead_with(lead: Lead, column: int, text: str) -> Lead:
         ValueError: text that the cell cannot take.
     """
     field, value = _LEAD_FIELDS[column], text.strip()
-    if field == "function" and value not in (
-        "plus",
-        "minus",
-        "automatic",
-        "manual",
-        "sense",
-        "control",
-        "unused",
-        "unknown",
-    ):
-        raise ValueError(
-            f"found {value!r}, expected plus, minus, automatic, manual, sense, "
-            "control, unused or unknown"
-        )
+    if field == "function" and value not in get_args(LeadFunction):
+        raise ValueError(f"found {value!r}, expected one of {', '.join(get_args(LeadFunction))}")
     if field == "gauge" and value:
         value = str(parse_gauge(value))
     if field == "length_mm":

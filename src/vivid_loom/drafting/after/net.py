@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from vivid_loom.boat import SIGNAL_LEADS, SOURCES, STATES, Load, Supply
+from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, SOURCES, STATES, Load, Supply
 from vivid_loom.boat.feeders import ANY
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.making.assemble import End, Wire, stud_of
@@ -172,6 +172,10 @@ class _Net:
                 lead = inside
             element = f"{load.id} {function}"
             self.elements[element] = Element(element, load.id, lead, minus, law, amps)  # type: ignore[arg-type]
+        if "lamp" in leads:
+            lamp = self.terminal(load.id, "lamp", "lead")
+            made = Element(f"{load.id} lamp", load.id, lamp, minus, "lamp", SIGNAL_A["lamp"])
+            self.elements[made.id] = made
 
     def _turned(self, load: Load) -> None:
         """Add a motor of two leads: an element each way round."""

@@ -87,7 +87,9 @@ def _switched_at_helm(circuit: CircuitRequest, rank: int) -> tuple[CircuitReques
 
 
 def _is_backlight(circuit: CircuitRequest, loads: Mapping[str, Load]) -> bool:
-    return all(loads[n].function == "instrument_light" for n in circuit.loads if n in loads)
+    return circuit.lead == "plus" and all(
+        loads[n].function == "instrument_light" for n in circuit.loads if n in loads
+    )
 
 
 def _backlights(requests: Requests, loads: Mapping[str, Load], profile: Profile) -> Requests:

@@ -319,7 +319,7 @@ class _Builder:
             ends.append(self._end(leg.end, cut.gauge, cut.ids[-1], piggy=leg.jumper))
             amps = sum([running[i] for i in leg.carries])
             if leg.jumper and leg.lead in SIGNAL_LEADS:
-                amps = SIGNAL_A
+                amps = SIGNAL_A[leg.lead]
             elif not leg.carries:
                 amps = part.sized.home_a if leg.live == "return" else part.sized.current_a
             for wire, piece, start, end in zip(cut.ids, cut.pieces, starts, ends, strict=True):

@@ -73,6 +73,8 @@ def _decide(
 
 
 def _function(planned: Planned, aboard: Aboard) -> str:
+    if planned.request and planned.request.lead == "lamp":
+        return "instrument_light"
     return aboard.loads[planned.loads[0]].function if planned.loads else "positive_main"
 
 

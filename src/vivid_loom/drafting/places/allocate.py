@@ -229,7 +229,8 @@ def _switch_station(contact: ContactRequest, supply: Supply, seen: _Seen) -> str
 def _landing(bus: ReturnBus, screw: int, supply: Supply, boat: Boat) -> Point:
     if bus.id in boat.network.batteries:
         return Point(bus.id, "minus post", bus.station, "post")
-    kind: PointKind = "stud" if supply.kind == "bus" else "screw"
+    heavy = supply.kind == "bus" or not supply.ways
+    kind: PointKind = "stud" if heavy else "screw"
     return Point(bus.id, f"{kind} {screw}", bus.station, kind)
 
 

@@ -75,6 +75,14 @@ TIED_TWICE = FindingKind(
     "Feed both of its inputs, each through its own device.",
     OUR_CHOICE,
 )
+OTHERS_MINUS = FindingKind(
+    "P28",
+    "error",
+    "negative of another battery",
+    "{battery} feeds {name}, and no conductor leads from {bus} home to its minus.",
+    "Lead that bus home to it, or land the negative on a bus that is.",
+    OUR_CHOICE,
+)
 _LEVEL_WORDS = {
     "battery_direct": "alive with everything off",
     "unswitched": "behind a battery switch",
@@ -104,6 +112,25 @@ def joined(draft: Draft) -> Iterator[Finding]:
     for battery in boat.batteries:
         if battery.id not in landed and (draft.circuits or boat.supplies):
             yield Finding(LOOSE_BATTERY, (battery.id,), words(name=battery.name))
+
+
+def homeward(draft: Draft) -> Iterator[Finding]:
+    """What a battery gives comes home to it, whichever it is; a lamp's by its load's minus."""
+    boat, network = draft.aboard.boat, draft.aboard.boat.network
+    buses = {
+        name: r.planned.bus for r in draft.circuits if r.planned.bus for name in r.planned.loads
+    }
+    for row in draft.circuits:
+        source, request = row.planned.source, row.planned.request
+        lamp = request is not None and request.lead == "lamp"
+        homes = {buses.get(name, "") for name in row.planned.loads} if lamp else {row.planned.bus}
+        for bus in sorted(homes - {""}) if not network.regulated(source) else ():
+            named = boat.returns_by_id[bus].name
+            reached = network.comes_home(source, bus)
+            for battery in network.batteries_behind(source) if network.homes(bus) else ():
+                if battery.id not in reached:
+                    told = words(battery=battery.name, name=row.planned.label, bus=named)
+                    yield Finding(OTHERS_MINUS, (row.id, bus), told)
 
 
 def levels(draft: Draft) -> Iterator[Finding]:
@@ -147,4 +174,4 @@ def thin_feeders(draft: Draft) -> Iterator[Finding]:
                 yield Finding(THIN_FEEDER, (name, branch.id), told)
 
 
-RULES = (joined, levels, thin_feeders)
+RULES = (joined, homeward, levels, thin_feeders)

@@ -158,6 +158,7 @@ ALARM_BEHIND = FindingKind(
     "Feed it from the always-live block through its own fuse.",
     E11,
 )
+_FED = ("plus", "automatic", "manual", "up", "down", "sense", "lamp")
 _WATER = ("dry", "spray", "submersible")
 
 
@@ -184,7 +185,7 @@ def leads(draft: Draft) -> Iterator[Finding]:
             )
             if lead.function == "unknown":
                 yield Finding(UNKNOWN_LEAD, (load.id,), values)
-            if lead.function not in ("plus", "automatic", "manual", "up", "down", "sense"):
+            if lead.function not in _FED:
                 continue
             found = feeds.get((load.id, lead.function), [])
             if (load.id, lead.function) in draft.aboard.capped:
@@ -226,9 +227,17 @@ def pumps(draft: Draft) -> Iterator[Finding]:
 def alarms(draft: Draft) -> Iterator[Finding]:
     """Bilge alarms stay alive, and everything that is fed has a way home."""
     level = draft.aboard.levels
+    homed = {
+        name for row in draft.circuits if not row.planned.signals for name in row.planned.loads
+    }
     for row in draft.circuits:
-        for name in row.planned.loads if not row.planned.signals else ():
+        request = row.planned.request
+        for name in row.planned.loads:
             load = draft.aboard.loads[name]
+            if row.planned.signals:
+                if request and request.lead == "lamp" and name not in homed:
+                    yield Finding(NO_RETURN, (row.id, name), words(name=load.name))
+                continue
             behind = level[row.planned.source] != "battery_direct"
             if load.function == "alarm" and load.safety and behind:
                 yield Finding(ALARM_BEHIND, (row.id, name), words(name=load.name))

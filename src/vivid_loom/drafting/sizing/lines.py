@@ -31,6 +31,7 @@ __all__ = [
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
+_SMALL = frozenset({"way", "tab", "screw"})  # terminals with a thickest wire; the others as asked
 UNRATED = float("nan")  # one object: drafts with it compare equal
 
 
@@ -234,7 +235,6 @@ class _Gather:
     def __init__(self, aboard: Aboard, ladder: Ladder, catalogue: Catalogue) -> None:
         profile = aboard.profile
         self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
-        self.places = aboard.boat.places_by_id
         self.shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
         self.one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
         self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
@@ -270,14 +270,13 @@ class _Gather:
         limit_v = percent / 100 * self.aboard.boat.network.voltage(circuit.source)
         heat = heat_factor(paths, self.aboard.boat, profile)
         kept = stocked_rungs(circuit, self.aboard, self.catalogue, ladder)
-        source = self.places[circuit.source]
-        heavy = source.kind == "bus" or not source.ways
+        ends = {point.kind for leg in circuit.plan.legs for point in (leg.start, leg.end)}
         return _Row(
             (total, rating, moment, limit_v, heat),
             self._floor(circuit, paths, rating, kept),
             _heating(circuit, total, ladder, loads),
             _next_stocked(kept, len(ladder.gauges)),
-            len(ladder.gauges) - 1 if heavy else self.cap,
+            self.cap if ends & _SMALL else len(ladder.gauges) - 1,
         )
 
     def _floor(
