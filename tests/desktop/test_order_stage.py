@@ -4,16 +4,18 @@ import dataclasses
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import QDate, Qt
-from PySide6.QtWidgets import QDialog
+from PySide6.QtWidgets import QDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import ORDER, MainWindow
 from vivid_loom.desktop.order.new_boat import BoatDialog
 from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
+from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.widgets.theme import LIGHT
-from vivid_loom.order import read_order
+from vivid_loom.order import add_fit, drop_option, read_order
 
 Open = Callable[[Path], MainWindow]
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
@@ -44,6 +46,51 @@ def test_the_queue_is_searched_and_opened_by_keys(window: MainWindow, qtbot: QtB
     qtbot.keyClick(queue.table, Qt.Key.Key_Return)
     assert window.session.order.hull == "0421"
     assert window.head.title.text().endswith("0421")
+
+
+def test_an_option_is_made_of_what_the_order_adds_and_changed(
+    open_on: Open, own_order: Path, answer: Answer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_on(own_order)
+    window.open_stage(ORDER)
+    stage = window.views[ORDER]
+    stage.ask_new_option()
+    assert "nothing of its own" in window.message.text()
+    order = window.session.order
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Big lamp", True))
+    light = window.session.model.option("searchlight").adds
+    window.session.apply(drop_option("searchlight", "Searchlight"))
+    assert window.session.apply(add_fit(light))
+
+    def describe(dialog: QDialog) -> None:
+        assert isinstance(dialog, RecordDialog)
+        assert not dialog.form.fields["id"].isEnabled() and "adds" not in dialog.form.fields
+        dialog.form.fields["text"].setText("A lamp to find pots by.")
+        dialog.form.fields["joins"].setText("C19")
+        dialog._accept()
+        assert "expected two ids" in dialog.problem.text()
+        dialog.form.fields["joins"].setText("")
+        dialog._accept()
+
+    answer(describe)
+    stage.ask_new_option()
+    assert window.session.order.added.loads == () != light.loads
+    assert {"big_lamp", *order.options} - {"searchlight"} == set(window.session.order.options)
+    row = stage.options.rows["big_lamp"]
+    assert row.box.isChecked() and window.session.draft.circuit("C29")
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("Big lamp", True))
+
+    def rename(dialog: QDialog) -> None:
+        assert isinstance(dialog, RecordDialog)
+        dialog.form.fields["group"].setText("Deck")
+        dialog._accept()
+
+    answer(rename)
+    stage.ask_option()
+    assert window.session.model.option("big_lamp").group == "Deck"
+    assert "change option Big lamp" in window.message.text()
+    stage.options.rows["big_lamp"].box.setChecked(False)
+    assert window.session.draft.circuit("C29") is None
 
 
 def test_a_file_that_cannot_be_read_is_listed_with_its_error(

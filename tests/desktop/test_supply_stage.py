@@ -15,6 +15,8 @@ from tests.desktop.hand import Answer, feeding, filling, put
 from vivid_loom.boat import (
     Bond,
     ContactRequest,
+    Fit,
+    Geography,
     Grounding,
     HelmPanel,
     Recorded,
@@ -22,6 +24,9 @@ from vivid_loom.boat import (
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import LOADS, SUPPLY, THREADS, MainWindow
 from vivid_loom.desktop.loads.record_words import circuit_words, load_words
+from vivid_loom.desktop.order.option_form import option_words
+from vivid_loom.desktop.runs.dialogs import RunDialog, StationDialog
+from vivid_loom.desktop.runs.hull_words import HULL_WORDS
 from vivid_loom.desktop.supply.stage import SupplyStage
 from vivid_loom.desktop.supply.words import words_for
 from vivid_loom.desktop.widgets.record_form import RecordDialog, RecordForm, RecordList
@@ -224,8 +229,10 @@ def test_batteries_buses_panels_bonds_records_and_hull(
 
 
 def _records(value: Any) -> list[Any]:
-    """Return a record with every record in it."""
+    """Return a record with every record in it; what an option adds is changed on Loads."""
     found = [value]
+    if isinstance(value, Fit):
+        return []
     for field in dataclasses.fields(value):
         inner = getattr(value, field.name)
         for item in inner if isinstance(inner, tuple) else (inner,):
@@ -265,6 +272,8 @@ def test_an_editor_reaches_every_field_of_every_record(window: MainWindow) -> No
         (either, circuit),
         *((switch, circuit) for switch in aboard.switches.values()),
         *((item, load) for item in aboard.loads.values()),
+        (Geography(hull=boat.hull, areas=boat.areas, assemblies=boat.assemblies), HULL_WORDS),
+        *((dataclasses.replace(o, adds=Fit()), option_words(boat, o)) for o in boat.options),
     ]
     kinds = set()
     for value, spoken in held:
@@ -278,7 +287,36 @@ def test_an_editor_reaches_every_field_of_every_record(window: MainWindow) -> No
         assert form.record() == value, value  # what is not touched stays as it is
     assert kinds >= {"Battery", "Supply", "Feed", "ReturnBus", "Home", "HelmPanel", "Bond"}
     assert kinds >= {"Recorded", "Grounding", "CircuitRequest", "ContactRequest", "SwitchRequest"}
-    assert kinds >= {"Load", "Lead", "Evidence"}
+    assert kinds >= {"Load", "Lead", "Evidence", "Hull", "Area", "Assembly", "Option"}
+
+
+def test_an_editor_reaches_every_field_of_runs_and_stations(window: MainWindow) -> None:
+    """Ids stay, a run's ends are split, joined and laid anew; the rest is in their dialogs."""
+    boat = window.session.boat
+    run = next(r for r in boat.runs if r.permitted and not r.swing and not r.low)
+    dialog = RunDialog(run, boat, "m", window)
+    dialog.length.setText(f"{run.length_m + 1} m")
+    for box in (dialog.enclosure, dialog.bore, dialog.harness, dialog.area):
+        box.setCurrentIndex((box.currentIndex() + 1) % box.count())
+    dialog.near.setText("fuel line 80 mm")
+    dialog.swing.setText("0.3 m, 0.25 m, 70°, 120°")
+    dialog.support.setText("123 mm")
+    dialog.why.setText("hatch")
+    for check in (dialog.low, dialog.barred):
+        check.setChecked(not check.isChecked())
+    assert _same_fields(run, dialog.run) == {"id", "ends"}
+    station = boat.stations[0]
+    put_elsewhere = StationDialog(boat, station, window, "Station")
+    put_elsewhere.name.setText("elsewhere")
+    put_elsewhere.area.setCurrentIndex((put_elsewhere.area.currentIndex() + 1) % len(boat.areas))
+    for place in put_elsewhere.place:
+        place.setValue(place.value() + 0.5)
+    assert _same_fields(station, put_elsewhere.station) == {"id"}
+
+
+def _same_fields(old: Any, new: Any) -> set[str]:
+    names = (field.name for field in dataclasses.fields(old))
+    return {name for name in names if getattr(old, name) == getattr(new, name)}
 
 
 def test_findings_about_the_supply_lead_here(window: MainWindow) -> None:

@@ -7,21 +7,35 @@ import random
 import networkx as nx
 import pytest
 
-from vivid_loom.boat import Boat, Run, Station, Swing, changed_boat
+from vivid_loom.boat import (
+    Boat,
+    Fit,
+    Geography,
+    Option,
+    Run,
+    Station,
+    Swing,
+    changed_boat,
+    offering,
+)
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, DraftError, built_wires, draft
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.order import (
     Order,
+    add_fit,
     add_run,
+    change_geography,
     change_loads,
     change_station,
     join_runs,
+    make_option,
     move_loads,
     remove_run,
     send_by_way,
     split_run,
 )
+from vivid_loom.sheets import packet_files
 
 STOCK = shipped_catalogue()
 
@@ -157,6 +171,39 @@ def test_a_hull_that_contradicts_itself_is_refused(order: Order, boat: Boat) -> 
     with pytest.raises(DraftError, match="unknown area"):
         draft(change_station(nowhere, new=True)[1](order), boat, STOCK)
     assert changed_boat(boat, order.hull_changes) is boat
+
+
+def test_what_an_order_adds_becomes_an_option_and_nothing_else_moves(
+    order: Order, boat: Boat
+) -> None:
+    light = next(x for o in boat.options if o.id == "searchlight" for x in (o.adds,))
+    plain = dataclasses.replace(
+        order, options=tuple(o for o in order.options if o != "searchlight"), removed=("usb_2",)
+    )
+    own = add_fit(light)[1](plain)
+    option = Option(id="lamp", name="Lamp", group="Deck", removes=("usb_2",))
+    made = make_option(option)[1](own)
+    assert made.added == Fit() and made.removed == () and "lamp" in made.options
+    before, after = draft(own, boat, STOCK), draft(made, boat, STOCK)
+    assert packet_files(before)["cutlist.csv"] == packet_files(after)["cutlist.csv"]
+    assert [o.id for o in offering(boat, made.hull_changes).options][-1] == "lamp"
+    without = dataclasses.replace(made, options=plain.options)
+    assert "searchlight" not in draft(without, boat, STOCK).aboard.loads
+    needing = dataclasses.replace(option, id="other", requires=("lamp",))
+    refused = make_option(needing)[1](without)
+    with pytest.raises(DraftError, match="'other' without 'lamp', which it requires"):
+        draft(refused, boat, STOCK)
+
+
+def test_a_hull_gets_other_areas_and_keeps_those_in_use(order: Order, boat: Boat) -> None:
+    hot = dataclasses.replace(boat.areas[0], engine_heat=True, ambient_c=60.0)
+    land = Geography(hull=boat.hull, areas=(hot, *boat.areas[1:]), assemblies=boat.assemblies)
+    changed = draft(change_geography(land)[1](order), boat, STOCK)
+    assert changed.aboard.boat.areas[0].engine_heat
+    assert changed.circuit("C32").sized.drop_v > 0
+    fewer = dataclasses.replace(land, areas=boat.areas[1:])
+    with pytest.raises(DraftError, match="unknown area"):
+        draft(change_geography(fewer)[1](order), boat, STOCK)
 
 
 def test_a_built_boat_keeps_what_fits_and_loses_the_rest(

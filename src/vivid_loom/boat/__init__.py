@@ -1,7 +1,7 @@
 """The boat: geography, supply, standard fit and options."""
 
 from vivid_loom.boat.boat import Assembly, Boat, Bond, Fit, Option, Recorded
-from vivid_loom.boat.changes import Grounding, HullChanges, changed_boat
+from vivid_loom.boat.changes import Geography, Grounding, HullChanges, changed_boat, offering
 from vivid_loom.boat.feeders import CUTTING, PASSING, SOURCES, STATES, Feeder, Network, numbered
 from vivid_loom.boat.files import (
     BOAT_FORMAT,
@@ -92,6 +92,7 @@ __all__ = [
     "GenericLoads",
     "GenericPart",
     "GenericParts",
+    "Geography",
     "Grounding",
     "Hazard",
     "HelmPanel",
@@ -125,6 +126,7 @@ __all__ = [
     "generic_loads",
     "generic_parts",
     "numbered",
+    "offering",
     "parametric_hull",
     "parts_kept",
     "plan_outline",

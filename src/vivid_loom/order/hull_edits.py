@@ -9,9 +9,12 @@ from vivid_loom.boat import (
     Battery,
     Boat,
     Bond,
+    Fit,
+    Geography,
     Grounding,
     HelmPanel,
     HullChanges,
+    Option,
     Recorded,
     ReturnBus,
     Run,
@@ -24,13 +27,16 @@ from vivid_loom.order.records import Order, Via
 __all__ = [
     "add_run",
     "change_area",
+    "change_geography",
     "change_grounding",
+    "change_option",
     "change_run",
     "change_station",
     "change_supply",
     "fit_helm",
     "fit_part",
     "join_runs",
+    "make_option",
     "remove_part",
     "remove_run",
     "send_by_way",
@@ -213,6 +219,40 @@ def change_grounding(grounding: Grounding) -> Edit:
         "change mains, bonding and hull",
         lambda changes: dataclasses.replace(changes, grounding=grounding),
     )
+
+
+def change_geography(geography: Geography) -> Edit:
+    """Give the hull other lines, areas or harnesses."""
+    return _edit(
+        "change hull, areas and harnesses",
+        lambda changes: dataclasses.replace(changes, geography=geography, areas=()),
+    )
+
+
+def _with_option(changes: HullChanges, option: Option) -> HullChanges:
+    merged = {item.id: item for item in (*changes.options, option)}
+    return dataclasses.replace(changes, options=tuple(merged.values()))
+
+
+def change_option(option: Option) -> Edit:
+    """Say otherwise what an option is called, requires, excludes, joins or removes."""
+    return _edit(f"change option {option.name}", lambda changes: _with_option(changes, option))
+
+
+def make_option(option: Option) -> Edit:
+    """Make what this order adds of its own what an option adds, and tick the option."""
+
+    def apply(order: Order) -> Order:
+        whole = dataclasses.replace(option, adds=order.added)
+        return dataclasses.replace(
+            order,
+            added=Fit(),
+            removed=tuple(name for name in order.removed if name not in option.removes),
+            options=tuple(sorted({*order.options, option.id})),
+            hull_changes=_with_option(order.hull_changes, whole),
+        )
+
+    return f"make option {option.name}", apply
 
 
 def fit_helm(positions: int) -> Edit:

@@ -6,6 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from vivid_loom.boat import Boat, Option
+from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.controls import heading, scrolled, small
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft, option_problem
@@ -20,9 +21,9 @@ def effect_text(option: Option, names: dict[str, str]) -> str:
     parts: list[str] = []
     if option.adds.loads:
         parts.append("adds " + ", ".join(load.name for load in option.adds.loads))
-    if option.adds.switches:
-        legends = ", ".join(switch.legend for switch in option.adds.switches)
-        parts.append(f"takes helm position {legends}")
+    legends = [switch.legend for switch in option.adds.switches if not switch.station]
+    if legends:
+        parts.append(f"takes helm position {', '.join(legends)}")
     if option.joins:
         parts.append("joins " + ", ".join(sorted({circuit for circuit, _ in option.joins})))
     if option.removes:
@@ -89,13 +90,16 @@ class OrderOptions(QWidget):
     """Signals:
 
     option_toggled (str, bool): an option was ticked or unticked.
+    new_asked, change_asked: an option is to be made, or said otherwise.
     """
 
     option_toggled = Signal(str, bool)
+    new_asked = Signal()
+    change_asked = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._boat_id = ""
+        self._offered: tuple[Option, ...] | None = None
         self._draft: Draft | None = None
         self._model: Boat | None = None
         self._stale = True
@@ -117,6 +121,11 @@ class OrderOptions(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 8, 0, 0)
         layout.addWidget(scrolled(inner), 1)
+        deeds = (
+            Deed("Make an option…", self.new_asked.emit, "Of what this order adds of its own"),
+            Deed("Change an option…", self.change_asked.emit, "Its words and conditions"),
+        )
+        layout.addWidget(ButtonRow(deeds))
         self.job.answered.connect(self._show_effect)
 
     @property
@@ -128,9 +137,9 @@ class OrderOptions(QWidget):
         """Show the options as they stand; effects follow as they are worked out."""
         self._draft, self._model, self._stale = draft, model, True
         order = draft.aboard.order
-        if model.id != self._boat_id:
+        if model.options != self._offered:
             self._build(model.options)
-            self._boat_id = model.id
+            self._offered = model.options
         for option_id, row in self.rows.items():
             on = option_id in order.options
             row.box.blockSignals(True)

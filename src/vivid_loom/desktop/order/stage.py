@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QTabWidget, QVBoxLayout, QWidget
 
+from vivid_loom.desktop.order.option_form import asked_change, asked_new
 from vivid_loom.desktop.order.options import OrderOptions, toggled
 from vivid_loom.desktop.order.paper import OrderPaper
 from vivid_loom.desktop.order.profile import OrderProfile
@@ -78,6 +79,8 @@ class OrderStage(StageView):
         self.queue.boat_asked.connect(files.new_boat)
         self.queue.folder_asked.connect(self._choose_folder)
         self.options.option_toggled.connect(self.toggle_option)
+        self.options.new_asked.connect(self.ask_new_option)
+        self.options.change_asked.connect(self.ask_option)
         self.profile.edit_made.connect(self._apply)
         self.paper.edit_made.connect(self._apply)
         self.paper.issue_asked.connect(self.issue)
@@ -167,6 +170,20 @@ class OrderStage(StageView):
         option = self.session.model.option(option_id)
         if option is not None:
             self._apply(toggled(self.session.model, option, on))
+
+    def ask_new_option(self) -> None:
+        """Make an option of what the order adds of its own."""
+        self._take(asked_new(self.session.order, self.session.model, self))
+
+    def ask_option(self) -> None:
+        """Change an option's words and conditions."""
+        self._take(asked_change(self.session.model, self))
+
+    def _take(self, answer: Edit | str | None) -> None:
+        if isinstance(answer, str):
+            self.said.emit(answer)
+        elif answer:
+            self._apply(answer)
 
     def issue(self, about: str, initials: str) -> None:
         """Issue a revision of the sheets as they stand."""

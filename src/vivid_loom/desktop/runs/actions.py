@@ -6,15 +6,18 @@ from typing import Protocol
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
-from vivid_loom.boat import Run, Station, read_survey
+from vivid_loom.boat import Geography, Run, Station, read_survey
 from vivid_loom.desktop.runs.dialogs import AreaDialog, NewRunDialog, RunDialog, StationDialog
+from vivid_loom.desktop.runs.hull_words import HULL_WORDS
 from vivid_loom.desktop.runs.view import RunsView
 from vivid_loom.desktop.widgets.dialogs import answered
+from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import (
     Edit,
     add_run,
     change_area,
+    change_geography,
     change_run,
     change_station,
     join_runs,
@@ -192,6 +195,15 @@ class RunActions(QObject):
         dialog = AreaDialog(area, self._parent)
         if answered(dialog) and dialog.area != area:
             self._stage.apply(change_area(dialog.area))
+
+    def ask_hull(self) -> None:
+        """Ask for the hull's lines, its areas and its harnesses."""
+        boat = self.session.boat
+        standing = Geography(hull=boat.hull, areas=boat.areas, assemblies=boat.assemblies)
+        title = "Hull, areas and harnesses"
+        dialog = RecordDialog(title, standing, HULL_WORDS, taking="Take it", parent=self._parent)
+        if answered(dialog) and dialog.answer != standing:
+            self._stage.apply(change_geography(dialog.answer))
 
     def remove_run(self) -> None:
         """Take the selected run out; wires go another way."""

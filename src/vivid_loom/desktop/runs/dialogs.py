@@ -77,6 +77,10 @@ class RunDialog(_Form):
         self.length.setToolTip("As measured along the structure: 3.6 m, 250 mm, 12 ft")
         self.length.selectAll()
         self.enclosure, self.bore, self.harness = QComboBox(), QComboBox(), QComboBox()
+        self.area = QComboBox()
+        for area in boat.areas:
+            self.area.addItem(area.name, area.id)
+        self.area.setCurrentIndex(self.area.findData(run.area))
         self.enclosure.addItems(["loom", "conduit", "open"])
         self.enclosure.setCurrentText(run.enclosure)
         for assembly in boat.assemblies:
@@ -107,6 +111,7 @@ class RunDialog(_Form):
         for label, widget in (
             ("Measured length", self.length),
             ("Harness", self.harness),
+            ("Area", self.area),
             ("Enclosure", self.enclosure),
             ("Bore", self.bore),
             ("Supports", self.support),
@@ -155,6 +160,7 @@ class RunDialog(_Form):
             self._run,
             length_m=round(length, 4),
             harness=self.harness.currentData() or self._run.harness,
+            area=self.area.currentData() or self._run.area,
             enclosure=self.enclosure.currentText(),  # type: ignore[arg-type]
             bore_mm=self.bore.currentData(),
             low=self.low.isChecked(),

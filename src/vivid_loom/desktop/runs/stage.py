@@ -71,6 +71,7 @@ class RunsStage(StageView):
                 Deed("+ Station…", do.ask_new_station, "Ctrl+Shift+T"),
                 Deed("Place…", do.ask_place, "Where the selected station lies (P)"),
                 Deed("Area…", do.ask_area, "Water, heat and fuel vapour of its area (A)"),
+                Deed("Hull…", do.ask_hull, "Hull lines, areas and harnesses (H)"),
                 Deed("Split…", do.ask_split, "Put a station on the selected run (Ctrl+T)"),
                 Deed("Join…", do.ask_join, "Make one run of two that meet (Ctrl+J)"),
                 Deed("Remove", do.remove_run, "Take the selected run out (Del)"),
@@ -118,6 +119,7 @@ class RunsStage(StageView):
             ("Ctrl+Shift+T", do.ask_new_station),
             ("P", do.ask_place),
             ("A", do.ask_area),
+            ("H", do.ask_hull),
             ("Del", do.remove_run),
             ("Ctrl+I", do.ask_survey),
         ):

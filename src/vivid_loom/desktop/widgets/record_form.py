@@ -52,7 +52,11 @@ class Words(NamedTuple):
 
 
 class _Hint(NamedTuple):
-    """What a field's type says: 'one of', number, text, yes or no, record, records, names."""
+    """What a field's type says: 'one of', number, text, yes or no, record, records, names, pairs.
+
+    Attributes:
+        record: of records, or what both of a pair are.
+    """
 
     kind: type | str
     optional: bool
@@ -77,7 +81,10 @@ def _hint(annotation: Any) -> _Hint:
     if dataclasses.is_dataclass(annotation):
         return _Hint("record", optional, record=annotation)  # type: ignore[arg-type]
     if get_origin(annotation) is tuple:
-        inside = _hint(get_args(annotation)[0])
+        held = get_args(annotation)[0]
+        if get_origin(held) is tuple:
+            return _Hint("pairs", False, record=get_args(held)[0])
+        inside = _hint(held)
         if inside.kind == "record":
             return _Hint("records", False, record=inside.record)
         return _Hint("names", False)
@@ -124,6 +131,8 @@ class RecordForm(QWidget):
             box = QCheckBox()
             box.setChecked(value)
             return box
+        if hint.kind == "pairs":
+            value = "; ".join(" ".join(map(self._shown, pair)) for pair in value)
         field = QLineEdit("" if value is None else self._shown(value))
         if hint.optional:
             field.setPlaceholderText("not known")
@@ -195,9 +204,28 @@ class RecordForm(QWidget):
         text = typed(widget)
         if not text and hint.optional:
             return None
+        if hint.kind == "pairs":
+            return self._pairs(name, text)
         if hint.kind in (float, int):
             return self._number(name, text)
         return text
+
+    def _pairs(self, name: str, text: str) -> tuple[tuple[Any, ...], ...]:
+        """Read 'a b; c d'."""
+        found: list[tuple[Any, ...]] = []
+        for part in filter(None, (p.strip() for p in text.split(";"))):
+            cells = part.split()
+            try:
+                whole = [float(c.replace(",", ".")) for c in cells]
+            except ValueError:
+                whole = []
+            numbers = self._hints[name].record is float
+            if len(cells) != 2 or (numbers and not whole):
+                label = self._words.labels.get(name, name)
+                wanted = "two numbers" if numbers else "two ids"
+                raise ValueError(f"{label}: found {part!r}, expected {wanted}, then ;")
+            found.append(tuple(whole if numbers else cells))
+        return tuple(found)
 
     def _number(self, name: str, text: str) -> float | int:
         whole = self._hints[name].kind is int
@@ -286,6 +314,7 @@ class RecordDialog(QDialog):
         *,
         check: Callable[[Any], str] = lambda record: "",
         templates: Sequence[tuple[str, Callable[[Any], Any]]] = (),
+        taking: str = "Fit it",
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -306,7 +335,7 @@ class RecordDialog(QDialog):
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
-        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Fit it")
+        buttons.button(QDialogButtonBox.StandardButton.Ok).setText(taking)
         buttons.accepted.connect(self._accept)
         buttons.rejected.connect(self.reject)
         inner = QWidget()

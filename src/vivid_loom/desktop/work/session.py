@@ -9,7 +9,7 @@ import platformdirs
 from PySide6.QtCore import QFileSystemWatcher, QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from vivid_loom.boat import Boat, read_boat, write_boat
+from vivid_loom.boat import Boat, offering, read_boat, write_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.desktop.work.latest_job import LatestJob
@@ -135,8 +135,8 @@ class Session(QObject):
 
     @property
     def model(self) -> Boat:
-        """The boat model, before this hull's changes."""
-        return self._model
+        """The boat model before this hull's changes, with the options the hull offers."""
+        return offering(self._model, self.order.hull_changes)
 
     @property
     def due(self) -> datetime.date:

@@ -19,6 +19,7 @@ from vivid_loom.boat import (
     changed_boat,
     check_boat,
     fit_problems,
+    offering,
 )
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.schools import Requests, under_schools
@@ -297,9 +298,9 @@ def resolve(order: Order, boat: Boat, kept: Kept) -> Aboard:
         DraftError: options that cannot stand together, unknown names, a circuit without what
             its pattern needs.
     """
-    if problem := option_problem(boat, order.options):
+    model = offering(boat, order.hull_changes)
+    if problem := option_problem(model, order.options):
         raise DraftError("options", problem)
-    model = boat
     boat = kept.take(
         "boat",
         "",
