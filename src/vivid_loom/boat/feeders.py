@@ -75,6 +75,8 @@ class Network:
         self._chains: dict[str, tuple[Chain, ...]] = {}
         self._homes: dict[str, tuple[Chain, ...]] = {}
         self._to_source: dict[str, tuple[Chain, ...]] = {}
+        self._regulated: dict[str, bool] = {}
+        self._volts: dict[str, float] = {}
         self.feeders: dict[str, Feeder] = {f.id: f for f in self._paired()}
 
     def _paired(self) -> Iterator[Feeder]:
@@ -156,7 +158,10 @@ class Network:
 
     def regulated(self, place: str) -> bool:
         """Tell whether a part stands behind a converter, which holds its voltage by itself."""
-        return any(self.converts(self.fed_by(name)) for c in self.chains(place) for name in c)
+        if place not in self._regulated:
+            ways = (name for chain in self.chains(place) for name in chain)
+            self._regulated[place] = any(self.converts(self.fed_by(name)) for name in ways)
+        return self._regulated[place]
 
     def fed_by(self, feeder_id: str) -> str:
         """Return the part that a feeder feeds; '' for a return by itself."""
@@ -169,12 +174,13 @@ class Network:
 
     def voltage(self, place: str) -> float:
         """Return the system voltage at a part: its own or the next converter's output, in V."""
-        supply = self.supplies.get(place)
-        if supply is None:
-            return self.nominal_v
-        if supply.output_v is not None:
-            return supply.output_v
-        return self.voltage(supply.feeds[0].source) if supply.feeds else self.nominal_v
+        if place not in self._volts:
+            supply = self.supplies.get(place)
+            volts = supply.output_v if supply else None
+            if supply and volts is None and supply.feeds:
+                volts = self.voltage(supply.feeds[0].source)
+            self._volts[place] = volts or self.nominal_v
+        return self._volts[place]
 
     def upstream(self, place: str) -> frozenset[str]:
         """Return the feeders on any way from a part back to a battery."""

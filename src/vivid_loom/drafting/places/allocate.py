@@ -102,9 +102,9 @@ def _supplies_for(request: CircuitRequest, aboard: Aboard) -> list[Supply]:
     return [
         s
         for s in aboard.boat.supplies
-        if s.level == request.level
+        if s.ways
+        and s.level == request.level
         and s.kind in kinds
-        and s.ways
         and network.voltage(s.id) == network.nominal_v  # another voltage is asked for by name
     ]
 

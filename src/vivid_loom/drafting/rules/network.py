@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from vivid_loom.boat.feeders import LEVELS
+from vivid_loom.boat.feeders import LEVELS, Network
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.standards import protection
@@ -116,21 +116,32 @@ def joined(draft: Draft) -> Iterator[Finding]:
 
 def homeward(draft: Draft) -> Iterator[Finding]:
     """What a battery gives comes home to it, whichever it is; a lamp's by its load's minus."""
-    boat, network = draft.aboard.boat, draft.aboard.boat.network
+    boat = draft.aboard.boat
     buses = {
         name: r.planned.bus for r in draft.circuits if r.planned.bus for name in r.planned.loads
     }
+    lost: dict[tuple[str, str], list[str]] = {}
     for row in draft.circuits:
-        source, request = row.planned.source, row.planned.request
-        lamp = request is not None and request.lead == "lamp"
-        homes = {buses.get(name, "") for name in row.planned.loads} if lamp else {row.planned.bus}
-        for bus in sorted(homes - {""}) if not network.regulated(source) else ():
-            named = boat.returns_by_id[bus].name
-            reached = network.comes_home(source, bus)
-            for battery in network.batteries_behind(source) if network.homes(bus) else ():
-                if battery.id not in reached:
-                    told = words(battery=battery.name, name=row.planned.label, bus=named)
-                    yield Finding(OTHERS_MINUS, (row.id, bus), told)
+        request = row.planned.request
+        homes = {row.planned.bus}
+        if request and request.lead == "lamp":
+            homes = {buses.get(name, "") for name in row.planned.loads}
+        for bus in sorted(homes - {""}):
+            way = (row.planned.source, bus)
+            if way not in lost:
+                lost[way] = _without_way_home(*way, boat.network)
+            for battery in lost[way]:
+                named = boat.returns_by_id[bus].name
+                told = words(battery=battery, name=row.planned.label, bus=named)
+                yield Finding(OTHERS_MINUS, (row.id, bus), told)
+
+
+def _without_way_home(source: str, bus: str, network: Network) -> list[str]:
+    """Return the names of the batteries behind a part that a bus does not lead home to."""
+    if network.regulated(source) or not network.homes(bus):
+        return []
+    reached = network.comes_home(source, bus)
+    return [b.name for b in network.batteries_behind(source) if b.id not in reached]
 
 
 def levels(draft: Draft) -> Iterator[Finding]:
