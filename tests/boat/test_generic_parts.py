@@ -8,7 +8,7 @@ import pytest
 from vivid_loom.boat import Feed, Supply, generic_parts, parts_kept
 from vivid_loom.boat.supply import SupplyKind
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.standards.protection import RATINGS_A
+from vivid_loom.standards.devices import DEVICES
 
 OWN = {
     "id": "block-99",
@@ -31,7 +31,7 @@ def test_every_kind_is_on_the_shelf() -> None:
         blocks = part.kind in ("bus", "fuse_block", "breaker_panel")
         assert bool(part.ways) is blocks, part.id
         assert not part.ways or part.way_max_a <= part.total_max_a, part.id
-        assert part.family in RATINGS_A and (part.output_v is None) == (part.kind != "converter")
+        assert part.family in DEVICES and (part.output_v is None) == (part.kind != "converter")
 
 
 def test_a_part_fits_in_the_place_of_another() -> None:

@@ -19,8 +19,8 @@ from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
 from vivid_loom.drafting.sizing.ladder import ladder_of
 from vivid_loom.order import PROFILES
 from vivid_loom.quantities import Gauge
+from vivid_loom.standards.devices import DEVICES
 from vivid_loom.standards.joints import RECIPES, Zone
-from vivid_loom.standards.protection import RATINGS_A
 from vivid_loom.standards.terminals import CONTACTS
 
 AWG16, AWG12, AWG4 = (Gauge("AWG", n) for n in (16, 12, 4))
@@ -43,11 +43,11 @@ def consumer(amps: float | None, **fields: object) -> Load:
 def test_a_rating_carries_the_load_and_outlasts_the_start(amps: float, start: float) -> None:
     wanted = wanted_rating((consumer(amps, peak_a=amps * start),), "blade fuse")
     if wanted is None:
-        assert max(1.25 * amps, amps * start / 1.6) > RATINGS_A["blade fuse"][-1]
+        assert max(1.25 * amps, amps * start / 1.6) > DEVICES["blade fuse"].ratings_a[-1]
         return
     assert wanted.rating_a >= 1.25 * amps - 1e-9
     assert 1.6 * wanted.rating_a >= amps * start - 1e-6
-    smaller = [r for r in RATINGS_A["blade fuse"] if r < wanted.rating_a]
+    smaller = [r for r in DEVICES["blade fuse"].ratings_a if r < wanted.rating_a]
     if smaller:
         assert smaller[-1] < max(1.25 * amps, amps * start / 1.6)
 

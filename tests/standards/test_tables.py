@@ -15,6 +15,7 @@ from vivid_loom.standards.colours import (
     colour_schemes,
 )
 from vivid_loom.standards.demand import feeder_demand
+from vivid_loom.standards.devices import DEVICES
 from vivid_loom.standards.source import NotInTableError
 
 AWG = conductor.SIZING_LADDER["AWG"]
@@ -71,7 +72,7 @@ def test_ambient_factor_edges() -> None:
 
 
 def test_ratings_are_sorted_and_the_next_one_is_found() -> None:
-    for ratings in protection.RATINGS_A.values():
+    for ratings in (device.ratings_a for device in DEVICES.values()):
         assert list(ratings) == sorted(set(ratings))
     assert protection.next_rating_a("blade fuse", 4.75) == 5
     assert protection.next_rating_a("blade fuse", 5) == 5
@@ -79,7 +80,7 @@ def test_ratings_are_sorted_and_the_next_one_is_found() -> None:
 
 
 def test_blades_have_a_colour_each() -> None:
-    assert tuple(protection.BLADE_COLOURS) == protection.RATINGS_A["blade fuse"]
+    assert tuple(protection.BLADE_COLOURS) == DEVICES["blade fuse"].ratings_a
     assert len(set(protection.BLADE_COLOURS.values())) == len(protection.BLADE_COLOURS)
 
 
@@ -115,7 +116,7 @@ def test_contacts_bear_what_they_say() -> None:
     assert heavier and heavier.size == 12
 
 
-@pytest.mark.parametrize("family", time_current.BANDS)
+@pytest.mark.parametrize("family", DEVICES)
 def test_bands_open_later_than_they_hold_and_sooner_the_more_flows(family: str) -> None:
     held = opened = float("inf")
     for multiple in [1.0, 1.04, *(1.06 * 1.07**i for i in range(60))]:

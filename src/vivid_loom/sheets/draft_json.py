@@ -12,7 +12,7 @@ __all__ = ["draft_json_bytes"]
 def _decision(decision: Decision[object]) -> dict[str, Any]:
     return {
         "value": str(decision.value).removesuffix(".0"),
-        "drafted": str(decision.drafted),
+        "drafted": str(decision.drafted).removesuffix(".0"),
         "governed_by": decision.governed_by,
         "steps": [
             {

@@ -1,17 +1,15 @@
-"""Overcurrent protection: standard ratings, distances, colours of blades, interrupt minima."""
+"""Overcurrent protection: distances, colours of blades, interrupt minima."""
 
 from math import inf
 from typing import Final, NamedTuple
 
+from vivid_loom.standards.devices import DEVICES
 from vivid_loom.standards.source import Source
 
 __all__ = [
     "BLADE_COLOURS",
     "DISTANCE_SOURCE",
-    "FAMILY_MAX_V",
-    "INTERRUPT_RATING_A",
     "INTERRUPT_SOURCE",
-    "RATINGS_A",
     "RATING_SOURCE",
     "distance_limit_mm",
     "interrupt_minimum_a",
@@ -21,31 +19,6 @@ __all__ = [
 RATING_SOURCE: Final = Source("ABYC E-11", "overcurrent protection; also ISO 13297")
 DISTANCE_SOURCE: Final = Source("33 CFR 183.455", "distance from the source; also ABYC E-11")
 INTERRUPT_SOURCE: Final = Source("ABYC E-11", "interrupt capacity table", "from memory")
-
-RATINGS_A: Final[dict[str, tuple[float, ...]]] = {
-    "blade fuse": (1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 35, 40),
-    "large blade fuse": (20, 30, 40, 50, 60, 70, 80),
-    "bolt-down fuse": (30, 40, 50, 60, 70, 80, 100, 125, 150, 175, 200, 225, 250, 300, 350, 400),
-    "post fuse": (30, 40, 50, 60, 75, 80, 90, 100, 125, 150, 175, 200, 225, 250, 300),
-    "class T fuse": (110, 125, 150, 175, 200, 225, 250, 300, 350, 400),
-    "breaker": (3, 5, 7.5, 8, 10, 15, 20, 25, 30, 35, 40, 50, 60, 70, 80, 90, 100, 120, 150),
-}  # generic stock lists; the blade series is that of ISO 8820-3
-INTERRUPT_RATING_A: Final = {
-    "blade fuse": 1000.0,
-    "large blade fuse": 1000.0,
-    "bolt-down fuse": 2000.0,
-    "post fuse": 10000.0,
-    "class T fuse": 20000.0,
-    "breaker": 3000.0,
-}  # typical, from memory; generic
-FAMILY_MAX_V: Final = {
-    "blade fuse": 32.0,
-    "large blade fuse": 32.0,
-    "bolt-down fuse": 58.0,
-    "post fuse": 58.0,
-    "class T fuse": 125.0,
-    "breaker": 48.0,
-}  # typical, from memory; generic
 
 BLADE_COLOURS: Final[dict[float, str]] = {
     1: "black",
@@ -90,7 +63,7 @@ def distance_limit_mm(school: str, *, at_battery: bool, sheathed: bool) -> Dista
 
 def next_rating_a(family: str, at_least_a: float) -> float | None:
     """Return the smallest standard rating not below ``at_least_a``; None when there is none."""
-    return next((r for r in RATINGS_A[family] if r >= at_least_a - 1e-9), None)
+    return next((r for r in DEVICES[family].ratings_a if r >= at_least_a - 1e-9), None)
 
 
 _INTERRUPT_12_V: Final = ((650.0, 1500.0, 750.0), (1100.0, 3000.0, 1500.0), (inf, 5000.0, 2500.0))

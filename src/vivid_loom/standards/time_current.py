@@ -4,89 +4,11 @@ import math
 from typing import Final, NamedTuple
 
 from vivid_loom.quantities.reckoning import Reckoned, exp, keyed, ln
-from vivid_loom.standards.source import Source
+from vivid_loom.standards.devices import DEVICES
 
-__all__ = [
-    "BANDS",
-    "BLADE_SOURCE",
-    "GENERIC_SOURCE",
-    "Gate",
-    "band_source",
-    "holds_s",
-    "late_edge",
-    "opens_s",
-]
+__all__ = ["holds_s", "late_edge", "opens_s"]
 
-BLADE_SOURCE: Final = Source("ISO 8820-3", "time–current gates", "from memory")
-GENERIC_SOURCE: Final = Source("generic catalogue band", "", "from memory; look up the maker's")
-
-
-class Gate(NamedTuple):
-    """At this multiple of its rating a device holds ``least_s`` and has opened by ``most_s``."""
-
-    multiple: float
-    least_s: float
-    most_s: float
-
-
-_HUNDRED_HOURS_S: Final = 360_000.0
 _NEVER: Final = math.inf
-
-BANDS: Final[dict[str, tuple[Gate, ...]]] = {
-    "blade fuse": (
-        Gate(1.10, _HUNDRED_HOURS_S, _NEVER),
-        Gate(1.35, 0.75, 1800.0),
-        Gate(1.60, 0.25, 50.0),
-        Gate(2.00, 0.15, 5.0),
-        Gate(3.50, 0.04, 0.5),
-        Gate(6.00, 0.02, 0.1),
-    ),
-    "large blade fuse": (
-        Gate(1.10, _HUNDRED_HOURS_S, _NEVER),
-        Gate(1.35, 60.0, 1800.0),
-        Gate(2.00, 2.0, 60.0),
-        Gate(3.50, 0.2, 7.0),
-        Gate(6.00, 0.04, 1.0),
-    ),
-    "bolt-down fuse": (
-        Gate(1.10, 14_400.0, _NEVER),
-        Gate(1.35, 120.0, 1800.0),
-        Gate(2.00, 1.0, 15.0),
-        Gate(3.50, 0.3, 5.0),
-        Gate(6.00, 0.1, 1.0),
-    ),
-    "post fuse": (
-        Gate(1.10, 14_400.0, _NEVER),
-        Gate(1.35, 60.0, 1800.0),
-        Gate(2.00, 1.0, 15.0),
-        Gate(3.50, 0.1, 2.0),
-        Gate(6.00, 0.03, 0.3),
-    ),
-    "class T fuse": (
-        Gate(1.10, 14_400.0, _NEVER),
-        Gate(1.35, 60.0, 3600.0),
-        Gate(2.00, 5.0, 60.0),
-        Gate(3.50, 0.3, 2.0),
-        Gate(6.00, 0.03, 0.2),
-        Gate(12.00, 0.002, 0.01),
-    ),
-    "breaker": (
-        Gate(1.05, 3600.0, _NEVER),
-        Gate(1.35, 30.0, 3600.0),
-        Gate(2.00, 6.0, 60.0),
-        Gate(4.00, 1.0, 12.0),
-        Gate(6.00, 0.4, 6.0),
-        Gate(10.00, 0.05, 1.0),
-    ),
-}
-"""Per family, rising. Only the blade's are a published gate; the breaker is a thermal one."""
-
-_FASTEST_S: Final = {"breaker": (0.004, 0.01)}  # a contact takes its time to part; our choice
-
-
-def band_source(family: str) -> Source:
-    """Return where a family's band comes from."""
-    return BLADE_SOURCE if family == "blade fuse" else GENERIC_SOURCE
 
 
 class _Stretch(NamedTuple):
@@ -103,20 +25,18 @@ class _Stretch(NamedTuple):
 
 def _stretch(family: str, multiple: float, edge: int) -> _Stretch | None:
     """Return the stretch of an edge; None where it promises nothing."""
-    gates = BANDS[family]
-    below = sum(gate.multiple <= multiple * (1 + 1e-12) for gate in gates) - 1
+    device = DEVICES[family]
+    gates = device.late if edge == 2 else device.early
+    below = sum(at <= multiple * (1 + 1e-12) for at, _ in gates) - 1
     if below < 0:
         return None
     low = gates[below]
-    exactly = math.isclose(multiple, low.multiple, rel_tol=1e-12)
+    exactly = math.isclose(multiple, low[0], rel_tol=1e-12)
     if below == len(gates) - 1:
-        return _Stretch((low.multiple, low[edge]), None, not exactly)
-    if low[edge] == _NEVER:  # no time is promised below the first finite gate
+        return _Stretch(low, None, not exactly)
+    if low[1] == _NEVER:  # no time is promised below the first finite gate
         return None
-    high = gates[below + 1]
-    return _Stretch(
-        (low.multiple, low[edge]), None if exactly else (high.multiple, high[edge]), False
-    )
+    return _Stretch(low, None if exactly else gates[below + 1], False)
 
 
 def _edge_s(family: str, multiple: float, edge: int) -> float:
@@ -134,7 +54,7 @@ def _edge_s(family: str, multiple: float, edge: int) -> float:
 
 
 def _least_s(family: str, edge: int) -> float:
-    return _FASTEST_S.get(family, (0.0, 0.0))[edge - 1]
+    return DEVICES[family].parts_in_s[edge - 1]
 
 
 def late_edge(family: str, multiple: float) -> Reckoned | None:

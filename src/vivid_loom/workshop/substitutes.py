@@ -8,7 +8,7 @@ from vivid_loom.boat import Boat
 from vivid_loom.drafting import Draft, DraftedCircuit, DraftError, draft
 from vivid_loom.order import Override, OverrideField, set_override
 from vivid_loom.quantities import figure
-from vivid_loom.standards.protection import RATINGS_A
+from vivid_loom.standards.devices import DEVICES
 
 __all__ = ["Stock", "Substitute", "missing", "substitutes"]
 
@@ -55,7 +55,7 @@ def _candidates(
     assert row.sized is not None
     assert row.sized.protection is not None
     family, asked = row.planned.family, row.sized.protection.value
-    kept = [r for r in RATINGS_A[family] if _in_stock(stock, family, r)]
+    kept = [r for r in DEVICES[family].ratings_a if _in_stock(stock, family, r)]
     lower, upper = [r for r in kept if r < asked], [r for r in kept if r > asked]
     for rating in (*lower[-1:], *upper[:1]):
         yield "protection_a", figure(rating), f"{figure(rating)} A {family}"

@@ -26,7 +26,7 @@ from vivid_loom.quantities import Gauge, figure
 from vivid_loom.sheets.curve_drawing import curve_items
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.standards.colours import CODES
-from vivid_loom.standards.protection import RATINGS_A
+from vivid_loom.standards.devices import DEVICES
 
 __all__ = ["WhyDrawer"]
 
@@ -155,7 +155,8 @@ class WhyDrawer(QWidget):
             values = [w.gauge for w in wires if Gauge.parse(w.gauge).series == series]
             now = str(row.sized.gauge.value) if row.sized else ""
         elif field == "Protection":
-            values = [figure(r) for r in RATINGS_A.get(row.planned.family, ())]
+            device = DEVICES.get(row.planned.family)
+            values = [figure(r) for r in device.ratings_a] if device else []
             held = row.sized.protection if row.sized else None
             now = figure(held.value) if held else ""
         elif field == LAID:

@@ -8,6 +8,7 @@ from vivid_loom.drafting.decision import Lazy, Step
 from vivid_loom.quantities import figure
 from vivid_loom.quantities.reckoning import keyed, root
 from vivid_loom.standards import protection, time_current
+from vivid_loom.standards.devices import DEVICES
 
 __all__ = ["ONE_FUSE", "WantedRating", "one_fuse", "wanted_rating"]
 
@@ -32,7 +33,7 @@ def _by_maker(load: Load, family: str) -> WantedRating | None:
     maximum = load.maker_fuse_a or load.maker_fuse_best_a
     if maximum is None:
         return None
-    fitting = [r for r in protection.RATINGS_A[family] if r <= maximum + 1e-9]
+    fitting = [r for r in DEVICES[family].ratings_a if r <= maximum + 1e-9]
     if not fitting:
         return None
     best = load.maker_fuse_best_a
@@ -65,7 +66,7 @@ def _short_time(load: Load, family: str) -> WantedRating | None:
     on_s = 60 * load.longest_on_min
     fitting = [
         r
-        for r in protection.RATINGS_A[family]
+        for r in DEVICES[family].ratings_a
         if r >= margin.value - 1e-9 and time_current.holds_s(family, r, load.running_a) >= on_s
     ]
     if not fitting:
@@ -83,7 +84,7 @@ def _short_time(load: Load, family: str) -> WantedRating | None:
             ),
             Step(
                 f"it must hold {figure(load.running_a)} A for {load.longest_on_min:g} min",
-                source=time_current.band_source(family),
+                source=DEVICES[family].band_source,
                 gives=f"{figure(fitting[0])} A",
             ),
         )

@@ -24,6 +24,7 @@ from vivid_loom.order.new_loads import fed
 from vivid_loom.order.roles import proposed_kind, take_roles
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards import ampacity, conduit, protection, terminals
+from vivid_loom.standards.devices import DEVICES
 
 __all__ = [
     "Fix",
@@ -191,10 +192,10 @@ def stronger_family(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
         least = max(least, asked)
     needed = draft.needs[feeder.id]
     nominal_v = network.voltage(feeder.feed.source)
-    for family, breaks in protection.INTERRUPT_RATING_A.items():
+    for family, device in DEVICES.items():
         rated = protection.next_rating_a(family, max(needed.out.total_a, needed.largest_a + 1e-6))
-        made_for = protection.FAMILY_MAX_V[family] >= nominal_v
-        if breaks >= least and rated and made_for and family != feeder.feed.family:
+        made_for = device.max_v >= nominal_v
+        if device.interrupt_a >= least and rated and made_for and family != feeder.feed.family:
             return {"family": family}
     return None
 
@@ -319,7 +320,7 @@ def control_fuse(finding: Finding, draft: Draft) -> Edit | None:
                 bears = ampacity.ampacity_a(Gauge.parse(lead.gauge), insulation)
             except LookupError:
                 return None
-            fuse = max((r for r in protection.RATINGS_A["blade fuse"] if r <= bears), default=fuse)
+            fuse = max((r for r in DEVICES["blade fuse"].ratings_a if r <= bears), default=fuse)
         leads.append(dataclasses.replace(lead, fuse_a=fuse))
     return change_loads((dataclasses.replace(load, leads=tuple(leads)),), "control lead's fuse")
 

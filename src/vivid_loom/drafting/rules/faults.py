@@ -10,6 +10,7 @@ from vivid_loom.drafting.sizing.coordination import SEVEN_HOURS_S, Fault
 from vivid_loom.drafting.sizing.stage import GENERIC_BAND
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import ampacity, protection, short_circuit, time_current
+from vivid_loom.standards.devices import DEVICES, GENERIC_SOURCE
 from vivid_loom.standards.source import OUR_CHOICE, NotInTableError, Source
 
 __all__ = ["RULES"]
@@ -38,7 +39,7 @@ MAY_BURN = FindingKind(
     "{it}: by its generic band the {rating} A {family} lets {let} A²s pass, its {gauge} outlasts "
     "{bears} A²s.",
     "Look up the breaker's own band; where it holds, take a thicker wire or a fuse ahead of it.",
-    time_current.GENERIC_SOURCE,
+    GENERIC_SOURCE,
 )
 CANNOT_BREAK = FindingKind(
     "K03",
@@ -72,7 +73,7 @@ STARTS = FindingKind(
     "a start opens the device",
     "{it}: starting draws {amps} A; its {rating} A device may open after {time}.",
     "Take the next rating up that the wire bears.",
-    time_current.GENERIC_SOURCE,
+    GENERIC_SOURCE,
 )
 NOT_SELECTIVE = FindingKind(
     "K07",
@@ -80,7 +81,7 @@ NOT_SELECTIVE = FindingKind(
     "selective up to a current only",
     "Above {amps} A {upstream} may open together with {it}.",
     "Nothing, or take a slower device upstream.",
-    time_current.GENERIC_SOURCE,
+    GENERIC_SOURCE,
 )
 DARKENS = FindingKind(
     "K08",
@@ -89,7 +90,7 @@ DARKENS = FindingKind(
     "{it} at {rating} A is not selective against {upstream}: a fault in it darkens the whole "
     "block.",
     "Take a smaller device here, or a larger one upstream that its wire bears.",
-    time_current.GENERIC_SOURCE,
+    GENERIC_SOURCE,
 )
 INNER_CONTACT = FindingKind(
     "K09",
@@ -180,7 +181,7 @@ def breaking(draft: Draft) -> Iterator[Finding]:
     names = {name: place.name for name, place in draft.aboard.boat.places_by_id.items()}
     for row, fault, _ in _with_faults(draft):
         subject = row.id if row.planned.feeds else row.planned.source
-        breaks = protection.INTERRUPT_RATING_A[row.planned.family]
+        breaks = DEVICES[row.planned.family].interrupt_a
         if fault.near_a <= breaks or subject in told_of:
             continue
         told_of.add(subject)
@@ -188,7 +189,7 @@ def breaking(draft: Draft) -> Iterator[Finding]:
             (
                 device
                 for device in fault.upstream
-                if protection.INTERRUPT_RATING_A[device.family] >= fault.near_a
+                if DEVICES[device.family].interrupt_a >= fault.near_a
             ),
             None,
         )
@@ -300,7 +301,7 @@ def voltages(draft: Draft) -> Iterator[Finding]:
     """Devices are made for the boat's voltage."""
     network = draft.aboard.boat.network
     for row, _, _ in _with_faults(draft):
-        most = protection.FAMILY_MAX_V[row.planned.family]
+        most = DEVICES[row.planned.family].max_v
         nominal = network.voltage(row.planned.source)
         if nominal > most:
             told = words(family=row.planned.family, most=figure(most), nominal=figure(nominal))

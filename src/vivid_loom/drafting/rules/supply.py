@@ -8,6 +8,7 @@ from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.quantities import figure
 from vivid_loom.standards import protection, terminals
+from vivid_loom.standards.devices import DEVICES
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["RULES"]
@@ -259,7 +260,7 @@ def interrupt_ratings(draft: Draft) -> Iterator[Finding]:
         cranking = _cranking_a(source, draft)
         volts = draft.aboard.boat.network.voltage(source)
         least = protection.interrupt_minimum_a(cranking, main=main, nominal_v=volts)
-        rating = protection.INTERRUPT_RATING_A[family]
+        rating = DEVICES[family].interrupt_a
         if rating < least:
             told = words(
                 family=family,

@@ -26,6 +26,7 @@ from vivid_loom.drafting.sizing.short_paths import (
 from vivid_loom.quantities import figure
 from vivid_loom.quantities.reckoning import keyed, total
 from vivid_loom.standards import conductor, short_circuit, time_current
+from vivid_loom.standards.devices import DEVICES
 
 __all__ = ["Fault", "Stall", "Upstream", "faults", "selective_to_a"]
 
@@ -104,7 +105,7 @@ def _amps_decision(name: str, volts: float, parts: list[Part], why: str) -> Deci
 def _opening_steps(family: str, rating_a: float, amps: float) -> tuple[Step, ...]:
     multiple = keyed(amps) / keyed(rating_a)
     opens = time_current.opens_s(family, rating_a, amps)
-    source = time_current.band_source(family)
+    source = DEVICES[family].band_source
     first = Step("multiple of the rating", multiple, "×")
     if opens == math.inf:
         return (first, Step("at that multiple no opening is promised", source=source))
@@ -211,7 +212,7 @@ def _let_through(device: tuple[str, float], near_a: float, far_a: float) -> tupl
 
     The device is taken alone: what stands upstream may help it, and is not counted on.
     """
-    gates = (device[1] * gate.multiple for gate in time_current.BANDS[device[0]])
+    gates = (device[1] * gate.multiple for gate in DEVICES[device[0]].gates)
     # between gates I²t rises or falls steadily, so its greatest value is at a gate or an end
     tried = [far_a, near_a, *(amps for amps in gates if far_a < amps < near_a)]
     limited = [
@@ -287,7 +288,7 @@ def _opened(
         f"the most the device lets pass, at {figure(found.at_a)} A",
         at * at * keyed(found.through_a2s / found.at_a**2),
         "A²s",
-        time_current.band_source(device[0]),
+        DEVICES[device[0]].band_source,
     )
     limits = _withstand_steps(area_mm2, net.hot_c)
     bears = limits[-1].result or 0.0

@@ -19,6 +19,7 @@ from vivid_loom.drafting.sizing.outcome import (
 from vivid_loom.quantities import figure
 from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards import demand, drop, protection, short_circuit, smallest, terminals
+from vivid_loom.standards.devices import DEVICES
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["sized_feeder"]
@@ -28,7 +29,7 @@ def _feeder_protection(need: FeederNeed, bears_a: float, aboard: Aboard) -> Deci
     family, demand_a = need.feed.family if need.feed else None, borne_a(need)
     if family is None or need.rating_a != need.rating_a:
         return None
-    fits = (r for r in protection.RATINGS_A[family] if r >= demand_a and r > need.largest_a)
+    fits = (r for r in DEVICES[family].ratings_a if r >= demand_a and r > need.largest_a)
     drafted = next(fits, need.rating_a)
 
     def steps() -> tuple[Step, ...]:

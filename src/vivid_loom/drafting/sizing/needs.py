@@ -8,8 +8,8 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.sizing.lines import UNRATED, rating_of
-from vivid_loom.standards import protection
 from vivid_loom.standards.demand import Demand, feeder_demand
+from vivid_loom.standards.devices import DEVICES
 
 __all__ = ["FeederNeed", "feeder_needs"]
 
@@ -240,6 +240,6 @@ def _feeder_rating(
     override = rating_of(planned, aboard)
     if override == override:
         return override
-    ratings = protection.RATINGS_A[feed.family]
+    ratings = DEVICES[feed.family].ratings_a
     fits = (r for r in ratings if r >= need_a - 1e-9 and r > largest_a)
     return next(fits, UNRATED)

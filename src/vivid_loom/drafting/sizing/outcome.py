@@ -9,6 +9,7 @@ from vivid_loom.order import Override
 from vivid_loom.quantities import Gauge, computed, figure
 from vivid_loom.quantities.reckoning import Reckoned
 from vivid_loom.standards import ampacity, conductor, protection
+from vivid_loom.standards.devices import DEVICES
 
 __all__ = ["Asked", "Sized", "ampacity_step", "protection_decision", "resistance_step"]
 
@@ -83,7 +84,7 @@ def protection_decision(asked: Asked, limit_a: float) -> Decision[float]:
     """Return the decision on a device in front of wire that may be protected by ``limit_a``."""
 
     def neighbours() -> tuple[Alternative, ...]:
-        ratings = protection.RATINGS_A[asked.family]
+        ratings = DEVICES[asked.family].ratings_a
         smaller = [r for r in ratings if r < asked.rating_a][-1:]
         larger = [r for r in ratings if r > asked.rating_a][:1]
         above = f"above the wire's {figure(limit_a)} A"
