@@ -3,6 +3,7 @@ import dataclasses
 import datetime
 import io
 import json
+from typing import NamedTuple
 
 import pypdf
 import pytest
@@ -16,6 +17,11 @@ from vivid_loom.sheets.csv_file import csv_bytes, neutral
 from vivid_loom.sheets.drawing import Page, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 from vivid_loom.sheets.table import Table
+
+
+class Cell(NamedTuple):
+    a: str
+
 
 SCHEDULE = (
     "circuit_id,label,pattern,source,protection_type,protection_rating_a,protection_place,"
@@ -164,7 +170,7 @@ def test_no_cell_can_start_a_formula() -> None:
         "C01",
         "",
     ]
-    data = csv_bytes(Table("t", "t", ("a",), (('=HYPERLINK("x")',),)))
+    data = csv_bytes(Table("t", "t", Cell, (Cell('=HYPERLINK("x")'),)))
     assert data.splitlines()[1].startswith(b"\"'=")
 
 

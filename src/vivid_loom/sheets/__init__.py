@@ -1,9 +1,9 @@
 """What is printed: tables and pages as a display list, and their renderers."""
 
+from vivid_loom.sheets.cover import due_text
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.packet import (
     Section,
-    due_text,
     packet_files,
     packet_pages,
     packet_parts,

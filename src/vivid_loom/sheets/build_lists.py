@@ -2,10 +2,12 @@
 
 import re
 from collections import defaultdict
-from typing import Final
+from collections.abc import Iterator
+from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.assemble import End, Wire
+from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.drafting.making.terminate import end_steps
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
@@ -20,81 +22,124 @@ __all__ = [
     "landings",
 ]
 
-CUT_COLUMNS: Final = (
-    "wire_id",
-    "circuit_id",
-    "harness",
-    "gauge",
-    "area_mm2",
-    "colour",
-    "tracer",
-    "from_place",
-    "from_point",
-    "from_termination",
-    "from_strip_mm",
-    "to_place",
-    "to_point",
-    "to_termination",
-    "to_strip_mm",
-    "path",
-    "routed_length_mm",
-    "cut_length_mm",
-    "label_from",
-    "label_to",
-    "current_a",
-    "cable_id",
-    "core",
-    "from_jaw",
-    "to_jaw",
-    "device_lead",
-    "conductor_state",
-    "sleeve",
-    "join",
-)
-LANDING_COLUMNS: Final = (
-    "place",
-    "point",
-    "order",
-    "wire_id",
-    "terminal",
-    "label",
-    "expected_off_v",
-    "expected_on_v",
-)
+
+class CutRow(NamedTuple):
+    """A wire to cut."""
+
+    wire_id: str
+    circuit_id: str
+    harness: str
+    gauge: str
+    area_mm2: str
+    colour: str
+    tracer: str
+    from_place: str
+    from_point: str
+    from_termination: str
+    from_strip_mm: str
+    to_place: str
+    to_point: str
+    to_termination: str
+    to_strip_mm: str
+    path: str
+    routed_length_mm: str
+    cut_length_mm: str
+    label_from: str
+    label_to: str
+    current_a: str
+    cable_id: str
+    core: str
+    from_jaw: str
+    to_jaw: str
+    device_lead: str
+    conductor_state: str
+    sleeve: str
+    join: str
 
 
-def _cut_row(wire: Wire, kept: frozenset[str]) -> tuple[str, ...]:
+class LandingRow(NamedTuple):
+    """A conductor on a terminal; order 1 is the bottom."""
+
+    place: str
+    point: str
+    order: str
+    wire_id: str
+    terminal: str
+    label: str
+    expected_off_v: str
+    expected_on_v: str
+
+
+class CavityRow(NamedTuple):
+    """A cavity of a plug, seen from the wire side."""
+
+    plug: str
+    station: str
+    shell: str
+    key: str
+    socket_harness: str
+    pin_harness: str
+    cavity: str
+    circuit_id: str
+    wire_id: str
+    mates_with: str
+    gauge: str
+    colour: str
+
+
+class LabelRow(NamedTuple):
+    """A label to print."""
+
+    label: str
+    wire_id: str
+    end: str
+    harness: str
+    place: str
+    point: str
+
+
+class EndRow(NamedTuple):
+    """A kind of end and its steps."""
+
+    end: str
+    zone: str
+    jaw: str
+    strip_mm: str
+    steps: str
+
+
+def _cut_row(wire: Wire, kept: frozenset[str]) -> CutRow:
     device = " · ".join(end.device_lead for end in (wire.start, wire.end) if end.device_lead)
-    return (
-        wire.id,
-        wire.circuit,
-        wire.harness,
-        str(wire.gauge),
-        f"{area_mm2(wire.gauge):.3f}",
-        wire.colour.base,
-        wire.colour.tracer,
-        wire.start.place,
-        wire.start.point,
-        wire.start.termination.kind,
-        number(wire.start.termination.strip_mm),
-        wire.end.place,
-        wire.end.point,
-        wire.end.termination.kind,
-        number(wire.end.termination.strip_mm),
-        ";".join(wire.runs),
-        f"{wire.routed_m * 1000:.0f}",
-        number(wire.cut_mm),
-        wire.start.label,
-        wire.end.label,
-        f"{wire.current_a:.3f}",
-        wire.cable,
-        str(wire.core or ""),
-        wire.start.termination.jaw,
-        wire.end.termination.jaw,
-        device,
-        "existing" if wire.id in kept else "new",
-        wire.sleeve,
-        _join(wire),
+    return CutRow(
+        wire_id=wire.id,
+        circuit_id=wire.circuit,
+        harness=wire.harness,
+        gauge=str(wire.gauge),
+        area_mm2=f"{area_mm2(wire.gauge):.3f}",
+        colour=wire.colour.base,
+        tracer=wire.colour.tracer,
+        from_place=wire.start.place,
+        from_point=wire.start.point,
+        from_termination=wire.start.termination.kind,
+        from_strip_mm=number(wire.start.termination.strip_mm),
+        to_place=wire.end.place,
+        to_point=wire.end.point,
+        to_termination=wire.end.termination.kind,
+        to_strip_mm=number(wire.end.termination.strip_mm),
+        path=";".join(wire.runs),
+        routed_length_mm=f"{wire.routed_m * 1000:.0f}",
+        cut_length_mm=number(wire.cut_mm),
+        label_from=wire.start.label,
+        label_to=wire.end.label,
+        current_a=f"{wire.current_a:.3f}",
+        cable_id=wire.cable,
+        core=str(wire.core or ""),
+        from_jaw=wire.start.termination.jaw,
+        to_jaw=wire.end.termination.jaw,
+        device_lead=device,
+        conductor_state="existing" if wire.id in kept else "new",
+        sleeve=wire.sleeve,
+        join=_join(wire),
     )
 
 
@@ -108,11 +153,11 @@ def _join(wire: Wire) -> str:
     return " · ".join(joins)
 
 
-def cut_list(draft: Draft) -> Table:
+def cut_list(draft: Draft) -> Table[CutRow]:
     """Return every wire to cut, grouped by harness, then in circuit order."""
     wires = sorted(draft.assembled.wires, key=lambda w: w.harness)
     kept = frozenset(draft.reuse.kept)
-    return Table("cutlist", "Cut list", CUT_COLUMNS, tuple(_cut_row(w, kept) for w in wires))
+    return Table("cutlist", "Cut list", CutRow, tuple(_cut_row(w, kept) for w in wires))
 
 
 def _expected_v(draft: Draft, wire: Wire) -> tuple[str, str]:
@@ -146,91 +191,51 @@ def _in_reading_order(item: tuple[tuple[str, str], object]) -> tuple[tuple[str, 
     return tuple(key(text) for text in item[0])
 
 
-def landings(draft: Draft) -> Table:
+def landings(draft: Draft) -> Table[LandingRow]:
     """Return what lands where, largest terminal at the bottom, with the voltages to expect.
 
     Off: battery switch and every switch off. On: battery switch and the circuit's switch on.
     """
-    rows: list[tuple[str, ...]] = []
+    rows: list[LandingRow] = []
     for (place, point), ends in sorted(_by_point(draft).items(), key=_in_reading_order):
         stacked = sorted(ends, key=lambda item: (-area_mm2(item[0].gauge), item[0].id))
         for order, (wire, end) in enumerate(stacked, 1):
             off, on = _expected_v(draft, wire)
             kind = end.termination.kind
-            rows.append((place, point, str(order), wire.id, kind, end.label, off, on))
-    return Table("landing", "Landing list", LANDING_COLUMNS, tuple(rows))
+            row = LandingRow(place, point, str(order), wire.id, kind, end.label, off, on)
+            rows.append(row)
+    return Table("landing", "Landing list", LandingRow, tuple(rows))
 
 
-def connectors(draft: Draft) -> Table:
+def _cavity_rows(plug: Plug, wires: dict[str, Wire]) -> Iterator[CavityRow]:
+    shell = f"{plug.ways}-way size {plug.contact}"
+    about = (plug.id, plug.station, shell, plug.key, plug.live, plug.dead)
+    for cavity in plug.cavities:
+        first, second = (wires[name] for name in cavity.wires)
+        wired = (cavity.circuit, first.id, second.id, str(first.gauge), str(first.colour))
+        yield CavityRow(*about, str(cavity.number), *wired)
+    for blank in range(len(plug.cavities) + 1, plug.ways + 1):
+        yield CavityRow(*about, str(blank), "", "sealing plug", "sealing plug", "", "")
+
+
+def connectors(draft: Draft) -> Table[CavityRow]:
     """Return every cavity of every plug, seen from the wire side."""
     wires = {wire.id: wire for wire in draft.assembled.wires}
-    rows: list[tuple[str, ...]] = []
-    for plug in draft.assembled.plugs:
-        for cavity in plug.cavities:
-            first, second = (wires[name] for name in cavity.wires)
-            rows.append(
-                (
-                    plug.id,
-                    plug.station,
-                    f"{plug.ways}-way size {plug.contact}",
-                    plug.key,
-                    plug.live,
-                    plug.dead,
-                    str(cavity.number),
-                    cavity.circuit,
-                    first.id,
-                    second.id,
-                    str(first.gauge),
-                    str(first.colour),
-                )
-            )
-        rows.extend(
-            (
-                plug.id,
-                plug.station,
-                f"{plug.ways}-way size {plug.contact}",
-                plug.key,
-                plug.live,
-                plug.dead,
-                str(number),
-                "",
-                "sealing plug",
-                "sealing plug",
-                "",
-                "",
-            )
-            for number in range(len(plug.cavities) + 1, plug.ways + 1)
-        )
-    columns = (
-        "plug",
-        "station",
-        "shell",
-        "key",
-        "socket_harness",
-        "pin_harness",
-        "cavity",
-        "circuit_id",
-        "wire_id",
-        "mates_with",
-        "gauge",
-        "colour",
-    )
-    return Table("connectors", "Connectors", columns, tuple(rows))
+    rows = (row for plug in draft.assembled.plugs for row in _cavity_rows(plug, wires))
+    return Table("connectors", "Connectors", CavityRow, tuple(rows))
 
 
-def labels(draft: Draft) -> Table:
+def labels(draft: Draft) -> Table[LabelRow]:
     """Return every label to print, two for each wire."""
     rows = [
-        (end.label, wire.id, side, wire.harness, end.place, end.point)
+        LabelRow(end.label, wire.id, side, wire.harness, end.place, end.point)
         for wire in sorted(draft.assembled.wires, key=lambda w: w.harness)
         for side, end in (("from", wire.start), ("to", wire.end))
     ]
-    return Table(
-        "labels", "Labels", ("label", "wire_id", "end", "harness", "place", "point"), tuple(rows)
-    )
+    return Table("labels", "Labels", LabelRow, tuple(rows))
 
 
-def end_procedures(draft: Draft) -> Table:
+def end_procedures(draft: Draft) -> Table[EndRow]:
     """Return the steps of each kind of end, in the order a builder does them."""
     profile = draft.aboard.profile
     where = draft.aboard.boat.area_at
@@ -250,6 +255,5 @@ def end_procedures(draft: Draft) -> Table:
             joint=profile.joint,
             zone=zone,
         )
-        rows.append((kind, zone, jaw, number(strip), " → ".join(steps)))
-    columns = ("end", "zone", "jaw", "strip_mm", "steps")
-    return Table("ends", "Steps of each end", columns, tuple(rows))
+        rows.append(EndRow(kind, zone, jaw, number(strip), " → ".join(steps)))
+    return Table("ends", "Steps of each end", EndRow, tuple(rows))

@@ -2,6 +2,7 @@
 
 import csv
 import io
+from typing import Any
 
 from vivid_loom.quantities import one_line
 from vivid_loom.sheets.table import Table
@@ -15,7 +16,7 @@ def neutral(cell: str) -> str:
     return f"'{clean}" if clean.lstrip()[:1] in ("=", "+", "-", "@") else clean
 
 
-def csv_bytes(table: Table) -> bytes:
+def csv_bytes(table: Table[Any]) -> bytes:
     """Return UTF-8 CSV with a heading line."""
     stream = io.StringIO()
     writer = csv.writer(stream, lineterminator="\n")

@@ -1,7 +1,7 @@
 """Tables and paragraphs laid out on A4 landscape pages."""
 
 from collections.abc import Callable, Sequence
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from vivid_loom.sheets.drawing import Line, Page, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import text_width, wrapped
@@ -21,7 +21,7 @@ class Column(NamedTuple):
 
     heading: str
     width_mm: float
-    cell: Callable[[Sequence[str]], str]
+    cell: Callable[[Any], str]
     right: bool = False
     bold: bool = False
 
@@ -84,7 +84,7 @@ def _headings(columns: Sequence[Column], y: float) -> tuple[list[Primitive], flo
 def paginate(
     title: str,
     columns: Sequence[Column],
-    rows: Sequence[Sequence[str]],
+    rows: Sequence[Any],
     setting: Setting,
     *,
     size: float = 2.8,

@@ -1,5 +1,7 @@
 """Lists of what lands nowhere or lies there already: spares, ends to cap, changes."""
 
+from typing import NamedTuple
+
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
@@ -7,10 +9,92 @@ from vivid_loom.sheets.table import Table
 __all__ = ["bonding", "caps", "changes", "recorded", "spares", "test_points"]
 
 
-def spares(draft: Draft) -> Table:
+class SpareRow(NamedTuple):
+    """A spare conductor or pull line."""
+
+    spare_id: str
+    kind: str
+    label: str
+    gauge: str
+    colour: str
+    from_station: str
+    to_station: str
+    path: str
+    cut_length_mm: str
+
+
+class BondRow(NamedTuple):
+    """A bonding conductor."""
+
+    bond_id: str
+    part: str
+    gauge: str
+    colour: str
+    from_station: str
+    from_termination: str
+    to_station: str
+    to_termination: str
+    path: str
+    cut_length_mm: str
+
+
+class RecordedRow(NamedTuple):
+    """A system that others size."""
+
+    record_id: str
+    kind: str
+    name: str
+    colour: str
+    from_station: str
+    to_station: str
+    path: str
+    routed_length_mm: str
+    label_from: str
+    label_to: str
+
+
+class PoleRow(NamedTuple):
+    """A pole of a strip and what a probe reads there."""
+
+    strip: str
+    station: str
+    pole_rated_a: str
+    pole: str
+    circuit_id: str
+    label: str
+    expected_off_v: str
+    expected_on_v: str
+
+
+class CapRow(NamedTuple):
+    """An end that lands nowhere."""
+
+    what: str
+    end: str
+    station: str
+    gauge: str
+    label: str
+    to_do: str
+
+
+class ChangeRow(NamedTuple):
+    """A conductor that stays, is new or comes off."""
+
+    what: str
+    wire_id: str
+    circuit_id: str
+    gauge: str
+    colour: str
+    from_: str
+    to: str
+    length_mm: str
+    note: str
+
+
+def spares(draft: Draft) -> Table[SpareRow]:
     """Return spare conductors and pull lines, one row a piece; capped and labelled."""
     rows = tuple(
-        (
+        SpareRow(
             f"{item.id}.{index + 1}" if item.spare.count > 1 else item.id,
             item.spare.kind,
             item.spare.label,
@@ -24,24 +108,13 @@ def spares(draft: Draft) -> Table:
         for item in draft.spares
         for index in range(item.spare.count)
     )
-    columns = (
-        "spare_id",
-        "kind",
-        "label",
-        "gauge",
-        "colour",
-        "from_station",
-        "to_station",
-        "path",
-        "cut_length_mm",
-    )
-    return Table("spares", "Spare conductors and pull lines", columns, rows)
+    return Table("spares", "Spare conductors and pull lines", SpareRow, rows)
 
 
-def bonding(draft: Draft) -> Table:
+def bonding(draft: Draft) -> Table[BondRow]:
     """Return every bonding conductor, one row each."""
     rows = tuple(
-        (
+        BondRow(
             bond.id,
             bond.bond.name,
             str(bond.gauge),
@@ -55,25 +128,13 @@ def bonding(draft: Draft) -> Table:
         )
         for bond in draft.bonds
     )
-    columns = (
-        "bond_id",
-        "part",
-        "gauge",
-        "colour",
-        "from_station",
-        "from_termination",
-        "to_station",
-        "to_termination",
-        "path",
-        "cut_length_mm",
-    )
-    return Table("bonding", "Bonding conductors", columns, rows)
+    return Table("bonding", "Bonding conductors", BondRow, rows)
 
 
-def recorded(draft: Draft) -> Table:
+def recorded(draft: Draft) -> Table[RecordedRow]:
     """Return systems that are recorded and not sized: mains, coax, data, engine looms."""
     rows = tuple(
-        (
+        RecordedRow(
             item.id,
             item.record.kind,
             item.record.name,
@@ -86,26 +147,14 @@ def recorded(draft: Draft) -> Table:
         )
         for item in draft.recorded
     )
-    columns = (
-        "record_id",
-        "kind",
-        "name",
-        "colour",
-        "from_station",
-        "to_station",
-        "path",
-        "routed_length_mm",
-        "label_from",
-        "label_to",
-    )
-    return Table("recorded", "Recorded, not sized here", columns, rows)
+    return Table("recorded", "Recorded, not sized here", RecordedRow, rows)
 
 
-def test_points(draft: Draft) -> Table:
+def test_points(draft: Draft) -> Table[PoleRow]:
     """Return the strips' poles: where a probe finds each circuit, and what it should read."""
     level = draft.aboard.levels
     network = draft.aboard.boat.network
-    rows: list[tuple[str, ...]] = []
+    rows: list[PoleRow] = []
     for strip in draft.allocation.strips:
         for pole in strip.used:
             row = draft.circuit(pole.circuit)
@@ -114,7 +163,7 @@ def test_points(draft: Draft) -> Table:
             nominal = number(network.voltage(row.planned.source))
             direct = level[row.planned.source] == "battery_direct" and live == "source"
             rows.append(
-                (
+                PoleRow(
                     strip.id,
                     strip.station,
                     number(strip.rated_a),
@@ -126,26 +175,16 @@ def test_points(draft: Draft) -> Table:
                 )
             )
         rows += [
-            (strip.id, strip.station, number(strip.rated_a), str(n), "", "free", "", "")
+            PoleRow(strip.id, strip.station, number(strip.rated_a), str(n), "", "free", "", "")
             for n in range(len(strip.used) + 1, strip.poles + 1)
         ]
-    columns = (
-        "strip",
-        "station",
-        "pole_rated_a",
-        "pole",
-        "circuit_id",
-        "label",
-        "expected_off_v",
-        "expected_on_v",
-    )
-    return Table("testpoints", "Strips and test points", columns, tuple(rows))
+    return Table("testpoints", "Strips and test points", PoleRow, tuple(rows))
 
 
-def _spare_cores(draft: Draft) -> list[tuple[str, ...]]:
+def _spare_cores(draft: Draft) -> list[CapRow]:
     """Return both ends of every core that no conductor takes: it is kept, not cut off."""
     runs = draft.aboard.boat.runs_by_id
-    rows: list[tuple[str, ...]] = []
+    rows: list[CapRow] = []
     for cable in draft.assembled.cables:
         row = draft.circuit(cable.circuit)
         if row is None or not cable.runs:
@@ -156,7 +195,7 @@ def _spare_cores(draft: Draft) -> list[tuple[str, ...]]:
         for core, colour in cable.spare:
             for station in (load, *sorted(far)[:1]):
                 rows.append(
-                    (
+                    CapRow(
                         row.planned.label,
                         f"spare core {core}, {colour}",
                         station,
@@ -168,14 +207,14 @@ def _spare_cores(draft: Draft) -> list[tuple[str, ...]]:
     return rows
 
 
-def caps(draft: Draft) -> Table:
+def caps(draft: Draft) -> Table[CapRow]:
     """Return every end that lands nowhere: unused leads, devices to come, spare conductors."""
-    rows: list[tuple[str, ...]] = []
+    rows: list[CapRow] = []
     for load in sorted(draft.aboard.loads.values(), key=lambda x: x.id):
         for lead in load.leads:
             if lead.function == "unused":
                 rows.append(
-                    (
+                    CapRow(
                         load.name,
                         f"unused lead {lead.colour}".strip(),
                         load.station,
@@ -192,7 +231,7 @@ def caps(draft: Draft) -> Table:
                 if end.kind == "lead" and end.place == load.id
             ]
             rows += [
-                (
+                CapRow(
                     load.name,
                     f"device end, {end.point}",
                     load.station,
@@ -207,7 +246,7 @@ def caps(draft: Draft) -> Table:
             for station in (item.spare.start, item.spare.end):
                 label = f"{item.id}.{index + 1} {station}"
                 rows.append(
-                    (
+                    CapRow(
                         item.spare.label,
                         "spare conductor",
                         station,
@@ -217,18 +256,17 @@ def caps(draft: Draft) -> Table:
                     )
                 )
     rows += _spare_cores(draft)
-    columns = ("what", "end", "station", "gauge", "label", "to_do")
-    return Table("caps", "Ends to cap and label", columns, tuple(rows))
+    return Table("caps", "Ends to cap and label", CapRow, tuple(rows))
 
 
-def changes(draft: Draft) -> Table:
+def changes(draft: Draft) -> Table[ChangeRow]:
     """Return, for a change order, what stays, what is new and what comes off."""
-    rows: list[tuple[str, ...]] = []
+    rows: list[ChangeRow] = []
     if draft.aboard.order.built:
         for wire in draft.assembled.wires:
             old = draft.reuse.kept.get(wire.id)
             rows.append(
-                (
+                ChangeRow(
                     "stays" if old else "new",
                     old.id if old else wire.id,
                     wire.circuit,
@@ -241,7 +279,7 @@ def changes(draft: Draft) -> Table:
                 )
             )
         rows += [
-            (
+            ChangeRow(
                 "comes off",
                 b.id,
                 b.circuit,
@@ -254,15 +292,4 @@ def changes(draft: Draft) -> Table:
             )
             for b in draft.reuse.comes_off
         ]
-    columns = (
-        "what",
-        "wire_id",
-        "circuit_id",
-        "gauge",
-        "colour",
-        "from",
-        "to",
-        "length_mm",
-        "note",
-    )
-    return Table("changes", "Changes to the built boat", columns, tuple(sorted(rows)))
+    return Table("changes", "Changes to the built boat", ChangeRow, tuple(sorted(rows)))

@@ -1,44 +1,47 @@
 """The circuit schedule: one row per protected feed, feeders first."""
 
-from typing import Final
+from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
 
-__all__ = ["SCHEDULE_COLUMNS", "findings_by_subject", "schedule"]
+__all__ = ["ScheduleRow", "findings_by_subject", "schedule"]
 
-SCHEDULE_COLUMNS: Final = (
-    "circuit_id",
-    "label",
-    "pattern",
-    "source",
-    "protection_type",
-    "protection_rating_a",
-    "protection_place",
-    "protection_distance_mm",
-    "switch",
-    "helm_position",
-    "loads",
-    "current_a",
-    "peak_current_a",
-    "nominal_v",
-    "loop_length_m",
-    "gauge",
-    "area_mm2",
-    "positive_colour",
-    "negative_colour",
-    "ampacity_a",
-    "derating",
-    "drop_v",
-    "drop_percent",
-    "drop_limit_percent",
-    "return_bus",
-    "governed_by",
-    "overridden",
-    "evidence",
-    "findings",
-)
+
+class ScheduleRow(NamedTuple):
+    """A protected feed; figures are empty where a current is unknown."""
+
+    circuit_id: str
+    label: str
+    pattern: str
+    source: str
+    protection_type: str
+    protection_rating_a: str
+    protection_place: str
+    protection_distance_mm: str
+    switch: str
+    helm_position: str
+    loads: str
+    current_a: str
+    peak_current_a: str
+    nominal_v: str
+    loop_length_m: str
+    gauge: str
+    area_mm2: str
+    positive_colour: str
+    negative_colour: str
+    ampacity_a: str
+    derating: str
+    drop_v: str
+    drop_percent: str
+    drop_limit_percent: str
+    return_bus: str
+    governed_by: str
+    overridden: str
+    evidence: str
+    findings: str
+
 
 _WORST_EVIDENCE: Final = ("maker", "measured", "estimate", "unknown")
 
@@ -107,49 +110,49 @@ def _overridden(draft: Draft, row: DraftedCircuit) -> str:
     return ";".join(o.field for o in draft.aboard.order.overrides if o.subject == row.id)
 
 
-def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> tuple[str, ...]:
+def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> ScheduleRow:
     planned, sized = row.planned, row.sized
     place, distance = _protection_place(draft, row)
     protection = sized.protection if sized else None
-    return (
-        row.id,
-        planned.label,
-        planned.pattern,
-        planned.source,
-        planned.family if protection else "",
-        number(protection.value) if protection else "",
-        place,
-        distance,
-        _switch_words(draft, row),
-        str(planned.position) if planned.position else "",
-        ";".join(planned.loads),
-        _fixed(sized.current_a if sized else None, 3),
-        _fixed(sized.peak_a if sized else None, 3),
-        number(draft.aboard.boat.network.voltage(planned.source)),
-        _fixed(sized.loop_length_m if sized else None, 3),
-        str(sized.gauge.value) if sized else "",
-        _fixed(area_mm2(sized.gauge.value) if sized else None, 3),
-        str(row.colours.positive.value),
-        str(row.colours.negative.value),
-        _fixed(sized.ampacity_a if sized else None, 2),
-        _fixed(sized.derating if sized else None, 3),
-        _fixed(sized.drop_v if sized else None, 4),
-        _fixed(sized.drop_percent if sized else None, 3),
-        _fixed(sized.drop_limit_percent if sized else None, 2),
-        planned.bus,
-        sized.gauge.governed_by if sized else "",
-        _overridden(draft, row),
-        _evidence(draft, row),
-        ";".join(findings.get(row.id, [])),
+    return ScheduleRow(
+        circuit_id=row.id,
+        label=planned.label,
+        pattern=planned.pattern,
+        source=planned.source,
+        protection_type=planned.family if protection else "",
+        protection_rating_a=number(protection.value) if protection else "",
+        protection_place=place,
+        protection_distance_mm=distance,
+        switch=_switch_words(draft, row),
+        helm_position=str(planned.position) if planned.position else "",
+        loads=";".join(planned.loads),
+        current_a=_fixed(sized.current_a if sized else None, 3),
+        peak_current_a=_fixed(sized.peak_a if sized else None, 3),
+        nominal_v=number(draft.aboard.boat.network.voltage(planned.source)),
+        loop_length_m=_fixed(sized.loop_length_m if sized else None, 3),
+        gauge=str(sized.gauge.value) if sized else "",
+        area_mm2=_fixed(area_mm2(sized.gauge.value) if sized else None, 3),
+        positive_colour=str(row.colours.positive.value),
+        negative_colour=str(row.colours.negative.value),
+        ampacity_a=_fixed(sized.ampacity_a if sized else None, 2),
+        derating=_fixed(sized.derating if sized else None, 3),
+        drop_v=_fixed(sized.drop_v if sized else None, 4),
+        drop_percent=_fixed(sized.drop_percent if sized else None, 3),
+        drop_limit_percent=_fixed(sized.drop_limit_percent if sized else None, 2),
+        return_bus=planned.bus,
+        governed_by=sized.gauge.governed_by if sized else "",
+        overridden=_overridden(draft, row),
+        evidence=_evidence(draft, row),
+        findings=";".join(findings.get(row.id, [])),
     )
 
 
-def schedule(draft: Draft) -> Table:
+def schedule(draft: Draft) -> Table[ScheduleRow]:
     """Return the schedule in its fixed columns."""
     findings = findings_by_subject(draft)
     return Table(
         "schedule",
         "Circuit schedule",
-        SCHEDULE_COLUMNS,
+        ScheduleRow,
         tuple(_row(draft, row, findings) for row in draft.rows),
     )

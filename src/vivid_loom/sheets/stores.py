@@ -1,11 +1,12 @@
 """What to fetch from the stores, and the fuse chart for the lid."""
 
 from collections import Counter
-from typing import Final
+from typing import Final, NamedTuple
 
 from vivid_loom.boat import Load
-from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting import Draft, DraftedCircuit, Finding
 from vivid_loom.drafting.making.switch import lamp_intents
+from vivid_loom.order import Acceptance
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.protection import BLADE_COLOURS
@@ -13,7 +14,53 @@ from vivid_loom.standards.protection import BLADE_COLOURS
 __all__ = ["findings_table", "fuse_chart", "materials", "switch_table", "wire_totals"]
 
 IN_LINE: Final = "blade fuse"
-MATERIAL_COLUMNS: Final = ("kind", "item", "quantity", "unit", "mass_kg", "price")
+
+
+class MaterialRow(NamedTuple):
+    """Something to take from a shelf."""
+
+    kind: str
+    item: str
+    quantity: str
+    unit: str
+    mass_kg: str
+    price: str
+
+
+class FuseRow(NamedTuple):
+    """A device, by block and way."""
+
+    block: str
+    way: str
+    feeds: str
+    rating_a: str
+    blade_colour: str
+    circuit_id: str
+
+
+class TabRow(NamedTuple):
+    """A tab of a switch and when it is live."""
+
+    position: str
+    legend: str
+    switch: str
+    tab: str
+    row: str
+    circuit_id: str
+    live: str
+    action: str
+    lamps: str
+
+
+class FindingRow(NamedTuple):
+    """A finding in words."""
+
+    code: str
+    severity: str
+    subjects: str
+    finding: str
+    remedy: str
+    source: str
 
 
 def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
@@ -32,11 +79,13 @@ def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
     return {key: float(value) for key, value in totals.items()}
 
 
-def _counted(kind: str, items: Counter[str]) -> list[tuple[str, ...]]:
-    return [(kind, name, str(count), "pcs", "", "") for name, count in sorted(items.items())]
+def _counted(kind: str, items: Counter[str]) -> list[MaterialRow]:
+    return [
+        MaterialRow(kind, name, str(count), "pcs", "", "") for name, count in sorted(items.items())
+    ]
 
 
-def _cables(draft: Draft) -> list[tuple[str, ...]]:
+def _cables(draft: Draft) -> list[MaterialRow]:
     """Return cables by the metre: each piece as long as its longest core."""
     cores: dict[str, float] = {}
     for wire in draft.assembled.wires:
@@ -48,7 +97,7 @@ def _cables(draft: Draft) -> list[tuple[str, ...]]:
         metres[stocks[piece.partition(".")[0]].name] += length_m  # type: ignore[assignment]
     by_name = {stock.name: stock for stock in stocks.values()}
     return [
-        (
+        MaterialRow(
             "cable",
             name,
             f"{length_m:.2f}",
@@ -85,14 +134,14 @@ def _holders(draft: Draft) -> Counter[str]:
     return found
 
 
-def materials(draft: Draft) -> Table:
+def materials(draft: Draft) -> Table[MaterialRow]:
     """Return wire by gauge and colour, terminals, plugs, protection and switches."""
     stock = {wire.gauge: wire for wire in draft.catalogue.wires}
-    rows: list[tuple[str, ...]] = []
+    rows: list[MaterialRow] = []
     for (gauge, colour), metres in sorted(wire_totals(draft).items()):
         wire = stock[gauge]
         rows.append(
-            (
+            MaterialRow(
                 "wire",
                 f"{gauge} {colour}",
                 f"{metres:.2f}",
@@ -120,10 +169,10 @@ def materials(draft: Draft) -> Table:
     rows += _counted("switch", Counter(switch.part.name for switch in draft.switches))
     lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.spares if s.gauge is None)
     if lines:
-        rows.append(("pull line", "pull line 3 mm", f"{lines:.2f}", "m", "", ""))
+        rows.append(MaterialRow("pull line", "pull line 3 mm", f"{lines:.2f}", "m", "", ""))
     labels = Counter({"wire label sleeve": 2 * len(draft.assembled.wires)})
     rows += _counted("label", labels)
-    return Table("materials", "Materials", MATERIAL_COLUMNS, tuple(rows))
+    return Table("materials", "Materials", MaterialRow, tuple(rows))
 
 
 def control_fuses(draft: Draft) -> list[tuple[Load, float]]:
@@ -147,9 +196,9 @@ def _blade_colour(family: str, rating_a: float) -> str:
     return BLADE_COLOURS.get(rating_a, "") if family == "blade fuse" else ""
 
 
-def fuse_chart(draft: Draft) -> Table:
+def fuse_chart(draft: Draft) -> Table[FuseRow]:
     """Return the devices of the feeders, then the chart for the lid of each block."""
-    rows: list[tuple[str, ...]] = []
+    rows: list[FuseRow] = []
     circuits = sorted(draft.circuits, key=lambda r: (r.planned.source, r.planned.way))
     for row in (*draft.feeders, *circuits):
         planned = row.planned
@@ -158,7 +207,7 @@ def fuse_chart(draft: Draft) -> Table:
             continue  # what leaves a relay or a converter, and a return by itself
         way = str(planned.way) if planned.way else "in line"
         rows.append(
-            (
+            FuseRow(
                 planned.source,
                 way if planned.request else _sits(row),
                 planned.label,
@@ -170,14 +219,14 @@ def fuse_chart(draft: Draft) -> Table:
     for load, amps in control_fuses(draft):
         fed = next((row.id for row in draft.circuits if load.id in row.planned.loads), "")
         feeds = f"control lead of {load.name}"
-        rows.append((load.id, "in line", feeds, number(amps), _blade_colour(IN_LINE, amps), fed))
-    columns = ("block", "way", "feeds", "rating_a", "blade_colour", "circuit_id")
-    return Table("fusechart", "Fuse chart", columns, tuple(rows))
+        blade = _blade_colour(IN_LINE, amps)
+        rows.append(FuseRow(load.id, "in line", feeds, number(amps), blade, fed))
+    return Table("fusechart", "Fuse chart", FuseRow, tuple(rows))
 
 
-def switch_table(draft: Draft) -> Table:
+def switch_table(draft: Draft) -> Table[TabRow]:
     """Return what lands on each tab of each helm switch, and when it is live."""
-    rows: list[tuple[str, ...]] = []
+    rows: list[TabRow] = []
     for switch in draft.switches:
         position = str(switch.position) if switch.position else ""
         lamps = lamp_intents(switch.part, draft.aboard.profile.second_lamp)
@@ -190,7 +239,7 @@ def switch_table(draft: Draft) -> Table:
             for tab, live in tabs.items():
                 place = switch.tab_place(tab)
                 rows.append(
-                    (
+                    TabRow(
                         position,
                         legend,
                         part,
@@ -203,36 +252,28 @@ def switch_table(draft: Draft) -> Table:
                     )
                 )
                 shown = ""
-    columns = (
-        "position",
-        "legend",
-        "switch",
-        "tab",
-        "row",
-        "circuit_id",
-        "live",
-        "action",
-        "lamps",
+    return Table("switches", "Helm switches", TabRow, tuple(rows))
+
+
+def _finding_row(finding: Finding, answer: Acceptance | None) -> FindingRow:
+    """Say a finding; where somebody answers for it, with the reason instead of a remedy."""
+    remedy, severity = finding.kind.remedy, str(finding.severity)
+    if answer:
+        on = f", {answer.date}" if answer.date else ""
+        remedy = f"Accepted by {answer.initials}{on}: {answer.reason}"
+        severity = f"{severity}, accepted"
+    return FindingRow(
+        code=finding.code,
+        severity=severity,
+        subjects=";".join(finding.subjects),
+        finding=finding.sentence(),
+        remedy=remedy,
+        source=str(finding.kind.source),
     )
-    return Table("switches", "Helm switches", columns, tuple(rows))
 
 
-def findings_table(draft: Draft) -> Table:
+def findings_table(draft: Draft) -> Table[FindingRow]:
     """Return the findings in words, then those somebody answers for, with the reason."""
-    rows: list[tuple[str, ...]] = [
-        (f.code, f.severity, ";".join(f.subjects), f.sentence(), f.kind.remedy, str(f.kind.source))
-        for f in draft.findings
-    ]
-    rows += [
-        (
-            f.code,
-            f"{f.severity}, accepted",
-            ";".join(f.subjects),
-            f.sentence(),
-            f"Accepted by {a.initials}{f', {a.date}' if a.date else ''}: {a.reason}",
-            str(f.kind.source),
-        )
-        for f, a in draft.accepted
-    ]
-    columns = ("code", "severity", "subjects", "finding", "remedy", "source")
-    return Table("findings", "Findings", columns, tuple(rows))
+    rows = [_finding_row(finding, None) for finding in draft.findings]
+    rows += [_finding_row(finding, answer) for finding, answer in draft.accepted]
+    return Table("findings", "Findings", FindingRow, tuple(rows))

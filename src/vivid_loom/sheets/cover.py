@@ -1,0 +1,84 @@
+"""The packet's first page: what it is for, when it is due, what is open, and the cautions."""
+
+import datetime
+
+from vivid_loom.drafting import Draft
+from vivid_loom.order import due_date
+from vivid_loom.sheets import stores
+from vivid_loom.sheets.cautions import CAUTIONS
+from vivid_loom.sheets.drawing import Page, Primitive, Rect, Text
+from vivid_loom.sheets.layout import (
+    HEIGHT_MM,
+    MARGIN_MM,
+    WIDTH_MM,
+    Setting,
+    boxed,
+    frame,
+    paragraphs,
+)
+
+__all__ = ["cover", "due_text"]
+
+
+def due_text(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> str:
+    """Return the harness due date: one working day before the hull's station.
+
+    Args:
+        closed: days the shop does not work, besides Saturdays and Sundays.
+    """
+    date = due_date(datetime.date.fromisoformat(draft.aboard.order.station_date), closed)
+    return f"{date:%a} {date.day} {date:%b %Y}"
+
+
+def cover(draft: Draft, setting: Setting, closed: frozenset[datetime.date]) -> Page:
+    """Return the first page."""
+    order, profile = draft.aboard.order, draft.aboard.profile
+    metres = sum(stores.wire_totals(draft).values())
+    count = {s: sum(f.severity == s for f in draft.findings) for s in ("error", "judge", "note")}
+    left = [
+        (f"{draft.aboard.boat.name} · hull {order.hull}", 9.0, True),
+        (order.title, 5.0, False),
+        (f"For {order.customer}" if order.customer else "", 3.6, False),
+        (
+            f"Harness due {due_text(draft, closed)}; hull at its wiring station "
+            f"{order.station_date}.",
+            3.6,
+            True,
+        ),
+        (
+            f"Drafted under {profile.name}: {profile.series.replace('mm2', 'mm²')}, insulation "
+            f"{profile.insulation_c} °C, drop {profile.critical_drop_percent:g} % critical, "
+            f"{profile.other_drop_percent:g} % other, conductor at {profile.conductor_c:g} °C.",
+            3.2,
+            False,
+        ),
+        (
+            f"{len(draft.circuits)} circuits, {len(draft.feeders)} feeders, "
+            f"{len(draft.assembled.wires)} wires, {len(draft.assembled.plugs)} plugs, "
+            f"{metres:.0f} m of wire.",
+            3.2,
+            False,
+        ),
+        (
+            f"Findings: {count['error']} errors, {count['judge']} to judge, {count['note']} notes."
+            + (
+                " Do not build from this packet before the errors are cleared."
+                if count["error"]
+                else ""
+            ),
+            3.2,
+            bool(count["error"]),
+        ),
+        (f"Notes: {order.notes}" if order.notes else "", 3.2, False),
+    ]
+    items: list[Primitive] = frame("Build packet", setting, 1)
+    written, _ = paragraphs([line for line in left if line[0]], MARGIN_MM, 26, 150)
+    items += written
+    items.append(Rect(175, 27, WIDTH_MM - MARGIN_MM - 175, 88, "#fbf3dc", "#8a5a00", 0.5, 1.5))
+    items.append(Text(180, 35, "Cautions", 4.4, "#1c1e22", True))
+    warned, _ = paragraphs([(line, 3.2, False) for line in CAUTIONS], 180, 37, 100)
+    items += warned
+    signs = ("Wiring engineer, date", "Harness builder, date", "Test hand, date")
+    for i, caption in enumerate(signs):
+        items += boxed(MARGIN_MM + i * 92, HEIGHT_MM - 45, 86, 28, caption)
+    return Page("Build packet", WIDTH_MM, HEIGHT_MM, tuple(items))
