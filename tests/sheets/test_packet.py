@@ -3,16 +3,20 @@ import dataclasses
 import datetime
 import io
 import json
+import re
+from pathlib import Path
 from typing import NamedTuple
 
 import pypdf
 import pytest
 
 from tests.checker import packet_problems
+from tests.conftest import drafted
 from vivid_loom.boat import Boat
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import Order
-from vivid_loom.sheets import packet_files, packet_pages
+from vivid_loom.sheets import packet_files, packet_pages, packet_tables
 from vivid_loom.sheets.csv_file import csv_bytes, neutral
 from vivid_loom.sheets.drawing import Page, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
@@ -208,3 +212,15 @@ def test_an_end_to_cap_is_capped_on_every_sheet(files: dict[str, bytes]) -> None
     cut = {r["label_from"]: r["from_termination"] for r in rows(files, "cutlist.csv")}
     cut |= {r["label_to"]: r["to_termination"] for r in rows(files, "cutlist.csv")}
     assert {cut[row["label"]] for row in later} == {"adhesive end cap"}
+
+
+def test_every_column_of_every_table_is_told_in_the_formats_page() -> None:
+    page = (Path(__file__).parents[2] / "docs" / "formats.md").read_text()
+    files = re.split(r"`(?=\w+\.csv`)", page)[1:]
+    told = {text.split(".csv`")[0]: text for text in files}
+    done = drafted(DEMO_FOLDER / "hull-0417.loom.json")
+    for table in packet_tables(done):
+        if table.name == "findings":  # findings.json
+            continue
+        words = set(re.findall(r"\w+", told[table.name]))
+        assert set(table.columns) <= words, table.name
