@@ -300,6 +300,8 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P25", supply("IGR", coil=""), nothing),
     ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),
     ("P27", supply("CRL", feeds=(Feed(source="BAT", family="post fuse"),)), nothing),
+    ("P30", override("F12", gauge="10 AWG"), override("F12", gauge="2/0 AWG")),
+    ("P29", override("F05", protection_a="60"), override("F05", protection_a="70")),
     ("P18", supply("ALB", ways=3), supply("ALB", ways=4)),
     ("A16", nothing, without_safety),
     ("A17", load("tank_pump_p", safety="navigation"), without_safety),

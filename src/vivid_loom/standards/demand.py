@@ -10,31 +10,43 @@ __all__ = ["DEMAND_SOURCE", "Demand", "feeder_demand"]
 DEMAND_SOURCE: Final = Source("ABYC E-11", "load worksheet", "from memory")
 
 
+Kind = Literal["A", "B", "spare"]
+
+
 class Demand(NamedTuple):
-    """Current a feeder must carry, and the two sums behind it, in A."""
+    """Current a feeder must carry, and the sums behind it, in A.
+
+    Attributes:
+        spare_sum_a, spare_largest_a: allowance for what is still to come: a class of its own, so
+            that it is not void beside the largest B-load. Our choice.
+    """
 
     a_sum_a: float
     b_sum_a: float
     b_largest_a: float
+    spare_sum_a: float = 0.0
+    spare_largest_a: float = 0.0
 
     @property
     def total_a(self) -> float:
-        """All A-loads plus the larger of 10 % of the B-loads or the largest of them."""
-        return self.a_sum_a + max(0.1 * self.b_sum_a, self.b_largest_a)
+        """All A-loads plus the larger of 10 % of the B-loads and the largest; spares likewise."""
+        return (
+            self.a_sum_a
+            + max(0.1 * self.b_sum_a, self.b_largest_a)
+            + max(0.1 * self.spare_sum_a, self.spare_largest_a)
+        )
 
     @property
     def everything_a(self) -> float:
         """Every load on at the same time."""
-        return self.a_sum_a + self.b_sum_a
+        return self.a_sum_a + self.b_sum_a + self.spare_sum_a
 
 
-def feeder_demand(loads: Iterable[tuple[Literal["A", "B"], float]]) -> Demand:
+def feeder_demand(loads: Iterable[tuple[Kind, float]]) -> Demand:
     """Return the demand of ``(class, amps)`` pairs on one feeder."""
-    a_sum = b_sum = b_largest = 0.0
-    for demand_class, amps in loads:
-        if demand_class == "A":
-            a_sum += amps
-        else:
-            b_sum += amps
-            b_largest = max(b_largest, amps)
-    return Demand(a_sum, b_sum, b_largest)
+    sums: dict[Kind, float] = {"A": 0.0, "B": 0.0, "spare": 0.0}
+    largest = dict(sums)
+    for kind, amps in loads:
+        sums[kind] += amps
+        largest[kind] = max(largest[kind], amps)
+    return Demand(sums["A"], sums["B"], largest["B"], sums["spare"], largest["spare"])

@@ -6,8 +6,7 @@ from collections.abc import Iterator
 from vivid_loom.boat import Lead, Load
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
-from vivid_loom.drafting.sizing.coordination import SEVEN_HOURS_S, Fault
-from vivid_loom.drafting.sizing.stage import GENERIC_BAND
+from vivid_loom.drafting.sizing.coordination import GENERIC_BAND, SEVEN_HOURS_S, Fault
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import ampacity, protection, short_circuit, time_current
 from vivid_loom.standards.devices import DEVICES, GENERIC_SOURCE

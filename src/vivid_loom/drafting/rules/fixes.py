@@ -62,8 +62,10 @@ _FIXES: Final[dict[str, Fix]] = {
     "P13": _RATING,
     "P15": _RATING,
     "P17": _RATING,
+    "P29": _RATING,
     "P24": _RATING,
     "P26": _GAUGE,
+    "P30": _GAUGE,
     "S10": clear(
         "gauge",
         "protection_a",

@@ -67,6 +67,14 @@ THIN_FEEDER = FindingKind(
     "Take the feeder at least as thick as its thickest branch.",
     protection.RATING_SOURCE,
 )
+THIN_MINUS = FindingKind(
+    "P30",
+    "error",
+    "battery's minus thinner than its plus",
+    "{it} is {gauge}; {branch}, whose current comes home by it, is {thicker}.",
+    "Take it as thick as what it brings home.",
+    protection.RATING_SOURCE,
+)
 TIED_TWICE = FindingKind(
     "P27",
     "error",
@@ -185,4 +193,18 @@ def thin_feeders(draft: Draft) -> Iterator[Finding]:
                 yield Finding(THIN_FEEDER, (name, branch.id), told)
 
 
-RULES = (joined, homeward, levels, thin_feeders)
+def thin_minus(draft: Draft) -> Iterator[Finding]:
+    """A return by itself is as thick as the feeders whose current it brings home."""
+    for row in draft.feeders:
+        need = draft.needs[row.id]
+        if need.feed is not None or row.sized is None:
+            continue
+        for top in sorted({top for tops, _ in need.foreign for top in tops}):
+            other = draft.circuit(top)
+            gauge = row.sized.gauge.value
+            if other and other.sized and is_thinner(gauge, other.sized.gauge.value):
+                told = words(it=row.id, gauge=gauge, branch=top, thicker=other.sized.gauge.value)
+                yield Finding(THIN_MINUS, (row.id, top), told)
+
+
+RULES = (joined, homeward, levels, thin_feeders, thin_minus)

@@ -171,6 +171,14 @@ CONTACT_WEAK = FindingKind(
     "Take a stronger one, or a smaller device that bears the demand.",
     protection.RATING_SOURCE,
 )
+NEAR_DEMAND = FindingKind(
+    "P29",
+    "judge",
+    "device near the demand behind it",
+    "{it} bears {amps} A behind a {rating} A device: {share} % of it, and the next load opens it.",
+    "Take the next rating, and wire that bears it.",
+    protection.RATING_SOURCE,
+)
 _CONTACTS = ("selector", "key_switch", "combining_relay", "relay", "contactor")
 
 
@@ -340,8 +348,8 @@ def chain_ratings(draft: Draft) -> Iterator[Finding]:
         supply, feed = need.supply, need.feed
         if supply is None or feed is None or row.sized is None or row.sized.protection is None:
             continue
-        if supply.kind in SOURCES:  # what protects its conductor from the battery is no load of it
-            continue
+        if supply.kind in SOURCES or supply.output_v is not None:
+            continue  # it limits itself: the device protects its conductor
         rating = row.sized.protection.value
         bears = supply.total_max_a
         told = words(
@@ -371,6 +379,21 @@ def chain_ratings(draft: Draft) -> Iterator[Finding]:
                 yield Finding(POLE_OVER, (pole.circuit,), told)
 
 
+def headroom(draft: Draft) -> Iterator[Finding]:
+    """A feeder's device has headroom over the demand."""
+    for row in draft.feeders:
+        need, held = draft.needs[row.id], row.sized.protection if row.sized else None
+        if held is None or held.value + 1e-9 >= need.margin * need.borne_a:
+            continue
+        told = words(
+            it=row.id,
+            amps=figure(need.borne_a),
+            rating=figure(held.value),
+            share=figure(100 * need.borne_a / held.value),
+        )
+        yield Finding(NEAR_DEMAND, (row.id,), told)
+
+
 def buses(draft: Draft) -> Iterator[Finding]:
     """Negative buses bear what comes home to them."""
     network = draft.aboard.boat.network
@@ -395,6 +418,7 @@ RULES = (
     capacities,
     ways,
     chain_ratings,
+    headroom,
     buses,
     shares,
     interrupt_ratings,

@@ -28,7 +28,17 @@ from vivid_loom.quantities.reckoning import keyed, total
 from vivid_loom.standards import conductor, short_circuit, time_current
 from vivid_loom.standards.devices import DEVICES
 
-__all__ = ["Fault", "Stall", "Upstream", "faults", "selective_to_a"]
+__all__ = [
+    "GENERIC_BAND",
+    "Fault",
+    "Stall",
+    "Upstream",
+    "faults",
+    "selective_to_a",
+    "survives_short",
+]
+
+GENERIC_BAND = ("breaker",)  # its I²t is a guess until the maker's band is known: judged, not sized
 
 SEVEN_HOURS_S = 7 * 3600.0
 
@@ -237,6 +247,28 @@ class _Shorts(NamedTuple):
     through_a2s: float
     at_a: float
     stalls: tuple[Stall, ...]
+
+
+def survives_short(planned: Planned, least_a: float, rating_a: float, net: Net) -> bool:
+    """Tell whether a feeder stands its shorts as well with a larger device.
+
+    It opens in time, and the conductor outlasts what it lets pass, or no more passes than by the
+    least device that serves. Where the band of a breaker, which is generic, has the conductor
+    burn by the least one already, it says nothing of a larger.
+    """
+    volts = net.open_v(planned.source)
+    near_a = volts / sum(part.ohm for part in near_parts(planned, net))
+    far_a = volts / sum(part.ohm for part in far_parts(planned, net))
+    if time_current.opens_s(planned.family, rating_a, far_a) > short_circuit.FAR_END_LIMIT_S:
+        return False
+    passes, least = (
+        _let_through((planned.family, amps), near_a, far_a)[0] for amps in (rating_a, least_a)
+    )
+    limit_c = short_circuit.short_limit_c(net.hot_c)
+    area = conductor.area_mm2(net.standing[planned.id].gauge)
+    bears = short_circuit.withstand_a2s(area, net.hot_c, limit_c)
+    guessed = planned.family in GENERIC_BAND and least > bears
+    return guessed or passes <= max(least, bears)
 
 
 def _fault(planned: Planned, net: Net) -> Fault | None:

@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.sizing.feeder_sizes import FeederSize, borne_a
+from vivid_loom.drafting.sizing.feeder_sizes import FeederSize
 from vivid_loom.drafting.sizing.fixed_point import Sizes
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.needs import FeederNeed
@@ -19,31 +19,47 @@ from vivid_loom.drafting.sizing.outcome import (
 from vivid_loom.quantities import figure
 from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards import demand, drop, protection, short_circuit, smallest, terminals
-from vivid_loom.standards.devices import DEVICES
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["sized_feeder"]
 
 
 def _feeder_protection(need: FeederNeed, bears_a: float, aboard: Aboard) -> Decision[float] | None:
-    family, demand_a = need.feed.family if need.feed else None, borne_a(need)
+    family = need.feed.family if need.feed else None
     if family is None or need.rating_a != need.rating_a:
         return None
-    fits = (r for r in DEVICES[family].ratings_a if r >= demand_a and r > need.largest_a)
-    drafted = next(fits, need.rating_a)
-
-    def steps() -> tuple[Step, ...]:
-        words = (
-            f"next standard rating from demand {figure(demand_a)} A and above the largest device "
-            f"behind it, {figure(need.largest_a)} A"
-        )
-        gives = f"{figure(drafted)} A"
-        return (Step(words, source=protection.RATING_SOURCE, gives=gives),)
-
-    why = "demand" if demand_a >= need.largest_a else "selectivity"
     override = aboard.order.override(need.planned.id, "protection_a")
-    asked = Asked(drafted, need.rating_a, why, Lazy(steps), family, override)
+    drafted = need.drafted_a if need.drafted_a == need.drafted_a else need.rating_a
+    why = "headroom" if drafted > need.least_a else _why_least(need)
+    steps = Lazy(lambda: tuple(_protection_steps(need)))
+    larger = need.bounds[0][0] if need.bounds else "more than needed"
+    asked = Asked(drafted, need.rating_a, why, steps, family, override, f"not borne by {larger}")
     return protection_decision(asked, bears_a)
+
+
+def _why_least(need: FeederNeed) -> str:
+    return "demand" if need.margin * need.borne_a >= need.largest_a else "selectivity"
+
+
+def _protection_steps(need: FeederNeed) -> Iterator[Step]:
+    """Return the least device that serves, and what keeps it from being larger."""
+    margin = keyed(need.margin) * keyed(need.borne_a)
+    words = f"{need.margin:g} × the demand" if need.margin > 1 else "what its contact passes"
+    yield Step(words, margin, "A", protection.RATING_SOURCE)
+    words = (
+        f"least: the next standard rating, above the largest device behind it, "
+        f"{figure(need.largest_a)} A"
+    )
+    yield Step(words, source=protection.RATING_SOURCE, gives=f"{figure(need.least_a)} A")
+    told = ", ".join(
+        f"{what} {figure(amps)} A" for what, amps in need.bounds if amps < float("inf")
+    )
+    yield Step(
+        f"largest that stays within {told}, below the device upstream, within every way home and "
+        "what a short allows: headroom costs nothing",
+        source=protection.RATING_SOURCE,
+        gives=f"{figure(need.drafted_a)} A",
+    )
 
 
 class _Figures(NamedTuple):
@@ -55,7 +71,7 @@ class _Figures(NamedTuple):
 
 
 def _figures(need: FeederNeed, size: FeederSize, ladder: Ladder) -> _Figures:
-    out = keyed(borne_a(need)) * keyed(size.out_m)
+    out = keyed(need.borne_a) * keyed(size.out_m)
     home = keyed(need.home.total_a) * keyed(size.home_m)
     moment = out + home
     ohm, free_a = float(ladder.ohm_per_m[size.rung]), float(ladder.free_air_a[size.rung])
@@ -74,7 +90,9 @@ def _asks(
     yield from _share_asks(need, size, moment, aboard, asked["drop"])
     for what, (words, source) in _FLOORS.items():
         if dict(size.needed)[what]:
-            yield Step(words, source=source, gives=asked[what])
+            alone = what == "branch behind" and need.feed is None
+            told = "a battery's minus is as thick as its plus" if alone else words
+            yield Step(told, source=source, gives=asked[what])
     least = smallest.smallest_separate(aboard.profile.series)
     yield Step(f"smallest allowed {least}", source=smallest.SMALLEST_SOURCE, gives=str(least))
     words = f"shop floor {aboard.profile.shop_floor}"
@@ -102,14 +120,21 @@ def _demand_steps(need: FeederNeed) -> Iterator[Step]:
     d = need.out
     tenth = keyed(0.1) * keyed(d.b_sum_a)
     yield Step("10 % of the B-loads", tenth, "A")
+    spare = keyed(max(0.1 * d.spare_sum_a, d.spare_largest_a))
+    if d.spare_sum_a:
+        words = f"allowance for spare positions: 10 % of {figure(d.spare_sum_a)} A, or one of them"
+        yield Step(words, spare, "A", OUR_CHOICE)
+    total = keyed(d.a_sum_a) + keyed(max(tenth.value, d.b_largest_a))
     yield Step(
-        f"demand: A-loads plus the larger of that and the largest B-load, "
-        f"{figure(d.b_largest_a)} A",
-        keyed(d.a_sum_a) + keyed(max(tenth.value, d.b_largest_a)),
+        f"demand: A-loads plus the larger of the 10 % and the largest B-circuit, "
+        f"{figure(d.b_largest_a)} A" + (", plus the allowance" if d.spare_sum_a else ""),
+        total + spare if d.spare_sum_a else total,
         "A",
         demand.DEMAND_SOURCE,
     )
-    yield Step("everything on at once", keyed(d.a_sum_a) + keyed(d.b_sum_a), "A")
+    everything = keyed(d.a_sum_a) + keyed(d.b_sum_a)
+    spares = keyed(d.spare_sum_a)
+    yield Step("everything on at once", everything + spares if spares.value else everything, "A")
     if need.charge_a > d.total_a:
         words = "what charge sources send back through it is more, and counts"
         yield Step(words, keyed(need.charge_a), "A", OUR_CHOICE)
@@ -118,7 +143,7 @@ def _demand_steps(need: FeederNeed) -> Iterator[Step]:
 def _reach_asks(need: FeederNeed, size: FeederSize, asked: dict[str, str]) -> Iterator[Step]:
     """Return the ampacities asked for: by the demand, the device, what comes home."""
     if need.feed:
-        yield _reach("the demand", borne_a(need), size.factor, asked["ampacity"])
+        yield _reach("the demand", need.borne_a, size.factor, asked["ampacity"])
     if need.rating_a == need.rating_a:
         yield _reach("the device", need.rating_a, size.factor, asked["protection"])
     if need.guard_a == need.guard_a:
@@ -180,7 +205,7 @@ def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder)
     ahead = network.to_source(need.feed.source) if need.feed else ()
     before_v = max((sum(sizes.feeders[n].drop_v for n in chain) for chain in ahead), default=0.0)
     total_v = worked.own_drop.value + before_v
-    demand_a = borne_a(need)
+    demand_a = need.borne_a
 
     def steps() -> tuple[Step, ...]:
         words = "drop of this feeder at demand, there and home"

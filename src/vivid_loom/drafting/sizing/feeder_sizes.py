@@ -14,7 +14,7 @@ from vivid_loom.drafting.sizing.lines import Lines, contact_floor, heat_factor
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.standards import smallest
 
-__all__ = ["FeederSize", "Feeders", "Floors", "borne_a", "shared_feeder_v"]
+__all__ = ["FeederSize", "Feeders", "Floors", "shared_feeder_v"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -65,7 +65,7 @@ def _weights(
     """
     network = aboard.boat.network
     loops = {name: sum(path.length_m for path in paths[name]) for name in needs}
-    own = {name: math.sqrt(borne_a(need)) * loops[name] for name, need in needs.items()}
+    own = {name: math.sqrt(need.borne_a) * loops[name] for name, need in needs.items()}
     whole = dict(own)
     for place in network.supplies:
         for chain in network.to_source(place):
@@ -73,11 +73,6 @@ def _weights(
             for name in chain:
                 whole[name] = max(whole[name], along)
     return own, whole
-
-
-def borne_a(need: FeederNeed) -> float:
-    """Return the current a feeder is sized for, in A: what it takes out, or takes back."""
-    return max(need.out.total_a, need.charge_a)
 
 
 def _lengths_m(planned: Planned, paths: tuple[Path, ...]) -> tuple[float, float]:
@@ -163,6 +158,12 @@ class Feeders:
         self.lines, self.ladder, self.network = lines, ladder, aboard.boat.network
         self.top = len(ladder.gauges) - 1
         self.ohm_per_m: list[float] = ladder.ohm_per_m.tolist()
+        self.homing = {
+            name: tuple(top for tops, _ in need.foreign for top in tops)
+            for name, need in needs.items()
+            if need.feed is None
+        }
+        """By return that runs alone: the feeders whose current it brings home to their battery."""
         forced = tuple(aboard.order.override(name, "gauge") for name in needs)
         lying = tuple(paths[name] for name in needs)
         self.fixed = aboard.kept.take(
@@ -197,12 +198,12 @@ class Feeders:
         own, whole = weights
         weight, chain = (own[name], whole[name]) if own[name] else (1.0, 1.0)
         share_v = limit_v * weight / chain
-        moment = borne_a(need) * out_m + need.home.total_a * home_m
+        moment = need.borne_a * out_m + need.home.total_a * home_m
         permitted = share_v / moment if moment > 0 else np.inf
         override = aboard.order.override(name, "gauge")
         place = f"overrides.{name}.gauge"
         return _Feeder(
-            out_a=borne_a(need),
+            out_a=need.borne_a,
             home_a=need.home.total_a,
             out_m=out_m,
             home_m=home_m,
@@ -369,7 +370,7 @@ def _needed(
     return (
         ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
         ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
-        ("ampacity", reach(borne_a(need))),
+        ("ampacity", reach(need.borne_a)),
         ("protection", reach(rating)),
         ("return", reach(back_a) if need.planned.bus else 0),
         ("drop", drop),
@@ -397,7 +398,7 @@ def shared_feeder_v(
 
     def out(name: str) -> SharedLeg:
         ohm = feeders[name].out_m * float(ladder.ohm_per_m[feeders[name].rung])
-        amps = borne_a(needs[name])
+        amps = needs[name].borne_a
         return (f"{name} plus", amps, ohm, amps * ohm)
 
     def home(name: str) -> SharedLeg:

@@ -1,19 +1,20 @@
 """Feeder demand and ratings: what each conductor of the supply must bear, up and home."""
 
-from collections.abc import Iterable
-from typing import Literal, NamedTuple
+from collections.abc import Iterable, Mapping
+from typing import NamedTuple
 
 from vivid_loom.boat import PASSING, SOURCES, Feed, Feeder, Network, Supply
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.protect import MARGIN
 from vivid_loom.drafting.sizing.lines import UNRATED, rating_of
-from vivid_loom.standards.demand import Demand, feeder_demand
+from vivid_loom.standards.demand import Demand, Kind, feeder_demand
 from vivid_loom.standards.devices import DEVICES
 
-__all__ = ["FeederNeed", "feeder_needs"]
+__all__ = ["FeederNeed", "feeder_needs", "with_ratings"]
 
-Entry = tuple[Literal["A", "B"], float]
+Entry = tuple[Kind, float]
 
 
 class FeederNeed(NamedTuple):
@@ -25,9 +26,14 @@ class FeederNeed(NamedTuple):
         home: demand on its return; zero without one.
         charge_a: what charge sources further on send back through it, A.
         rating_a: its protection; nan where nothing protects it or nothing fits.
+        least_a, drafted_a: the least that serves, and what the draft takes; ``rating_a`` is the
+            engineer's where he set it.
+        bounds: what keeps the draft from a larger one, as (what, amps), the least first.
         guard_a: of the device upstream that protects it in its stead; nan where none does.
         return_a: what may come home through its return before a device opens, A.
         largest_a: largest device behind it.
+        inside_a: devices behind it whose current comes home through it, A.
+        foreign: those of other sources, as (feeders next to their batteries, A).
     """
 
     planned: Planned
@@ -40,6 +46,29 @@ class FeederNeed(NamedTuple):
     guard_a: float
     return_a: float
     largest_a: float
+    least_a: float = UNRATED
+    drafted_a: float = UNRATED
+    bounds: tuple[tuple[str, float], ...] = ()
+    inside_a: float = 0.0
+    foreign: tuple[tuple[tuple[str, ...], float], ...] = ()
+
+    @property
+    def borne_a(self) -> float:
+        """The current it is sized for, in A: what it takes out, or takes back."""
+        return max(self.out.total_a, self.charge_a)
+
+    @property
+    def margin(self) -> float:
+        """What its device must exceed the current it bears by; a tie's contact is its own limit."""
+        return 1.0 if self.supply and self.supply.kind == "combining_relay" else MARGIN
+
+    def returning_a(self, feeder_a: Mapping[str, float]) -> float:
+        """Return what may come home through it with the feeders' devices at these ratings."""
+        own = min(self.inside_a, feeder_a.get(self.planned.id, self.inside_a))
+        for tops, amps in self.foreign:
+            passes = sum(feeder_a.get(top, amps) for top in tops) if tops else amps
+            own += min(amps, passes)
+        return own
 
 
 class _Tally:
@@ -58,6 +87,8 @@ class _Tally:
         """Count one circuit on every feeder it may draw through and return through."""
         loads = circuit.drawing(aboard.loads)
         entries: list[Entry] = [(load.demand, load.running_a or 0.0) for load in loads]
+        if circuit.request and (circuit.request.contacts or circuit.pattern == "breaker"):
+            entries = _as_one(entries)  # one switch starts them all
         share = self.draw(circuit.source, entries, rating_a)
         back = entries if share == 1.0 else [(kind, amps * share) for kind, amps in entries]
         for name in self.network.homeward(circuit.bus):
@@ -104,7 +135,13 @@ class _Tally:
 
 def _spares(aboard: Aboard, allocation: Allocation) -> list[Entry]:
     spare = aboard.boat.positions - len(allocation.positions)
-    return [("B", aboard.profile.spare_allowance_a)] * max(0, spare)
+    return [("spare", aboard.profile.spare_allowance_a)] * max(0, spare)
+
+
+def _as_one(entries: list[Entry]) -> list[Entry]:
+    """Return the loads of one switched circuit as one of each class."""
+    kinds = dict.fromkeys(kind for kind, _ in entries)
+    return [(kind, sum(amps for k, amps in entries if k == kind)) for kind in kinds]
 
 
 def _tops(place: str, network: Network) -> tuple[str, ...]:
@@ -140,17 +177,31 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
         needs[planned.id] = need
         if need.rating_a == need.rating_a:
             feeder_a[planned.id] = need.rating_a
-    returning = _Returning(ratings, feeder_a, network)
+    found: dict[str, FeederNeed] = {}
+    for feeder in allocation.feeders:
+        need = needs[feeder.id]
+        if feeder.bus:
+            inside, foreign = _homing(feeder.id, tally.through[feeder.id], ratings, network)
+            need = need._replace(inside_a=inside, foreign=tuple(foreign.items()))
+        found[feeder.id] = need
+    return with_ratings(found, feeder_a, network)
+
+
+def with_ratings(
+    needs: Mapping[str, FeederNeed], feeder_a: Mapping[str, float], network: Network
+) -> dict[str, FeederNeed]:
+    """Return the needs with the feeders' devices at these ratings, and what follows from them."""
     return {
-        feeder.id: needs[feeder.id]._replace(
-            return_a=returning.most_a(feeder.id, tally.through[feeder.id]) if feeder.bus else 0.0,
-            guard_a=_guard_a(needs[feeder.id], feeder_a, network),
+        name: need._replace(
+            rating_a=feeder_a.get(name, need.rating_a),
+            return_a=need.returning_a(feeder_a) if need.planned.bus else 0.0,
+            guard_a=_guard_a(need, feeder_a, network),
         )
-        for feeder in allocation.feeders
+        for name, need in needs.items()
     }
 
 
-def _guard_a(need: FeederNeed, feeder_a: dict[str, float], network: Network) -> float:
+def _guard_a(need: FeederNeed, feeder_a: Mapping[str, float], network: Network) -> float:
     """Return what protects a conductor without a device of its own, in A; nan where nothing does.
 
     What leaves a key or relay is protected by the device upstream, for nothing branches off
@@ -183,63 +234,52 @@ def _need(
     largest = max([tally.largest[planned.id], *below])
     if tally.network.converts(planned.feeds):  # what it gives is limited by itself
         largest = 0.0
-    return FeederNeed(
+    need = FeederNeed(
         planned=planned,
         supply=feeder.supply,
         feed=feeder.feed,
         out=out,
         home=feeder_demand(tally.home[planned.id]),
         charge_a=tally.charge[planned.id],
-        rating_a=_feeder_rating(
-            planned, feeder.feed, max(out.total_a, tally.charge[planned.id]), largest, aboard
-        ),
+        rating_a=UNRATED,
         guard_a=UNRATED,
         return_a=0.0,
         largest_a=largest,
     )
+    if feeder.feed is None or feeder.feed.family is None:
+        return need
+    least, forced = _least_rating(need, feeder.feed.family), rating_of(planned, aboard)
+    rating = forced if forced == forced else least
+    return need._replace(rating_a=rating, least_a=least, drafted_a=least)
 
 
-class _Returning(NamedTuple):
-    """What may come home through a return before a device opens."""
-
-    ratings: dict[str, float]
-    feeder_a: dict[str, float]
-    network: Network
-
-    def most_a(self, feeder_id: str, circuits: Iterable[Planned]) -> float:
-        """Sum the devices: own feeder's, and those of each foreign source, in A."""
-        inside = 0.0
-        foreign: dict[tuple[str, ...], float] = {}
-        battery = self.network.home_of(self.network.feeders[feeder_id])
-        for circuit in circuits:
-            rating = self.ratings.get(circuit.id, 0.0)
-            if feeder_id in self.network.upstream(circuit.source):
-                inside += rating
-                continue
-            tops = _tops(circuit.source, self.network)
-            if battery in self.network.batteries and tops:
-                # to a battery comes home what that battery has given
-                tops = tuple(top for top in tops if self.network.source_of(top) == battery)
-                rating = rating if tops else 0.0
-            foreign[tops] = foreign.get(tops, 0.0) + rating
-        own = min(inside, self.feeder_a.get(feeder_id, inside))
-        return own + sum(min(amps, self._passes(tops, amps)) for tops, amps in foreign.items())
-
-    def _passes(self, tops: tuple[str, ...], amps: float) -> float:
-        if not tops:
-            return amps
-        return sum(self.feeder_a.get(top, amps) for top in tops)
+def _homing(
+    feeder_id: str, circuits: Iterable[Planned], ratings: Mapping[str, float], network: Network
+) -> tuple[float, dict[tuple[str, ...], float]]:
+    """Return the devices whose current comes home through a return: its own, and others'."""
+    inside = 0.0
+    foreign: dict[tuple[str, ...], float] = {}
+    battery = network.home_of(network.feeders[feeder_id])
+    for circuit in circuits:
+        rating = ratings.get(circuit.id, 0.0)
+        if feeder_id in network.upstream(circuit.source):
+            inside += rating
+            continue
+        tops = _tops(circuit.source, network)
+        if battery in network.batteries and tops:
+            # to a battery comes home what that battery has given
+            tops = tuple(top for top in tops if network.source_of(top) == battery)
+            rating = rating if tops else 0.0
+        foreign[tops] = foreign.get(tops, 0.0) + rating
+    return inside, foreign
 
 
-def _feeder_rating(
-    planned: Planned, feed: Feed | None, need_a: float, largest_a: float, aboard: Aboard
-) -> float:
-    """Return the next rating from the demand, and above the largest device behind it."""
-    if feed is None or feed.family is None:
-        return UNRATED
-    override = rating_of(planned, aboard)
-    if override == override:
-        return override
-    ratings = DEVICES[feed.family].ratings_a
-    fits = (r for r in ratings if r >= need_a - 1e-9 and r > largest_a)
-    return next(fits, UNRATED)
+def _least_rating(need: FeederNeed, family: str) -> float:
+    """Return the next rating from 1.25 × the demand, and above the largest device behind it.
+
+    Where the family has none so large, the largest that bears the demand; nan for none.
+    """
+    ratings = [r for r in DEVICES[family].ratings_a if r > need.largest_a]
+    asked = need.margin * need.borne_a
+    bare = [r for r in ratings if r >= need.borne_a - 1e-9]
+    return next((r for r in ratings if r >= asked - 1e-9), bare[-1] if bare else UNRATED)

@@ -9,10 +9,11 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.circuit_reasons import Settled, beside_neighbours, sized_circuit
-from vivid_loom.drafting.sizing.coordination import Fault, faults
+from vivid_loom.drafting.sizing.coordination import GENERIC_BAND, Fault, faults
 from vivid_loom.drafting.sizing.feeder_reasons import sized_feeder
 from vivid_loom.drafting.sizing.feeder_sizes import Feeders, Floors
 from vivid_loom.drafting.sizing.fixed_point import Sizes, figures_of, size
+from vivid_loom.drafting.sizing.headroom import rated, with_headroom
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
@@ -21,14 +22,13 @@ from vivid_loom.drafting.sizing.short_paths import Net, Standing
 
 __all__ = ["Sizing", "sizing"]
 
-GENERIC_BAND = ("breaker",)  # its I²t is a guess until the maker's band is known: judged, not sized
-
 
 class Sizing(NamedTuple):
     """Sizes and faults by circuit or feeder id."""
 
     sized: dict[str, Sized]
     faults: dict[str, Fault]
+    needs: dict[str, FeederNeed]
 
 
 def _standing(
@@ -72,8 +72,11 @@ def _too_thin(
     return found
 
 
-def _thickest(lines: Lines, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
-    """Return the rung of the thickest conductor behind every feeder."""
+def _thickest(lines: Lines, feeders: Feeders, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
+    """Return the rung of the thickest conductor behind every feeder.
+
+    A battery's minus is as thick as its plus: a return alone as what it brings current home of.
+    """
     network = aboard.boat.network
     fed = [(line.source, r) for line, r in zip(lines.circuits, sizes.rung.tolist(), strict=True)]
     fed += [(network.source_of(name), feeder.rung) for name, feeder in sizes.feeders.items()]
@@ -82,6 +85,8 @@ def _thickest(lines: Lines, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
         for chain in network.to_source(place):
             for name in chain:
                 thickest[name] = max(thickest.get(name, 0), rung)
+    for name, tops in feeders.homing.items():
+        thickest[name] = max((sizes.feeders[top].drafted for top in tops), default=0)
     return thickest
 
 
@@ -95,22 +100,22 @@ def _with_feeders(
     """
     least = Floors(short, {})
     sizes = size(lines, feeders, aboard, ladder, least)
-    while thicker := _outgrown(lines, sizes, aboard):
+    while thicker := _outgrown(lines, feeders, sizes, aboard):
         least = Floors(short, {**least.behind, **thicker})
         sizes = size(lines, feeders, aboard, ladder, least)
-    now = _thickest(lines, sizes, aboard)
+    now = _thickest(lines, feeders, sizes, aboard)
     behind = {name: min(rung, now[name]) for name, rung in least.behind.items()}
     if behind == least.behind:
         return sizes
     trial = size(lines, feeders, aboard, ladder, Floors(short, behind))
-    return sizes if _outgrown(lines, trial, aboard) else trial
+    return sizes if _outgrown(lines, feeders, trial, aboard) else trial
 
 
-def _outgrown(lines: Lines, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
+def _outgrown(lines: Lines, feeders: Feeders, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
     """Return the rung of the thickest conductor behind every feeder that is thinner."""
     return {
         name: rung
-        for name, rung in _thickest(lines, sizes, aboard).items()
+        for name, rung in _thickest(lines, feeders, sizes, aboard).items()
         if rung > sizes.feeders[name].drafted and aboard.order.override(name, "gauge") is None
     }
 
@@ -127,18 +132,23 @@ def _changed(
 def sizing(
     planned: tuple[Planned, ...],
     lines: Lines,
-    needs: dict[str, FeederNeed],
+    least: dict[str, FeederNeed],
     paths: dict[str, tuple[Path, ...]],
     aboard: Aboard,
     ladder: Ladder,
 ) -> Sizing:
-    """Size everything, then thicken what shorts ask for until nothing asks any more."""
+    """Size everything, then thicken what shorts ask for until nothing asks any more.
+
+    Args:
+        least: what each feeder must bear, with the least devices that serve.
+    """
     short: dict[str, int] = {}
     held: dict[str, Standing] = {}
     broken: dict[str, Fault] = {}
-    feeders = Feeders(lines, needs, paths, aboard, ladder)
+    feeders = Feeders(lines, least, paths, aboard, ladder)
     while True:
         sizes = _with_feeders(lines, feeders, short, aboard, ladder)
+        needs = _raised(sizes, Net(aboard, _standing(lines, sizes, least, ladder), paths, least))
         before, held = held, _standing(lines, sizes, needs, ladder)
         again = _changed(planned, before, held)
         broken = {**broken, **faults(again, Net(aboard, held, paths, needs))}
@@ -146,7 +156,23 @@ def sizing(
         if not raised:
             break
         short = {**short, **raised}
-    return Sizing(_opened(Settled(lines, sizes, needs, aboard, ladder), paths), broken)
+    sizes = sizes._replace(feeders=rated(sizes.feeders, needs, ladder))
+    return Sizing(_opened(Settled(lines, sizes, needs, aboard, ladder), paths), broken, needs)
+
+
+def _raised(sizes: Sizes, net: Net) -> dict[str, FeederNeed]:
+    """Return the feeders' needs with the largest devices their sizes allow."""
+    aboard = net.aboard
+    forced = tuple(aboard.order.override(name, "protection_a") for name in net.needs)
+    lying = tuple(net.paths[name] for name in net.needs)
+    made_from = (net.needs, tuple(sizes.feeders.values()), forced, lying)
+    ladder = sizes.circuits.ladder
+    return aboard.kept.take(
+        "headroom",
+        "",
+        (*made_from, aboard.boat, aboard.profile, ladder),
+        lambda: with_headroom(net.needs, sizes.feeders, net, ladder),
+    )
 
 
 def _opened(settled: Settled, paths: dict[str, tuple[Path, ...]]) -> dict[str, Sized]:

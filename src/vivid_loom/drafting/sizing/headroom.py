@@ -1,0 +1,151 @@
+"""Feeders' devices as large as what they protect allows: headroom under the wire costs nothing."""
+
+from collections.abc import Iterator, Mapping
+
+import numpy as np
+
+from vivid_loom.boat import SOURCES
+from vivid_loom.drafting.places.protect import MARGIN
+from vivid_loom.drafting.sizing.coordination import survives_short
+from vivid_loom.drafting.sizing.feeder_sizes import FeederSize
+from vivid_loom.drafting.sizing.ladder import Ladder
+from vivid_loom.drafting.sizing.lines import crosses_plug
+from vivid_loom.drafting.sizing.needs import FeederNeed, with_ratings
+from vivid_loom.drafting.sizing.short_paths import Net
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.devices import DEVICES
+from vivid_loom.standards.protection import next_rating_a
+from vivid_loom.standards.terminals import CONTACTS, STUD_MAX_A
+
+__all__ = ["rated", "with_headroom"]
+
+Bound = tuple[str, float]
+
+
+def with_headroom(
+    needs: Mapping[str, FeederNeed], sizes: Mapping[str, FeederSize], net: Net, ladder: Ladder
+) -> dict[str, FeederNeed]:
+    """Return the needs with the largest standard ratings, those next to a battery first.
+
+    No wire grows for it: a rating stands only where the conductor, the part it feeds, its stud, the
+    device upstream, every way home and a short allow it.
+
+    Args:
+        needs: with the least ratings, in the order devices stand upstream of one another.
+        net: with the sizes that stand.
+    """
+    raising = _Raising(needs, sizes, net, ladder)
+    for name in needs:
+        raising.raise_one(name)
+    found = with_ratings(needs, raising.feeder_a, net.network)
+    return {
+        name: need._replace(
+            drafted_a=raising.drafted_a.get(name, need.drafted_a),
+            bounds=raising.bounds.get(name, ()),
+        )
+        for name, need in found.items()
+    }
+
+
+def rated(
+    sizes: Mapping[str, FeederSize], needs: Mapping[str, FeederNeed], ladder: Ladder
+) -> dict[str, FeederSize]:
+    """Return the sizes with what the raised devices ask for, which is no more than stands."""
+    found: dict[str, FeederSize] = {}
+    for name, size in sizes.items():
+        need = needs[name]
+        device = max((a for a in (need.rating_a, need.guard_a) if a == a), default=0.0)
+        back = max(need.return_a, need.home.total_a, need.charge_a) if need.planned.bus else 0.0
+        asks = {"protection": device, "return": back}
+        found[name] = size._replace(
+            needed=tuple(
+                (what, _reach(asks[what], size.factor, ladder) if what in asks else rung)
+                for what, rung in size.needed
+            )
+        )
+    return found
+
+
+def _reach(amps: float, factor: float, ladder: Ladder) -> int:
+    return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
+
+
+class _Raising:
+    """Raises devices one by one; what was raised bounds what stands behind it."""
+
+    def __init__(
+        self,
+        needs: Mapping[str, FeederNeed],
+        sizes: Mapping[str, FeederSize],
+        net: Net,
+        ladder: Ladder,
+    ) -> None:
+        self.needs, self.sizes, self.net, self.ladder = needs, sizes, net, ladder
+        self.network = net.network
+        self.feeder_a = {n: need.rating_a for n, need in needs.items() if _rated(need)}
+        self.drafted_a: dict[str, float] = {}
+        self.bounds: dict[str, tuple[Bound, ...]] = {}
+        self.homes = {n: need for n, need in needs.items() if need.planned.bus}
+        self.bears = {
+            name: float(ladder.free_air_a[size.rung]) * size.factor for name, size in sizes.items()
+        }
+
+    def raise_one(self, name: str) -> None:
+        """Give a feeder the largest device it may have; the engineer's own stands."""
+        need = self.needs[name]
+        feed = need.feed
+        if feed is None or feed.family is None or need.least_a != need.least_a:
+            return
+        bounds = tuple(sorted(self._bounds(need), key=lambda bound: bound[1]))
+        most = bounds[0][1]
+        offers = [
+            r
+            for r in DEVICES[feed.family].ratings_a
+            if need.least_a < r <= most + 1e-9 and r < self._ahead_a(need)
+        ]
+        chosen = next((r for r in reversed(offers) if self._stands(need, r)), need.least_a)
+        self.drafted_a[name], self.bounds[name] = chosen, bounds
+        if self.net.aboard.order.override(name, "protection_a") is None:
+            self.feeder_a[name] = chosen
+
+    def _bounds(self, need: FeederNeed) -> Iterator[Bound]:
+        """Return what a device may not exceed, whatever else stands."""
+        name, supply, feed = need.planned.id, need.supply, need.feed
+        yield "its wire", self.bears[name]
+        assert supply is not None and feed is not None
+        if supply.output_v is not None:
+            taken = supply.output_v * supply.total_max_a / (supply.efficiency_percent / 100)
+            full = MARGIN * taken / self.network.voltage(feed.source)
+            yield f"{supply.name} at full output", next_rating_a(feed.family or "", full) or full
+        elif supply.kind not in SOURCES:
+            yield supply.name, supply.total_max_a
+        yield f"its stud {feed.stud}", STUD_MAX_A.get(feed.stud, float("inf"))
+        if crosses_plug(self.net.paths[name]):
+            area = area_mm2(self.ladder.gauges[self.sizes[name].rung])
+            takes = (c.max_a for c in CONTACTS if c.thinnest_mm2 <= area <= c.thickest_mm2)
+            yield "its plug contacts", max(takes, default=float("inf"))
+        for other in self.needs.values():  # wires that it protects as well, behind a relay
+            unprotected = other.feed and not other.feed.family
+            if unprotected and other.feed and other.feed.source == need.planned.feeds:
+                yield f"the wire of {other.planned.id}", self.bears[other.planned.id]
+
+    def _ahead_a(self, need: FeederNeed) -> float:
+        """Return the weakest of the next devices towards the batteries, which must be larger."""
+        ways = self.network.to_source(need.planned.source)
+        nearest = (
+            next((self.feeder_a[n] for n in way if n in self.feeder_a), None) for way in ways
+        )
+        return min((amps for amps in nearest if amps is not None), default=float("inf"))
+
+    def _stands(self, need: FeederNeed, rating_a: float) -> bool:
+        name = need.planned.id
+        trial = {**self.feeder_a, name: rating_a}
+        for other, home in self.homes.items():
+            back = home.returning_a(trial)
+            if back > max(self.bears[other], home.returning_a(self.feeder_a)) + 1e-9:
+                return False
+        return survives_short(need.planned, need.least_a, rating_a, self.net)
+
+
+def _rated(need: FeederNeed) -> bool:
+    return need.rating_a == need.rating_a
