@@ -27,6 +27,7 @@ NETS = "tests/netlist"
 SHAPES = "tests/drafting/test_supply_shapes.py"
 SIGNALS = "tests/drafting/test_signal_leads.py"
 AGAIN = "tests/drafting/test_again.py"
+HEADROOM = "tests/drafting/test_headroom.py"
 
 
 class Mutant(NamedTuple):
@@ -434,6 +435,62 @@ MUTANTS = (
         'if planned.request and planned.request.lead == "lamp":',
         "if False:",
         SIGNALS,
+    ),
+    Mutant(
+        "a feeder's device above its wire",
+        "drafting/sizing/headroom.py",
+        'yield "its wire", self.bears[name]',
+        'yield "its wire", 1e9',
+        HEADROOM,
+    ),
+    Mutant(
+        "a feeder's device above the next one",
+        "drafting/sizing/headroom.py",
+        "and r < self._ahead_a(need)",
+        "and r > 0",
+        HEADROOM,
+    ),
+    Mutant(
+        "a feeder's device above the returns",
+        "drafting/sizing/headroom.py",
+        "if back > max(self.bears[other], home.returning_a(self.feeder_a)) + 1e-9:",
+        "if False:",
+        HEADROOM,
+    ),
+    Mutant(
+        "headroom in spite of the engineer",
+        "drafting/sizing/headroom.py",
+        'if self.net.aboard.order.override(name, "protection_a") is None:',
+        "if True:",
+        HEADROOM,
+    ),
+    Mutant(
+        "headroom past a short",
+        "drafting/sizing/headroom.py",
+        "return survives_short(need.planned, need.least_a, rating_a, self.net)",
+        "return True",
+        HEADROOM,
+    ),
+    Mutant(
+        "a thin minus",
+        "drafting/sizing/stage.py",
+        "for name, tops in feeders.homing.items():",
+        "for name, tops in {}.items():",
+        HEADROOM,
+    ),
+    Mutant(
+        "a switch's loads one by one",
+        "drafting/sizing/needs.py",
+        "entries = _as_one(entries)  # one switch starts them all",
+        "pass",
+        HEADROOM,
+    ),
+    Mutant(
+        "an allowance void beside a large load",
+        "standards/demand.py",
+        "+ max(0.1 * self.spare_sum_a, self.spare_largest_a)",
+        "+ 0.0",
+        HEADROOM,
     ),
     Mutant(
         "plugs mated for ever",

@@ -1,13 +1,24 @@
 """Feeders' devices: the largest the wire, the part, the device upstream and every return allow."""
 
+import dataclasses
 from typing import Any
 
 import pytest
 
 from tests.conftest import drafted as opened
 from tests.drafting.test_supply_shapes import bare, circuit, codes, drafted, load, order
-from vivid_loom.boat import Boat, Feed, HelmPanel, Home, ReturnBus, Supply
-from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.boat import (
+    Boat,
+    ContactRequest,
+    Feed,
+    HelmPanel,
+    Home,
+    ReturnBus,
+    Supply,
+    SwitchRequest,
+    read_boat,
+)
+from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.drafting import Draft
 from vivid_loom.order import set_override
 from vivid_loom.order.records import Override
@@ -95,6 +106,61 @@ def test_the_next_device_towards_the_battery_stays_the_larger() -> None:
     assert row.sized.protection.drafted > 60.0  # what the draft would take stands beside it
 
 
+def test_a_thick_wire_behind_a_small_device_takes_one_still_smaller() -> None:
+    boat = helm_boat(total_max_a=300.0)
+    named = names_by_fed(helm(30.0, boat))
+    asked = helm(30.0, boat, **{named["HFB"]: "2/0 AWG"}).aboard.order
+    main = Override(
+        subject=named["BSW"], field="protection_a", value="90", reason="r", initials="i"
+    )
+    done = drafted(set_override(main)[1](asked), boat)
+    assert (feeder(done, "BSW")[0], feeder(done, "HFB")[0]) == (90.0, 80.0)
+    assert done.needs[named["HFB"]].bounds[0][1] > 200.0
+
+
+def test_a_way_home_keeps_a_device_small() -> None:
+    """What hangs on the battery comes home by a bus's own conductor, which bears 80 A."""
+    block = Supply(
+        id="ALB",
+        name="Always-live block",
+        station="blocks",
+        kind="fuse_block",
+        level="battery_direct",
+        ways=12,
+        total_max_a=300.0,
+        feeds=(Feed(source="BAT", family="post fuse", distance_mm=60.0, stud="M10"),),
+    )
+    bus = ReturnBus(id="N0", name="N0", station="blocks", screws=20, homes=(Home(to="BAT"),))
+    boat = bare(supplies=(block,), return_buses=(bus,))
+    loads = [load(f"l{i}", "blocks", 10.0, demand="A") for i in range(3)]
+    loads += [load(f"m{i}", "blocks", 1.0, maker_fuse_a=30.0) for i in range(4)]
+    asked = order(
+        loads,
+        [circuit(f"C{x.id}", "device_switched", x.id, level="battery_direct") for x in loads],
+    )
+    plain = drafted(asked, boat)
+    plus = names_by_fed(plain)["ALB"]
+    minus = next(name for name, need in plain.needs.items() if need.feed is None)
+    assert plain.needs[minus].foreign[0][1] > 150.0
+    gauges = {plus: "2/0 AWG", minus: "8 AWG"}
+    for subject, value in gauges.items():
+        forced = Override(subject=subject, field="gauge", value=value, reason="r", initials="i")
+        asked = set_override(forced)[1](asked)
+    done = drafted(asked, boat)
+    assert feeder(done, "ALB")[0] == 80.0 and done.needs[minus].return_a == 80.0
+    assert "P08" not in codes(done) and "P30" in codes(done)
+
+
+def test_a_weak_battery_keeps_a_device_small_enough_to_open() -> None:
+    """0.04 Ω: some 300 A flow into a short, and the device must be over it within 5 s."""
+    weak = dataclasses.replace(bare().batteries[0], internal_ohm=0.04)
+    boat = dataclasses.replace(helm_boat(total_max_a=300.0), batteries=(weak,))
+    done = helm(20.0, boat, **dict.fromkeys(names_by_fed(helm(20.0, boat)).values(), "2/0 AWG"))
+    row = next(r for r in done.feeders if r.planned.feeds == "BSW")
+    assert row.fault is not None and row.fault.in_time and row.fault.near_a < 330.0
+    assert feeder(done, "BSW")[0] < 150.0 < done.needs[row.id].bounds[0][1]
+
+
 @pytest.mark.parametrize("hull", CLEAN)
 def test_every_demo_feeder_has_headroom_and_none_is_thinner_than_what_it_feeds(hull: str) -> None:
     done = opened(DEMO_FOLDER / f"hull-{hull}.loom.json")
@@ -120,7 +186,10 @@ def test_every_demo_feeder_has_headroom_and_none_is_thinner_than_what_it_feeds(h
 
 def test_a_batterys_minus_is_as_thick_as_its_plus() -> None:
     """A main bus home to two batteries: what one gives comes back by its own conductor."""
-    done = opened(DEMO_FOLDER / "hull-0417.loom.json")
+    full = opened(DEMO_FOLDER / "hull-0417.loom.json")
+    plain = dataclasses.replace(full.aboard.order, options=(), overrides=(), accepted=())
+    path = DEMO_FOLDER / "hull-0417.loom.json"
+    done = drafted(plain, read_boat(find_boat(path, plain.boat)))
     plus, minus = done.circuit("F07"), done.circuit("F12")
     assert plus is not None and minus is not None and plus.sized and minus.sized
     assert area_mm2(minus.sized.gauge.value) >= area_mm2(plus.sized.gauge.value)
@@ -147,13 +216,23 @@ def test_spares_and_switched_circuits_count_in_the_demand() -> None:
     panel = HelmPanel(id="panel", name="P", station="helm", positions=3)
     with_spares = helm(10.0, helm_boat(panels=(panel,)))
     without = helm(10.0, helm_boat())
-    names = {r.planned.feeds: r.id for r in without.feeders}
-    demand = [d.needs[names["HFB"]].out.total_a for d in (with_spares, without)]
+    name = names_by_fed(without)["HFB"]
+    demand = [d.needs[name].out.total_a for d in (with_spares, without)]
     assert demand == [15.0, 10.0]
-    floods = opened(DEMO_FOLDER / "hull-0417.loom.json")
-    together = sum(floods.aboard.loads[f"flood_fore_{n}"].running_a or 0 for n in (2, 3, 4))
-    kinds = {floods.aboard.loads[f"flood_fore_{n}"].demand for n in (2, 3, 4)}
-    assert kinds == {"B"} and floods.needs["F05"].out.b_largest_a >= together
+    lamps = [load(f"f{i}", "helm", 4.0, demand="B") for i in range(3)]
+    names = [lamp.id for lamp in lamps]
+    rocker = SwitchRequest(id="s", part="rocker-spst", legend="FLOODS")
+    by_switch = circuit("C1", "switched", *names, contact=ContactRequest(switch="s"))
+    own = circuit("C1", "device_switched", *names)
+    demand = [
+        drafted(order(lamps, [request], *switches), helm_boat()).needs[name].out.total_a
+        for request, switches in ((by_switch, (rocker,)), (own, ()))
+    ]
+    assert demand == [12.0, 4.0]
+
+
+def names_by_fed(done: Draft) -> dict[str, str]:
+    return {row.planned.feeds: row.id for row in done.feeders}
 
 
 def test_a_device_close_to_its_demand_is_judged() -> None:

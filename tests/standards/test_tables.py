@@ -94,6 +94,23 @@ def test_every_scheme_colour_is_known_and_green_means_bonding(scheme: ColourSche
     assert {*scheme.tracers, *scheme.sleeves} <= set(CODES)
 
 
+ALIKE_BY_THE_TABLE = {
+    ("cabin_light", "instrument_light"),
+    ("fuel_gauge", "gauge_sender"),
+    ("heavy_motor", "positive_main"),
+    ("ignition", "instrument"),
+    ("navigation_light", "tachometer"),
+}
+"""Functions that ABYC E-11's table itself gives one colour (from memory)."""
+
+
+@pytest.mark.parametrize("scheme", ["function", "iso"])
+def test_no_two_functions_look_alike_but_those_the_table_has_so(scheme: str) -> None:
+    functions = colour_schemes()[scheme].functions
+    alike = {(a, b) for a in functions for b in functions if a < b and functions[a] == functions[b]}
+    assert alike == ALIKE_BY_THE_TABLE
+
+
 def test_colours_are_read_and_named() -> None:
     assert colour_name(InsulationColour.parse("bn/ye")) == "brown with yellow tracer"
     with pytest.raises(ValueError, match="expected codes"):
