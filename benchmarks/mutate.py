@@ -493,6 +493,20 @@ MUTANTS = (
         HEADROOM,
     ),
     Mutant(
+        "bilge pumps as thin as lamps",
+        "drafting/sizing/lines.py",
+        "pump = self.pump if not circuit.signals and _pumps(circuit, loads) else 0",
+        "pump = 0",
+        "tests/outside/test_facts.py",
+    ),
+    Mutant(
+        "bilge pumps always critical",
+        "drafting/sizing/lines.py",
+        'profile.bilge_pump_drop if load.function == "bilge_pump" else load.drop',
+        "load.drop",
+        "tests/outside/test_facts.py",
+    ),
+    Mutant(
         "plugs mated for ever",
         "netlist/derive.py",
         "return states.get(actuator.id, actuator.states[0]) in contact.closed_in",

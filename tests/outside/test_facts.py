@@ -52,6 +52,26 @@ def test_small_lamps_take_16_awg_and_tank_pumps_14(full: Draft) -> None:
     assert [gauges[c] for c in ("C08", "C09")] == ["14 AWG"] * 2
 
 
+def test_bilge_pumps_run_on_14_gauge_unless_the_shop_calls_them_critical(
+    order: Order, boat: Boat
+) -> None:
+    """Common practice, no source: 3.8 A pumps on 14 AWG; at 3 % the longest asks for more."""
+    gauges: dict[str, dict[str, str]] = {}
+    for school in ("other", "critical"):
+        asked = dataclasses.replace(order, profile_changes=(("bilge_pump_drop", school),))
+        done = draft(asked, boat, shipped_catalogue())
+        pumps = [r for r in done.circuits if r.planned.pattern == "pump_auto_manual" and r.sized]
+        gauges[school] = {r.id: str(r.sized.gauge.value) for r in pumps if r.sized}
+        assert {r.sized.drop_limit_percent for r in pumps if r.sized} == {
+            10.0 if school == "other" else 3.0
+        }
+    assert set(gauges["other"].values()) == {"14 AWG"}
+    assert gauges["critical"]["C02"] in ("12 AWG", "10 AWG")
+    thin = Override(subject="C02", field="gauge", value="16 AWG", reason="r", initials="i")
+    done = draft(dataclasses.replace(order, overrides=(thin,)), boat, shipped_catalogue())
+    assert [f.code for f in done.findings if f.code == "S11"] == ["S11"]
+
+
 def test_a_makers_smallest_of_18_awg_minds_no_12_awg(order: Order, boat: Boat) -> None:
     override = Override(subject="C27", field="gauge", value="1/0 AWG", reason="r", initials="i")
     done = draft(dataclasses.replace(order, overrides=(override,)), boat, shipped_catalogue())

@@ -82,7 +82,9 @@ def straight_boat(metres: float, amps: float, drop: str, gauge_floor: str) -> Dr
         contact=None,
         loads=("p",),
     )
-    load = dataclasses.replace(pump(amps), station="bow", drop=drop, id="p")
+    load = dataclasses.replace(
+        pump(amps), station="bow", drop=drop, id="p", function="circulation_pump"
+    )
     first = boat.stations[0]
     bow = dataclasses.replace(first, id="bow")
     run = dataclasses.replace(

@@ -114,6 +114,24 @@ CHOICES: Final = (
         "The standards' figure.",
     ),
     Choice(
+        "critical_drop_percent",
+        "Drop where it is critical, %",
+        ((2.0, "2"), (3.0, "3"), (5.0, "5")),
+        "The standards' figure.",
+    ),
+    Choice(
+        "bilge_pump_drop",
+        "Bilge pumps",
+        (("other", "wide limit, 14 AWG or 2.5 mm² at least"), ("critical", "critical limit")),
+        "The standards' list of critical loads does not name them; practice runs 14 AWG.",
+    ),
+    Choice(
+        "feeder_share",
+        "Part of the critical drop that feeders may use",
+        ((0.4, "two fifths"), (0.6, "three fifths"), (0.8, "four fifths")),
+        "Branches of a small boat are long and thin, its feeders short and thick.",
+    ),
+    Choice(
         "tolerance",
         "Protection above the ampacity",
         (("never_above", "never"), ("next_standard", "next standard size up to 150 %")),
@@ -239,6 +257,30 @@ CHOICES: Final = (
         "Counted for a spare helm position, A",
         ((0.0, "0"), (5.0, "5"), (10.0, "10")),
         "What comes later must find its feeder.",
+    ),
+    Choice(
+        "one_fuse_a",
+        "The one fuse of an old panel, A",
+        ((15.0, "15"), (20.0, "20"), (30.0, "30")),
+        "Only where one fuse feeds the whole panel.",
+    ),
+    Choice(
+        "tail_mm",
+        "Left at each end to land it once more, mm",
+        ((50.0, "50"), (80.0, "80"), (150.0, "150")),
+        "A terminal is cut off and crimped anew at least once in a boat's life.",
+    ),
+    Choice(
+        "service_loop_mm",
+        "Service loop at each device, mm",
+        ((0.0, "none"), (150.0, "150"), (300.0, "300")),
+        "The device comes out far enough to reach its back.",
+    ),
+    Choice(
+        "cut_step_mm",
+        "Cut lengths in steps of, mm",
+        ((5.0, "5"), (10.0, "10"), (12.7, "half an inch"), (25.4, "an inch")),
+        "What the builder reads off the bench without a second look.",
     ),
     Choice("units", "Lengths shown in", (("m", "metres"), ("ft", "feet")), "By the model."),
 )

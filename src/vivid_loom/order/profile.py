@@ -21,6 +21,8 @@ class Profile:
         bundling: 'off', 'loaded' (only conductors above 30 % of their ampacity count), 'all'.
         shop_floor: thinnest wire the shop fits.
         one_gauge: one generous gauge for every circuit that can do with it; '' to size each.
+        bilge_pump_drop: drop class of bilge pumps, whatever their load says: 'other' with wire no
+            thinner than ``standards.smallest.PUMP_FLOOR``, or 'critical'.
         feeder_share: part of the critical drop limit that a feeder may use (our choice, 0.6).
         tolerance: protection 'never_above' ampacity, or 'next_standard' up to 150 %.
         spare_allowance_a: B-load counted for each spare helm position.
@@ -54,6 +56,7 @@ class Profile:
     one_gauge: OptionalGaugeText = ""
     critical_drop_percent: Positive = 3.0
     other_drop_percent: Positive = 10.0
+    bilge_pump_drop: Literal["other", "critical"] = "other"
     feeder_share: Annotated[float, Gt(0), Le(1)] = 0.6
     tolerance: Literal["never_above", "next_standard"] = "never_above"
     negative_colour: Literal["YE", "BK"] = "YE"

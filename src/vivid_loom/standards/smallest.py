@@ -6,6 +6,8 @@ from vivid_loom.quantities import Gauge, Series
 from vivid_loom.standards.source import Source
 
 __all__ = [
+    "PUMP_FLOOR",
+    "PUMP_SOURCE",
     "SMALLEST_SOURCE",
     "smallest_bonding",
     "smallest_separate",
@@ -14,6 +16,9 @@ __all__ = [
 ]
 
 SMALLEST_SOURCE: Final = Source("33 CFR 183.425", "conductor size; ISO 13297 in mm²")
+
+PUMP_FLOOR: Final = "14 AWG"  # in mm² the next stocked size up: 2.5
+PUMP_SOURCE: Final = Source("common practice, no source", "bilge pumps on 14 AWG")
 
 
 def smallest_separate(series: Series) -> Gauge:

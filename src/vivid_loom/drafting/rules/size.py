@@ -194,6 +194,14 @@ def floors(draft: Draft) -> Iterator[Finding]:
         elif row.sized and is_thinner(row.sized.gauge.value, Gauge.parse(profile.shop_floor)):
             values = words(gauge=row.sized.gauge.value, floor=profile.shop_floor)
             yield Finding(SHUNNED, (row.id,), values)
+        elif row.sized and row.planned.request and not row.planned.signals:
+            loads = row.planned.drawing(draft.aboard.loads)
+            pump = profile.bilge_pump_drop == "other" and any(
+                load.function == "bilge_pump" for load in loads
+            )
+            if pump and is_thinner(row.sized.gauge.value, Gauge.parse(smallest.PUMP_FLOOR)):
+                values = words(gauge=row.sized.gauge.value, floor=smallest.PUMP_FLOOR)
+                yield Finding(SHUNNED, (row.id,), values)
 
 
 def plug_contacts(draft: Draft) -> Iterator[Finding]:

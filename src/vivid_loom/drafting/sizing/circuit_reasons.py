@@ -249,6 +249,10 @@ def _floor_asks(line: _Line) -> Iterator[Step]:
             smallest.SMALLEST_SOURCE,
         ),
         "shop floor": (f"shop floor {profile.shop_floor}", OUR_CHOICE),
+        "bilge pump": (
+            f"a bilge pump's wire is {smallest.PUMP_FLOOR} or its like at least",
+            smallest.PUMP_SOURCE,
+        ),
         "one gauge": (f"one gauge everywhere: {profile.one_gauge}", OUR_CHOICE),
         "plug contact": (
             "a plug contact must take the wire and bear the device",

@@ -24,6 +24,7 @@ Ints = NDArray[np.int64]
 CONSTRAINTS = (
     "smallest allowed",
     "shop floor",
+    "bilge pump",
     "one gauge",
     "plug contact",
     "maker",

@@ -78,8 +78,8 @@ class Lines(NamedTuple):
         rating_a: protection that stands, after any override.
         moment_am: Σ current × length along the worst path, A·m.
         limit_v: permitted drop from battery to load and back.
-        floor: rungs below which the circuit may not go, shape (6, n): smallest,
-            shop floor, one gauge, plug contact, maker, maker's table.
+        floor: rungs below which the circuit may not go, shape (7, n): smallest,
+            shop floor, bilge pump, one gauge, plug contact, maker, maker's table.
         cap: thickest rung its terminals take.
         heat_factor: engine space × ambient.
         stocked: shape (rungs + 1, n), the next rung each circuit's wire or cable is kept in.
@@ -147,9 +147,20 @@ def heating_a(load: Load, time_constant_s: float) -> float:
     return duty.equivalent_a(running, on_s, load.duty_percent / 100, time_constant_s)
 
 
-def is_critical(planned: Planned, loads: dict[str, Load]) -> bool:
-    """Tell whether one of the circuit's loads asks for the critical drop limit."""
-    return any(load.drop == "critical" for load in planned.drawing(loads))
+def is_critical(planned: Planned, loads: dict[str, Load], profile: Profile) -> bool:
+    """Tell whether one of the circuit's loads asks for the critical drop limit.
+
+    Of a bilge pump the profile says so.
+    """
+    classes = (
+        profile.bilge_pump_drop if load.function == "bilge_pump" else load.drop
+        for load in planned.drawing(loads)
+    )
+    return "critical" in classes
+
+
+def _pumps(planned: Planned, loads: dict[str, Load]) -> bool:
+    return any(load.function == "bilge_pump" for load in planned.drawing(loads))
 
 
 def heat_factor(paths: Sequence[Path], boat: Boat, profile: Profile) -> float:
@@ -219,11 +230,14 @@ def _next_stocked(kept: tuple[int, ...] | None, count: int) -> list[int]:
     return [next((k for k in kept if k >= rung), count) for rung in rungs]
 
 
+_Floor = tuple[int, int, int, int, int, int, int]
+
+
 class _Row(NamedTuple):
     """What one circuit brings; see ``Lines`` for what each figure is."""
 
     figures: tuple[float, float, float, float, float]
-    floor: tuple[int, int, int, int, int, int]
+    floor: _Floor
     heating: list[float]
     stocked: list[int]
     cap: int
@@ -236,6 +250,8 @@ class _Gather:
         profile = aboard.profile
         self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
         self.shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
+        floored = profile.bilge_pump_drop == "other"
+        self.pump = ladder.rung(smallest.PUMP_FLOOR if floored else None, "profile.bilge_pump_drop")
         self.one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
         self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
         core = str(smallest.smallest_sheathed(profile.series))
@@ -263,7 +279,7 @@ class _Gather:
         amps = leg_amps(circuit, loads)
         _, legs = worst_path(circuit, paths, amps)
         rating = rating_of(circuit, self.aboard)
-        critical = is_critical(circuit, loads)
+        critical = is_critical(circuit, loads, profile)
         percent = profile.critical_drop_percent if critical else profile.other_drop_percent
         total = sum(load.running_a or 0.0 for load in circuit.drawing(loads))
         moment = sum(amps[i] * paths[i].length_m for i in legs)
@@ -285,7 +301,7 @@ class _Gather:
         paths: tuple[Path, ...],
         rating_a: float,
         kept: tuple[int, ...] | None,
-    ) -> tuple[int, int, int, int, int, int]:
+    ) -> _Floor:
         loads, ladder = self.aboard.loads, self.ladder
         maker = max(
             ladder.rung(load.maker_smallest, f"loads.{load.id}.maker_smallest")
@@ -294,8 +310,9 @@ class _Gather:
         asked = _table_floor(circuit, paths, loads, ladder)
         contact = contact_floor(rating_a, ladder, paths)
         if kept:  # cores under a jacket may be thinner, and are as bought
-            return self.sheathed, 0, 0, contact, maker, asked
-        return self.least, self.shop, min(self.one, self.cap), contact, maker, asked
+            return self.sheathed, 0, 0, 0, contact, maker, asked
+        pump = self.pump if not circuit.signals and _pumps(circuit, loads) else 0
+        return self.least, self.shop, pump, min(self.one, self.cap), contact, maker, asked
 
 
 def _incidence(routed: Sequence[tuple[Path, ...]], boat: Boat) -> Incidence:
@@ -349,7 +366,7 @@ def _lines(
         rating_a=figures[:, 1],
         moment_am=figures[:, 2],
         limit_v=figures[:, 3],
-        floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 6).T,
+        floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 7).T,
         cap=np.array([row.cap for row in rows], dtype=np.int64),
         heat_factor=figures[:, 4],
         runs=_incidence(routed, gather.aboard.boat),
