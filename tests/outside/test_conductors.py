@@ -68,11 +68,11 @@ def test_area_against_astm_b258(number: int, circular_mils: float) -> None:
 
 
 @pytest.mark.parametrize(("number", "ohm_per_kft"), HANDBOOK_20C.items())
-def test_stranded_wire_resists_a_few_per_cent_more_than_the_handbooks_solid(
+def test_stranded_tinned_wire_resists_a_few_per_cent_more_than_the_handbooks_solid(
     number: int, ohm_per_kft: float
 ) -> None:
     ours = conductor.ohm_per_m(Gauge("AWG", number), 20.0) * 304.8
-    assert 1.0 < ours / ohm_per_kft < 1.06
+    assert 1.03 < ours / ohm_per_kft < 1.10
 
 
 def test_three_gauges_halve_the_area() -> None:

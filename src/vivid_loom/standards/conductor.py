@@ -28,7 +28,7 @@ __all__ = [
 
 AWG_SOURCE: Final = Source("ASTM B258", "diameter formula")
 STRANDED_AWG_SOURCE: Final = Source(
-    "NEC", "chapter 9 table 8, uncoated stranded copper, 75 °C", "from memory"
+    "NEC", "chapter 9 table 8, coated stranded copper, 75 °C", "from memory"
 )
 CLASS5_SOURCE: Final = Source("IEC 60228", "table 3, class 5, tinned, 20 °C", "from memory")
 
@@ -40,28 +40,28 @@ _FOOT_M: Final = 0.3048
 
 
 class AwgRow(NamedTuple):
-    """A printed resistance."""
+    """A printed resistance of tinned strands: marine wire is tinned."""
 
     number: int  # AWG; 1/0 is 0
     ohm_per_kft: float  # at 75 °C
 
 
 AWG_ROWS: Final = (
-    AwgRow(18, 7.95),
-    AwgRow(16, 4.99),
-    AwgRow(14, 3.14),
-    AwgRow(12, 1.98),
-    AwgRow(10, 1.24),
-    AwgRow(8, 0.778),
-    AwgRow(6, 0.491),
-    AwgRow(4, 0.308),
-    AwgRow(3, 0.245),
-    AwgRow(2, 0.194),
-    AwgRow(1, 0.154),
-    AwgRow(0, 0.122),
-    AwgRow(-1, 0.0967),
-    AwgRow(-2, 0.0766),
-    AwgRow(-3, 0.0608),
+    AwgRow(18, 8.45),
+    AwgRow(16, 5.29),
+    AwgRow(14, 3.26),
+    AwgRow(12, 2.05),
+    AwgRow(10, 1.29),
+    AwgRow(8, 0.809),
+    AwgRow(6, 0.51),
+    AwgRow(4, 0.321),
+    AwgRow(3, 0.254),
+    AwgRow(2, 0.201),
+    AwgRow(1, 0.16),
+    AwgRow(0, 0.127),
+    AwgRow(-1, 0.101),
+    AwgRow(-2, 0.0797),
+    AwgRow(-3, 0.0626),
 )
 
 
