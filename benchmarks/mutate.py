@@ -493,6 +493,13 @@ MUTANTS = (
         HEADROOM,
     ),
     Mutant(
+        "the wrong branch is blamed",
+        "drafting/sizing/feeder_sizes.py",
+        "thinner = {**drafted, name: drafted[name] - 1}",
+        "thinner = dict(plain)",
+        HEADROOM,
+    ),
+    Mutant(
         "bilge pumps as thin as lamps",
         "drafting/sizing/lines.py",
         "pump = self.pump if not circuit.signals and _pumps(circuit, loads) else 0",

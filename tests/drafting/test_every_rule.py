@@ -157,6 +157,7 @@ IN_PAIR = circuit("C12", cable="twisted pair")
 FAR_RETURN = override("C12", return_bus="NB0")
 MANY_ORANGE = options("ais", "beacon", "cameras", "fridge", "hailer", "plotter_pack", "searchlight")
 FAINT = load("sounder", running_a=0.05)
+FAR_RADIO = load("vhf", station="transom", running_a=6.0)
 WEAK = chained(battery(internal_ohm=2.0), feed("IGR", family="bolt-down fuse"))
 
 CASES: list[tuple[str, Change, Change]] = [
@@ -300,6 +301,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P25", supply("IGR", coil=""), nothing),
     ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),
     ("P27", supply("CRL", feeds=(Feed(source="BAT", family="post fuse"),)), nothing),
+    ("P31", FAR_RADIO, chained(FAR_RADIO, load("vhf", drop="other"))),
     ("P30", override("F12", gauge="10 AWG"), override("F12", gauge="2/0 AWG")),
     ("P29", override("F05", protection_a="60"), override("F05", protection_a="70")),
     ("P18", supply("ALB", ways=3), supply("ALB", ways=4)),

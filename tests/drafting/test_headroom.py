@@ -250,3 +250,30 @@ def test_a_converters_device_stays_near_what_it_takes() -> None:
     row = done.circuit("F06")
     assert row is not None and row.sized is not None and row.sized.protection is not None
     assert row.sized.protection.value == 15.0
+
+
+def test_a_branch_that_decides_the_trunk_is_named_with_its_copper() -> None:
+    """7 A at the transom, 10 AWG at most on its way: the helm's feeder pays, and says for whom."""
+    done = opened(DEMO_FOLDER / "hull-0417.loom.json")
+    told = next(f for f in done.findings if f.code == "P31")
+    helm, branch = done.circuit("F05"), done.circuit("C32")
+    assert helm is not None and branch is not None and helm.sized and branch.sized
+    assert told.subjects[0] == "C32" and "F05" in told.subjects
+    assert helm.sized.decider == "C32" and str(branch.sized.gauge.value) == "10 AWG"
+    steps = [step.text for step in helm.sized.gauge.steps]
+    assert "C32 behind it holds its own limit only from here on" in steps
+    # without that branch the feeders are what the finding says they would be
+    path = DEMO_FOLDER / "hull-0417.loom.json"
+    order_ = done.aboard.order
+    kept = tuple(name for name in order_.options if name != "autopilot")
+    less = drafted(
+        dataclasses.replace(order_, options=kept, accepted=()),
+        read_boat(find_boat(path, order_.boat)),
+    )
+    thinner = less.circuit("F05")
+    assert thinner is not None and thinner.sized is not None and helm.sized.without is not None
+    assert area_mm2(thinner.sized.gauge.value) <= area_mm2(helm.sized.without)
+    kilograms = float(dict(told.values)["kg"])
+    wires = [w for name in told.subjects[1:] for w in done.circuit(name).wires]  # type: ignore[union-attr]
+    whole = sum(area_mm2(w.gauge) * w.routed_m * 8.89e-3 for w in wires)
+    assert 0.3 < kilograms < whole

@@ -12,6 +12,7 @@ __all__ = [
     "ALPHA_20_PER_K",
     "AWG_SOURCE",
     "CLASS5_SOURCE",
+    "COPPER_KG_PER_MM2_M",
     "RHO_20_OHM_M",
     "SAE_CIRCULAR_MILS",
     "SAE_SOURCE",
@@ -36,6 +37,7 @@ SAE_SOURCE: Final = Source("SAE J1127 and J1128", "conductor circular mils", "fr
 
 RHO_20_OHM_M: Final = 1.7241e-8  # IEC 60028, 100 % IACS
 ALPHA_20_PER_K: Final = 0.00393  # IEC 60028
+COPPER_KG_PER_MM2_M: Final = 8.89e-3  # 8890 kg/m³; IEC 60028
 _FOOT_M: Final = 0.3048
 
 

@@ -1,12 +1,10 @@
 """What a decision changes: wires, metres, copper, watts, bench hours, findings."""
 
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
-from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M, area_mm2
 from vivid_loom.workshop.hours import bench_hours
-
-COPPER_KG_PER_DM3: Final = 8.89  # IEC 60028, annealed copper at 20 °C
 
 __all__ = ["Effect", "Figures", "effect", "effect_words", "figures_of"]
 
@@ -47,7 +45,7 @@ def _wire_sums(draft: Draft) -> tuple[float, float, float, float]:
     for wire in draft.assembled.wires:
         length_m = wire.cut_mm / 1000
         metres += length_m
-        copper_kg += length_m * area_mm2(wire.gauge) * COPPER_KG_PER_DM3 / 1000
+        copper_kg += length_m * area_mm2(wire.gauge) * COPPER_KG_PER_MM2_M
         if wire.cable:
             longest[wire.cable] = max(longest.get(wire.cable, 0.0), length_m)
         else:

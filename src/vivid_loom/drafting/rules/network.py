@@ -5,8 +5,9 @@ from collections.abc import Iterator
 from vivid_loom.boat.feeders import LEVELS, Network
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.quantities import figure
 from vivid_loom.standards import protection
-from vivid_loom.standards.conductor import is_thinner
+from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M, area_mm2, is_thinner
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["RULES"]
@@ -74,6 +75,14 @@ THIN_MINUS = FindingKind(
     "{it} is {gauge}; {branch}, whose current comes home by it, is {thicker}.",
     "Take it as thick as what it brings home.",
     protection.RATING_SOURCE,
+)
+TRUNK_DECIDED = FindingKind(
+    "P31",
+    "judge",
+    "one branch decides the trunk",
+    "{name}, {amps} A on {gauge}, makes {feeders}: {kg} kg of copper for its drop alone.",
+    "Feed it from a part nearer to it, by terminals that take thicker wire, or let it drop more.",
+    OUR_CHOICE,
 )
 TIED_TWICE = FindingKind(
     "P27",
@@ -207,4 +216,31 @@ def thin_minus(draft: Draft) -> Iterator[Finding]:
                 yield Finding(THIN_MINUS, (row.id, top), told)
 
 
-RULES = (joined, homeward, levels, thin_feeders, thin_minus)
+def deciders(draft: Draft) -> Iterator[Finding]:
+    """No branch makes the trunk thicker in silence."""
+    made: dict[str, list[DraftedCircuit]] = {}
+    for row in draft.feeders:
+        if row.sized and row.sized.decider:
+            made.setdefault(row.sized.decider, []).append(row)
+    for name, feeders in sorted(made.items()):
+        branch = draft.circuit(name)
+        if branch is None or branch.sized is None:
+            continue
+        told, kilograms = [], 0.0
+        for row in feeders:
+            assert row.sized is not None and row.sized.without is not None
+            now, without = row.sized.gauge.value, row.sized.without
+            told.append(f"{row.id} {now} instead of {without}")
+            more_mm2 = area_mm2(now) - area_mm2(without)
+            kilograms += more_mm2 * row.sized.loop_length_m * COPPER_KG_PER_MM2_M
+        values = words(
+            name=branch.planned.label,
+            amps=figure(branch.sized.current_a),
+            gauge=branch.sized.gauge.value,
+            feeders=", ".join(told),
+            kg=figure(kilograms),
+        )
+        yield Finding(TRUNK_DECIDED, (name, *(row.id for row in feeders)), values)
+
+
+RULES = (joined, homeward, levels, thin_feeders, thin_minus, deciders)

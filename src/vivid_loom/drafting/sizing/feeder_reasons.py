@@ -92,6 +92,8 @@ def _asks(
         if dict(size.needed)[what]:
             alone = what == "branch behind" and need.feed is None
             told = "a battery's minus is as thick as its plus" if alone else words
+            if what == "branch drop" and size.decider:
+                told = f"{size.decider} behind it holds its own limit only from here on"
             yield Step(told, source=source, gives=asked[what])
     least = smallest.smallest_separate(aboard.profile.series)
     yield Step(f"smallest allowed {least}", source=smallest.SMALLEST_SOURCE, gives=str(least))
@@ -240,4 +242,6 @@ def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder)
         heating_a=max(demand_a, need.home.total_a),
         own_drop_v=worked.own_drop.value,
         share_v=size.share_v,
+        decider=size.decider,
+        without=ladder.gauges[size.plain] if size.decider else None,
     )

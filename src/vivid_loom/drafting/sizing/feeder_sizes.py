@@ -41,6 +41,8 @@ class FeederSize(NamedTuple):
         share_v: the part of the critical limit it may use: ``weight`` of ``whole``, its own
             length × √A of the chain's.
         drop_v: of this feeder alone, at demand, there and home.
+        decider: id of the branch for whose drop it is thicker than it would be; '' for none.
+        plain: its rung without that branch.
     """
 
     id: str
@@ -54,6 +56,8 @@ class FeederSize(NamedTuple):
     weight: float
     whole: float
     drop_v: float
+    decider: str = ""
+    plain: int = 0
 
 
 def _weights(
@@ -247,7 +251,9 @@ class Feeders:
         ]
         return found
 
-    def _sized(self, drafted: Rungs, branch: Rungs, least: Floors) -> dict[str, FeederSize]:
+    def _sized(
+        self, drafted: Rungs, plain: Rungs, branch: Rungs, least: Floors
+    ) -> dict[str, FeederSize]:
         found: dict[str, FeederSize] = {}
         for name, feeder in self.fixed.items():
             rung = drafted[name] if feeder.forced < 0 else feeder.forced
@@ -271,6 +277,7 @@ class Feeders:
                 weight=feeder.weight,
                 whole=feeder.whole,
                 drop_v=feeder.moment_am * self.ohm_per_m[rung],
+                plain=plain[name],
             )
         return found
 
@@ -299,14 +306,31 @@ class Feeders:
         # thicker feeders drop less: a branch that holds its limit now goes on holding it
         short = np.flatnonzero(counts & (best + volts > lines.limit_v)).tolist()
         if not short:
-            return self._sized(plain, {}, least), volts
+            return self._sized(plain, plain, {}, least), volts
         wanting = [
             _Wanting(i, int(self.pair_of[i]), float(best[i]), float(lines.limit_v[i]))
             for i in short
         ]
         branch = self._thickened(wanting, plain)
         drafted = {name: max(rung, branch.get(name, 0)) for name, rung in plain.items()}
-        return self._sized(drafted, branch, least), self._volts(drafted)
+        deciders = self._deciders(wanting, branch, drafted, plain)
+        found = self._sized(drafted, plain, branch, least)
+        for name, decider in deciders.items():
+            found[name] = found[name]._replace(decider=decider)
+        return found, self._volts(drafted)
+
+    def _deciders(
+        self, wanting: list[_Wanting], branch: Rungs, drafted: Rungs, plain: Rungs
+    ) -> dict[str, str]:
+        """Return per feeder that was thickened the branch that a thinner one would fail."""
+        found: dict[str, str] = {}
+        for name in branch:
+            if drafted[name] > plain[name]:
+                thinner = {**drafted, name: drafted[name] - 1}
+                short = self._first_short(wanting, thinner)
+                if short is not None:
+                    found[name] = self.lines.circuits[short].id
+        return found
 
     def _thickened(self, wanting: list[_Wanting], plain: Rungs) -> Rungs:
         """Return the rungs that branches ask of feeders beyond ``plain``."""

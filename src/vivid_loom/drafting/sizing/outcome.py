@@ -27,6 +27,8 @@ class Sized:
         own_drop_v, share_v: of a feeder alone, and what it may use; 0 for circuits.
         home_a: demand on a feeder's return; 0 for circuits, whose legs say what they carry.
         loop_length_m: along the worst path, there and back, without the feeders.
+        decider, without: of a feeder, the branch for whose drop it is thicker than it would be, and
+            the size it would be.
     """
 
     gauge: Decision[Gauge]
@@ -44,6 +46,8 @@ class Sized:
     unserved: tuple[str, ...] = ()
     own_drop_v: float = 0.0
     share_v: float = 0.0
+    decider: str = ""
+    without: Gauge | None = None
 
 
 def resistance_step(gauge: Gauge, conductor_c: float) -> Step:
