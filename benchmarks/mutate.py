@@ -493,11 +493,18 @@ MUTANTS = (
         HEADROOM,
     ),
     Mutant(
-        "the wrong branch is blamed",
+        "no branch is blamed",
         "drafting/sizing/feeder_sizes.py",
-        "thinner = {**drafted, name: drafted[name] - 1}",
-        "thinner = dict(plain)",
+        "                if short is not None:\n                    found",
+        "                if False:\n                    found",
         HEADROOM,
+    ),
+    Mutant(
+        "two lamps fused unlike one",
+        "drafting/places/protect.py",
+        "if len(known) < len(loads) or not known:",
+        "if True:",
+        "tests/outside/test_facts.py",
     ),
     Mutant(
         "bilge pumps as thin as lamps",

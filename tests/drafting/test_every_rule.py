@@ -301,6 +301,11 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P25", supply("IGR", coil=""), nothing),
     ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),
     ("P27", supply("CRL", feeds=(Feed(source="BAT", family="post fuse"),)), nothing),
+    (
+        "S19",
+        load("horn", running_a=8.1, peak_a=None, maker_fuse_a=10.0),
+        load("horn", running_a=8.0, peak_a=None, maker_fuse_a=10.0),
+    ),
     ("P31", FAR_RADIO, chained(FAR_RADIO, load("vhf", drop="other"))),
     ("P30", override("F12", gauge="10 AWG"), override("F12", gauge="2/0 AWG")),
     ("P29", override("F05", protection_a="60"), override("F05", protection_a="70")),

@@ -10,6 +10,7 @@ import pytest
 from vivid_loom.boat import Boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
+from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.order import Order, Override, due_date
 from vivid_loom.sheets import packet_files
 from vivid_loom.standards.demand import feeder_demand
@@ -110,3 +111,19 @@ def test_no_solder_and_no_grease_in_a_shrunk_joint(full: Draft) -> None:
         assert "solder" not in row["steps"]
         if "adhesive" in row["end"]:
             assert "grease" not in row["steps"]
+
+
+def test_two_lamps_are_fused_as_one_of_them_is(order: Order, boat: Boat) -> None:
+    """Common practice, no source: makers' 3 A for each is 3 A for both, where it bears both."""
+    ratings = {}
+    for circuit, names in (("one", ("cabin_1",)), ("two", ("cabin_1", "cabin_2"))):
+        lamps = [dataclasses.replace(x, maker_fuse_a=3.0) for x in boat.fit.loads if x.id in names]
+        wanted = wanted_rating(tuple(lamps), "blade fuse")
+        assert wanted is not None
+        ratings[circuit] = (wanted.rating_a, wanted.why)
+    assert ratings == {"one": (3.0, "maker"), "two": (3.0, "maker")}
+    heavy = [dataclasses.replace(x, running_a=1.5) for x in lamps]
+    both = wanted_rating(tuple(heavy), "blade fuse")
+    assert both is not None and both.rating_a == 4.0  # 3.75 A is asked for: more than either's
+    unknown = wanted_rating((lamps[0], dataclasses.replace(lamps[1], maker_fuse_a=None)), "breaker")
+    assert unknown is not None and unknown.rating_a == 3.0 and unknown.why != "maker"

@@ -51,6 +51,22 @@ def _by_maker(load: Load, family: str) -> WantedRating | None:
     return WantedRating(rating, "maker", maximum, Lazy(steps))
 
 
+def _by_makers(loads: tuple[Load, ...], family: str, least_a: float) -> WantedRating | None:
+    """Return the least figure of several makers where it bears all: as each would have it alone."""
+    figures = [load.maker_fuse_best_a or load.maker_fuse_a for load in loads]
+    known = [amps for amps in figures if amps is not None]
+    if len(known) < len(loads) or not known:
+        return None
+    fitting = [r for r in DEVICES[family].ratings_a if least_a - 1e-9 <= r <= min(known) + 1e-9]
+    if not fitting:
+        return None
+    words = f"{figure(fitting[-1])} A"
+    told = f"the least of their makers' figures, {figure(min(known))} A; {family} {words}"
+    step = Step(told, source=protection.RATING_SOURCE, gives=words)
+    maximum = min((load.maker_fuse_a or float("inf") for load in loads), default=float("inf"))
+    return WantedRating(fitting[-1], "maker", maximum, (step,))
+
+
 def _rating_words(family: str, least_a: float) -> str:
     rating = protection.next_rating_a(family, least_a)
     return f"{figure(rating)} A" if rating else ""
@@ -103,7 +119,8 @@ def one_fuse(rating_a: float) -> WantedRating:
 def wanted_rating(loads: tuple[Load, ...], family: str) -> WantedRating | None:
     """Return the protection the loads of one circuit ask for.
 
-    One load with a maker's figure takes that figure; otherwise the next standard rating from
+    One load with a maker's figure takes that figure, several the least of theirs where it bears
+    them together; otherwise the next standard rating from
     1.25 × the continuous current, and from peak / 1.6 so that no start opens it.
 
     Returns:
@@ -123,6 +140,8 @@ def wanted_rating(loads: tuple[Load, ...], family: str) -> WantedRating | None:
         ((load.peak_a or 0.0) + together - (load.running_a or 0.0) for load in loads), default=0.0
     )
     held = keyed(start) / keyed(START_MULTIPLE)
+    if taken := _by_makers(loads, family, max(margin.value, held.value)):
+        return taken
     starts = held.value > margin.value
     rating = protection.next_rating_a(family, held.value if starts else margin.value)
     if rating is None:

@@ -60,6 +60,15 @@ CONTACT_OVER = FindingKind(
     "Take a stronger switch, or a relay.",
     protection.RATING_SOURCE,
 )
+NEAR_RATING = FindingKind(
+    "S19",
+    "judge",
+    "circuit near its device",
+    "{it} carries {amps} A behind a {rating} A device: {share} % of it.",
+    "Take a larger device if maker and wire allow one, or spread its loads over two circuits.",
+    protection.RATING_SOURCE,
+)
+NEAR = 0.8  # of a rating, continuous; common practice, no source
 UNSIZABLE = FindingKind(
     "S09",
     "error",
@@ -165,6 +174,17 @@ def protections(draft: Draft) -> Iterator[Finding]:
             yield Finding(
                 UNDER_LOAD, (row.id,), words(rating=figure(rating), amps=figure(s.current_a))
             )
+        elif row.planned.request and NEAR * rating < _steady_a(draft, row) <= rating:
+            share = figure(100 * s.heating_a / rating)
+            told = words(amps=figure(s.heating_a), rating=figure(rating), share=share)
+            yield Finding(NEAR_RATING, (row.id,), told)
+
+
+def _steady_a(draft: Draft, row: DraftedCircuit) -> float:
+    """Return what heats its device for long; a socket's figure is what it may be asked for."""
+    loads = row.planned.drawing(draft.aboard.loads)
+    sockets = all(load.function == "socket" for load in loads)
+    return row.sized.heating_a if row.sized and not sockets else 0.0
 
 
 def _holds_its_duty(draft: Draft, row: DraftedCircuit, rating: float) -> bool:
