@@ -224,3 +224,19 @@ def test_every_column_of_every_table_is_told_in_the_formats_page() -> None:
             continue
         words = set(re.findall(r"\w+", told[table.name]))
         assert set(table.columns) <= words, table.name
+
+
+def test_every_page_is_counted_and_a_packet_with_errors_says_so_on_each() -> None:
+    """Read back from the PDF: 'page n of m', and DRAFT only while errors are open."""
+    for hull, errors in (("0417", 0), ("0423", 38)):
+        done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
+        data = packet_files(done, frozenset({"packet"}))["packet.pdf"]
+        pages = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages]
+        contents = re.findall(r"(Threads|Landing list|Materials|Findings)\n(\d+)", pages[0])
+        assert len(contents) == 4
+        for title, first in contents:  # what is told stands where it is told
+            assert title in pages[int(first) - 1].replace("\n", " ")
+            assert title not in pages[int(first) - 2].split("\n")[0]
+        for number, text in enumerate(pages, 1):
+            assert f"page {number} of {len(pages)}" in text
+            assert (f"DRAFT, {errors} errors: do not build" in text) == bool(errors), number

@@ -1,6 +1,7 @@
 """The packet's first page: what it is for, when it is due, what is open, and the cautions."""
 
 import datetime
+from collections.abc import Sequence
 
 from vivid_loom.drafting import Draft
 from vivid_loom.order import due_date
@@ -17,7 +18,9 @@ from vivid_loom.sheets.layout import (
     paragraphs,
 )
 
-__all__ = ["cover", "due_text"]
+__all__ = ["cover", "due_text", "with_contents"]
+
+CONTENTS_ROWS = 6
 
 
 def due_text(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> str:
@@ -82,3 +85,17 @@ def cover(draft: Draft, setting: Setting, closed: frozenset[datetime.date]) -> P
     for i, caption in enumerate(signs):
         items += boxed(MARGIN_MM + i * 92, HEIGHT_MM - 45, 86, 28, caption)
     return Page("Build packet", WIDTH_MM, HEIGHT_MM, tuple(items))
+
+
+def with_contents(page: Page, sections: Sequence[tuple[str, int]]) -> Page:
+    """Return the first page with what is in the packet.
+
+    Args:
+        sections: title and first page of each, in order.
+    """
+    items: list[Primitive] = [Text(MARGIN_MM, 122, "Contents", 4.4, "#1c1e22", True)]
+    for i, (title, first) in enumerate(sections):
+        x, y = MARGIN_MM + i // CONTENTS_ROWS * 58, 129 + i % CONTENTS_ROWS * 5.0
+        items.append(Text(x, y, title, 3.2, "#1c1e22"))
+        items.append(Text(x + 50, y, str(first), 3.2, "#1c1e22", False, "end"))
+    return page._replace(items=(*page.items, *items))

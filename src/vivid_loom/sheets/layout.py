@@ -6,7 +6,7 @@ from typing import Any, Final, NamedTuple
 from vivid_loom.sheets.drawing import Line, Page, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import text_width, wrapped
 
-__all__ = ["Column", "Setting", "paginate", "paragraphs"]
+__all__ = ["Column", "Setting", "counted", "paginate", "paragraphs"]
 
 WIDTH_MM: Final = 297.0
 HEIGHT_MM: Final = 210.0
@@ -14,6 +14,7 @@ MARGIN_MM: Final = 12.0
 RULE: Final = "#c9c5bb"
 INK: Final = "#1c1e22"
 QUIET: Final = "#5c6066"
+ALARM: Final = "#a3201a"
 
 
 class Column(NamedTuple):
@@ -27,22 +28,39 @@ class Column(NamedTuple):
 
 
 class Setting(NamedTuple):
-    """What stands on every page of one order."""
+    """What stands on every page of one order.
+
+    Attributes:
+        stop: why nobody may build from it; '' where it may be built from.
+    """
 
     order: str
     footer: str
+    stop: str = ""
 
 
 def frame(title: str, setting: Setting, number: int) -> list[Primitive]:
     """Return heading and footer of a page."""
     right = WIDTH_MM - MARGIN_MM
+    stop = Text(WIDTH_MM / 2, 16, setting.stop, 4.2, ALARM, True, "middle")
     return [
+        *([stop] if setting.stop else []),
         Text(MARGIN_MM, 16, title, 5.0, INK, True),
         Text(right, 16, setting.order, 3.2, QUIET, False, "end"),
         Line(((MARGIN_MM, 19), (right, 19)), INK, 0.35),
         Text(MARGIN_MM, HEIGHT_MM - 7, setting.footer, 2.5, QUIET),
         Text(right, HEIGHT_MM - 7, f"{title} · {number}", 2.5, QUIET, False, "end"),
     ]
+
+
+def counted(pages: Sequence[Page]) -> list[Page]:
+    """Return the pages of a whole packet with 'page n of m' at their feet."""
+    found: list[Page] = []
+    for number, page in enumerate(pages, 1):
+        told = f"page {number} of {len(pages)}"
+        at = Text(WIDTH_MM - MARGIN_MM, HEIGHT_MM - 3.4, told, 2.5, QUIET, False, "end")
+        found.append(page._replace(items=(*page.items, at)))
+    return found
 
 
 def _row_items(

@@ -10,12 +10,12 @@ from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance
 from vivid_loom.sheets import build_lists, loose_lists, stores
 from vivid_loom.sheets.cautions import SHORT_CAUTION
-from vivid_loom.sheets.cover import cover
+from vivid_loom.sheets.cover import cover, with_contents
 from vivid_loom.sheets.csv_file import csv_bytes
 from vivid_loom.sheets.curve_pages import curve_pages
 from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
-from vivid_loom.sheets.layout import Setting
+from vivid_loom.sheets.layout import Setting, counted
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.printed import cut_pages, label_pages, plain_pages, schedule_pages
 from vivid_loom.sheets.schedule import schedule
@@ -77,8 +77,12 @@ def packet_tables(draft: Draft) -> tuple[Table[Any], ...]:
 
 def _setting(draft: Draft) -> Setting:
     order = draft.aboard.order
+    errors = sum(finding.severity == "error" for finding in draft.findings)
+    stop = f"DRAFT, {errors} error{'s' * (errors > 1)}: do not build" if errors else ""
     return Setting(
-        f"{draft.aboard.boat.name} · hull {order.hull} · revision {order.revision}", SHORT_CAUTION
+        f"{draft.aboard.boat.name} · hull {order.hull} · revision {order.revision}",
+        SHORT_CAUTION,
+        stop,
     )
 
 
@@ -208,7 +212,19 @@ def packet_sections(
 
 def packet_pages(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> tuple[Page, ...]:
     """Return every sheet of the printed packet."""
-    return tuple(page for s in packet_sections(draft, closed) for page in s.pages())
+    return tuple(_bound([(s.title, s.pages()) for s in packet_sections(draft, closed)]))
+
+
+def _bound(sections: Sequence[tuple[str, Sequence[Page]]]) -> list[Page]:
+    """Return composed sections as one packet: counted, with its contents on the first page."""
+    pages = [page for _, made in sections for page in made]
+    firsts: list[tuple[str, int]] = []
+    number = 1
+    for title, made in sections:
+        if made and number > 1:
+            firsts.append((title, number))
+        number += len(made)
+    return counted([with_contents(pages[0], firsts), *pages[1:]])
 
 
 def _finding_record(finding: Finding, acceptance: Acceptance | None) -> dict[str, object]:
@@ -276,9 +292,9 @@ def packet_parts(
     if "draft" in wanted:
         yield "draft.json", draft_json_bytes(draft)
     if "packet" in wanted:
-        pages: list[Page] = []
+        composed: list[tuple[str, Sequence[Page]]] = []
         for section in packet_sections(draft, closed):
             yield "packet.pdf", b""
-            pages += section.pages()
+            composed.append((section.title, section.pages()))
         title = f"Build packet hull {draft.aboard.order.hull}"
-        yield "packet.pdf", pdf_bytes(pages, title)
+        yield "packet.pdf", pdf_bytes(_bound(composed), title)
