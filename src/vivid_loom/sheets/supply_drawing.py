@@ -260,9 +260,9 @@ class _Artist:
         if sized is None:
             return
         name = f"{feeder.id} {sized.gauge.value}"
-        self.chips.append(Text(x, y - 13, fitted(name, LEAST_GAP - 26, 10), 10, t.quiet))
+        self.chips.append(Text(x - 4, y - 13, fitted(name, LEAST_GAP - 21, 10), 10, t.quiet))
         carries = f"{figure(sized.current_a)}/{figure(sized.ampacity_a)} A"
-        self.chips.append(Text(x, y + 20, fitted(carries, LEAST_GAP - 26, 10), 10, t.quiet))
+        self.chips.append(Text(x - 4, y + 20, fitted(carries, LEAST_GAP - 21, 10), 10, t.quiet))
 
 
 def _homes(artist: _Artist, width: float, top: float) -> float:
