@@ -51,8 +51,8 @@ MUTANTS = (
     Mutant(
         "plug's live harness swapped",
         "drafting/making/assemble.py",
-        "live=(before if live_first else after)",
-        "live=(after if live_first else before)",
+        'live, dead = (before, after) if leg.live != "return" else (after, before)',
+        'live, dead = (before, after) if leg.live == "return" else (after, before)',
         MAKING,
     ),
     Mutant(
@@ -136,8 +136,8 @@ MUTANTS = (
     Mutant(
         "materials forget an end",
         "sheets/stores.py",
-        "for end in (w.start, w.end))\n    ends.update",
-        "for end in (w.start,))\n    ends.update",
+        "for end in (wire.start, wire.end):\n            shared",
+        "for end in (wire.start,):\n            shared",
         MAKING,
     ),
     Mutant(
@@ -207,8 +207,8 @@ MUTANTS = (
     Mutant(
         "far shorts taken with cold copper",
         "drafting/sizing/short_paths.py",
-        "parts = net.ahead(planned.source, planned.bus, most=False)",
-        "parts = net.ahead(planned.source, planned.bus, most=True)",
+        "parts = net.ahead(planned.source, home, most=False)",
+        "parts = net.ahead(planned.source, home, most=True)",
         FAULTS,
     ),
     Mutant(

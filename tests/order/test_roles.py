@@ -40,7 +40,9 @@ def test_a_name_says_what_a_load_is(name: str, function: str) -> None:
     assert kind is not None and kind.function == function
 
 
-@pytest.mark.parametrize("name", ["Widget", "Bow thruster", "Gangway", "", "12 V"])
+@pytest.mark.parametrize(
+    "name", ["Widget", "Bow thruster", "Gangway", "", "12 V", "Hornblower cabinet", "Lightning rod"]
+)
 def test_a_name_that_says_nothing_gets_nothing(name: str) -> None:
     assert proposed_kind(name) is None
 
