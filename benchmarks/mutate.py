@@ -500,6 +500,13 @@ MUTANTS = (
         HEADROOM,
     ),
     Mutant(
+        "any strong device upstream will do",
+        "drafting/rules/faults.py",
+        "sound = over <= time_current.holds_s(family, rating_a, near_a)",
+        "sound = True",
+        "tests/drafting/test_every_rule.py",
+    ),
+    Mutant(
         "two lamps fused unlike one",
         "drafting/places/protect.py",
         "if len(known) < len(loads) or not known:",

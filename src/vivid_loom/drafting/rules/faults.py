@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from vivid_loom.boat import Lead, Load
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
-from vivid_loom.drafting.sizing.coordination import GENERIC_BAND, SEVEN_HOURS_S, Fault
+from vivid_loom.drafting.sizing.coordination import GENERIC_BAND, SEVEN_HOURS_S, Fault, Upstream
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import ampacity, protection, short_circuit, time_current
 from vivid_loom.standards.devices import DEVICES, GENERIC_SOURCE
@@ -55,6 +55,15 @@ BACKED_UP = FindingKind(
     "relies on the device upstream",
     "{amps} A can flow at {name}; its {family} breaks {breaks} A and relies on {upstream}.",
     "Nothing, or fit a family that breaks it alone.",
+    protection.INTERRUPT_SOURCE,
+)
+OPENS_FIRST = FindingKind(
+    "K16",
+    "judge",
+    "opens before the device it relies on",
+    "{amps} A can flow at {name}; its {family} breaks {breaks} A, and {circuit} at {rating} A "
+    "opens before {upstream} does.",
+    "Fit a family that breaks it alone, a longer lead to it, or let a maker vouch for the pair.",
     protection.INTERRUPT_SOURCE,
 )
 STALLS = FindingKind(
@@ -176,31 +185,45 @@ def shorts(draft: Draft) -> Iterator[Finding]:
 
 def breaking(draft: Draft) -> Iterator[Finding]:
     """Devices break what can flow where they sit, alone or with the one upstream."""
-    told_of: set[str] = set()
-    names = {name: place.name for name, place in draft.aboard.boat.places_by_id.items()}
-    for row, fault, _ in _with_faults(draft):
+    places = draft.aboard.boat.places_by_id
+    told_of: dict[str, Finding] = {}
+    for row, fault, rating in _with_faults(draft):
         subject = row.id if row.planned.feeds else row.planned.source
         breaks = DEVICES[row.planned.family].interrupt_a
-        if fault.near_a <= breaks or subject in told_of:
+        held = told_of.get(subject)
+        if fault.near_a <= breaks or (held and held.severity != "note"):
             continue
-        told_of.add(subject)
-        above = next(
-            (
-                device
-                for device in fault.upstream
-                if DEVICES[device.family].interrupt_a >= fault.near_a
-            ),
-            None,
-        )
-        kind = BACKED_UP if above else CANNOT_BREAK
+        kind, above = _breaking_kind(row.planned.family, rating, fault)
+        if held and kind is BACKED_UP:
+            continue
         told = words(
             amps=figure(fault.near_a, 4),
-            name=names.get(subject, subject),
+            name=places[subject].name if subject in places else subject,
             family=row.planned.family,
             breaks=figure(breaks, 5),
             upstream=f"{above.id}, a {above.family}" if above else "",
+            circuit=row.id,
+            rating=figure(rating),
         )
-        yield Finding(kind, (subject,), told)
+        told_of[subject] = Finding(kind, (subject,), told)
+    yield from told_of.values()
+
+
+def _breaking_kind(
+    family: str, rating_a: float, fault: Fault
+) -> tuple[FindingKind, Upstream | None]:
+    """Return what a device that cannot break a short alone relies on, and whether it may.
+
+    It may on one that breaks it and has opened before this one begins to.
+    """
+    near_a = fault.near_a
+    able = (x for x in fault.upstream if DEVICES[x.family].interrupt_a >= near_a)
+    above = next(able, None)
+    if above is None:
+        return CANNOT_BREAK, None
+    over = time_current.opens_s(above.family, above.rating_a, near_a)
+    sound = over <= time_current.holds_s(family, rating_a, near_a)
+    return (BACKED_UP if sound else OPENS_FIRST), above
 
 
 def motors(draft: Draft) -> Iterator[Finding]:
