@@ -20,8 +20,10 @@ def _alike(now: object, before: object) -> bool:
     if isinstance(now, tuple):
         if not isinstance(before, tuple) or len(now) != len(before):
             return False
-        pairs = zip(now, before, strict=True)
-        return all(a is b or _alike(a, b) for a, b in pairs)
+        for a, b in zip(now, before, strict=True):  # noqa: SIM110 (asked for every stage)
+            if a is not b and not _alike(a, b):
+                return False
+        return True
     return isinstance(now, _BY_VALUE) and type(now) is type(before) and now == before
 
 
