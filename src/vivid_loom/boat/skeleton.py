@@ -7,7 +7,7 @@ from typing import Annotated, Final, Literal
 from annotated_types import Ge, Gt, Le
 
 from vivid_loom.boat.boat import Assembly, Boat, Fit
-from vivid_loom.boat.geography import Area, Run, Station
+from vivid_loom.boat.geography import Area, Hull, Run, Station
 from vivid_loom.boat.shape import half_beam_m, parametric_hull
 from vivid_loom.boat.supply import Battery, Feed, HelmPanel, Home, ReturnBus, Supply
 from vivid_loom.quantities import record
@@ -273,23 +273,7 @@ def skeleton(plan: BoatPlan) -> Boat:
         material=plan.material,
         house=(helm_from, helm_to) if plan.house else None,
     )
-    layout = _Layout(plan)
-    for index in range(len(plan.areas)):
-        middle = (starts[index] + starts[index + 1]) / 2
-        _lay_area(layout, index, half_beam_m(hull, middle))
-    for index in range(len(plan.areas) - 1):
-        harness = "deck" if index + 1 > plan.helm_area else "hull"
-        layout.run(f"a{index}_trunk", f"a{index + 1}_trunk", harness)
-    key = f"a{plan.battery_area}"
-    trunk = layout.stations[f"{key}_trunk"]
-    low = 0.35 * plan.depth_m
-    layout.station("battery", "Battery", key, (trunk.x_m - 0.1, trunk.y_m, low))
-    layout.station(
-        "blocks", "Always-live block and main bus", key, (trunk.x_m + 0.1, trunk.y_m, low + 0.2)
-    )
-    layout.run(trunk.id, "battery", "hull")
-    layout.run("battery", "blocks", "hull")
-    _helm(layout)
+    layout = _laid(plan, hull, starts)
     used = {run.harness for run in layout.runs}
     assemblies = tuple(
         Assembly(id=name, name=f"{name.capitalize()} harness")
@@ -319,3 +303,25 @@ def skeleton(plan: BoatPlan) -> Boat:
         panels=(HelmPanel(id="panel", name="Helm switch panel", station="dash", positions=16),),
         fit=Fit(),
     )
+
+
+def _laid(plan: BoatPlan, hull: Hull, starts: list[float]) -> _Layout:
+    """Return the stations and runs of a hull whose areas start there."""
+    layout = _Layout(plan)
+    for index in range(len(plan.areas)):
+        middle = (starts[index] + starts[index + 1]) / 2
+        _lay_area(layout, index, half_beam_m(hull, middle))
+    for index in range(len(plan.areas) - 1):
+        harness = "deck" if index + 1 > plan.helm_area else "hull"
+        layout.run(f"a{index}_trunk", f"a{index + 1}_trunk", harness)
+    key = f"a{plan.battery_area}"
+    trunk = layout.stations[f"{key}_trunk"]
+    low = 0.35 * plan.depth_m
+    layout.station("battery", "Battery", key, (trunk.x_m - 0.1, trunk.y_m, low))
+    layout.station(
+        "blocks", "Always-live block and main bus", key, (trunk.x_m + 0.1, trunk.y_m, low + 0.2)
+    )
+    layout.run(trunk.id, "battery", "hull")
+    layout.run("battery", "blocks", "hull")
+    _helm(layout)
+    return layout

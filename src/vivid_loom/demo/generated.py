@@ -1,7 +1,7 @@
 """Boats and orders of any size from a seed, for tests and benchmarks."""
 
 import random
-from typing import Literal
+from typing import Final, Literal
 
 from vivid_loom.boat import (
     Area,
@@ -180,6 +180,15 @@ _SCHOOLS: dict[str, tuple[str | int, ...]] = {
 }
 
 
+_HULL: Final = Hull(
+    length_m=10.0,
+    beam_m=3.0,
+    material="grp",
+    sheer=((0.0, 1.2), (10.0, 2.0)),
+    keel=((0.0, 0.0), (9.0, 0.2)),
+)
+
+
 def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
     count = 14 + circuits // 20
     stations, runs = _geography(rng, count)
@@ -196,13 +205,6 @@ def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
         for name, low, high in (("aft", 0.0, 3.4), ("middle", 3.4, 6.7), ("fore", 6.7, 10.0))
     )
     volts = rng.choice((12.0, 12.0, 24.0, 24.0, 48.0))
-    hull = Hull(
-        length_m=10.0,
-        beam_m=3.0,
-        material="grp",
-        sheer=((0.0, 1.2), (10.0, 2.0)),
-        keel=((0.0, 0.0), (9.0, 0.2)),
-    )
     source = Battery(id="BAT", name="Battery", station=battery, cranking_a=600.0, capacity_ah=100.0)
     buses = tuple(
         ReturnBus(
@@ -219,7 +221,7 @@ def _boat(rng: random.Random, seed: int, circuits: int) -> Boat:
         id=f"generated-{seed}",
         name=f"Generated {seed}",
         nominal_v=volts,
-        hull=hull,
+        hull=_HULL,
         areas=areas,
         assemblies=tuple(Assembly(id=area.id, name=f"{area.id} harness") for area in areas),
         stations=stations,

@@ -3,7 +3,7 @@
 Pure layout in screen units; the desktop and the packet play the same primitives.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
@@ -232,8 +232,7 @@ def thread(
     upper, inner, lower = middle - 8, middle + 0.5, middle + 9.5
     width = wire_width(area_mm2(row.sized.gauge.value)) if row.sized else 1.6
     chip_x = axis.at(station_x[row.planned.plan.start.station])
-    guarded = is_guarded(draft, row)
-    chip, chip_w = _chip(chip_x, upper, row, tones, guarded=guarded)
+    chip, chip_w = _chip(chip_x, upper, row, tones, guarded=is_guarded(draft, row))
     text = _pill_text(draft, row)
     pill: list[Primitive] = []
     pill_l = pill_r = chip_x + chip_w
@@ -248,50 +247,57 @@ def thread(
     places = [(axis.at(x), x >= feed_m - 0.02) for x in ends_m]
     aft, ahead = _spread(places, (chip_x, pill_r), 17)
     boxes = [*aft, *ahead]
+    chip_span = (chip_x, chip_x + chip_w)
     strands: list[_Strand] = []
     if any(leg.live != "return" for leg in legs):
-        strands = _strands(
-            row, (aft, ahead), (chip_x, chip_x + chip_w), (pill_l, pill_r), (upper, inner)
-        )
+        strands = _strands(row, (aft, ahead), chip_span, (pill_l, pill_r), (upper, inner))
     dot_x = _home_x(draft, row, axis)
-    items: list[Primitive] = []
     if dot_x is not None:
-        low, high = min(dot_x, *boxes), max(dot_x, *boxes)
-        back = _Strand(((low, lower), (high, lower)), row.colours.negative.value)
-        strands = [*strands, back]
-    jacket = jacket_mark(draft, row, boxes, (chip_x, upper, lower), tones)
-    items += jacket
+        span = ((min(dot_x, *boxes), lower), (max(dot_x, *boxes), lower))
+        strands.append(_Strand(span, row.colours.negative.value))
+    items = [*jacket_mark(draft, row, boxes, (chip_x, upper, lower), tones)]
     for strand in strands:
         items += wire_lines(strand.points, strand.colour, width, tones.wire_edge)
     items += unfused_mark(draft, row, (chip_x, chip_x + chip_w, boxes[-1]), upper, tones)
     if any(leg.end.place.startswith("TS") for leg in legs):
-        side_x = pill_r if text else chip_x + chip_w
+        at_x, at_y = (pill_r if text else chip_x + chip_w), upper
         if aft and text:
-            items += strip_mark(pill_l - 18, inner, tones)
-        elif ahead or not aft:
-            items += strip_mark(side_x, upper, tones)
-        else:
-            items += strip_mark(chip_x - 15, upper, tones)
+            at_x, at_y = pill_l - 18, inner
+        elif aft and not ahead:
+            at_x = chip_x - 15
+        items += strip_mark(at_x, at_y, tones)
     reach = [x for strand in strands for x, _ in strand.points]
-    pill_span = (pill_l, pill_r) if text else (chip_x, chip_x + chip_w)
-    bars = _clear_bars(
-        _plug_xs(draft, row, axis), min(reach), max(reach), (chip_x, chip_x + chip_w), pill_span
-    )
-    for x in bars:
-        for shift in (-3.2, 1.2):
-            items.append(
-                Rect(x + shift, upper - 6, 2.4, lower - upper + 12, tones.part, tones.ink, 0.8)
-            )
+    pill_span = (pill_l, pill_r) if text else chip_span
+    crossing = _plug_xs(draft, row, axis)
+    bars = _clear_bars(crossing, min(reach), max(reach), chip_span, pill_span)
+    items += _crossed(bars, (), (upper, lower), tones)
     if dot_x is not None:
         items.append(Circle(dot_x, lower, 3.2, tones.part, tones.ink, 1.2))
+    items += _crossed((), boxes, (upper, lower), tones)
+    further = [(axis.at(station_x[at]), word) for at, word in _further_contacts(draft, row)]
+    return (*items, *_beside(further, boxes, upper, tones), *pill, *chip)
+
+
+def _beside(
+    further: Iterable[tuple[float, str]], boxes: Sequence[float], y: float, tones: Tones
+) -> Iterator[Primitive]:
+    """Draw further contacts, left of a load that stands at the same place."""
+    for x, word in further:
+        wide = 16 + text_width(word, 10.5)
+        shift = wide + 10 if any(abs(x - box) < wide for box in boxes) else wide / 2
+        yield from _pill(x - shift, y, word, tones)[0]
+
+
+def _crossed(
+    bars: Iterable[float], boxes: Iterable[float], span: tuple[float, float], tones: Tones
+) -> Iterator[Primitive]:
+    """Draw what crosses all wires of a row: the double bars of plugs, the boxes of loads."""
+    top, height = span[0] - 6, span[1] - span[0] + 12
+    for x in bars:
+        for shift in (-3.2, 1.2):
+            yield Rect(x + shift, top, 2.4, height, tones.part, tones.ink, 0.8)
     for x in boxes:
-        items.append(Rect(x - 6, upper - 6, 12, lower - upper + 12, tones.part, tones.ink, 1.4, 3))
-    for place, word in _further_contacts(draft, row):
-        x, wide = axis.at(station_x[place]), 16 + text_width(word, 10.5)
-        # left of a load that stands at the same place
-        x -= wide + 10 if any(abs(x - box) < wide for box in boxes) else wide / 2
-        items += _pill(x, upper, word, tones)[0]
-    return (*items, *pill, *chip)
+        yield Rect(x - 6, top, 12, height, tones.part, tones.ink, 1.4, 3)
 
 
 def _strands(

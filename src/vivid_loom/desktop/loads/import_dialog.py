@@ -34,16 +34,8 @@ class ImportDialog(QDialog):
         self.resize(1040, 620)
         self._rows, self._draft = tuple(rows), draft
         self._map = guess_mapping(self._rows)
-        self.place, self.feeding = station_combo(draft), QComboBox()
-        self.feeding.addItems(["own switch", "helm switch", "always live", "ignition"])
-        self.source = QComboBox()
-        self.source.addItem("where there is room", "")
-        for supply in draft.aboard.boat.supplies:
-            if supply.ways:
-                self.source.addItem(f"from {supply.name}", supply.id)
-        helm = draft.aboard.boat.helm_station
-        self.place.setCurrentIndex(self.place.findData(helm))
-        self.source.setAccessibleName("Fed from")
+        self.place, self.feeding, self.source = station_combo(draft), QComboBox(), QComboBox()
+        self._offer(draft)
         width = len(self._map.columns)
         self.combos = [QComboBox() for _ in range(width)]
         across = QHBoxLayout()
@@ -68,6 +60,24 @@ class ImportDialog(QDialog):
         told.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         told.horizontalHeader().setStretchLastSection(True)
         self.summary = QLabel()
+        self.buttons = answer_buttons(self, "Take the loads")
+        self._lay_out(across, table, told)
+        self.place.currentIndexChanged.connect(lambda _: self._read())
+        self.account = Account((), ())
+        self._read()
+
+    def _offer(self, draft: Draft) -> None:
+        """Offer where the loads go and how they are fed, where a row does not say."""
+        boat = draft.aboard.boat
+        self.feeding.addItems(["own switch", "helm switch", "always live", "ignition"])
+        self.source.addItem("where there is room", "")
+        for supply in boat.supplies:
+            if supply.ways:
+                self.source.addItem(f"from {supply.name}", supply.id)
+        self.place.setCurrentIndex(self.place.findData(boat.helm_station))
+        self.source.setAccessibleName("Fed from")
+
+    def _lay_out(self, across: QHBoxLayout, sheet: TextTable, told: TextTable) -> None:
         ends = QHBoxLayout()
         ends.addWidget(QLabel("Where a row names no place"))
         ends.addWidget(self.place)
@@ -78,16 +88,12 @@ class ImportDialog(QDialog):
         layout = QVBoxLayout(self)
         layout.addWidget(heading("The sheet, and what each column holds"))
         layout.addLayout(across)
-        layout.addWidget(table, 3)
+        layout.addWidget(sheet, 3)
         layout.addLayout(ends)
         layout.addWidget(heading("Row by row"))
         layout.addWidget(told, 3)
         layout.addWidget(self.summary)
-        self.buttons = answer_buttons(self, "Take the loads")
         layout.addWidget(self.buttons)
-        self.place.currentIndexChanged.connect(lambda _: self._read())
-        self.account = Account((), ())
-        self._read()
 
     def _read(self) -> None:
         columns = tuple(

@@ -131,6 +131,10 @@ class BoatDialog(QDialog):
         layout = QHBoxLayout(self)
         layout.addLayout(left)
         layout.addLayout(right, 1)
+        self._connect()
+
+    def _connect(self) -> None:
+        """Draw the boat anew with every answer."""
         for box in (self.length, self.beam, self.keel_to_deck):
             box.valueChanged.connect(self._redraw)
         self.length.valueChanged.connect(self._stretch_areas)

@@ -108,6 +108,9 @@ class RunDialog(_Form):
         )
         self.swing.setPlaceholderText("none; or clip to pivot, pivot to clip, sweep, at rest")
         self.swing.setToolTip("Moving joint: 0.3 m, 0.25 m, 70°, 120°; slack is worked out")
+        self._lay_out()
+
+    def _lay_out(self) -> None:
         for label, widget in (
             ("Measured length", self.length),
             ("Harness", self.harness),
