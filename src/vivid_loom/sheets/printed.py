@@ -53,17 +53,17 @@ def schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
     columns = (
         Column("circuit", 13, attrgetter("circuit_id"), bold=True),
         Column("feeds", 43, attrgetter("label")),
-        Column("from", 22, lambda r: r.protection_place),
+        Column("from", 24, lambda r: r.protection_place),
         Column("protection A", 16, lambda r: r.protection_rating_a or "none", True, True),
         Column("type", 21, attrgetter("protection_type")),
         Column("switch", 42, _switch_words),
         Column("A", 12, lambda r: _fixed(r.current_a, 1) or "unknown", True),
         Column("loop m", 13, lambda r: _fixed(r.loop_length_m, 1), True),
         Column("gauge", 18, lambda r: r.gauge or "not sized", bold=True),
-        Column("colour + / −", 20, lambda r: f"{r.positive_colour}  {r.negative_colour}"),
-        Column("drop % of limit", 20, _drop_words, True),
-        Column("governed by", 22, attrgetter("governed_by")),
-        Column("findings", 12, attrgetter("findings")),
+        Column("colour + / −", 18, lambda r: f"{r.positive_colour}  {r.negative_colour}"),
+        Column("drop % of limit", 18, _drop_words, True),
+        Column("governed by", 21, attrgetter("governed_by")),
+        Column("findings", 15, attrgetter("findings")),
     )
     note = _cautions_by_circuit(draft)
     rows = schedule(draft).rows
@@ -108,13 +108,13 @@ def cut_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("colour", 13, _colour_words, bold=True),
         Column("cut mm", 15, _cut_words, True, True),
         Column("from", 34, lambda r: f"{places.get(r.from_place, r.from_place)} {r.from_point}"),
-        Column("end · jaw", 38, lambda r: _end_words(r.from_termination, r.from_jaw)),
+        Column("end · jaw", 34, lambda r: _end_words(r.from_termination, r.from_jaw)),
         Column("strip mm", 11, attrgetter("from_strip_mm"), True),
         Column("to", 34, lambda r: f"{places.get(r.to_place, r.to_place)} {r.to_point}"),
-        Column("end · jaw", 38, lambda r: _end_words(r.to_termination, r.to_jaw)),
+        Column("end · jaw", 34, lambda r: _end_words(r.to_termination, r.to_jaw)),
         Column("strip mm", 11, attrgetter("to_strip_mm"), True),
-        Column("maker's lead", 23, attrgetter("device_lead")),
-        Column("along", 18, lambda r: r.path.replace(";", " ")),
+        Column("maker's lead", 27, attrgetter("device_lead")),
+        Column("along", 22, lambda r: r.path.replace(";", " ")),
     )
     pages: list[Page] = []
     rows = cut_list(draft).rows

@@ -10,6 +10,8 @@ from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
 
 __all__ = ["play"]
 
+FINER = 16
+
 
 def _pen(colour: str, width: float) -> QPen:
     pen = QPen(QColor(colour))
@@ -25,16 +27,22 @@ def _outlined(painter: QPainter, item: Rect | Circle) -> None:
 
 
 def _text(painter: QPainter, item: Text) -> None:
-    face = font(item.size, bold=item.bold)
-    if item.size < 6:  # paper sizes are in mm: keep fractions of a pixel
-        face.setPointSizeF(item.size * 0.75)
+    finer = FINER if item.size < 6 else 1  # paper sizes are in mm: letters advance by whole pixels
+    face = font(item.size * finer, bold=item.bold)
     painter.setFont(face)
     painter.setPen(QColor(item.colour))
-    x = item.x
+    x = 0.0
     if item.anchor != "start":
         width = QFontMetricsF(face, painter.device()).horizontalAdvance(item.text)
         x -= width if item.anchor == "end" else width / 2
-    painter.drawText(QPointF(x, item.y), item.text)
+    if finer == 1:
+        painter.drawText(QPointF(item.x + x, item.y), item.text)
+        return
+    painter.save()
+    painter.translate(item.x, item.y)
+    painter.scale(1 / finer, 1 / finer)
+    painter.drawText(QPointF(x, 0), item.text)
+    painter.restore()
 
 
 def play(painter: QPainter, items: Iterable[Primitive]) -> None:

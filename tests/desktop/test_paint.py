@@ -1,0 +1,33 @@
+"""What is laid out for paper lies on screen as it will be printed."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage, QPainter
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.sheets.drawing import Text
+from vivid_loom.sheets.metrics import text_width
+
+SCALE = 4.0
+
+
+@pytest.mark.parametrize(
+    "words", ["Outboard charging lead feeder", "Washdown pump, minus", "iiiillll....", "WWMM"]
+)
+@pytest.mark.parametrize("bold", [False, True])
+def test_small_type_is_as_wide_as_the_paper_has_it(qtbot: QtBot, words: str, bold: bool) -> None:
+    """At 2.6 mm letters would advance by whole pixels, and columns would run into one another."""
+    image = QImage(int(120 * SCALE), 60, QImage.Format.Format_Grayscale8)
+    image.fill(Qt.GlobalColor.white)
+    painter = QPainter(image)
+    painter.scale(SCALE, SCALE)
+    play(painter, [Text(5, 10, words, 2.6, "#000000", bold)])
+    painter.end()
+    inked = [
+        x
+        for x in range(image.width())
+        if any(image.pixelColor(x, y).lightness() < 160 for y in range(image.height()))
+    ]
+    wide = (inked[-1] - inked[0]) / SCALE
+    assert wide == pytest.approx(text_width(words, 2.6, bold=bold), rel=0.06, abs=0.5)
