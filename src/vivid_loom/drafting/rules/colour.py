@@ -157,19 +157,22 @@ def mains(draft: Draft) -> Iterator[Finding]:
 def drums(draft: Draft) -> Iterator[Finding]:
     """Every wire comes off a drum that is kept, or is re-marked where that is allowed."""
     kept = Drums({w.gauge: w.colours for w in draft.catalogue.wires if w.colours})
+    own = colour_schemes()[draft.aboard.profile.colour_scheme].sleeves
     for row in draft.rows:
         if row.sized is None:
             continue
         gauge = row.sized.gauge.value
-        own = colour_schemes()[draft.aboard.profile.colour_scheme].sleeves
         for side, shade, sleeve in _sides(row):
-            told = words(side=side, gauge=gauge, colour=shade, sleeve=sleeve)
+            kind = None
             if not kept.has(gauge, shade.base) and area_mm2(gauge) < REMARK_FROM_MM2:
-                yield Finding(NO_DRUM, (row.id,), told)
+                kind = NO_DRUM
             elif sleeve and sleeve.startswith("GN") != (shade.base == "GN"):
-                yield Finding(RE_MARKED_GREEN, (row.id,), told)
+                kind = RE_MARKED_GREEN
             elif sleeve and sleeve not in own:
-                yield Finding(RE_MARKED, (row.id,), told)
+                kind = RE_MARKED
+            if kind:
+                told = words(side=side, gauge=gauge, colour=shade, sleeve=sleeve)
+                yield Finding(kind, (row.id,), told)
 
 
 def tails(draft: Draft) -> Iterator[Finding]:

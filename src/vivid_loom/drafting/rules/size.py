@@ -204,6 +204,7 @@ def floors(draft: Draft) -> Iterator[Finding]:
     least = smallest.smallest_separate(profile.series)
     cabled = {cable.circuit for cable in draft.assembled.cables}
     sheathed = smallest.smallest_sheathed(profile.series)
+    shop, pump = Gauge.parse(profile.shop_floor), Gauge.parse(smallest.PUMP_FLOOR)
     for row in draft.rows:
         if row.id in cabled:  # cores under a jacket may be thinner, and are as bought
             if row.sized and is_thinner(row.sized.gauge.value, sheathed):
@@ -211,17 +212,19 @@ def floors(draft: Draft) -> Iterator[Finding]:
                 yield Finding(TOO_THIN, (row.id,), values)
         elif row.sized and is_thinner(row.sized.gauge.value, least):
             yield Finding(TOO_THIN, (row.id,), words(gauge=row.sized.gauge.value, least=least))
-        elif row.sized and is_thinner(row.sized.gauge.value, Gauge.parse(profile.shop_floor)):
+        elif row.sized and is_thinner(row.sized.gauge.value, shop):
             values = words(gauge=row.sized.gauge.value, floor=profile.shop_floor)
             yield Finding(SHUNNED, (row.id,), values)
-        elif row.sized and row.planned.request and not row.planned.signals:
-            loads = row.planned.drawing(draft.aboard.loads)
-            pump = profile.bilge_pump_drop == "other" and any(
-                load.function == "bilge_pump" for load in loads
-            )
-            if pump and is_thinner(row.sized.gauge.value, Gauge.parse(smallest.PUMP_FLOOR)):
-                values = words(gauge=row.sized.gauge.value, floor=smallest.PUMP_FLOOR)
-                yield Finding(SHUNNED, (row.id,), values)
+        elif row.sized and is_thinner(row.sized.gauge.value, pump) and _floored(row, draft):
+            values = words(gauge=row.sized.gauge.value, floor=smallest.PUMP_FLOOR)
+            yield Finding(SHUNNED, (row.id,), values)
+
+
+def _floored(row: DraftedCircuit, draft: Draft) -> bool:
+    """Tell whether a circuit feeds a bilge pump whose wire has a floor of its own."""
+    if draft.aboard.profile.bilge_pump_drop != "other" or row.planned.signals:
+        return False
+    return any(draft.aboard.loads[name].function == "bilge_pump" for name in row.planned.loads)
 
 
 def plug_contacts(draft: Draft) -> Iterator[Finding]:

@@ -313,7 +313,9 @@ def points(draft: Draft) -> Iterator[Finding]:
         for end in (wire.start, wire.end):
             if end.kind not in ("lead", "tail", "plug"):
                 counts[(end.place, end.point, end.kind)] += 1
-    for (place, point, kind), count in sorted(counts.items()):
+    least = min(terminals.MAX_CONDUCTORS_PER_TAB, terminals.MAX_RINGS_PER_STUD)
+    crowded = [(at, count) for at, count in counts.items() if count > least]
+    for (place, point, kind), count in sorted(crowded):
         pair = kind in ("tab", "way")
         most = terminals.MAX_CONDUCTORS_PER_TAB if pair else terminals.MAX_RINGS_PER_STUD
         if count > most:

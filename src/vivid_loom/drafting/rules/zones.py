@@ -179,13 +179,14 @@ def heat(draft: Draft) -> Iterator[Finding]:
             )
             yield Finding(TOO_HOT, (load.id,), told)
     least = ENGINE_SPACE_LEAST_C[profile.series]
+    melting = {name: area for name, area in where.items() if _melts_joints(area)}
     for row in draft.rows:
-        passed = {areas[run.area] for path in row.paths for run in path.runs}
-        hot = sorted(area.name for area in passed if area.engine_heat)
+        passed = {run.area for path in row.paths for run in path.runs}
+        hot = sorted(areas[name].name for name in passed if areas[name].engine_heat)
         if hot and profile.insulation_c < least:
             told = words(area=hot[0], insulation=profile.insulation_c, least=least)
             yield Finding(COOL_INSULATION, (row.id,), told)
-        for area in sorted(_hot_joints(row.wires, where), key=lambda a: a.id):
+        for area in _hot_joints(row.wires, melting) if melting else ():
             zone = zone_of(area.water, engine_heat=area.engine_heat)
             told = words(
                 area=area.name,
@@ -196,15 +197,19 @@ def heat(draft: Draft) -> Iterator[Finding]:
             yield Finding(HOT_JOINT, (row.id,), told)
 
 
-def _hot_joints(wires: tuple[Wire, ...], where: dict[str, Area]) -> set[Area]:
-    found: set[Area] = set()
-    for wire in wires:
-        for end in (wire.start, wire.end):
-            area = where[end.station]
-            zone = zone_of(area.water, engine_heat=area.engine_heat)
-            if area.ambient_c > RECIPES[zone].most_c:
-                found.add(area)
-    return found
+def _melts_joints(area: Area) -> bool:
+    """Tell whether an area is hotter than its own recipe of joint stands."""
+    zone = zone_of(area.water, engine_heat=area.engine_heat)
+    return area.ambient_c > RECIPES[zone].most_c
+
+
+def _hot_joints(wires: tuple[Wire, ...], melting: dict[str, Area]) -> list[Area]:
+    """Return the areas, by id, where wires end that melt their joints."""
+    ends = (end for wire in wires for end in (wire.start, wire.end))
+    found = {
+        melting[end.station].id: melting[end.station] for end in ends if end.station in melting
+    }
+    return [found[name] for name in sorted(found)]
 
 
 def joints(draft: Draft) -> Iterator[Finding]:
