@@ -1,6 +1,6 @@
 """The Runs picture: trunks weighted by what is asked of them, stations, names that do not clash."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import Boat, Run
@@ -123,25 +123,52 @@ def _weights(draft: Draft, sections: Mapping[str, Section], measure: Measure) ->
     return {name: (v - low) / span for name, v in values.items() if v is not None}
 
 
+CELL = 48.0  # px; a name lies in a handful of cells
+
+
+class _Crowd:
+    """Boxes by the cells of a grid, so that only what lies near is asked."""
+
+    def __init__(self) -> None:
+        self.boxes: list[Box] = []
+        self._cells: dict[tuple[int, int], list[Box]] = {}
+
+    def add(self, box: Box) -> None:
+        """Put a box there."""
+        self.boxes.append(box)
+        for cell in _cells(box):
+            self._cells.setdefault(cell, []).append(box)
+
+    def touches(self, box: Box) -> bool:
+        """Tell whether a box lies over one of these."""
+        near = (self._cells.get(cell, ()) for cell in _cells(box))
+        return any(_overlap(box, other) for boxes in near for other in boxes)
+
+
+def _cells(box: Box) -> Iterator[tuple[int, int]]:
+    for i in range(int(box[0] // CELL), int(box[2] // CELL) + 1):
+        for j in range(int(box[1] // CELL), int(box[3] // CELL) + 1):
+            yield i, j
+
+
 class _Names:
     """Places names where nothing stands yet."""
 
     def __init__(self, width: float, height: float) -> None:
-        self._taken: list[tuple[float, float, float, float]] = []
-        self._lines: list[tuple[float, float, float, float]] = []
+        self._taken, self._lines = _Crowd(), _Crowd()
         self._width, self._height = width, height
 
     @property
     def boxes(self) -> tuple[Box, ...]:
         """Everything that is written or stands somewhere."""
-        return tuple(self._taken)
+        return tuple(self._taken.boxes)
 
     def take(self, x0: float, y0: float, x1: float, y1: float) -> None:
-        self._taken.append((x0, y0, x1, y1))
+        self._taken.add((x0, y0, x1, y1))
 
     def is_free(self, box: Box) -> bool:
         """Tell whether nothing is written there, and nothing stands there."""
-        return not any(_overlap(box, other) for other in self._taken)
+        return not self._taken.touches(box)
 
     def take_line(self, a: Point, b: Point) -> None:
         """Keep names off a run where there is room elsewhere."""
@@ -149,13 +176,13 @@ class _Names:
         for i in range(steps + 1):
             x = a[0] + (b[0] - a[0]) * i / steps
             y = a[1] + (b[1] - a[1]) * i / steps
-            self._lines.append((x - 4, y - 4, x + 4, y + 4))
+            self._lines.add((x - 4, y - 4, x + 4, y + 4))
 
     def place(self, at: Point, text: str, size: float, tones: Tones, bold: bool) -> list[Primitive]:
         """Return a name beside its place; over a run it gets a ground of its own."""
         for across in (False, True):
             if box := self._free_box(at, text, size, bold, across):
-                self._taken.append(box)
+                self._taken.add(box)
                 ground = (
                     [Rect(box[0], box[1], box[2] - box[0], box[3] - box[1], tones.part, "", 0, 3)]
                     if across
@@ -181,8 +208,8 @@ class _Names:
         ):
             box = (left - 2, base - size, left + wide + 2, base + 3)
             inside = box[0] > 0 and box[2] < self._width and box[1] > 0 and box[3] < self._height
-            lines = [] if across else self._lines
-            if inside and not any(_overlap(box, other) for other in (*self._taken, *lines)):
+            over = self._taken.touches(box) or (not across and self._lines.touches(box))
+            if inside and not over:
                 return box
         return None
 
