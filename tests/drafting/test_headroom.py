@@ -161,6 +161,42 @@ def test_a_weak_battery_keeps_a_device_small_enough_to_open() -> None:
     assert feeder(done, "BSW")[0] < 150.0 < done.needs[row.id].bounds[0][1]
 
 
+def test_what_stands_behind_two_relays_is_guarded_as_well() -> None:
+    """Key, relay and block without devices between: all their wires bound the one before."""
+    boat = helm_boat()
+
+    def part(name: str, kind: str, source: str, **fields: Any) -> Supply:
+        feeds = (Feed(source=source, stud="M6", **fields),)
+        level = "ignition"
+        return Supply(  # type: ignore[arg-type]
+            id=name,
+            name=name,
+            station="blocks",
+            kind=kind,
+            level=level,
+            feeds=feeds,
+            ways=4 * (kind == "fuse_block"),
+        )
+
+    chain = (
+        part("KEY", "key_switch", "HFB", family="blade fuse", distance_mm=100.0),
+        part("IGR", "relay", "KEY"),
+        part("IGN", "fuse_block", "IGR"),
+    )
+    boat = dataclasses.replace(boat, supplies=(*boat.supplies, *chain))
+    gauge = load("gauge", "helm", 1.0)
+    done = drafted(
+        order([gauge], [circuit("C1", "device_switched", "gauge", level="ignition")]), boat
+    )
+    named = names_by_fed(done)
+    told = [what for what, _ in done.needs[named["KEY"]].bounds]
+    assert {f"the wire of {named['IGR']}", f"the wire of {named['IGN']}"} <= set(told)
+    device = feeder(done, "KEY")[0]
+    for name in (named["IGR"], named["IGN"]):
+        row = done.circuit(name)
+        assert row is not None and row.sized is not None and device <= row.sized.ampacity_a
+
+
 @pytest.mark.parametrize("hull", CLEAN)
 def test_every_demo_feeder_has_headroom_and_none_is_thinner_than_what_it_feeds(hull: str) -> None:
     done = opened(DEMO_FOLDER / f"hull-{hull}.loom.json")

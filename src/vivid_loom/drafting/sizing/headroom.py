@@ -124,18 +124,19 @@ class _Raising:
             area = area_mm2(self.ladder.gauges[self.sizes[name].rung])
             takes = (c.max_a for c in CONTACTS if c.thinnest_mm2 <= area <= c.thickest_mm2)
             yield "its plug contacts", max(takes, default=float("inf"))
-        for other in self.needs.values():  # wires that it protects as well, behind a relay
-            unprotected = other.feed and not other.feed.family
-            if unprotected and other.feed and other.feed.source == need.planned.feeds:
+        for other in self.needs.values():  # wires that it protects as well, behind relays
+            if other.feed and not other.feed.family and name in self._guards(other):
                 yield f"the wire of {other.planned.id}", self.bears[other.planned.id]
+
+    def _guards(self, need: FeederNeed) -> set[str | None]:
+        """Return the next devices towards the batteries, one for each way."""
+        ways = self.network.to_source(need.planned.source)
+        return {next((n for n in way if n in self.feeder_a), None) for way in ways}
 
     def _ahead_a(self, need: FeederNeed) -> float:
         """Return the weakest of the next devices towards the batteries, which must be larger."""
-        ways = self.network.to_source(need.planned.source)
-        nearest = (
-            next((self.feeder_a[n] for n in way if n in self.feeder_a), None) for way in ways
-        )
-        return min((amps for amps in nearest if amps is not None), default=float("inf"))
+        nearest = (self.feeder_a[name] for name in self._guards(need) if name)
+        return min(nearest, default=float("inf"))
 
     def _stands(self, need: FeederNeed, rating_a: float) -> bool:
         name = need.planned.id
