@@ -446,7 +446,7 @@ MUTANTS = (
     Mutant(
         "a feeder's device above the next one",
         "drafting/sizing/headroom.py",
-        "and r < self._ahead_a(need)",
+        "and r < ahead_a",
         "and r > 0",
         HEADROOM,
     ),
@@ -516,7 +516,7 @@ MUTANTS = (
     Mutant(
         "bilge pumps as thin as lamps",
         "drafting/sizing/lines.py",
-        "pump = self.pump if not circuit.signals and _pumps(circuit, loads) else 0",
+        "pump = self.pump if has_pump_floor(circuit, loads, self.aboard.profile) else 0",
         "pump = 0",
         "tests/outside/test_facts.py",
     ),

@@ -1,6 +1,5 @@
 """Small real jobs, built in the window from an empty boat, their steps counted."""
 
-import dataclasses
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -9,7 +8,8 @@ import pytest
 from PySide6.QtWidgets import QInputDialog
 
 from tests.desktop.hand import Answer, Hand, errors
-from vivid_loom.boat import BoatPlan, skeleton, usual_areas, write_boat
+from tests.launch import bare
+from vivid_loom.boat import write_boat
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.order import Order, write_order
 from vivid_loom.sheets.loose_lists import caps
@@ -23,25 +23,25 @@ def empty(
     tmp_path: Path, open_on: Callable[[Path], MainWindow], request: pytest.FixtureRequest
 ) -> MainWindow:
     """A window on an order of a boat with hull and runs, one battery, and nothing else."""
-    plan = BoatPlan(
-        id="bare",
-        name="Bare",
-        length_m=7.2,
-        beam_m=2.5,
-        depth_m=1.2,
-        areas=usual_areas(7.2),
-        battery_area=1,
-        helm_area=2,
-    )
-    none: dict[str, Any] = {"supplies": (), "return_buses": (), "panels": ()}
-    none["nominal_v"] = getattr(request, "param", 12.0)
-    write_boat(tmp_path / BARE, dataclasses.replace(skeleton(plan), **none))
+    write_boat(tmp_path / BARE, bare(nominal_v=getattr(request, "param", 12.0)))
     path = tmp_path / "job.loom.json"
     write_order(path, Order(hull="1", title="Job", boat=BARE, station_date="2026-12-07"))
     return open_on(path)
 
 
 POST = {"family": "post fuse", "distance_mm": "60", "stud": "M10"}
+
+
+def post_fuse(hand: Hand) -> None:
+    """A fuse on the battery's post, and a stud behind it."""
+    hand.part(
+        ("battery", "BAT"),
+        id="PF",
+        name="Post fuse",
+        kind="stud",
+        level="battery_direct",
+        feeds=[{"source": "BAT", "family": "post fuse", "distance_mm": "60"}],
+    )
 
 
 def two_batteries(hand: Hand) -> None:
@@ -146,14 +146,7 @@ def test_a_pump_and_a_battery_and_nothing_else(
 ) -> None:
     """A fuse on the post, the pump's own fuse in line behind it, home to the other post."""
     hand = Hand(empty, answer)
-    hand.part(
-        ("battery", "BAT"),
-        id="PF",
-        name="Post fuse",
-        kind="stud",
-        level="battery_direct",
-        feeds=[{"source": "BAT", "family": "post fuse", "distance_mm": "60"}],
-    )
+    post_fuse(hand)
     hand.load("Bilge pump, two-lead", "a1_bilge", "always live")
     (load,) = empty.session.draft.aboard.loads.values()
     assert any("no free way" in sentence for sentence in errors(empty))
@@ -202,14 +195,7 @@ def test_an_automatic_pump_on_a_polarised_pair_its_third_lead_capped(
 ) -> None:
     """Nothing but a battery: the pump's run is a harness of its own, so that it unplugs."""
     hand = Hand(empty, answer)
-    hand.part(
-        ("battery", "BAT"),
-        id="PF",
-        name="Post fuse",
-        kind="stud",
-        level="battery_direct",
-        feeds=[{"source": "BAT", "family": "post fuse", "distance_mm": "60"}],
-    )
+    post_fuse(hand)
     pump = hand.load("Bilge pump, automatic, small", "a1_bilge", "at the battery")
     hand.fill(hand.at(pump).ask_circuit, supply="PF")
     leads = [
@@ -234,14 +220,7 @@ def test_a_three_position_switch_in_the_engine_space(
 ) -> None:
     """Automatic – off – manual beside the pump, fused in line at the battery's stud."""
     hand = Hand(empty, answer)
-    hand.part(
-        ("battery", "BAT"),
-        id="PF",
-        name="Post fuse",
-        kind="stud",
-        level="battery_direct",
-        feeds=[{"source": "BAT", "family": "post fuse", "distance_mm": "60"}],
-    )
+    post_fuse(hand)
     pump = hand.load("Bilge pump, automatic, small", "a0_bilge", "three-position pump")
     hand.fill(hand.at(pump).ask_circuit, supply="PF")
     hand.fill(hand.at(pump).ask_switch, station="a0_port", part="toggle-spdt-sealed")
@@ -477,14 +456,7 @@ def test_a_sensor_and_a_sense_lead_are_fed_in_the_window(
     """A tank sender read at the dash, and a regulator that senses at the battery's post."""
     hand = Hand(empty, answer)
     two_batteries(hand)
-    hand.part(
-        ("battery", "BAT"),
-        id="PF",
-        name="Post fuse",
-        kind="stud",
-        level="battery_direct",
-        feeds=[{"source": "BAT", "family": "post fuse", "distance_mm": "60"}],
-    )
+    post_fuse(hand)
     gauge = hand.load("Tank level system", "dash", "own switch")
     sender = hand.load("Tank sender", "a3_port", "own switch")
     hand.feed(sender, "sensor of an instrument", gauge)

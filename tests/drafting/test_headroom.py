@@ -6,7 +6,8 @@ from typing import Any
 import pytest
 
 from tests.conftest import drafted as opened
-from tests.drafting.test_supply_shapes import bare, circuit, codes, drafted, load, order
+from tests.drafting.test_supply_shapes import circuit, codes, drafted, load, order
+from tests.launch import bare
 from vivid_loom.boat import (
     Boat,
     ContactRequest,

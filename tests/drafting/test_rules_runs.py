@@ -4,15 +4,14 @@ import dataclasses
 
 import pytest
 
+from tests.launch import LAUNCH
 from vivid_loom.boat import (
     Boat,
-    BoatPlan,
     Home,
     Near,
     ReturnBus,
     generic_loads,
     skeleton,
-    usual_areas,
 )
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import draft
@@ -79,17 +78,7 @@ def test_a_way_of_a_circuit_that_is_not_aboard(order: Order, boat: Boat) -> None
 def test_plugs_that_can_be_swapped(count: int, fires: bool) -> None:
     """Six shells of size 16 in four keys each: the fore bus's own takes one
     of them, and the twenty-fifth plug must repeat one."""
-    plan = BoatPlan(
-        id="b",
-        name="B",
-        length_m=7.2,
-        beam_m=2.5,
-        depth_m=1.2,
-        areas=usual_areas(7.2),
-        battery_area=1,
-        helm_area=2,
-    )
-    boat = skeleton(plan)
+    boat = skeleton(LAUNCH)
     boat = dataclasses.replace(
         boat,
         supplies=tuple(

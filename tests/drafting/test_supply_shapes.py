@@ -5,10 +5,10 @@ from typing import Any
 
 import pytest
 
+from tests.launch import bare
 from vivid_loom.boat import (
     Battery,
     Boat,
-    BoatPlan,
     CircuitRequest,
     ContactRequest,
     Evidence,
@@ -20,8 +20,6 @@ from vivid_loom.boat import (
     ReturnBus,
     Supply,
     SwitchRequest,
-    skeleton,
-    usual_areas,
 )
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, DraftError, draft
@@ -31,24 +29,7 @@ from vivid_loom.order import Order
 from vivid_loom.sheets.stores import materials
 from vivid_loom.standards.conductor import area_mm2
 
-PLAN = BoatPlan(
-    id="b",
-    name="B",
-    length_m=7.2,
-    beam_m=2.5,
-    depth_m=1.2,
-    areas=usual_areas(7.2),
-    battery_area=1,
-    helm_area=2,
-)
 POST = {"family": "post fuse", "distance_mm": 60.0}
-
-
-def bare(**fields: Any) -> Boat:
-    """Return hull, stations and runs with one battery and nothing else."""
-    whole = skeleton(PLAN)
-    none: dict[str, Any] = {"supplies": (), "return_buses": (), "panels": ()}
-    return dataclasses.replace(whole, **{**none, **fields})
 
 
 def battery(name: str) -> Battery:

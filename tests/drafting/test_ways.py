@@ -176,7 +176,7 @@ def test_a_hull_that_contradicts_itself_is_refused(order: Order, boat: Boat) -> 
 def test_what_an_order_adds_becomes_an_option_and_nothing_else_moves(
     order: Order, boat: Boat
 ) -> None:
-    light = next(x for o in boat.options if o.id == "searchlight" for x in (o.adds,))
+    (light,) = (option.adds for option in boat.options if option.id == "searchlight")
     plain = dataclasses.replace(
         order, options=tuple(o for o in order.options if o != "searchlight"), removed=("usb_2",)
     )

@@ -83,7 +83,10 @@ def offering(boat: Boat, changes: HullChanges) -> Boat:
 
 
 def changed_boat(boat: Boat, changes: HullChanges) -> Boat:
-    """Return the model as this hull has it; the same object where nothing is changed."""
+    """Return the model as this hull has it; the same object where nothing is changed.
+
+    What it offers is left to ``offering``: options are chosen before they are fitted.
+    """
     if changes == HullChanges():
         return boat
     gone = changes.removed_parts
@@ -99,7 +102,6 @@ def changed_boat(boat: Boat, changes: HullChanges) -> Boat:
         hull=land.hull,
         areas=_replaced(land.areas, changes.areas),
         assemblies=land.assemblies,
-        options=_replaced(boat.options, changes.options),
         stations=_replaced(boat.stations, changes.stations),
         runs=_replaced(boat.runs, changes.runs, changes.removed_runs),
         batteries=_replaced(boat.batteries, changes.batteries, gone) or boat.batteries,

@@ -11,8 +11,17 @@ from vivid_loom.order.new_loads import FEEDINGS, at_battery, fed, lit, refed, se
 
 __all__ = ["FeedDialog"]
 
-SENSE, SENSOR = "sense lead at the battery", "sensor of an instrument"
 LAMP = "lamp with the instruments' lamps"
+SENSE, SENSOR = "sense lead at the battery", "sensor of an instrument"
+_LEAD_WORDS = {
+    LAMP: "Its lamp lead {onto}; its minus brings the lamp's current home. The circuit it has "
+    "stays.",
+    SENSE: "One conductor more, from the battery's post to its sense lead, by a fuse of its own; "
+    "nothing comes home by it. The circuit it has stays.",
+    SENSOR: "Its sense and minus conductors go to the instrument; what feeds the instrument feeds "
+    "them, and its device protects them.",
+}
+"""Ways of feeding one lead of a load, beside those of the load."""
 _LEVELS = {
     "battery_direct": "alive with everything off",
     "unswitched": "behind the battery switch",
@@ -31,7 +40,7 @@ class FeedDialog(QDialog):
         self.resize(460, 560)
         self._draft, self._load, self._request = draft, load, request
         self.ways, self.about, self.instrument = QListWidget(), small(""), QComboBox()
-        self.ways.addItems([*FEEDINGS, LAMP, SENSE, SENSOR])
+        self.ways.addItems([*FEEDINGS, *_LEAD_WORDS])
         self.ways.setAccessibleName("Ways to feed it")
         self.instrument.setAccessibleName("Read by")
         aboard = sorted(draft.aboard.loads.values(), key=lambda x: x.name)
@@ -77,22 +86,9 @@ class FeedDialog(QDialog):
         return next((c for c in self._draft.aboard.circuits if c.lead == "lamp"), None)
 
     def _words(self) -> str:
-        if self.way == LAMP:
+        if self.way in _LEAD_WORDS:
             onto = f"joins {self._lamps.label}" if self._lamps else "gets a rocker and a way"
-            return (
-                f"Its lamp lead {onto}; its minus brings the lamp's current home. The circuit "
-                "it has stays."
-            )
-        if self.way == SENSE:
-            return (
-                "One conductor more, from the battery's post to its sense lead, by a fuse of its "
-                "own; nothing comes home by it. The circuit it has stays."
-            )
-        if self.way == SENSOR:
-            return (
-                "Its sense and minus conductors go to the instrument; what feeds the instrument "
-                "feeds them, and its device protects them."
-            )
+            return _LEAD_WORDS[self.way].format(onto=onto)
         way = FEEDINGS[self.way]  # type: ignore[index]
         known = {part.id: part.name for part in self._draft.catalogue.switches}
         told = [PATTERNS[way.pattern].title, _LEVELS[way.level]]

@@ -52,7 +52,7 @@ class Places(NamedTuple):
     """Everything a pattern needs to know; loads in the order met along the run.
 
     Attributes:
-        home: where current comes home to; None where the fed lead only tells something.
+        home: where current comes home to; None where the fed lead brings nothing home itself.
         joined_to: per load, the load it is joined to, −1 for the circuit's start and home.
     """
 
@@ -106,7 +106,7 @@ def homeward(places: Places) -> Point:
     """Return where a load's current comes home to.
 
     Raises:
-        AssertionError: it feeds a lead that only tells something.
+        AssertionError: it feeds a lead that brings nothing home itself.
     """
     assert places.home is not None
     return places.home

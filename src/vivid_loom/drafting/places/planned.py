@@ -54,7 +54,7 @@ class Planned:
 
     @property
     def signals(self) -> bool:
-        """Whether it feeds a lead that only tells something."""
+        """Whether it feeds a lead that brings nothing home by itself: one that tells or lights."""
         return self.request is not None and self.request.fed_lead in SIGNAL_LEADS
 
     def replanned(self, plan: Plan) -> "Planned":

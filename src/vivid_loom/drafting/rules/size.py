@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
+from vivid_loom.drafting.sizing.lines import has_pump_floor
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import ampacity, drop, protection, smallest, terminals, time_current
 from vivid_loom.standards.conductor import is_thinner
@@ -215,16 +216,13 @@ def floors(draft: Draft) -> Iterator[Finding]:
         elif row.sized and is_thinner(row.sized.gauge.value, shop):
             values = words(gauge=row.sized.gauge.value, floor=profile.shop_floor)
             yield Finding(SHUNNED, (row.id,), values)
-        elif row.sized and is_thinner(row.sized.gauge.value, pump) and _floored(row, draft):
+        elif (
+            row.sized
+            and is_thinner(row.sized.gauge.value, pump)
+            and has_pump_floor(row.planned, draft.aboard.loads, profile)
+        ):
             values = words(gauge=row.sized.gauge.value, floor=smallest.PUMP_FLOOR)
             yield Finding(SHUNNED, (row.id,), values)
-
-
-def _floored(row: DraftedCircuit, draft: Draft) -> bool:
-    """Tell whether a circuit feeds a bilge pump whose wire has a floor of its own."""
-    if draft.aboard.profile.bilge_pump_drop != "other" or row.planned.signals:
-        return False
-    return any(draft.aboard.loads[name].function == "bilge_pump" for name in row.planned.loads)
 
 
 def plug_contacts(draft: Draft) -> Iterator[Finding]:

@@ -8,7 +8,6 @@ from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
-from vivid_loom.drafting.sizing.feeder_sizes import shared_feeder_v
 from vivid_loom.drafting.sizing.fixed_point import CONSTRAINTS, Sizes, allowed_rating_a
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines, leg_amps, worst_path
@@ -21,6 +20,7 @@ from vivid_loom.drafting.sizing.outcome import (
     protection_decision,
     resistance_step,
 )
+from vivid_loom.drafting.sizing.shared_feeders import shared_feeder_v
 from vivid_loom.quantities import Gauge
 from vivid_loom.quantities.reckoning import Reckoned, keyed, total
 from vivid_loom.standards import (

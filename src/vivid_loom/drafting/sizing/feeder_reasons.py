@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.sizing.feeder_sizes import FeederSize
+from vivid_loom.drafting.sizing.feeder_limits import FeederSize
 from vivid_loom.drafting.sizing.fixed_point import Sizes
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.needs import FeederNeed

@@ -1,20 +1,18 @@
-"""Feeders' share of stage 4: sized for demand, device and return, thickened for their branches."""
+"""Feeders' share of stage 4: the sizes their limits ask for, thickened for their branches."""
 
-import math
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
+from vivid_loom.drafting.sizing.feeder_limits import FeederSize, feeder_limits
 from vivid_loom.drafting.sizing.ladder import Ladder
-from vivid_loom.drafting.sizing.lines import Lines, contact_floor, heat_factor
+from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
-from vivid_loom.standards import smallest
 
-__all__ = ["FeederSize", "Feeders", "Floors", "shared_feeder_v"]
+__all__ = ["Feeders", "Floors"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -31,88 +29,6 @@ class Floors(NamedTuple):
 
     short: dict[str, int]
     behind: dict[str, int]
-
-
-class FeederSize(NamedTuple):
-    """Rung and drop of one feeder.
-
-    Attributes:
-        needed: rung each of smallest, ampacity, protection, return and share asks for.
-        share_v: the part of the critical limit it may use: ``weight`` of ``whole``, its own
-            length × √A of the chain's.
-        drop_v: of this feeder alone, at demand, there and home.
-        decider: id of the branch for whose drop it is thicker than it would be; '' for none.
-        plain: its rung without that branch.
-    """
-
-    id: str
-    rung: int
-    drafted: int
-    needed: tuple[tuple[str, int], ...]
-    out_m: float
-    home_m: float
-    factor: float
-    share_v: float
-    weight: float
-    whole: float
-    drop_v: float
-    decider: str = ""
-    plain: int = 0
-
-
-def _weights(
-    needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard
-) -> tuple[dict[str, float], dict[str, float]]:
-    """Return each feeder's length × √A, and the sum along its longest chain.
-
-    Least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L.
-    """
-    network = aboard.boat.network
-    loops = {name: sum(path.length_m for path in paths[name]) for name in needs}
-    own = {name: math.sqrt(need.borne_a) * loops[name] for name, need in needs.items()}
-    whole = dict(own)
-    for place in network.supplies:
-        for chain in network.to_source(place):
-            along = sum(own[link] for link in chain)
-            for name in chain:
-                whole[name] = max(whole[name], along)
-    return own, whole
-
-
-def _lengths_m(planned: Planned, paths: tuple[Path, ...]) -> tuple[float, float]:
-    """Return the length of a feeder's positive and of its return, 0 for what it has not."""
-    out_m = home_m = 0.0
-    for leg, path in zip(planned.plan.legs, paths, strict=True):
-        if leg.live == "return":
-            home_m += path.length_m
-        else:
-            out_m += path.length_m
-    return out_m, home_m
-
-
-class _Feeder(NamedTuple):
-    """What one feeder asks for, whatever hangs behind it; see ``FeederSize``.
-
-    Attributes:
-        out_a, home_a: what its positive and its return are sized for.
-        forced: the rung the engineer set; −1 where the draft decides.
-    """
-
-    out_a: float
-    home_a: float
-    out_m: float
-    home_m: float
-    factor: float
-    share_v: float
-    weight: float
-    whole: float
-    needed: tuple[tuple[str, int], ...]
-    forced: int
-
-    @property
-    def moment_am(self) -> float:
-        """Current × length there and home, A·m."""
-        return self.out_a * self.out_m + self.home_a * self.home_m
 
 
 Rungs = dict[str, int]
@@ -174,50 +90,12 @@ class Feeders:
             "feeder limits",
             "",
             (needs, forced, lying, aboard.boat, aboard.profile, ladder),
-            lambda: self._limits(needs, paths, aboard),
+            lambda: feeder_limits(needs, paths, aboard, ladder),
         )
         self.pairs = sorted({(c.source, c.bus) for c in lines.circuits})
         at = {pair: i for i, pair in enumerate(self.pairs)}
         self.pair_of = np.array([at[c.source, c.bus] for c in lines.circuits], dtype=np.int64)
         self.loops = [self.network.loops(*pair) for pair in self.pairs]
-
-    def _limits(
-        self, needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard
-    ) -> dict[str, _Feeder]:
-        weights = _weights(needs, paths, aboard)
-        return {n: self._feeder(need, paths[n], weights, aboard) for n, need in needs.items()}
-
-    def _feeder(
-        self,
-        need: FeederNeed,
-        paths: tuple[Path, ...],
-        weights: tuple[dict[str, float], dict[str, float]],
-        aboard: Aboard,
-    ) -> _Feeder:
-        name, profile, ladder = need.planned.id, aboard.profile, self.ladder
-        out_m, home_m = _lengths_m(need.planned, paths)
-        nominal_v = self.network.voltage(need.feed.source if need.feed else "")
-        limit_v = profile.critical_drop_percent / 100 * nominal_v * profile.feeder_share
-        factor = heat_factor(paths, aboard.boat, profile)
-        own, whole = weights
-        weight, chain = (own[name], whole[name]) if own[name] else (1.0, 1.0)
-        share_v = limit_v * weight / chain
-        moment = need.borne_a * out_m + need.home.total_a * home_m
-        permitted = share_v / moment if moment > 0 else np.inf
-        override = aboard.order.override(name, "gauge")
-        place = f"overrides.{name}.gauge"
-        return _Feeder(
-            out_a=need.borne_a,
-            home_a=need.home.total_a,
-            out_m=out_m,
-            home_m=home_m,
-            factor=factor,
-            share_v=share_v,
-            weight=weight,
-            whole=chain,
-            needed=_needed(need, factor, permitted, paths, aboard, ladder),
-            forced=ladder.exactly(override.value, place) if override else -1,
-        )
 
     def _drafted(self, branch: Rungs, least: Floors) -> Rungs:
         """Return the rung of every feeder that the draft asks for."""
@@ -370,72 +248,3 @@ class Feeders:
             *self.network.homeward(circuit.bus),
         }
         return [name for name in sorted(chain) if drafted[name] < self.top]
-
-
-def _needed(
-    need: FeederNeed,
-    factor: float,
-    permitted_ohm_per_m: float,
-    paths: tuple[Path, ...],
-    aboard: Aboard,
-    ladder: Ladder,
-) -> tuple[tuple[str, int], ...]:
-    """Return the rung each limit asks for, whatever hangs behind."""
-
-    def reach(amps: float) -> int:
-        return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
-
-    profile = aboard.profile
-    rating = 0.0
-    for device_a in (need.rating_a, need.guard_a):
-        rating = max(rating, 0.0 if np.isnan(device_a) else device_a)
-    back_a = max(need.return_a, need.home.total_a, need.charge_a)
-    drop = int(np.searchsorted(-ladder.ohm_per_m, -permitted_ohm_per_m * (1 + 1e-12)))
-    return (
-        ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
-        ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
-        ("ampacity", reach(need.borne_a)),
-        ("protection", reach(rating)),
-        ("return", reach(back_a) if need.planned.bus else 0),
-        ("drop", drop),
-        ("plug contact", contact_floor(need.rating_a, ladder, paths)),
-    )
-
-
-SharedLeg = tuple[str, float, float, float]
-
-
-def shared_feeder_v(
-    source: str,
-    bus: str,
-    needs: dict[str, FeederNeed],
-    feeders: dict[str, FeederSize],
-    aboard: Aboard,
-    ladder: Ladder,
-) -> list[SharedLeg]:
-    """Return the feeder legs a circuit shares: (feeder id and side, A, Ω, V).
-
-    Of several ways from a battery and home to it, the one with the greatest drop. A converter
-    holds its output by itself: what is behind one starts there, and returns there.
-    """
-    network = aboard.boat.network
-
-    def out(name: str) -> SharedLeg:
-        ohm = feeders[name].out_m * float(ladder.ohm_per_m[feeders[name].rung])
-        amps = needs[name].borne_a
-        return (f"{name} plus", amps, ohm, amps * ohm)
-
-    def home(name: str) -> SharedLeg:
-        ohm = feeders[name].home_m * float(ladder.ohm_per_m[feeders[name].rung])
-        amps = needs[name].home.total_a
-        return (f"{name} minus", amps, ohm, amps * ohm)
-
-    loops = [
-        [*(out(name) for name in reversed(chain)), *(home(name) for name in back)]
-        for chain, back in network.loops(source, bus)
-    ]
-    return max(loops, key=_volts, default=[])
-
-
-def _volts(legs: list[SharedLeg]) -> float:
-    return sum(leg[3] for leg in legs)

@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.sizing.feeder_sizes import Feeders, FeederSize, Floors
+from vivid_loom.drafting.sizing.feeder_limits import FeederSize
+from vivid_loom.drafting.sizing.feeder_sizes import Feeders, Floors
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.standards import ampacity, protection

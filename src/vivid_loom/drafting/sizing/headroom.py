@@ -1,13 +1,12 @@
 """Feeders' devices as large as what they protect allows: headroom under the wire costs nothing."""
 
 from collections.abc import Iterator, Mapping
-
-import numpy as np
+from math import isnan
 
 from vivid_loom.boat import SOURCES
 from vivid_loom.drafting.places.protect import MARGIN
 from vivid_loom.drafting.sizing.coordination import survives_short
-from vivid_loom.drafting.sizing.feeder_sizes import FeederSize
+from vivid_loom.drafting.sizing.feeder_limits import FeederSize, device_rungs
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import crosses_plug
 from vivid_loom.drafting.sizing.needs import FeederNeed, with_ratings
@@ -53,21 +52,10 @@ def rated(
     """Return the sizes with what the raised devices ask for, which is no more than stands."""
     found: dict[str, FeederSize] = {}
     for name, size in sizes.items():
-        need = needs[name]
-        device = max((a for a in (need.rating_a, need.guard_a) if a == a), default=0.0)
-        back = max(need.return_a, need.home.total_a, need.charge_a) if need.planned.bus else 0.0
-        asks = {"protection": device, "return": back}
-        found[name] = size._replace(
-            needed=tuple(
-                (what, _reach(asks[what], size.factor, ladder) if what in asks else rung)
-                for what, rung in size.needed
-            )
-        )
+        asked = device_rungs(needs[name], size.factor, ladder)
+        needed = tuple((what, asked.get(what, rung)) for what, rung in size.needed)
+        found[name] = size._replace(needed=needed)
     return found
-
-
-def _reach(amps: float, factor: float, ladder: Ladder) -> int:
-    return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
 
 
 class _Raising:
@@ -82,7 +70,7 @@ class _Raising:
     ) -> None:
         self.needs, self.sizes, self.net, self.ladder = needs, sizes, net, ladder
         self.network = net.network
-        self.feeder_a = {n: need.rating_a for n, need in needs.items() if _rated(need)}
+        self.feeder_a = {n: need.rating_a for n, need in needs.items() if not isnan(need.rating_a)}
         self.drafted_a: dict[str, float] = {}
         self.bounds: dict[str, tuple[Bound, ...]] = {}
         self.homes = {n: need for n, need in needs.items() if need.planned.bus}
@@ -94,14 +82,15 @@ class _Raising:
         """Give a feeder the largest device it may have; the engineer's own stands."""
         need = self.needs[name]
         feed = need.feed
-        if feed is None or feed.family is None or need.least_a != need.least_a:
+        if feed is None or feed.family is None or isnan(need.least_a):
             return
         bounds = tuple(sorted(self._bounds(need), key=lambda bound: bound[1]))
         most = bounds[0][1]
+        ahead_a = self._ahead_a(need)
         offers = [
             r
             for r in DEVICES[feed.family].ratings_a
-            if need.least_a < r <= most + 1e-9 and r < self._ahead_a(need)
+            if need.least_a < r <= most + 1e-9 and r < ahead_a
         ]
         chosen = next((r for r in reversed(offers) if self._stands(need, r)), need.least_a)
         self.drafted_a[name], self.bounds[name] = chosen, bounds
@@ -146,7 +135,3 @@ class _Raising:
             if back > max(self.bears[other], home.returning_a(self.feeder_a)) + 1e-9:
                 return False
         return survives_short(need.planned, need.least_a, rating_a, self.net)
-
-
-def _rated(need: FeederNeed) -> bool:
-    return need.rating_a == need.rating_a

@@ -1,7 +1,7 @@
 """What sizing needs of every circuit, as arrays: the one place where records become numbers."""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -22,6 +22,7 @@ from vivid_loom.standards import ampacity, duty, smallest, terminals
 __all__ = [
     "Lines",
     "contact_floor",
+    "has_pump_floor",
     "heating_a",
     "lines_of",
     "rating_of",
@@ -159,8 +160,11 @@ def is_critical(planned: Planned, loads: dict[str, Load], profile: Profile) -> b
     return "critical" in classes
 
 
-def _pumps(planned: Planned, loads: dict[str, Load]) -> bool:
-    return any(load.function == "bilge_pump" for load in planned.drawing(loads))
+def has_pump_floor(planned: Planned, loads: Mapping[str, Load], profile: Profile) -> bool:
+    """Tell whether a circuit feeds a bilge pump whose wire has a smallest size of its own."""
+    if profile.bilge_pump_drop != "other" or planned.signals:
+        return False
+    return any(loads[name].function == "bilge_pump" for name in planned.loads)
 
 
 def heat_factor(paths: Sequence[Path], boat: Boat, profile: Profile) -> float:
@@ -250,8 +254,7 @@ class _Gather:
         profile = aboard.profile
         self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
         self.shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
-        floored = profile.bilge_pump_drop == "other"
-        self.pump = ladder.rung(smallest.PUMP_FLOOR if floored else None, "profile.bilge_pump_drop")
+        self.pump = ladder.rung(smallest.PUMP_FLOOR, "profile.bilge_pump_drop")
         self.one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
         self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
         core = str(smallest.smallest_sheathed(profile.series))
@@ -311,7 +314,7 @@ class _Gather:
         contact = contact_floor(rating_a, ladder, paths)
         if kept:  # cores under a jacket may be thinner, and are as bought
             return self.sheathed, 0, 0, 0, contact, maker, asked
-        pump = self.pump if not circuit.signals and _pumps(circuit, loads) else 0
+        pump = self.pump if has_pump_floor(circuit, loads, self.aboard.profile) else 0
         return self.least, self.shop, pump, min(self.one, self.cap), contact, maker, asked
 
 

@@ -1,0 +1,182 @@
+"""What each feeder asks for, whatever hangs behind it: by demand, device, return and drop."""
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+
+from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.route import Path
+from vivid_loom.drafting.sizing.ladder import Ladder
+from vivid_loom.drafting.sizing.lines import contact_floor, heat_factor
+from vivid_loom.drafting.sizing.needs import FeederNeed
+from vivid_loom.standards import smallest
+
+__all__ = ["FeederLimits", "FeederSize", "device_rungs", "feeder_limits"]
+
+
+class FeederSize(NamedTuple):
+    """Rung and drop of one feeder.
+
+    Attributes:
+        needed: rung each of smallest, ampacity, protection, return and share asks for.
+        share_v: the part of the critical limit it may use: ``weight`` of ``whole``, its own
+            length × √A of the chain's.
+        drop_v: of this feeder alone, at demand, there and home.
+        decider: id of the branch for whose drop it is thicker than it would be; '' for none.
+        plain: its rung without that branch.
+    """
+
+    id: str
+    rung: int
+    drafted: int
+    needed: tuple[tuple[str, int], ...]
+    out_m: float
+    home_m: float
+    factor: float
+    share_v: float
+    weight: float
+    whole: float
+    drop_v: float
+    decider: str = ""
+    plain: int = 0
+
+
+class FeederLimits(NamedTuple):
+    """What one feeder asks for, whatever hangs behind it; see ``FeederSize``.
+
+    Attributes:
+        out_a, home_a: what its positive and its return are sized for.
+        forced: the rung the engineer set; −1 where the draft decides.
+    """
+
+    out_a: float
+    home_a: float
+    out_m: float
+    home_m: float
+    factor: float
+    share_v: float
+    weight: float
+    whole: float
+    needed: tuple[tuple[str, int], ...]
+    forced: int
+
+    @property
+    def moment_am(self) -> float:
+        """Current × length there and home, A·m."""
+        return self.out_a * self.out_m + self.home_a * self.home_m
+
+
+def _weights(
+    needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard
+) -> tuple[dict[str, float], dict[str, float]]:
+    """Return each feeder's length × √A, and the sum along its longest chain.
+
+    Least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L.
+    """
+    network = aboard.boat.network
+    loops = {name: sum(path.length_m for path in paths[name]) for name in needs}
+    own = {name: math.sqrt(need.borne_a) * loops[name] for name, need in needs.items()}
+    whole = dict(own)
+    for place in network.supplies:
+        for chain in network.to_source(place):
+            along = sum(own[link] for link in chain)
+            for name in chain:
+                whole[name] = max(whole[name], along)
+    return own, whole
+
+
+def _lengths_m(planned: Planned, paths: tuple[Path, ...]) -> tuple[float, float]:
+    """Return the length of a feeder's positive and of its return, 0 for what it has not."""
+    out_m = home_m = 0.0
+    for leg, path in zip(planned.plan.legs, paths, strict=True):
+        if leg.live == "return":
+            home_m += path.length_m
+        else:
+            out_m += path.length_m
+    return out_m, home_m
+
+
+def feeder_limits(
+    needs: dict[str, FeederNeed],
+    paths: dict[str, tuple[Path, ...]],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> dict[str, FeederLimits]:
+    """Return what each feeder asks for, by its id."""
+    own, whole = _weights(needs, paths, aboard)
+    found: dict[str, FeederLimits] = {}
+    for name, need in needs.items():
+        share = (own[name], whole[name]) if own[name] else (1.0, 1.0)
+        found[name] = _limits(need, paths[name], share, aboard, ladder)
+    return found
+
+
+def _limits(
+    need: FeederNeed,
+    paths: tuple[Path, ...],
+    share: tuple[float, float],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> FeederLimits:
+    name, profile = need.planned.id, aboard.profile
+    out_m, home_m = _lengths_m(need.planned, paths)
+    nominal_v = aboard.boat.network.voltage(need.feed.source if need.feed else "")
+    limit_v = profile.critical_drop_percent / 100 * nominal_v * profile.feeder_share
+    factor = heat_factor(paths, aboard.boat, profile)
+    weight, whole = share
+    share_v = limit_v * weight / whole
+    moment = need.borne_a * out_m + need.home.total_a * home_m
+    permitted = share_v / moment if moment > 0 else np.inf
+    override = aboard.order.override(name, "gauge")
+    return FeederLimits(
+        out_a=need.borne_a,
+        home_a=need.home.total_a,
+        out_m=out_m,
+        home_m=home_m,
+        factor=factor,
+        share_v=share_v,
+        weight=weight,
+        whole=whole,
+        needed=_needed(need, factor, permitted, paths, aboard, ladder),
+        forced=ladder.exactly(override.value, f"overrides.{name}.gauge") if override else -1,
+    )
+
+
+def _reach(amps: float, factor: float, ladder: Ladder) -> int:
+    return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
+
+
+def device_rungs(need: FeederNeed, factor: float, ladder: Ladder) -> dict[str, int]:
+    """Return the rungs that devices ask for: its own or its guard's, and those it brings home."""
+    rating_a = max((a for a in (need.rating_a, need.guard_a) if not math.isnan(a)), default=0.0)
+    back_a = max(need.return_a, need.home.total_a, need.charge_a) if need.planned.bus else 0.0
+    return {
+        "protection": _reach(rating_a, factor, ladder),
+        "return": _reach(back_a, factor, ladder),
+    }
+
+
+def _needed(
+    need: FeederNeed,
+    factor: float,
+    permitted_ohm_per_m: float,
+    paths: tuple[Path, ...],
+    aboard: Aboard,
+    ladder: Ladder,
+) -> tuple[tuple[str, int], ...]:
+    """Return the rung each limit asks for, whatever hangs behind."""
+
+    profile = aboard.profile
+    asked = device_rungs(need, factor, ladder)
+    drop = int(np.searchsorted(-ladder.ohm_per_m, -permitted_ohm_per_m * (1 + 1e-12)))
+    return (
+        ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
+        ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
+        ("ampacity", _reach(need.borne_a, factor, ladder)),
+        ("protection", asked["protection"]),
+        ("return", asked["return"]),
+        ("drop", drop),
+        ("plug contact", contact_floor(need.rating_a, ladder, paths)),
+    )
