@@ -95,7 +95,7 @@ def with_contents(page: Page, sections: Sequence[tuple[str, int]]) -> Page:
     """
     items: list[Primitive] = [Text(MARGIN_MM, 122, "Contents", 4.4, "#1c1e22", True)]
     for i, (title, first) in enumerate(sections):
-        x, y = MARGIN_MM + i // CONTENTS_ROWS * 58, 129 + i % CONTENTS_ROWS * 5.0
+        x, y = MARGIN_MM + i // CONTENTS_ROWS * 66, 129 + i % CONTENTS_ROWS * 5.0
         items.append(Text(x, y, title, 3.2, "#1c1e22"))
-        items.append(Text(x + 50, y, str(first), 3.2, "#1c1e22", False, "end"))
+        items.append(Text(x + 58, y, str(first), 3.2, "#1c1e22", False, "end"))
     return page._replace(items=(*page.items, *items))

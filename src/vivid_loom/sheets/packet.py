@@ -53,15 +53,15 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
 """The packet's tables by name, in the order they are printed."""
 
 _TITLES: Final = {
-    "ends": "Steps of every end",
+    "ends": "Steps of each end",
     "landing": "Landing list",
-    "connectors": "Plugs",
-    "testpoints": "Test points",
-    "bonding": "Bonding",
-    "recorded": "Recorded systems",
-    "spares": "Spares",
+    "connectors": "Connectors",
+    "testpoints": "Strips and test points",
+    "bonding": "Bonding conductors",
+    "recorded": "Recorded, not sized here",
+    "spares": "Spare conductors and pull lines",
     "caps": "Ends to cap and label",
-    "changes": "Changes",
+    "changes": "Changes to the built boat",
     "switches": "Helm switches",
     "labels": "Labels",
     "materials": "Materials",
@@ -199,7 +199,7 @@ def packet_sections(
         Section("Build packet", lambda: (cover(draft, setting, closed),)),
         Section("Threads", lambda: thread_pages(draft, setting)),
         Section("Circuit schedule", lambda: schedule_pages(draft, setting)),
-        Section("Time–current", lambda: curve_pages(draft, setting)),
+        Section("Protection curves", lambda: curve_pages(draft, setting)),
         Section("Cut lists", lambda: cut_pages(draft, setting)),
     )
     tables = (

@@ -130,6 +130,12 @@ def cut_pages(draft: Draft, setting: Setting) -> list[Page]:
     return pages
 
 
+def _heading(column: str) -> str:
+    """Return a column's name as it is printed: 'pole_rated_a' is 'pole rated A'."""
+    *words, unit = column.split("_")
+    return " ".join((*words, unit.upper() if words and unit in ("a", "v") else unit))
+
+
 def plain_pages(
     table: Table[Any], columns: str, setting: Setting, *, size: float = 2.8
 ) -> list[Page]:
@@ -142,7 +148,7 @@ def plain_pages(
     assert [name for name, _ in asked] == list(table.columns), table.name
     cells = (attrgetter(field) for field in table.record._fields)
     printed = [
-        Column(name.replace("_", " "), float(width.rstrip(">")), cell, width.endswith(">"), not i)
+        Column(_heading(name), float(width.rstrip(">")), cell, width.endswith(">"), not i)
         for i, ((name, width), cell) in enumerate(zip(asked, cells, strict=True))
     ]
     return paginate(table.title, printed, table.rows, setting, size=size)
