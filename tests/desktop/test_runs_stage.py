@@ -1,5 +1,6 @@
 """Routing and measuring, in the real window: drag, keys, measure, split, join, ways, sections."""
 
+import dataclasses
 from collections.abc import Callable
 
 import pytest
@@ -11,6 +12,7 @@ from pytestqt.qtbot import QtBot
 from vivid_loom.desktop.frame.window import ORDER, RUNS, MainWindow
 from vivid_loom.desktop.runs.dialogs import AreaDialog, NewRunDialog, RunDialog, StationDialog
 from vivid_loom.desktop.runs.stage import RunsStage
+from vivid_loom.order import Override, change_station, move_loads, set_override
 from vivid_loom.quantities.grid import grid_of_text
 
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
@@ -277,3 +279,24 @@ def test_an_area_gets_other_zone_attributes(
     assert {"A12", "A13"} & codes
     window.session.undo_stack.undo()
     assert window.session.boat == window.session.model
+
+
+def test_the_picture_that_stands_is_the_one_a_fresh_look_gives(
+    window: MainWindow, stage: RunsStage
+) -> None:
+    """After each edit: kept where it says the same, made anew where it does not."""
+    view, session = stage.view, window.session
+    stands = view.picture
+    gauge = Override(subject="C08", field="gauge", value="10 AWG", reason="t", initials="t")
+    assert session.apply(set_override(gauge)) and view.picture is stands
+    load = session.draft.aboard.loads["searchlight"]
+    stem = next(s for s in session.boat.stations if s.id == "stem")
+    dry = dataclasses.replace(session.boat.stations[0], z_m=0.1)
+    renamed = dataclasses.replace(stem, name="Stemhead")
+    for edit in (move_loads((load,), stem), change_station(dry), change_station(renamed)):
+        before = view.picture
+        assert session.apply(edit) and view.picture != before
+        stood = view.picture
+        view.set_shown("both")  # laid out anew
+        assert view.picture is not stood and view.picture == stood
+    session.undo_stack.setClean()

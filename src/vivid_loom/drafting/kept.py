@@ -6,6 +6,7 @@ number or word; records that a stage made again and that say the same are handed
 """
 
 from collections.abc import Callable
+from operator import is_
 from typing import Any, TypeVar
 
 __all__ = ["Kept"]
@@ -20,6 +21,8 @@ def _alike(now: object, before: object) -> bool:
     if isinstance(now, tuple):
         if not isinstance(before, tuple) or len(now) != len(before):
             return False
+        if all(map(is_, now, before)):
+            return True
         for a, b in zip(now, before, strict=True):  # noqa: SIM110 (asked for every stage)
             if a is not b and not _alike(a, b):
                 return False

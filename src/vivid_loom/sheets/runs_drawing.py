@@ -1,5 +1,6 @@
 """The Runs picture: trunks weighted by what is asked of them, stations, names that do not clash."""
 
+from collections import Counter
 from collections.abc import Iterator, Mapping
 from typing import Final, Literal, NamedTuple
 
@@ -11,7 +12,15 @@ from vivid_loom.sheets.metrics import text_width
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.bundles import Section
 
-__all__ = ["MEASURES", "Measure", "RunsPicture", "measure_words", "runs_picture"]
+__all__ = [
+    "BY_BUNDLE",
+    "MEASURES",
+    "Measure",
+    "RunsPicture",
+    "measure_words",
+    "runs_picture",
+    "shown_of",
+]
 
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
@@ -23,6 +32,7 @@ MEASURES: Final[tuple[tuple[Measure, str], ...]] = (
     ("heat", "heat, °C"),
     ("harness", "harness"),
 )
+BY_BUNDLE: Final = frozenset({"bundle", "fill"})  # measures that wait until bundles are packed
 _DASHES: Final[tuple[tuple[float, ...], ...]] = ((), (9, 4), (3, 3), (14, 4, 3, 4), (6, 8))
 HALO = 3.0
 
@@ -241,6 +251,12 @@ def _run_items(
     return [Line(ends, ink, wide, (), "round")]
 
 
+def shown_of(draft: Draft) -> object:
+    """Return what this picture says of a draft, bundles apart: two that are equal look alike."""
+    wires = {run: len(inside) for run, inside in draft.occupants.items()}
+    return draft.aboard.boat, wires, Counter(load.station for load in draft.aboard.loads.values())
+
+
 def runs_picture(
     draft: Draft,
     sections: Mapping[str, Section],
@@ -272,21 +288,19 @@ def runs_picture(
         lines[run.id] = pair
         for ends in dict.fromkeys(pair):
             items += _run_items(run, ends, weights.get(run.id), measure, ranks[run.harness], tones)
-    busy: dict[str, int] = {}
-    for load in draft.aboard.loads.values():
-        busy[load.station] = busy.get(load.station, 0) + 1
+    busy = Counter(load.station for load in draft.aboard.loads.values())
     stations: dict[str, tuple[Point, Point]] = {}
     for station in boat.stations:
         places = (plan(station), profile(station))
         stations[station.id] = places
         for x, y in dict.fromkeys(places):
-            r = 4.5 if busy.get(station.id) else 3.0
+            r = 4.5 if busy[station.id] else 3.0
             items.append(Circle(x, y, r, tones.part, tones.ink, 1.3))
     names = _Names(width, height)
     for x, y in (place for places in stations.values() for place in places):
         names.take(x - 5, y - 5, x + 5, y + 5)
     words = _figures(draft, lines, sections, measure, names, tones)
-    order = sorted(boat.stations, key=lambda s: (s.id not in named, -busy.get(s.id, 0), s.id))
+    order = sorted(boat.stations, key=lambda s: (s.id not in named, -busy[s.id], s.id))
     apart = any(a != b for a, b in stations.values())
     for view in (0, 1) if apart else (0,):
         for station in order:

@@ -22,7 +22,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.sheets.boat_plan import Shown
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width
-from vivid_loom.sheets.runs_drawing import Measure, RunsPicture, runs_picture
+from vivid_loom.sheets.runs_drawing import BY_BUNDLE, Measure, RunsPicture, runs_picture, shown_of
 from vivid_loom.sheets.runs_overlay import (
     BOX_H,
     LoadBox,
@@ -79,6 +79,7 @@ class RunsView(QWidget):
         self._sections: Mapping[str, Section] = {}
         self._measure: Measure = "wires"
         self._picture: RunsPicture | None = None
+        self._seen: object = None
         self._layers: tuple[QPixmap, QPixmap] | None = None
         self._stack: tuple[tuple[str, Draft], list[LoadBox]] | None = None
         self._shown: Shown = "both"
@@ -103,12 +104,18 @@ class RunsView(QWidget):
             self.run = ""
         if self.load not in draft.aboard.loads:
             self.load = ""
-        self._invalidate()
+        self._stack = None
+        self.update()
+        seen = shown_of(draft)  # most edits leave this picture as it is
+        if seen != self._seen or self._measure in BY_BUNDLE:
+            self._seen = seen
+            self._invalidate()
 
     def set_sections(self, sections: Mapping[str, Section]) -> None:
         """Show bundles as they are worked out."""
         self._sections = sections
-        self._invalidate()
+        if self._measure in BY_BUNDLE:
+            self._invalidate()
 
     def set_measure(self, measure: Measure) -> None:
         """Weight the trunks by something else."""
@@ -231,7 +238,7 @@ class RunsView(QWidget):
             items.append(Rect(1, 1, self.width() - 2, self.height() - 2, "", t.focus, 1.5, 3))
         hint = fitted(HINT_HELD if self._held else HINT, self.width() - 20, 11)
         items.append(Text(10, self.height() - 8, hint, 11, t.quiet))
-        if self._measure in ("bundle", "fill") and not self._sections:
+        if self._measure in BY_BUNDLE and not self._sections:
             items.append(Text(60, 16, "Packing the bundles …", 11, t.quiet, True))
         return items
 
