@@ -26,11 +26,12 @@ def main() -> None:
 @click.argument("order", type=A_PATH)
 @click.option("--out", required=True, type=A_PATH, help="folder to write to")
 @click.option("--only", default="", help="comma-separated parts, e.g. schedule,cutlist,packet")
-def draft_command(order: Path, out: Path, only: str) -> None:
+@click.option("--for-spreadsheets", is_flag=True, help="mark CSV files so that ² and → are read")
+def draft_command(order: Path, out: Path, only: str, for_spreadsheets: bool) -> None:
     """Write the build packet of ORDER."""
     from vivid_loom.commands.drafts import write_packet
 
-    write_packet(order, out, only)
+    write_packet(order, out, only, for_spreadsheets=for_spreadsheets)
 
 
 @main.command("check")

@@ -254,7 +254,7 @@ def test_every_weight_and_view_is_a_picture_of_its_own(stage: RunsStage) -> None
             image = stage.view.grab().toImage()
             assert all(image != other for other in seen), (measure, shown)
             seen.append(image)
-    assert len(seen) == 15
+    assert len(seen) == 18
 
 
 def test_an_area_gets_other_zone_attributes(

@@ -2,6 +2,7 @@ import csv
 import dataclasses
 import datetime
 import io
+import itertools
 import json
 import re
 from pathlib import Path
@@ -37,9 +38,13 @@ CUTLIST = (
     "wire_id,circuit_id,harness,gauge,area_mm2,colour,tracer,from_place,from_point,"
     "from_termination,from_strip_mm,to_place,to_point,to_termination,to_strip_mm,path,"
     "routed_length_mm,cut_length_mm,label_from,label_to,current_a,cable_id,core,from_jaw,to_jaw,"
-    "device_lead,conductor_state,sleeve,join"
+    "device_lead,conductor_state,sleeve,join,circuit,from_name,to_name,from_station,to_station,"
+    "from_recipe,to_recipe,from_mates,to_mates,from_tail,to_tail"
 )
-LANDING = "place,point,order,wire_id,terminal,label,expected_off_v,expected_on_v"
+LANDING = (
+    "place,point,order,wire_id,terminal,label,expected_off_v,expected_on_v,circuit,name,station"
+)
+ORDER = ",hull,revision"
 
 
 def rows(files: dict[str, bytes], name: str) -> list[dict[str, str]]:
@@ -53,7 +58,7 @@ def files(full: Draft) -> dict[str, bytes]:
 
 def test_columns_are_the_documented_ones(files: dict[str, bytes]) -> None:
     for name, columns in (("schedule", SCHEDULE), ("cutlist", CUTLIST), ("landing", LANDING)):
-        assert files[f"{name}.csv"].decode().splitlines()[0] == columns
+        assert files[f"{name}.csv"].decode().splitlines()[0] == columns + ORDER
 
 
 def test_the_clean_packets_pass_the_independent_checker(any_draft: Draft) -> None:
@@ -132,7 +137,7 @@ def test_the_pdf_says_what_the_lists_say(files: dict[str, bytes], full: Draft) -
     reader = pypdf.PdfReader(io.BytesIO(files["packet.pdf"]))
     text = "\n".join(page.extract_text() for page in reader.pages)
     assert len(reader.pages) == len(packet_pages(full))
-    for words in ("hull 0417", "minus off first", "Cut list, deck harness", "Fuse chart"):
+    for words in ("hull 0417", "minus off first", "Deck harness", "Fuse chart"):
         assert words in text
     for wire in full.assembled.wires:
         assert wire.id in text
@@ -174,7 +179,7 @@ def test_no_cell_can_start_a_formula() -> None:
         "C01",
         "",
     ]
-    data = csv_bytes(Table("t", "t", Cell, (Cell('=HYPERLINK("x")'),)))
+    data = csv_bytes(Table("t", "t", Cell, (Cell('=HYPERLINK("x")'),)), {})
     assert data.splitlines()[1].startswith(b"\"'=")
 
 
@@ -184,6 +189,39 @@ def test_wrapping_loses_nothing() -> None:
     assert "".join(lines).replace(" ", "") == text.replace(" ", "")
     assert all(text_width(line, 3) <= 20 for line in lines)
     assert fitted("abcdefghijkl", 12, 3).endswith("…")
+
+
+def test_csv_for_spreadsheets_is_the_same_behind_its_mark(full: Draft) -> None:
+    only = frozenset({"ends"})
+    plain, marked = (
+        packet_files(full, only, for_spreadsheets=mark)["ends.csv"] for mark in (False, True)
+    )
+    assert marked == b"\xef\xbb\xbf" + plain and "→".encode() in plain
+
+
+def test_nothing_is_printed_broken_inside_a_word(
+    any_draft: Draft, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    broken: set[str] = set()
+
+    def watched(text: str, width: float, size: float, *, bold: bool = False) -> tuple[str, ...]:
+        lines = wrapped(text, width, size, bold=bold)
+        if " ".join(lines) != " ".join(text.replace(";", "; ").split()):
+            broken.add(text)
+        return lines
+
+    monkeypatch.setattr("vivid_loom.sheets.layout.wrapped", watched)
+    packet_pages(any_draft)
+    assert broken == set()
+
+
+def test_no_page_but_the_last_of_a_section_is_under_a_third_full(any_draft: Draft) -> None:
+    pages = packet_pages(any_draft)
+    for page, after in itertools.pairwise(pages):
+        lowest = max(i.y for i in page.items if isinstance(i, Text) and i.y < 198)
+        assert after.title != page.title or lowest > 22 + 176 / 3, page.title
+    if any_draft.aboard.order.hull == "0417":
+        assert len(pages) <= 34
 
 
 def _texts(page: Page) -> str:
@@ -202,7 +240,7 @@ def test_what_lies_in_the_boat_is_not_printed_with_a_length_to_cut(
 ) -> None:
     built = dataclasses.replace(order, built=built_wires(full.assembled)[:1])
     changed = draft(built, boat, full.catalogue)
-    cut = " ".join(_texts(p) for p in packet_pages(changed) if p.title.startswith("Cut list"))
+    cut = " ".join(_texts(p) for p in packet_pages(changed) if p.title.endswith("harness"))
     assert cut.split().count("stays") == 1
 
 

@@ -31,13 +31,14 @@ def _opened(path: Path) -> Draft:
         return open_draft(path)
 
 
-def write_packet(order: Path, out: Path, only: str) -> None:
+def write_packet(order: Path, out: Path, only: str, *, for_spreadsheets: bool) -> None:
     """Write the build packet of an order into a folder."""
     drafted = _opened(order)
     parts = frozenset(part.strip() for part in only.split(",") if part.strip())
     with bad_input_said():
         try:
-            files = packet_files(drafted, parts, read_shop(order.parent).closed_days)
+            closed = read_shop(order.parent).closed_days
+            files = packet_files(drafted, parts, closed, for_spreadsheets=for_spreadsheets)
         except KeyError as error:
             raise DocumentError("--only", "", str(error.args[0])) from error
         try:

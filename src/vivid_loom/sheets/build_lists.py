@@ -9,6 +9,8 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.assemble import End, Wire
 from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.drafting.making.terminate import end_steps
+from vivid_loom.order import Profile
+from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
@@ -55,6 +57,17 @@ class CutRow(NamedTuple):
     conductor_state: str
     sleeve: str
     join: str
+    circuit: str
+    from_name: str
+    to_name: str
+    from_station: str
+    to_station: str
+    from_recipe: str
+    to_recipe: str
+    from_mates: str
+    to_mates: str
+    from_tail: str
+    to_tail: str
 
 
 class LandingRow(NamedTuple):
@@ -68,6 +81,9 @@ class LandingRow(NamedTuple):
     label: str
     expected_off_v: str
     expected_on_v: str
+    circuit: str
+    name: str
+    station: str
 
 
 class CavityRow(NamedTuple):
@@ -106,10 +122,49 @@ class EndRow(NamedTuple):
     jaw: str
     strip_mm: str
     steps: str
+    recipe: str
 
 
-def _cut_row(wire: Wire, kept: frozenset[str]) -> CutRow:
+_EndKind = tuple[str, Zone, str, float]
+
+
+class _Reading(NamedTuple):
+    """What every row of a draft's lists looks up.
+
+    Attributes:
+        kept: wires that lie in the boat.
+        circuits: what each feeds, by id.
+        recipes: of every kind of end, by zone and steps, see ``end_procedures``.
+        joints: the wires that meet in each joint with a device's tail.
+    """
+
+    names: Names
+    kept: frozenset[str]
+    circuits: dict[str, str]
+    recipes: dict[_EndKind, str]
+    joints: dict[tuple[str, str], tuple[str, ...]]
+
+
+def _reading(draft: Draft) -> _Reading:
+    joints: dict[tuple[str, str], list[str]] = defaultdict(list)
+    for wire in draft.assembled.wires:
+        for end in (wire.start, wire.end):
+            if end.kind in ("lead", "tail"):
+                joints[end.place, end.point].append(wire.id)
+    return _Reading(
+        Names(draft),
+        frozenset(draft.reuse.kept),
+        {row.id: row.planned.label for row in draft.rows},
+        _recipes(draft),
+        {point: tuple(wires) for point, wires in joints.items()},
+    )
+
+
+def _cut_row(wire: Wire, draft: Draft, known: _Reading) -> CutRow:
     device = " · ".join(end.device_lead for end in (wire.start, wire.end) if end.device_lead)
+    ends = (wire.start, wire.end)
+    joints = (known.joints.get((end.place, end.point), ()) for end in ends)
+    mates = (";".join(name for name in joint if name != wire.id) for joint in joints)
     return CutRow(
         wire_id=wire.id,
         circuit_id=wire.circuit,
@@ -137,9 +192,20 @@ def _cut_row(wire: Wire, kept: frozenset[str]) -> CutRow:
         from_jaw=wire.start.termination.jaw,
         to_jaw=wire.end.termination.jaw,
         device_lead=device,
-        conductor_state="existing" if wire.id in kept else "new",
+        conductor_state="existing" if wire.id in known.kept else "new",
         sleeve=wire.sleeve,
         join=_join(wire),
+        circuit=known.circuits[wire.circuit],
+        from_name=known.names.place(wire.start.place),
+        to_name=known.names.place(wire.end.place),
+        from_station=known.names.station(wire.start.station),
+        to_station=known.names.station(wire.end.station),
+        from_recipe=known.recipes[_end_kind(wire.start, draft)],
+        to_recipe=known.recipes[_end_kind(wire.end, draft)],
+        from_mates=next(mates),
+        to_mates=next(mates),
+        from_tail=wire.start.device_lead.removeprefix(wire.start.point).strip(),
+        to_tail=wire.end.device_lead.removeprefix(wire.end.point).strip(),
     )
 
 
@@ -156,8 +222,8 @@ def _join(wire: Wire) -> str:
 def cut_list(draft: Draft) -> Table[CutRow]:
     """Return every wire to cut, grouped by harness, then in circuit order."""
     wires = sorted(draft.assembled.wires, key=lambda w: w.harness)
-    kept = frozenset(draft.reuse.kept)
-    return Table("cutlist", "Cut list", CutRow, tuple(_cut_row(w, kept) for w in wires))
+    known = _reading(draft)
+    return Table("cutlist", "Cut list", CutRow, tuple(_cut_row(w, draft, known) for w in wires))
 
 
 def _expected_v(draft: Draft, wire: Wire) -> tuple[str, str]:
@@ -196,14 +262,18 @@ def landings(draft: Draft) -> Table[LandingRow]:
 
     Off: battery switch and every switch off. On: battery switch and the circuit's switch on.
     """
+    known = _reading(draft)
     rows: list[LandingRow] = []
     for (place, point), ends in sorted(_by_point(draft).items(), key=_in_reading_order):
         stacked = sorted(ends, key=lambda item: (-area_mm2(item[0].gauge), item[0].id))
         for order, (wire, end) in enumerate(stacked, 1):
             off, on = _expected_v(draft, wire)
             kind = end.termination.kind
-            row = LandingRow(place, point, str(order), wire.id, kind, end.label, off, on)
-            rows.append(row)
+            told = (known.circuits[wire.circuit], known.names.place(place))
+            at = known.names.station(end.station)
+            rows.append(
+                LandingRow(place, point, str(order), wire.id, kind, end.label, off, on, *told, at)
+            )
     return Table("landing", "Landing list", LandingRow, tuple(rows))
 
 
@@ -235,25 +305,42 @@ def labels(draft: Draft) -> Table[LabelRow]:
     return Table("labels", "Labels", LabelRow, tuple(rows))
 
 
+def _end_kind(end: End, draft: Draft) -> _EndKind:
+    """Return termination, zone, jaw and strip, which together have one recipe."""
+    area = draft.aboard.boat.area_at[end.station]
+    lives = zone_of(area.water, engine_heat=area.engine_heat)
+    return end.termination.kind, lives, end.termination.jaw, end.termination.strip_mm
+
+
+def _end_kinds(draft: Draft) -> list[_EndKind]:
+    return sorted(
+        {_end_kind(end, draft) for wire in draft.assembled.wires for end in (wire.start, wire.end)}
+    )
+
+
+def _steps(kind: _EndKind, profile: Profile) -> tuple[str, ...]:
+    return end_steps(
+        kind[0],
+        grease=profile.grease,
+        shrink_now=profile.shrink == "at_once",
+        joint=profile.joint,
+        zone=kind[1],
+    )
+
+
+def _recipes(draft: Draft) -> dict[_EndKind, str]:
+    """Return the recipe of every kind of end: those of one zone with the same steps share it."""
+    profile = draft.aboard.profile
+    kinds = _end_kinds(draft)
+    told = sorted({(kind[1], _steps(kind, profile)) for kind in kinds})
+    numbers = {steps: f"R{i}" for i, steps in enumerate(told, 1)}
+    return {kind: numbers[kind[1], _steps(kind, profile)] for kind in kinds}
+
+
 def end_procedures(draft: Draft) -> Table[EndRow]:
     """Return the steps of each kind of end, in the order a builder does them."""
-    profile = draft.aboard.profile
-    where = draft.aboard.boat.area_at
-    ends: set[tuple[str, Zone, str, float]] = set()
-    for wire in draft.assembled.wires:
-        for end in (wire.start, wire.end):
-            done = end.termination
-            area = where[end.station]
-            lives = zone_of(area.water, engine_heat=area.engine_heat)
-            ends.add((done.kind, lives, done.jaw, done.strip_mm))
-    rows = []
-    for kind, zone, jaw, strip in sorted(ends):
-        steps = end_steps(
-            kind,
-            grease=profile.grease,
-            shrink_now=profile.shrink == "at_once",
-            joint=profile.joint,
-            zone=zone,
-        )
-        rows.append(EndRow(kind, zone, jaw, number(strip), " → ".join(steps)))
-    return Table("ends", "Steps of each end", EndRow, tuple(rows))
+    rows = tuple(
+        EndRow(*kind[:3], number(kind[3]), " → ".join(_steps(kind, draft.aboard.profile)), recipe)
+        for kind, recipe in _recipes(draft).items()
+    )
+    return Table("ends", "Steps of each end", EndRow, rows)

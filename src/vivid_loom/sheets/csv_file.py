@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Mapping
 from typing import Any
 
 from vivid_loom.quantities import one_line
@@ -16,10 +17,15 @@ def neutral(cell: str) -> str:
     return f"'{clean}" if clean.lstrip()[:1] in ("=", "+", "-", "@") else clean
 
 
-def csv_bytes(table: Table[Any]) -> bytes:
-    """Return UTF-8 CSV with a heading line."""
+def csv_bytes(table: Table[Any], order: Mapping[str, str], *, mark: bool = False) -> bytes:
+    """Return UTF-8 CSV with a heading line.
+
+    Args:
+        order: what every row ends with, so that sheets of several orders can be laid together.
+        mark: begin with a byte order mark, which spreadsheets need to read ² and → aright.
+    """
     stream = io.StringIO()
     writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(table.columns)
-    writer.writerows([neutral(cell) for cell in row] for row in table.rows)
-    return stream.getvalue().encode()
+    writer.writerow([*table.columns, *order])
+    writer.writerows([neutral(cell) for cell in (*row, *order.values())] for row in table.rows)
+    return stream.getvalue().encode("utf-8-sig" if mark else "utf-8")

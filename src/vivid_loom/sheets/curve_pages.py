@@ -10,9 +10,9 @@ from vivid_loom.sheets.thread_pages import PAPER
 
 __all__ = ["curve_pages"]
 
-ACROSS: Final = 3
+ACROSS: Final = 4
 DOWN: Final = 2
-SCALE: Final = 0.26  # mm to a screen unit
+SCALE: Final = 0.24  # mm to a screen unit
 
 
 def _worth_a_curve(draft: Draft) -> list[DraftedCircuit]:
@@ -28,7 +28,7 @@ def _worth_a_curve(draft: Draft) -> list[DraftedCircuit]:
 
 
 def curve_pages(draft: Draft, setting: Setting) -> list[Page]:
-    """Return six plots to the page."""
+    """Return eight plots to the page."""
     rows = _worth_a_curve(draft)
     width = (WIDTH_MM - 2 * MARGIN_MM) / ACROSS
     height = (HEIGHT_MM - 40) / DOWN

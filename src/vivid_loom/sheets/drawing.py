@@ -3,13 +3,16 @@
 from pathlib import Path
 from typing import Final, Literal, NamedTuple
 
-__all__ = ["FONTS", "Circle", "Line", "Page", "Primitive", "Rect", "Text", "moved"]
+__all__ = ["FONTS", "Anchor", "Circle", "Line", "Page", "Primitive", "Rect", "Text", "moved"]
 
 _FONT_FOLDER: Final = Path(__file__).parent.parent / "assets" / "fonts"
 FONTS: Final = {
     "B612": _FONT_FOLDER / "B612-Regular.ttf",
     "B612-Bold": _FONT_FOLDER / "B612-Bold.ttf",
 }
+
+
+Anchor = Literal["start", "middle", "end"]
 
 
 class Line(NamedTuple):
@@ -55,7 +58,7 @@ class Text(NamedTuple):
     size: float
     colour: str = "#1c1e22"
     bold: bool = False
-    anchor: Literal["start", "middle", "end"] = "start"
+    anchor: Anchor = "start"
 
 
 Primitive = Line | Rect | Circle | Text

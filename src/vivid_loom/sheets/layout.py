@@ -3,14 +3,22 @@
 from collections.abc import Callable, Sequence
 from typing import Any, Final, NamedTuple
 
-from vivid_loom.sheets.drawing import Line, Page, Primitive, Rect, Text
-from vivid_loom.sheets.metrics import text_width, wrapped
+from vivid_loom.sheets.drawing import Anchor, Line, Page, Primitive, Rect, Text, moved
+from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 
-__all__ = ["Column", "Setting", "counted", "paginate", "paragraphs"]
+__all__ = ["Column", "Picture", "Printed", "Setting", "counted", "paginate", "paragraphs"]
 
 WIDTH_MM: Final = 297.0
 HEIGHT_MM: Final = 210.0
 MARGIN_MM: Final = 12.0
+TOP_MM: Final = 21.5
+BOTTOM_MM: Final = HEIGHT_MM - 10.5
+GUTTER_MM: Final = 7.0  # between lanes
+GAP_MM: Final = 3.0  # between columns
+INDENT_MM: Final = 7.0  # of a remark under a row
+ROW_MM: Final = 0.7  # around a row
+GROUP_MM: Final = 5.4
+LEADING: Final = 1.12
 RULE: Final = "#c9c5bb"
 INK: Final = "#1c1e22"
 QUIET: Final = "#5c6066"
@@ -63,85 +71,186 @@ def counted(pages: Sequence[Page]) -> list[Page]:
     return found
 
 
-def _row_items(
-    cells: Sequence[tuple[str, ...]],
-    columns: Sequence[Column],
-    y: float,
-    size: float,
-    leading: float,
-) -> list[Primitive]:
-    items: list[Primitive] = []
-    x = MARGIN_MM
-    for lines, column in zip(cells, columns, strict=True):
-        for i, line in enumerate(lines):
-            at = x + column.width_mm - 3.5 if column.right else x
-            anchor = "end" if column.right else "start"
-            baseline = y + size + i * leading
-            items.append(Text(at, baseline, line, size, INK, column.bold, anchor))  # type: ignore[arg-type]
-        x += column.width_mm
-    return items
+class Printed(NamedTuple):
+    """A table as it is printed.
+
+    Attributes:
+        rows: each a record, or several that stay together and of which each takes a line.
+        caption: '' where the title of the page says it.
+        group: words over rows that share them; '' for none.
+        remark: what is written under a row across all columns; '' for nothing.
+    """
+
+    columns: tuple[Column, ...]
+    rows: Sequence[Any]
+    caption: str = ""
+    note: str = ""
+    size: float = 2.8
+    group: Callable[[Any], str] = lambda _: ""
+    remark: Callable[[Any], str] = lambda _: ""
 
 
-def _headings(columns: Sequence[Column], y: float) -> tuple[list[Primitive], float]:
-    items: list[Primitive] = []
-    x = MARGIN_MM
-    deepest = 1
-    for column in columns:
-        lines = wrapped(column.heading, column.width_mm - 3.5, 2.5)
-        deepest = max(deepest, len(lines))
-        for i, line in enumerate(lines):
-            at = x + column.width_mm - 3.5 if column.right else x
-            anchor = "end" if column.right else "start"
-            items.append(Text(at, y + 2.5 + i * 3.0, line, 2.5, QUIET, False, anchor))  # type: ignore[arg-type]
-        x += column.width_mm
-    bottom = y + deepest * 3.0 + 1.2
-    items.append(Line(((MARGIN_MM, bottom), (WIDTH_MM - MARGIN_MM, bottom)), INK, 0.2))
-    return items, bottom + 1.2
+class Picture(NamedTuple):
+    """What stands above the tables of a page, drawn where it belongs, and its height."""
+
+    items: tuple[Primitive, ...]
+    height_mm: float
+
+
+NO_PICTURE: Final = Picture((), 0.0)
+Lines = tuple[tuple[tuple[str, ...], ...], ...]  # of a band: per row, per column, its lines
+
+
+class _Sheets:
+    """Puts tables on pages, lane by lane; what stands together is not torn apart."""
+
+    def __init__(self, title: str, setting: Setting, lanes: int, picture: Picture) -> None:
+        self._title, self._setting, self._lanes = title, setting, lanes
+        self.width_mm = (WIDTH_MM - 2 * MARGIN_MM - (lanes - 1) * GUTTER_MM) / lanes
+        self.pages: list[Page] = []
+        self._items: list[Primitive] = []
+        self._lane, self._y = lanes, BOTTOM_MM
+        self._picture = picture
+
+    @property
+    def _left(self) -> float:
+        return MARGIN_MM + self._lane * (self.width_mm + GUTTER_MM)
+
+    def close(self) -> None:
+        """Finish the page that is being filled."""
+        if self._items:
+            self.pages.append(Page(self._title, WIDTH_MM, HEIGHT_MM, tuple(self._items)))
+        self._items = []
+
+    def _turn(self) -> None:
+        """Go on in the next lane, or on the next page."""
+        self._lane += 1
+        if self._lane >= self._lanes:
+            self.close()
+            self._items = frame(self._title, self._setting, len(self.pages) + 1)
+            self._items += [] if self.pages else self._picture.items
+            self._lane = 0
+        self._y = TOP_MM + (0.0 if self.pages else self._picture.height_mm)
+
+    def put(self, table: Printed) -> None:
+        """Print a table after what stands there already."""
+        head = self._headings(table)
+        shown: str | None = None
+        for row in table.rows:
+            lines = _lines(row, table)
+            remark = self._remark(row, table)
+            height = (_depth(lines) + len(remark)) * table.size * LEADING + ROW_MM
+            group = table.group(row)
+            above = GROUP_MM if group and shown != group else 0.0
+            above += head[1] if shown is None else 0.0
+            if self._y + above + height > BOTTOM_MM:
+                self._turn()
+                shown = None
+            if shown is None:
+                self._add(head)
+                head = self._headings(table._replace(note=""))  # it has been read
+            if group and shown != group:
+                self._write(group, table.size + 0.2, bold=True, gap=1.4)
+            shown = group
+            self._band(lines, remark, table, height)
+        self._y += 3.0
+
+    def _remark(self, row: Any, table: Printed) -> tuple[str, ...]:
+        text = table.remark(row)
+        return wrapped(text, self.width_mm - INDENT_MM, table.size) if text else ()
+
+    def _write(self, text: str, size: float, *, bold: bool, gap: float) -> None:
+        shown = fitted(text, self.width_mm, size, bold=bold)
+        self._items.append(Text(self._left, self._y + size + gap / 2, shown, size, INK, bold))
+        self._y += size + gap + 0.4
+
+    def _add(self, head: tuple[list[Primitive], float]) -> None:
+        self._items += [moved(item, self._left, self._y, 1.0) for item in head[0]]
+        self._y += head[1]
+
+    def _headings(self, table: Printed) -> tuple[list[Primitive], float]:
+        """Return caption, note and headings from their top left corner, and their height."""
+        items: list[Primitive] = []
+        y = 0.0
+        if table.caption:
+            items.append(Text(0, 4.2, table.caption, 3.6, INK, True))
+            y += 5.6
+        for line in wrapped(table.note, self.width_mm, 2.6) if table.note else ():
+            items.append(Text(0, y + 2.6, line, 2.6, QUIET))
+            y += 3.4
+        deepest = 1
+        x = 0.0
+        for column in table.columns:
+            lines = wrapped(column.heading, column.width_mm - GAP_MM, 2.5)
+            deepest = max(deepest, len(lines))
+            for i, line in enumerate(lines):
+                at, anchor = _set(column, x)
+                items.append(Text(at, y + 2.5 + i * 3.0, line, 2.5, QUIET, False, anchor))
+            x += column.width_mm
+        y += deepest * 3.0 + 1.2
+        items.append(Line(((0, y), (self.width_mm, y)), INK, 0.2))
+        return items, y + 1.0
+
+    def _band(self, lines: Lines, remark: tuple[str, ...], table: Printed, height: float) -> None:
+        leading = table.size * LEADING
+        y = self._y + table.size
+        for row in lines:
+            x = self._left
+            for cell, column in zip(row, table.columns, strict=True):
+                at, anchor = _set(column, x)
+                for i, line in enumerate(cell):
+                    base = y + i * leading
+                    words = Text(at, base, line, table.size, INK, column.bold, anchor)
+                    self._items.append(words)
+                x += column.width_mm
+            y += max(map(len, row)) * leading
+        for line in remark:
+            self._items.append(Text(self._left + INDENT_MM, y, line, table.size, QUIET))
+            y += leading
+        self._y += height
+        low = self._y - 0.4
+        self._items.append(Line(((self._left, low), (self._left + self.width_mm, low)), RULE, 0.1))
+
+
+def _set(column: Column, x: float) -> tuple[float, Anchor]:
+    """Return where the text of a column stands that begins at ``x``."""
+    return (x + column.width_mm - GAP_MM, "end") if column.right else (x, "start")
+
+
+def _lines(row: Any, table: Printed) -> Lines:
+    together = row if isinstance(row, list) else [row]
+    return tuple(
+        tuple(
+            wrapped(column.cell(one), column.width_mm - GAP_MM, table.size, bold=column.bold)
+            for column in table.columns
+        )
+        for one in together
+    )
+
+
+def _depth(lines: Lines) -> int:
+    return sum(max(map(len, row)) for row in lines)
 
 
 def paginate(
     title: str,
-    columns: Sequence[Column],
-    rows: Sequence[Any],
+    tables: Sequence[Printed],
     setting: Setting,
     *,
-    size: float = 2.8,
-    note: str = "",
+    lanes: int = 1,
+    picture: Picture = NO_PICTURE,
 ) -> list[Page]:
-    """Return a table broken over pages; no cell is cut off, long ones wrap."""
-    leading = size * 1.28
-    pages: list[Page] = []
-    items: list[Primitive] = []
-    y = HEIGHT_MM
+    """Return tables one after another over pages; no cell is cut off, long ones wrap.
 
-    def close() -> None:
-        if items:
-            pages.append(Page(title, WIDTH_MM, HEIGHT_MM, tuple(items)))
-
-    for row in [*rows] or [()]:
-        cells = (
-            [
-                wrapped(column.cell(row), column.width_mm - 3.5, size, bold=column.bold)
-                for column in columns
-            ]
-            if row
-            else [()] * len(columns)
-        )
-        height = max((len(lines) for lines in cells), default=1) * leading + 1.5
-        if y + height > HEIGHT_MM - 12:
-            close()
-            items = frame(title, setting, len(pages) + 1)
-            y = 22.0
-            if note:
-                items.append(Text(MARGIN_MM, 24.2, note, 2.6, QUIET))
-                y = 27.0
-            headings, y = _headings(columns, y)
-            items += headings
-        items += _row_items(cells, columns, y, size, leading)
-        y += height
-        items.append(Line(((MARGIN_MM, y - 0.5), (WIDTH_MM - MARGIN_MM, y - 0.5)), RULE, 0.1))
-    close()
-    return pages
+    Args:
+        lanes: columns of text on a page, that fill one after the other.
+        picture: what stands over them on the first page.
+    """
+    sheets = _Sheets(title, setting, lanes, picture)
+    for table in tables:
+        sheets.put(table)
+    sheets.close()
+    return sheets.pages
 
 
 def paragraphs(

@@ -24,15 +24,17 @@ __all__ = [
 
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
-Measure = Literal["wires", "bundle", "fill", "heat", "harness"]
+Measure = Literal["wires", "bundle", "fill", "heat", "harness", "code"]
 MEASURES: Final[tuple[tuple[Measure, str], ...]] = (
     ("wires", "number of wires"),
     ("bundle", "bundle diameter, mm"),
     ("fill", "fill of loom or conduit, %"),
     ("heat", "heat, °C"),
     ("harness", "harness"),
+    ("code", "harness, with each run's code"),
 )
 BY_BUNDLE: Final = frozenset({"bundle", "fill"})  # measures that wait until bundles are packed
+BY_HARNESS: Final = frozenset({"harness", "code"})  # told by dashes
 _DASHES: Final[tuple[tuple[float, ...], ...]] = ((), (9, 4), (3, 3), (14, 4, 3, 4), (6, 8))
 HALO = 3.0
 
@@ -94,7 +96,7 @@ def measure_of(measure: Measure, run: Run, section: Section | None, draft: Draft
         return float(len(draft.occupants.get(run.id, ()))) or None
     if measure == "heat":
         return _heat(run, boat)
-    if measure == "harness":
+    if measure in BY_HARNESS:
         return float([a.id for a in boat.assemblies].index(run.harness))
     if section is None or not section.members:
         return None
@@ -109,8 +111,8 @@ def measure_of(measure: Measure, run: Run, section: Section | None, draft: Draft
 def measure_words(measure: Measure, run: Run, section: Section | None, draft: Draft) -> str:
     """Return a run's figure as it is written beside it."""
     value = measure_of(measure, run, section, draft)
-    if measure == "harness":
-        return run.harness
+    if measure in BY_HARNESS:
+        return run.harness if measure == "harness" else run.id
     if value is None:
         return ""
     return f"{value:.1f}" if measure == "bundle" else f"{value:.0f}"
@@ -127,7 +129,7 @@ def _weights(draft: Draft, sections: Mapping[str, Section], measure: Measure) ->
     values = {r.id: measure_of(measure, r, sections.get(r.id), draft) for r in boat.runs}
     known = [v for v in values.values() if v is not None]
     low, high = (min(known), max(known)) if known else (0.0, 1.0)
-    if measure not in ("heat", "harness"):
+    if measure not in ("heat", *BY_HARNESS):
         low = 0.0
     span = high - low or 1.0
     return {name: (v - low) / span for name, v in values.items() if v is not None}
@@ -243,9 +245,9 @@ def _run_items(
         return [Line(ends, tones.alarm, 1.2, (2, 5)), *cross]
     if weight is None:
         return [Line(ends, tones.rule, 2.5, (), "round")]
-    dash = _DASHES[rank % len(_DASHES)] if measure == "harness" else ()
-    wide = 4.0 if measure in ("harness", "heat") else 2.5 + 7.5 * weight
-    ink = mixed(tones.bar, tones.ink, weight if measure != "harness" else 0.6)
+    dash = _DASHES[rank % len(_DASHES)] if measure in BY_HARNESS else ()
+    wide = 4.0 if measure in ("heat", *BY_HARNESS) else 2.5 + 7.5 * weight
+    ink = mixed(tones.bar, tones.ink, weight if measure not in BY_HARNESS else 0.6)
     if dash:
         return [Line(ends, tones.rule, wide + 2), Line(ends, ink, wide, dash)]
     return [Line(ends, ink, wide, (), "round")]
@@ -330,16 +332,29 @@ def _figures(
         return items
     for run in sorted(draft.aboard.boat.runs, key=lambda r: r.id):
         words = measure_words(measure, run, sections.get(run.id), draft)
-        (x0, y0), (x1, y1) = lines[run.id][0]
-        if not words or ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 <= 34:
-            continue
-        half = text_width(words, 11, bold=True) / 2 + HALO
-        for share in (0.5, 0.38, 0.62, 0.28, 0.72):
-            mx, my = x0 + (x1 - x0) * share, y0 + (y1 - y0) * share
-            box = (mx - half, my - 8, mx + half, my + 8)
-            if names.is_free(box):
-                names.take(*box)
-                items.append(Rect(box[0], box[1], 2 * half, 16, tones.part, tones.rule, 0.8, 4))
-                items.append(Text(mx, my + 4, words, 11, tones.ink, True, "middle"))
-                break
+        views = lines[run.id] if measure == "code" else lines[run.id][:1]
+        if words:
+            items += next(
+                (found for ends in views if (found := _figure(ends, words, names, tones))), ()
+            )
     return items
+
+
+def _figure(
+    ends: tuple[Point, Point], words: str, names: _Names, tones: Tones
+) -> tuple[Primitive, ...]:
+    """Write a figure somewhere along a run; () where nothing is free or the run is too short."""
+    (x0, y0), (x1, y1) = ends
+    if ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 <= 34:
+        return ()
+    half = text_width(words, 11, bold=True) / 2 + HALO
+    for share in (0.5, 0.38, 0.62, 0.28, 0.72):
+        mx, my = x0 + (x1 - x0) * share, y0 + (y1 - y0) * share
+        box = (mx - half, my - 8, mx + half, my + 8)
+        if names.is_free(box):
+            names.take(*box)
+            return (
+                Rect(box[0], box[1], 2 * half, 16, tones.part, tones.rule, 0.8, 4),
+                Text(mx, my + 4, words, 11, tones.ink, True, "middle"),
+            )
+    return ()

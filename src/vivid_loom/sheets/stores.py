@@ -50,6 +50,7 @@ class TabRow(NamedTuple):
     live: str
     action: str
     lamps: str
+    place: str
 
 
 class FindingRow(NamedTuple):
@@ -249,6 +250,7 @@ def switch_table(draft: Draft) -> Table[TabRow]:
                         live,
                         switch.part.action,
                         shown,
+                        switch.place,
                     )
                 )
                 shown = ""

@@ -35,7 +35,7 @@ PAPER: Final = Tones(
     focus="#2b4a78",
 )
 UNITS: Final = 1100.0  # screen units across the printed width
-ROW: Final = 41.0
+ROW: Final = 37.0
 NAMES: Final = 190.0
 FIGURES: Final = 240.0
 

@@ -32,7 +32,7 @@ __all__ = ["OrderStage", "sheets_digest"]
 def sheets_digest(draft: Draft) -> str:
     """Return the digest of schedule and cut list, which tells whether the sheets moved."""
     tables = {table.name: table for table in packet_tables(draft)}
-    whole = csv_bytes(tables["schedule"]) + csv_bytes(tables["cutlist"])
+    whole = csv_bytes(tables["schedule"], {}) + csv_bytes(tables["cutlist"], {})
     return hashlib.sha256(whole).hexdigest()
 
 

@@ -7,7 +7,6 @@ from vivid_loom.boat.feeders import ANY
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.making.assemble import End, Wire, stud_of
 from vivid_loom.drafting.making.switch import HelmSwitch
-from vivid_loom.drafting.places.allocate import switch_place
 from vivid_loom.netlist import (
     Actuator,
     Conductor,
@@ -136,8 +135,7 @@ class _Net:
 
     def switch(self, switch: HelmSwitch) -> None:
         """Add a switch, float, key or contactor with its contacts."""
-        request, part = switch.request, switch.part
-        place = request.id if request.station else switch_place(switch.position, request.id)
+        request, part, place = switch.request, switch.part, switch.place
         boat = self.draft.aboard.boat
         panel = boat.panel_at(switch.position)
         station = request.station or (panel.station if panel else boat.helm_station)

@@ -276,10 +276,17 @@ class _Builder:
             done = terminate_later()
         else:
             done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
-        label = f"{wire} {point.place} {point.name}"
+        label = f"{wire} {self._told(point.place)} {point.name}"
         words = _lead_words(lead, point.name)
         shade = lead.colour if lead else ""
         return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
+
+    def _told(self, place: str) -> str:
+        """Return what a label calls a place: a device's name, or the code that the key explains."""
+        if load := self.aboard.loads.get(place):
+            return load.name
+        switch = self.aboard.switches.get(place)
+        return switch.legend.capitalize() if switch else place
 
     def add(self, part: Part) -> None:
         """Cut every leg of a circuit."""
@@ -290,10 +297,11 @@ class _Builder:
         fixed = (*lies, loads, aboard.boat)
         pieces = aboard.kept.take("pieces", part.planned.id, fixed, partial(self._legs, part))
         cavities = tuple(tuple(map(self.board.cavity, leg.asks)) for leg in pieces)
+        points = [p for leg in pieces for p in (leg.leg.start, leg.leg.end)]
         made_from = (
             *fixed,
             (sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),
-            tuple(tuple(self.meeting[p]) for leg in pieces for p in (leg.leg.start, leg.leg.end)),
+            tuple((self._told(p.place), *self.meeting[p]) for p in points),
         )
         wires = partial(self._wires, part, pieces, cavities)
         self.wires += aboard.kept.take("wires", part.planned.id, made_from, wires)

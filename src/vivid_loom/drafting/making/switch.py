@@ -6,7 +6,7 @@ from vivid_loom.boat import SwitchRequest
 from vivid_loom.catalogue import Catalogue, SwitchPart
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.places.allocate import Allocation
+from vivid_loom.drafting.places.allocate import Allocation, switch_place
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.quantities import computed
 
@@ -26,12 +26,14 @@ class HelmSwitch:
     """A switch in its position with everything wired to it.
 
     Attributes:
+        place: its code on labels, or its id at a station of its own.
         lit: per lever position, the loads that are live.
     """
 
     request: SwitchRequest
     part: SwitchPart
     position: int
+    place: str
     uses: tuple[ContactUse, ...]
     lit: tuple[tuple[str, tuple[str, ...]], ...]
 
@@ -96,11 +98,13 @@ def helm_switches(
                     f"found pole {use.pole} with throws {', '.join(use.throws)}, expected what "
                     f"a {part.arrangement} has",
                 )
+        position = allocation.positions.get(request.id, 0)
         found.append(
             HelmSwitch(
                 request=request,
                 part=part,
-                position=allocation.positions.get(request.id, 0),
+                position=position,
+                place=switch_place(request, position),
                 uses=uses,
                 lit=tuple(_lit(uses, circuits).items()),
             )

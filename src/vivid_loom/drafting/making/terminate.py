@@ -48,9 +48,9 @@ def terminate_stud(gauge: Gauge, stud: str) -> Termination:
 @lru_cache(maxsize=256)
 def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
     barrel = terminals.barrel_for(gauge)
-    extra = " with piggyback tab" if piggyback else ""
+    kind = "piggyback push-on" if piggyback else "push-on"
     return Termination(
-        f"{barrel.colour} push-on 6.3 mm{extra}",
+        f"{barrel.colour} {kind} 6.3 mm",
         barrel.strip_mm,
         barrel.jaw,
         f"{gauge} takes {barrel.colour}",

@@ -14,6 +14,7 @@ from vivid_loom.boat import (
     Load,
     ReturnBus,
     Supply,
+    SwitchRequest,
 )
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.intake.resolve import Aboard
@@ -54,9 +55,11 @@ class Allocation:
     strips: tuple[Strip, ...] = ()
 
 
-def switch_place(position: int, switch_id: str) -> str:
-    """Return the place name of a helm switch: 'SW3', or its id where it got no position."""
-    return f"SW{position}" if position else f"SW {switch_id}"
+def switch_place(switch: SwitchRequest, position: int) -> str:
+    """Return a switch's place: 'SW3' on a panel, its id at a station of its own."""
+    if switch.station:
+        return switch.id
+    return f"SW{position}" if position else f"SW {switch.id}"
 
 
 def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
@@ -194,8 +197,7 @@ def _contact_points(contact: ContactRequest, supply: Supply, seen: "_Seen") -> t
     switch = seen.aboard.switches[contact.switch]
     part = seen.catalogue.switch(switch.part)
     station = _switch_station(contact, supply, seen)
-    place = switch_place(seen.positions.get(switch.id, 0), switch.id)
-    place = switch.id if switch.station else place
+    place = switch_place(switch, seen.positions.get(switch.id, 0))
     kind: PointKind = part.terminal if part else "tab"
     names = ["C", *("U" if throw == "up" else "D" for throw in contact.throws)]
     return tuple(Point(place, f"{contact.pole}{name}", station, kind) for name in names)

@@ -43,7 +43,7 @@ def planned_feeder(feeder: Feeder, boat: Boat) -> Planned:
         far = (
             Point(home, "minus post", onto.station, "post")
             if home in network.batteries
-            else Point(home, "feeder stud", onto.station, "stud")
+            else Point(home, "branch stud", onto.station, "stud")
         )
         back = (Point(bus.id, "feed stud", bus.station, "stud"), far)
     name = supply.name if supply else bus.name if bus else ""

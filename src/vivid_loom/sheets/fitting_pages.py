@@ -1,0 +1,231 @@
+"""What the installer reads: landings, charts, switches, loose ends, and changes to a built boat."""
+
+from collections import Counter
+from itertools import groupby
+from operator import attrgetter
+from typing import NamedTuple
+
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.build_lists import LandingRow, landings
+from vivid_loom.sheets.drawing import Page
+from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
+from vivid_loom.sheets.loose_lists import (
+    BondRow,
+    PoleRow,
+    RecordedRow,
+    SpareRow,
+    bonding,
+    caps,
+    changes,
+    recorded,
+    spares,
+    test_points,
+)
+from vivid_loom.sheets.names import Names, key
+from vivid_loom.sheets.stores import TabRow, fuse_chart, switch_table
+
+__all__ = ["change_pages", "helm_pages", "landing_pages"]
+
+
+def landing_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return what lands where, place by place, a strip by its poles; then what lands nowhere."""
+    strips = {strip.id for strip in draft.allocation.strips}
+    elsewhere = strips | {switch.place for switch in draft.switches}
+    rows = [row for row in landings(draft).rows if row.place not in elsewhere]
+    stacked = Counter((row.place, row.point) for row in rows)
+    what = {row.code: row.what for row in key(draft).rows}
+
+    def heading(row: LandingRow) -> str:
+        told = f" · {what[row.place]}" if row.place in what else ""
+        return f"{row.name}{told} · {row.station}"
+
+    def height(row: LandingRow) -> str:
+        count = stacked[row.place, row.point]
+        return f"{row.order}/{count}" if count > 1 else ""
+
+    columns = (
+        Column("point", 21, attrgetter("point"), bold=True),
+        Column("up", 9, height),
+        Column("wire", 20, attrgetter("wire_id"), bold=True),
+        Column("of", 39, attrgetter("circuit")),
+        Column("terminal", 31, attrgetter("terminal")),
+        Column("V off·on", 13, lambda r: f"{r.expected_off_v}·{r.expected_on_v}", True),
+    )
+    note = (
+        "Up: place in a stack from the bottom. V: with battery switch and every switch off · with "
+        "battery switch and the circuit's switch on. The end's label: wire, place and point."
+    )
+    tables = [Printed(columns, rows, note=note, size=2.6, group=heading)]
+    if strips:
+        tables.append(_strip_table(draft))
+    return paginate("Landing list", [*tables, *_loose_tables(draft)], setting, lanes=2)
+
+
+class _Pole(NamedTuple):
+    """A pole with the wire that arrives from the panel and those that leave."""
+
+    row: PoleRow
+    arrives: str
+    leaves: str
+
+
+def _strip_table(draft: Draft) -> Printed:
+    at: dict[tuple[str, str], list[str]] = {}
+    for landed in landings(draft).rows:
+        at.setdefault((landed.place, landed.point), []).append(landed.wire_id)
+    poles: list[_Pole] = []
+    for strip, rows in groupby(test_points(draft).rows, key=attrgetter("strip")):
+        all_of = [*rows]
+        for row in all_of:
+            wires = (", ".join(at.get((strip, f"pole {row.pole} {s}"), [])) for s in ("in", "out"))
+            if row.circuit_id:
+                poles.append(_Pole(row, *wires))
+        free = [row for row in all_of if not row.circuit_id]
+        if free:
+            several = f" to {free[-1].pole}" if len(free) > 1 else ""
+            poles.append(_Pole(free[0]._replace(pole=f"{free[0].pole}{several}"), "", ""))
+    names = Names(draft)
+
+    def heading(pole: _Pole) -> str:
+        strip = pole.row
+        return (
+            f"{strip.strip} · terminal strip, poles of {strip.pole_rated_a} A · "
+            f"{names.station(strip.station)}"
+        )
+
+    columns = (
+        Column("pole", 15, attrgetter("row.pole"), bold=True),
+        Column("in", 24, attrgetter("arrives"), bold=True),
+        Column("out", 35, attrgetter("leaves"), bold=True),
+        Column("of", 46, attrgetter("row.label")),
+        Column(
+            "V off·on",
+            13,
+            lambda p: f"{p.row.expected_off_v}·{p.row.expected_on_v}" if p.arrives else "",
+            True,
+        ),
+    )
+    return Printed(columns, poles, "Strips: poles and test points", size=2.6, group=heading)
+
+
+def helm_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return the chart for the lid of each block, and the tabs of the switches."""
+    names = Names(draft)
+    what = {row.code: f"{row.what}, {row.station_name}" for row in key(draft).rows}
+    blocks = [*what, *draft.aboard.loads]
+    fuses = (
+        Column("way", 24, attrgetter("way"), bold=True),
+        Column("feeds", 57, attrgetter("feeds")),
+        Column("A", 13, attrgetter("rating_a"), True, True),
+        Column("blade", 22, attrgetter("blade_colour")),
+        Column("circuit", 17, attrgetter("circuit_id")),
+    )
+    charts = Printed(
+        fuses,
+        sorted(fuse_chart(draft).rows, key=lambda row: blocks.index(row.block)),
+        "Fuse chart",
+        size=3.0,
+        group=lambda r: f"{names.place(r.block)} · {what.get(r.block, 'device')}",
+    )
+    at: dict[tuple[str, str], list[LandingRow]] = {}
+    for landed in landings(draft).rows:
+        at.setdefault((landed.place, landed.point), []).append(landed)
+
+    def wires(row: TabRow) -> str:
+        landed = at.get((row.place, row.tab), [])
+        return ", ".join(f"{one.wire_id} ({one.terminal})" for one in landed)
+
+    tabs = (
+        Column("tab", 11, attrgetter("tab"), bold=True),
+        Column("on the back", 22, attrgetter("row")),
+        Column("live", 22, attrgetter("live")),
+        Column("wires, from the bottom", 78, wires),
+    )
+
+    def switch(row: TabRow) -> str:
+        place = f"SW{row.position} · " if row.position else ""
+        return f"{place}{row.legend} · {row.switch}"
+
+    rows = switch_table(draft).rows
+    switches = Printed(tabs, rows, "Switches, tab by tab", "", 2.6, switch, attrgetter("lamps"))
+    return paginate("Fuse chart and switches", (charts, switches), setting, lanes=2)
+
+
+def _loose_tables(draft: Draft) -> tuple[Printed, ...]:
+    """Return what lands nowhere, spares, bonds, and what others size."""
+    names = Names(draft)
+
+    def way(row: BondRow | RecordedRow | SpareRow) -> str:
+        return f"{names.station(row.from_station)} to {names.station(row.to_station)}"
+
+    def along(row: BondRow | RecordedRow | SpareRow) -> str:
+        return f"along {row.path.replace(';', ' ')}" if row.path else ""
+
+    return (
+        Printed(
+            (
+                Column("what", 35, attrgetter("what"), bold=True),
+                Column("end", 33, lambda r: f"{r.end} {r.gauge}".strip()),
+                Column("label", 37, attrgetter("label")),
+                Column("to do", 28, attrgetter("to_do")),
+            ),
+            caps(draft).rows,
+            "Ends to cap and label",
+            size=2.6,
+        ),
+        Printed(
+            (
+                Column("spare", 17, attrgetter("spare_id"), bold=True),
+                Column("label at both ends", 35, lambda r: f"{r.label}, {r.kind}"),
+                Column("gauge, colour", 24, lambda r: f"{r.gauge} {r.colour}"),
+                Column("from and to", 43, way),
+                Column("cut mm", 14, attrgetter("cut_length_mm"), True, True),
+            ),
+            spares(draft).rows,
+            "Spare conductors and pull lines",
+            size=2.6,
+            remark=along,
+        ),
+        Printed(
+            (
+                Column("bond", 25, attrgetter("part"), bold=True),
+                Column("gauge, colour", 24, lambda r: f"{r.gauge} {r.colour}"),
+                Column("from and to", 44, way),
+                Column("ends", 26, lambda r: f"{r.from_termination}, {r.to_termination}"),
+                Column("cut mm", 14, attrgetter("cut_length_mm"), True, True),
+            ),
+            bonding(draft).rows,
+            "Bonding conductors",
+            size=2.6,
+            remark=along,
+        ),
+        Printed(
+            (
+                Column("recorded", 39, lambda r: f"{r.name}, {r.kind}", bold=True),
+                Column("colour", 14, attrgetter("colour")),
+                Column("from and to", 40, way),
+                Column("labels", 24, lambda r: f"{r.label_from}; {r.label_to}"),
+                Column("routed mm", 16, attrgetter("routed_length_mm"), True),
+            ),
+            recorded(draft).rows,
+            "Recorded, not sized here",
+            size=2.6,
+            remark=along,
+        ),
+    )
+
+
+def change_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return what stays in the built boat, what is new and what comes off."""
+    columns = (
+        Column("what", 24, attrgetter("what"), bold=True),
+        Column("wire", 28, attrgetter("wire_id"), bold=True),
+        Column("circuit", 20, attrgetter("circuit_id")),
+        Column("gauge, colour", 36, lambda row: f"{row.gauge} {row.colour}"),
+        Column("from", 48, attrgetter("from_")),
+        Column("to", 48, attrgetter("to")),
+        Column("mm", 19, attrgetter("length_mm"), True),
+        Column("note", 50, attrgetter("note")),
+    )
+    table = Printed(columns, changes(draft).rows)
+    return paginate("Changes to the built boat", [table], setting)

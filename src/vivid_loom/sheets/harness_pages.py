@@ -1,0 +1,256 @@
+"""A harness on paper: what to cut from which spool, how each end is made, what goes into its plugs.
+
+The type of its cut list is read at arm's length.
+"""
+
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from itertools import groupby, zip_longest
+from operator import attrgetter
+from typing import Final, NamedTuple
+
+from vivid_loom.boat import Assembly
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.build_lists import CutRow, connectors, cut_list, end_procedures
+from vivid_loom.sheets.drawing import Page
+from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
+
+__all__ = ["harness_pages", "in_build_order", "recipe_pages"]
+
+ARM_MM: Final = 3.53  # 10 pt
+INCH_MM: Final = 25.4
+LABELS: Final = (
+    "Label of an end: the wire's number, then the words in bold of that end. "
+    "Steps: the recipe of an end. Tolerance −0/+25 mm under 1 m, −0/+50 mm over."
+)
+
+
+class _EndLine(NamedTuple):
+    """One line of a wire: its first end with the wire itself, or its other end."""
+
+    tick: str
+    wire: str
+    about: str
+    cut: str
+    point: str
+    where: str
+    end: str
+    strip: str
+    recipe: str
+
+
+def _spool(row: CutRow) -> tuple[float, str, str]:
+    """Sort by gauge, thickest first, then by colour."""
+    return (-float(row.area_mm2), row.colour, row.tracer)
+
+
+def in_build_order(rows: Sequence[CutRow]) -> list[CutRow]:
+    """Return wires spool by spool, the same jaws together, the longest first."""
+    return sorted(
+        rows,
+        key=lambda r: (_spool(r), r.cable_id, r.from_jaw, r.to_jaw, -float(r.cut_length_mm)),
+    )
+
+
+def _told_order(rows: Sequence[CutRow]) -> str:
+    spools = len({(_spool(row), row.cable_id) for row in rows})
+    jaws = len({jaw for row in rows for jaw in (row.from_jaw, row.to_jaw) if jaw})
+    return (
+        f"{len(rows)} wires from {spools} spools, {spools - 1} changes of spool. Crimp when all "
+        f"are cut, jaw by jaw: {jaws} jaws, {max(0, jaws - 1)} changes. No order has fewer."
+    )
+
+
+def _wire_lines(row: CutRow, places: dict[str, str], unit: str) -> list[_EndLine]:
+    shade = f"{row.colour}/{row.tracer}" if row.tracer else row.colour
+    length = row.cut_length_mm
+    if unit == "in":  # rows are rounded to a tenth of a mm, the shop cuts whole steps
+        length = f"{round(float(length) / INCH_MM, 1):g}"
+    if row.conductor_state == "existing":
+        length = "stays"
+    first = _EndLine(
+        "☐",
+        row.wire_id,
+        f"{row.gauge} {shade}{_marked(row)}",
+        length,
+        _point(row.from_place, row.from_name, row.from_point),
+        _where(row.from_place, row.from_station, places),
+        _made(row.from_termination, row.from_tail, row.from_mates),
+        row.from_strip_mm,
+        row.from_recipe,
+    )
+    other = _EndLine(
+        "",
+        "",
+        row.circuit,
+        "",
+        _point(row.to_place, row.to_name, row.to_point),
+        _where(row.to_place, row.to_station, places),
+        _made(row.to_termination, row.to_tail, row.to_mates),
+        row.to_strip_mm,
+        row.to_recipe,
+    )
+    return [first, other]
+
+
+def _point(place: str, name: str, point: str) -> str:
+    """Return the words of an end's label."""
+    if point.startswith("cavity "):
+        return f"{place}.{point.removeprefix('cavity ')}"
+    return f"{name} {point}"
+
+
+def _where(place: str, station: str, plugs: dict[str, str]) -> str:
+    return f"{plugs[place]}, {station}" if place in plugs else station
+
+
+def _made(termination: str, tail: str, mates: str) -> str:
+    """Name an end with the device's tail that it takes; a shared joint is told below."""
+    return f"{termination} to {tail}" if tail and not mates else termination
+
+
+def _marked(row: CutRow) -> str:
+    sleeve = f", sleeve {row.sleeve}" if row.sleeve else ""
+    core = f", core {row.core} of {row.cable_id}" if row.cable_id else ""
+    return f"{sleeve}{core}"
+
+
+def _remark(row: CutRow) -> str:
+    """Name the wires and the device's tail that share a joint with this one."""
+    told = (
+        f"{name} {point}: one joint with {mates.replace(';', ', ')}"
+        + (f" and the device's {tail}" if tail else "")
+        for name, point, mates, tail in (
+            (row.from_name, row.from_point, row.from_mates, row.from_tail),
+            (row.to_name, row.to_point, row.to_mates, row.to_tail),
+        )
+        if mates
+    )
+    return " · ".join(told)
+
+
+def _cut_table(rows: Sequence[CutRow], places: dict[str, str], unit: str) -> Printed:
+    columns = (
+        Column("", 6, attrgetter("tick")),
+        Column("wire", 22, attrgetter("wire"), bold=True),
+        Column("gauge and colour, circuit", 49, attrgetter("about")),
+        Column(f"cut {unit}", 15, attrgetter("cut"), True, True),
+        Column("ends: label", 50, attrgetter("point"), bold=True),
+        Column("where", 45, attrgetter("where")),
+        Column("terminal", 65, attrgetter("end")),
+        Column("strip", 10, attrgetter("strip"), True),
+        Column("steps", 11, attrgetter("recipe")),
+    )
+    remarks = {row.wire_id: _remark(row) for row in rows}
+    return Printed(
+        columns,
+        [_wire_lines(row, places, unit) for row in in_build_order(rows)],
+        note=f"{_told_order(rows)} {LABELS}",
+        size=ARM_MM,
+        remark=lambda lines: remarks[lines[0].wire],
+    )
+
+
+def recipe_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return the steps of every kind of end, and what each jaw crimps."""
+    first = {row.recipe: row for row in reversed(end_procedures(draft).rows)}
+    columns = (
+        Column("recipe", 14, attrgetter("recipe"), bold=True),
+        Column("zone", 30, attrgetter("zone")),
+        Column("steps", 229, attrgetter("steps")),
+    )
+    made = sorted(first.values(), key=lambda row: int(row.recipe[1:]))
+    steps = Printed(columns, made, "Recipes", size=ARM_MM)
+    return paginate("Recipes and jaws", (steps, _jaw_table(draft)), setting)
+
+
+class _Jaw(NamedTuple):
+    """A jaw with what it crimps."""
+
+    jaw: str
+    terminals: str
+    ends: str
+
+
+def _jaw_table(draft: Draft) -> Printed:
+    rows = cut_list(draft).rows
+    ends = [(row.from_jaw, row.from_termination) for row in rows]
+    ends += [(row.to_jaw, row.to_termination) for row in rows]
+    made = [
+        _Jaw(
+            jaw,
+            ", ".join(sorted({kind for other, kind in ends if other == jaw})),
+            str(sum(other == jaw for other, _ in ends)),
+        )
+        for jaw in sorted({jaw for jaw, _ in ends if jaw})
+    ]
+    columns = (
+        Column("jaw", 36, attrgetter("jaw"), bold=True),
+        Column("ends", 14, attrgetter("ends"), True),
+        Column("terminals", 223, attrgetter("terminals")),
+    )
+    return Printed(columns, made, "Jaws", size=ARM_MM)
+
+
+class _Cavity(NamedTuple):
+    """A cavity as one harness sees it: its own wire, and the one on the other half."""
+
+    half: str
+    number: str
+    wire: str
+    mate: str
+
+
+NO_CAVITY: Final = _Cavity("", "", "", "")
+_Line = tuple[_Cavity, ...]  # cavities that stand side by side
+
+
+def _cavities(draft: Draft, assembly: Assembly) -> Iterator[_Cavity]:
+    """Yield the cavities of the halves that this harness carries."""
+    harnesses = {a.id: a.name.lower() for a in draft.aboard.boat.assemblies}
+    lies_in = {wire.id: wire.harness for wire in draft.assembled.wires}
+    for row in connectors(draft).rows:
+        if assembly.id not in (row.socket_harness, row.pin_harness):
+            continue
+        sockets = row.socket_harness == assembly.id
+        other = harnesses[row.pin_harness if sockets else row.socket_harness]
+        kind = "sockets" if sockets else "pins"
+        half = f"{row.plug} {row.shell}, key {row.key}: {kind}, to the {other}"
+        wires = (row.wire_id, row.mates_with)
+        here, there = wires if lies_in.get(wires[0], assembly.id) == assembly.id else wires[::-1]
+        yield _Cavity(half, row.cavity, here, there if row.circuit_id else "")
+
+
+def _side_by_side(cavities: Iterable[_Cavity]) -> Iterator[list[_Line]]:
+    """Yield each plug, three cavities to a line."""
+    for _, group in groupby(cavities, key=attrgetter("half")):
+        plug = [*group]
+        yield [*zip_longest(*(plug[i::3] for i in range(3)), fillvalue=NO_CAVITY)]
+
+
+def _plug_table(draft: Draft, assembly: Assembly) -> Printed:
+    def cell(side: int, field: str) -> Callable[[_Line], str]:
+        return lambda line: str(getattr(line[side], field))
+
+    def half(line: _Line) -> str:
+        return line[0].half if line[0].number == "1" else ""
+
+    columns = [Column("plug, from its wire side", 84, half, bold=True)]
+    for side in range(3):
+        columns += [
+            Column("cavity", 11, cell(side, "number"), True),
+            Column("wire", 26, cell(side, "wire"), bold=True),
+            Column("mate", 26, cell(side, "mate")),
+        ]
+    plugs = [*_side_by_side(_cavities(draft, assembly))]
+    return Printed(tuple(columns), plugs, "Its plugs", size=2.6)
+
+
+def harness_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
+    """Return a harness's cut list and its plugs; none without wires."""
+    rows = [row for row in cut_list(draft).rows if row.harness == assembly.id]
+    if not rows:
+        return []
+    unit = "in" if draft.aboard.profile.units == "ft" else "mm"
+    plugs = {p.id: f"key {p.key}" for p in draft.assembled.plugs}
+    tables = (_cut_table(rows, plugs, unit), _plug_table(draft, assembly))
+    return paginate(assembly.name, tables, setting)

@@ -1,0 +1,117 @@
+"""What the office reads: the schedule, what to take from the shelves, and the findings."""
+
+from operator import attrgetter
+from typing import Final
+
+from vivid_loom.drafting import Draft, Finding
+from vivid_loom.order import Acceptance
+from vivid_loom.sheets.drawing import Page
+from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
+from vivid_loom.sheets.names import Names
+from vivid_loom.sheets.schedule import ScheduleRow, schedule
+from vivid_loom.sheets.stores import materials
+
+__all__ = ["finding_pages", "material_pages", "schedule_pages"]
+
+
+def _cautions_by_circuit(draft: Draft) -> str:
+    """Name the circuits that stay live with everything off and those in fuel vapour."""
+    level = draft.aboard.levels
+    vapour = {area.id for area in draft.aboard.boat.areas if area.fuel_vapour}
+    live = [
+        row.id
+        for row in draft.rows
+        if level.get(row.planned.feeds or row.planned.source) == "battery_direct"
+        or row.planned.source in draft.aboard.boat.network.batteries
+    ]
+    fumes = [
+        row.id
+        for row in draft.rows
+        if any(run.area in vapour for path in row.paths for run in path.runs)
+    ]
+    told = f"Live with the battery switch off: {', '.join(live)}." if live else ""
+    if fumes:
+        told += f" Through fuel vapour, ventilate before switching: {', '.join(fumes)}."
+    return told.strip()
+
+
+def _fixed(cell: str, digits: int) -> str:
+    return f"{float(cell):.{digits}f}" if cell else ""
+
+
+def _switch_words(row: ScheduleRow) -> str:
+    return f"SW{row.helm_position} {row.switch}" if row.helm_position else row.switch
+
+
+def _drop_words(row: ScheduleRow) -> str:
+    if not row.drop_percent:
+        return ""
+    return f"{_fixed(row.drop_percent, 2)} of {float(row.drop_limit_percent):g}"
+
+
+def schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return the circuit schedule as printed."""
+    columns = (
+        Column("circuit", 13, attrgetter("circuit_id"), bold=True),
+        Column("feeds", 43, attrgetter("label")),
+        Column("from", 24, attrgetter("protection_place")),
+        Column("protection A", 16, lambda r: r.protection_rating_a or "none", True, True),
+        Column("type", 21, attrgetter("protection_type")),
+        Column("switch", 39, _switch_words),
+        Column("A", 15, lambda r: _fixed(r.current_a, 1) or "unknown", True),
+        Column("loop m", 13, lambda r: _fixed(r.loop_length_m, 1), True),
+        Column("gauge", 18, lambda r: r.gauge or "not sized", bold=True),
+        Column("colour + / −", 18, lambda r: f"{r.positive_colour}  {r.negative_colour}"),
+        Column("drop % of limit", 18, _drop_words, True),
+        Column("governed by", 21, attrgetter("governed_by")),
+        Column("findings", 15, attrgetter("findings")),
+    )
+    note = _cautions_by_circuit(draft)
+    table = Printed(columns, schedule(draft).rows, note=note, size=2.6)
+    return paginate("Circuit schedule", [table], setting)
+
+
+def material_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return what to take from the shelves, kind by kind."""
+    columns = (
+        Column("item", 42, attrgetter("item"), bold=True),
+        Column("quantity", 15, attrgetter("quantity"), True, True),
+        Column("", 8, attrgetter("unit")),
+        Column("kg", 10, attrgetter("mass_kg"), True),
+        Column("price", 11, attrgetter("price"), True),
+    )
+    rows = materials(draft).rows
+    table = Printed(columns, rows, size=2.4, group=lambda row: row.kind.capitalize())
+    return paginate("Materials", [table], setting, lanes=3)
+
+
+SEVERITY: Final = {"error": "Error", "judge": "To judge", "note": "Note"}
+
+
+def finding_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return the findings kind by kind, then those somebody answers for."""
+    columns = (
+        Column("concerns", 52, lambda f: ", ".join(map(names.place, f.subjects)), bold=True),
+        Column("finding", 221, lambda f: f.sentence()),
+    )
+    names = Names(draft)
+
+    def kind(finding: Finding) -> str:
+        told = f"{SEVERITY[finding.severity]} {finding.code}: {finding.kind.remedy}"
+        return f"{told} ({finding.kind.source})"
+
+    tables = [Printed(columns, draft.findings, size=2.7, group=kind)]
+    if draft.accepted:
+        answered = (
+            columns[0]._replace(cell=lambda pair: ", ".join(map(names.place, pair[0].subjects))),
+            Column("finding", 130, lambda pair: pair[0].sentence()),
+            Column("accepted", 91, lambda pair: _answer(pair[1])),
+        )
+        told = "Accepted by those who answer for it"
+        tables.append(Printed(answered, draft.accepted, told, size=2.7))
+    return paginate("Findings", tables, setting)
+
+
+def _answer(acceptance: Acceptance) -> str:
+    on = f", {acceptance.date}" if acceptance.date else ""
+    return f"{acceptance.initials}{on}: {acceptance.reason}"

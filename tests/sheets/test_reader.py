@@ -1,0 +1,175 @@
+"""A reader who has nothing but the printed harness sheets: does any wire leave him a question?"""
+
+import re
+from collections import defaultdict
+from typing import NamedTuple
+
+import pytest
+
+from tests.conftest import drafted
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.assemble import End, Wire
+from vivid_loom.sheets import packet_pages
+from vivid_loom.sheets.drawing import Line, Page, Text
+
+HEADS = (
+    "wire",
+    "gauge and colour, circuit",
+    "cut mm",
+    "cut in",
+    "ends: label",
+    "where",
+    "terminal",
+    "strip",
+    "steps",
+)
+
+
+class Answer(NamedTuple):
+    """What the sheets say of a wire."""
+
+    harness: str
+    spool: str
+    circuit: str
+    cut_mm: str
+    labels: tuple[str, str]
+    where: tuple[str, str]
+    terminals: tuple[str, str]
+    strips: tuple[str, str]
+    recipes: tuple[str, str]
+    remark: str
+
+
+def _bands(page: Page) -> list[list[Text]]:
+    """Return the words between one rule and the next, down the page."""
+    rules = sorted({i.points[0][1] for i in page.items if isinstance(i, Line)})
+    words = [item for item in page.items if isinstance(item, Text)]
+    return [
+        [word for word in words if above < word.y <= below]
+        for above, below in zip(rules, [*rules[1:], 1e9], strict=True)
+    ]
+
+
+def _columns(page: Page) -> dict[str, float]:
+    """Return where each column of the cut list begins, or ends where it is set right."""
+    found: dict[str, float] = {}
+    for word in page.items:
+        if isinstance(word, Text) and word.size == 2.5 and word.text in HEADS:
+            found.setdefault(word.text, word.x)  # the plugs have their own below
+    return found
+
+
+def read(pages: list[Page], title: str) -> dict[str, Answer]:
+    found: dict[str, Answer] = {}
+    for page in pages:
+        if page.title != title or not (at := _columns(page)).get("terminal"):
+            continue
+        for band in _bands(page):
+            if not any(word.text == "☐" for word in band):
+                continue
+            ends = sorted(
+                {w.y for w in band if w.x == pytest.approx(at["steps"], abs=0.05)}
+            )  # each end has its recipe on its first line
+            split = ends[1]
+
+            def two(column: str, band: list[Text] = band, split: float = split) -> tuple[str, str]:
+                words = [w for w in band if w.x == pytest.approx(at[column], abs=0.05)]
+                first = " ".join(w.text for w in words if w.y < split - 0.1)
+                other = " ".join(w.text for w in words if w.y > split - 0.1)
+                return first, other
+
+            wire = two("wire")[0]
+            quiet = [w.text for w in band if w.colour == "#5c6066"]
+            found[wire] = Answer(
+                title,
+                *two("gauge and colour, circuit"),
+                two("cut mm" if "cut mm" in at else "cut in")[0],
+                two("ends: label"),
+                two("where"),
+                two("terminal"),
+                two("strip"),
+                two("steps"),
+                " ".join(quiet),
+            )
+    return found
+
+
+def _rows_by_first_word(pages: list[Page]) -> dict[str, str]:
+    return {
+        band[0].text: " ".join(word.text for word in band[1:])
+        for page in pages
+        if page.title == "Recipes and jaws"
+        for band in _bands(page)
+        if band
+    }
+
+
+def _joined(wires: tuple[Wire, ...]) -> dict[tuple[str, str], set[str]]:
+    joints: dict[tuple[str, str], set[str]] = defaultdict(set)
+    for wire in wires:
+        for end in (wire.start, wire.end):
+            if end.kind in ("lead", "tail"):
+                joints[end.place, end.point].add(wire.id)
+    return joints
+
+
+def _open_questions(done: Draft) -> tuple[list[str], int]:
+    """Return what the sheets leave open, and how many answers they gave."""
+    pages = [*packet_pages(done)]
+    recipes = _rows_by_first_word(pages)
+    names = {a.id: a.name for a in done.aboard.boat.assemblies}
+    stations = {s.id: s.name for s in done.aboard.boat.stations}
+    circuits = {row.id: row.planned.label for row in done.rows}
+    joints = _joined(done.assembled.wires)
+    told = {name: read(pages, title) for name, title in names.items()}
+    asked: list[str] = []
+    answers = 0
+
+    def ask(wire: Wire, what: str, said: str, is_so: bool) -> None:
+        nonlocal answers
+        answers += is_so
+        if not is_so:
+            asked.append(f"{wire.id} {what}: the sheet says {said!r}")
+
+    def one_end(wire: Wire, end: End, side: int, said: Answer) -> None:
+        ask(wire, "label", said.labels[side], f"{wire.id} {said.labels[side]}" == end.label)
+        ask(wire, "where", said.where[side], said.where[side].endswith(stations[end.station]))
+        kind, jaw = end.termination.kind, end.termination.jaw
+        ask(wire, "terminal", said.terminals[side], said.terminals[side].startswith(kind))
+        ask(wire, "strip", said.strips[side], said.strips[side] == f"{end.termination.strip_mm:g}")
+        steps = recipes.get(said.recipes[side], "")
+        ask(wire, "steps", steps, "label sleeve on" in steps)
+        ask(wire, "jaw", jaw, not jaw or kind in recipes.get(jaw, ""))
+        mates = joints.get((end.place, end.point), set()) - {wire.id}
+        named = set(re.findall(r"[A-Z]\d+-\w+", said.remark))
+        ask(wire, "what shares its joint", said.remark, mates <= named)
+        tail = end.device_lead.removeprefix(end.point).strip()
+        ask(wire, "device's lead", tail, tail in f"{said.terminals[side]} {said.remark}")
+
+    for wire in done.assembled.wires:
+        said = told[wire.harness].get(wire.id)
+        if said is None:
+            asked.append(f"{wire.id} is on no sheet")
+            continue
+        ask(wire, "spool", said.spool, said.spool.startswith(f"{wire.gauge} {wire.colour}"))
+        in_feet = done.aboard.profile.units == "ft"
+        cut = f"{wire.cut_mm / 25.4:.1f}".removesuffix(".0") if in_feet else f"{wire.cut_mm:g}"
+        cut = "stays" if wire.id in done.reuse.kept else cut
+        ask(wire, "length", said.cut_mm, said.cut_mm == cut)
+        ask(wire, "circuit", said.circuit, said.circuit == circuits[wire.circuit])
+        sleeve = not wire.sleeve or f"sleeve {wire.sleeve}" in said.spool
+        ask(wire, "sleeve", said.spool, sleeve)
+        ask(wire, "core", said.spool, not wire.cable or f"core {wire.core}" in said.spool)
+        for side, end in enumerate((wire.start, wire.end)):
+            one_end(wire, end, side, said)
+    return asked, answers
+
+
+@pytest.mark.parametrize("hull", ["0417", "0609", "0611"])
+def test_the_printed_packet_leaves_no_question_of_any_wire(hull: str) -> None:
+    done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
+    asked, answers = _open_questions(done)
+    assert asked == []
+    assert answers == 21 * len(done.assembled.wires)
+    print(f"hull {hull}: {len(done.assembled.wires)} wires, {answers} answers")
