@@ -12,8 +12,8 @@ from tests.launch import bare
 from vivid_loom.boat import write_boat
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.order import Order, write_order
+from vivid_loom.sheets import packet_table
 from vivid_loom.sheets.loose_lists import caps
-from vivid_loom.sheets.stores import materials
 
 BARE = "bare.boat.json"
 
@@ -227,7 +227,7 @@ def test_a_three_position_switch_in_the_engine_space(
     row = row_of(empty, pump)
     ends = {leg.end.station for leg in row.planned.plan.legs}
     assert "a0_port" in ends and row.planned.stub_m > 0
-    holders = [r for r in materials(empty.session.draft).rows if r[0] == "holder"]
+    holders = [r for r in packet_table(empty.session.draft, "materials").rows if r[0] == "holder"]
     assert [r[1:3] for r in holders] == [("blade fuse holder, in line", "1")]
     told(hand, "three-position pump switch", capsys)
 

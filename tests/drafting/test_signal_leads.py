@@ -18,8 +18,8 @@ from vivid_loom.boat import CircuitRequest, ContactRequest, Lead, Load, SwitchRe
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.netlist import loops
-from vivid_loom.sheets import packet_tables
-from vivid_loom.sheets.stores import fuse_chart, materials
+from vivid_loom.sheets import packet_table, packet_tables
+from vivid_loom.sheets.stores import fuse_chart
 
 
 def told_by(item: Load, function: str, **fields: object) -> Load:
@@ -217,7 +217,7 @@ def test_a_control_lead_that_nothing_feeds_taps_the_plus(fuse_a: float | None) -
     assert {w.id for w in plain.assembled.wires} == {
         w.id for w in done.assembled.wires if w not in taps
     }
-    stock = {(r[0], r[1]): r[2] for r in materials(done).rows}
+    stock = {(r[0], r[1]): r[2] for r in packet_table(done, "materials").rows}
     assert stock.get(("protection", "blade fuse 2 A, in line")) == ("1" if fuse_a else None)
     assert stock.get(("holder", "blade fuse holder, in line")) == ("1" if fuse_a else None)
     net = net_list(done)

@@ -26,7 +26,7 @@ from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.netlist import TerminalId, devices_between, loops, nodes
 from vivid_loom.order import Order
-from vivid_loom.sheets.stores import materials
+from vivid_loom.sheets import packet_table
 from vivid_loom.standards.conductor import area_mm2
 
 POST = {"family": "post fuse", "distance_mm": 60.0}
@@ -96,7 +96,7 @@ def test_a_pump_with_nothing_but_a_battery() -> None:
     # cut to the distance and its strips, not a service loop longer: the rule is along the wire
     strips = stub.start.termination.strip_mm + stub.end.termination.strip_mm
     assert 100 + strips <= stub.cut_mm < 100 + strips + 10
-    stock = {r[1]: r[2] for r in materials(done).rows if r[0] == "holder"}
+    stock = {r[1]: r[2] for r in packet_table(done, "materials").rows if r[0] == "holder"}
     assert stock == {"blade fuse holder, in line": "1"}
     assert done.feeders == () and row.sized is not None and row.sized.protection is not None
     where = dict(row.planned.places)

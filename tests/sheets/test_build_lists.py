@@ -1,15 +1,18 @@
 """What the builder and the installer read, held against facts of the trade and other sheets."""
 
 import csv
+import dataclasses
 import io
 import re
 from collections import Counter, defaultdict
 
 import pytest
 
-from vivid_loom.drafting import Draft
+from vivid_loom.boat import Boat
+from vivid_loom.drafting import Draft, built_wires, draft
+from vivid_loom.order import Order, Shop
 from vivid_loom.quantities import Gauge
-from vivid_loom.sheets import packet_files
+from vivid_loom.sheets import packet_files, packet_table
 from vivid_loom.standards.conductor import area_mm2
 
 Row = dict[str, str]
@@ -198,6 +201,53 @@ def test_materials_count_what_the_cut_list_takes(sheets: dict[str, list[Row]]) -
     devices = sum(int(r["quantity"]) for r in sheets["materials"] if r["kind"] == "protection")
     protected = [row for row in sheets["schedule"] if row["protection_rating_a"]]
     assert devices == len(protected)
+
+
+def test_materials_name_everything_on_the_shelf(full: Draft, sheets: dict[str, list[Row]]) -> None:
+    """Counted a second time from the other sheets and the boat."""
+    count: Counter[str] = Counter()
+    for row in sheets["materials"]:
+        count[row["kind"]] += float(row["quantity"])  # type: ignore[assignment]
+        assert row["currency"] == ("EUR" if row["price"] else "")
+        assert row["price"], row["item"]
+    wires = sheets["cutlist"]
+    ends = [(w["gauge"], w[f"{s}_termination"], w["sleeve"]) for w in wires for s in ("from", "to")]
+    contacts = sum("contact" in kind for _, kind, _ in ends)
+    assert count["seal"] == contacts > 50
+    marked = sum(bool(sleeve) for _, _, sleeve in ends)
+    assert count["label"] == len(ends) + marked and marked
+    boat = full.aboard.boat
+    parts = [s for s in boat.supplies if s.kind != "charge_source"]
+    assert count["supply"] == len(parts) + len(boat.return_buses)
+    assert count["strip"] == len({row["strip"] for row in sheets["testpoints"]})
+    switches = {row["position"] for row in sheets["switches"] if row["position"]}
+    assert count["panel"] == len(boat.panels) + len(switches)
+    sleeved = [kind for _, kind, _ in ends if "contact" not in kind and "end cap" not in kind]
+    shrink = [r for r in sheets["materials"] if r["kind"] == "heat-shrink"]
+    first = sum(float(r["quantity"]) for r in shrink if "heat-shrink," in r["item"])
+    assert 0.04 * len(sleeved) <= first <= 0.06 * len(sleeved)
+    taken = {run for w in wires for run in w["path"].split(";") if run}
+    runs = [r for r in boat.runs if r.id in taken and r.enclosure != "open"]
+    metres = sum(r.wire_m for r in runs)
+    laid = [r for r in sheets["materials"] if r["kind"] == "loom and conduit"]
+    assert sum(float(r["quantity"]) for r in laid) == pytest.approx(metres, abs=0.01 * len(laid))
+    assert sum(r["item"].startswith("legend ") for r in sheets["materials"]) == len(switches)
+
+
+def test_what_the_shop_has_not_is_marked(full: Draft) -> None:
+    shop = Shop(stock=(("blade fuse", (1.0, 2.0, 3.0, 5.0)),))
+    rows = packet_table(full, "materials", shop).rows
+    blades = {r.item: r.stock for r in rows if r.item.startswith("blade fuse ") and "A" in r.item}
+    assert blades["blade fuse 3 A"] == "" and blades["blade fuse 7.5 A"] == "not in stock"
+    assert not any(r.stock for r in rows if r.item.startswith("breaker"))
+
+
+def test_a_built_boat_has_its_blocks_and_panels_already(
+    full: Draft, order: Order, boat: Boat
+) -> None:
+    built = dataclasses.replace(order, built=built_wires(full.assembled)[:1])
+    kinds = {row.kind for row in packet_table(draft(built, boat, full.catalogue), "materials").rows}
+    assert "supply" not in kinds and "termination" in kinds
 
 
 def test_a_barrel_takes_its_wire(full: Draft) -> None:

@@ -1,6 +1,5 @@
 import csv
 import dataclasses
-import datetime
 import io
 import itertools
 import json
@@ -16,7 +15,7 @@ from tests.conftest import drafted
 from vivid_loom.boat import Boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
-from vivid_loom.order import Order
+from vivid_loom.order import Order, Shop
 from vivid_loom.sheets import packet_files, packet_pages, packet_tables
 from vivid_loom.sheets.csv_file import csv_bytes, neutral
 from vivid_loom.sheets.drawing import Page, Text
@@ -230,7 +229,7 @@ def _texts(page: Page) -> str:
 
 def test_the_cover_keeps_the_shops_closed_days(full: Draft) -> None:
     """Hull 0417 is at its station on Monday 7 December; Friday the 4th is closed here."""
-    closed = frozenset((datetime.date(2026, 12, 4),))
+    closed = Shop(closed=("2026-12-04",))
     assert "due Fri 4 Dec 2026" in _texts(packet_pages(full)[0])
     assert "due Thu 3 Dec 2026" in _texts(packet_pages(full, closed)[0])
 

@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards import ampacity, conductor, protection, terminals, time_current
 from vivid_loom.standards.colours import (
@@ -16,6 +17,7 @@ from vivid_loom.standards.colours import (
 )
 from vivid_loom.standards.demand import feeder_demand
 from vivid_loom.standards.devices import DEVICES
+from vivid_loom.standards.sleeves import SLEEVE_BORES_MM, sleeve_bore_mm, sleeve_length_mm
 from vivid_loom.standards.source import NotInTableError
 
 AWG = conductor.SIZING_LADDER["AWG"]
@@ -193,3 +195,16 @@ def test_a_heavier_thread_takes_a_heavier_lug_and_more_current() -> None:
         assert thin.thickest_mm2 < thick.thickest_mm2 and thin.rated_a < thick.rated_a
     ten, eight = (conductor.area_mm2(Gauge("AWG", size)) for size in (10, 8))
     assert ten < terminals.form_of("tab", "").thickest_mm2 < eight
+
+
+def test_a_sleeve_passes_over_its_barrel_and_the_smallest_does() -> None:
+    """Common practice, no source: eighths of an inch."""
+    assert [round(bore / 25.4 * 8, 1) for bore in SLEEVE_BORES_MM] == [1, 1.5, 2, 3, 4, 6, 8, 12]
+    for wire in shipped_catalogue().wires:
+        bore = sleeve_bore_mm(wire.diameter_mm)
+        smaller = [b for b in SLEEVE_BORES_MM if b < bore]
+        assert bore >= 1.6 * wire.diameter_mm - 1e-6
+        assert not smaller or smaller[-1] < 1.6 * wire.diameter_mm
+        assert sleeve_length_mm(wire.diameter_mm) == (40 if wire.diameter_mm < 6 else 60)
+    with pytest.raises(ValueError, match="24 mm"):
+        sleeve_bore_mm(24.0)

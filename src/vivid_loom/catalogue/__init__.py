@@ -6,7 +6,14 @@ from vivid_loom.catalogue.files import (
     read_catalogue,
     shipped_catalogue,
 )
-from vivid_loom.catalogue.records import Arrangement, CableStock, Catalogue, SwitchPart, WireStock
+from vivid_loom.catalogue.records import (
+    Arrangement,
+    CableStock,
+    Catalogue,
+    Price,
+    SwitchPart,
+    WireStock,
+)
 
 __all__ = [
     "CATALOGUE_FORMAT",
@@ -14,6 +21,7 @@ __all__ = [
     "Arrangement",
     "CableStock",
     "Catalogue",
+    "Price",
     "SwitchPart",
     "WireStock",
     "read_catalogue",

@@ -7,7 +7,7 @@ from annotated_types import Ge, Gt
 from vivid_loom.quantities import GaugeText, record
 from vivid_loom.standards.colours import ColourText
 
-__all__ = ["Arrangement", "CableStock", "Catalogue", "SwitchPart", "WireStock"]
+__all__ = ["Arrangement", "CableStock", "Catalogue", "Price", "SwitchPart", "WireStock"]
 
 Positive = Annotated[float, Gt(0)]
 Arrangement = Literal["SPST", "SPDT", "DPST", "DPDT"]
@@ -97,13 +97,38 @@ class SwitchPart:
 
 
 @record
+class Price:
+    """What a part costs.
+
+    Attributes:
+        item: how the part's name begins; of several that fit, the longest is meant.
+        price: for one ``unit``, in the catalogue's currency.
+    """
+
+    item: str
+    price: Positive
+    unit: str = "pcs"
+
+
+@record
 class Catalogue:
-    """Everything the shop can draw on."""
+    """Everything the shop can draw on.
+
+    Attributes:
+        currency: of all prices.
+    """
 
     name: str
     wires: tuple[WireStock, ...]
     switches: tuple[SwitchPart, ...]
     cables: tuple[CableStock, ...] = ()
+    prices: tuple[Price, ...] = ()
+    currency: str = "EUR"
+
+    def price_of(self, item: str, unit: str) -> float | None:
+        """Return what one of an item costs; None where the list does not say."""
+        fit = [p for p in self.prices if p.unit == unit and item.startswith(p.item)]
+        return max(fit, key=lambda p: len(p.item)).price if fit else None
 
     def switch(self, part_id: str) -> SwitchPart | None:
         """Return the switch with this id, if the shop keeps it."""

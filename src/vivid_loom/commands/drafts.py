@@ -12,7 +12,7 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
 from vivid_loom.order import PROFILES, read_shop, use_profile
 from vivid_loom.quantities.document import DocumentError, write_atomically
-from vivid_loom.sheets import packet_files, packet_tables
+from vivid_loom.sheets import packet_files, packet_table
 from vivid_loom.workshop.comparison import compared
 from vivid_loom.workshop.substitutes import missing, substitutes
 
@@ -37,8 +37,8 @@ def write_packet(order: Path, out: Path, only: str, *, for_spreadsheets: bool) -
     parts = frozenset(part.strip() for part in only.split(",") if part.strip())
     with bad_input_said():
         try:
-            closed = read_shop(order.parent).closed_days
-            files = packet_files(drafted, parts, closed, for_spreadsheets=for_spreadsheets)
+            shop = read_shop(order.parent)
+            files = packet_files(drafted, parts, shop, for_spreadsheets=for_spreadsheets)
         except KeyError as error:
             raise DocumentError("--only", "", str(error.args[0])) from error
         try:
@@ -66,7 +66,7 @@ def print_findings(order: Path) -> int:
 
 def print_differences(first: Path, second: Path) -> int:
     """Print what differs between the schedules of two orders; return 1 if anything does."""
-    before, after = (packet_tables(_opened(path))[0] for path in (first, second))
+    before, after = (packet_table(_opened(path), "schedule") for path in (first, second))
     old = {row[0]: row for row in before.rows}
     new = {row[0]: row for row in after.rows}
     changed = False

@@ -1,6 +1,6 @@
 """Units at the edges: gauges, parsing and formatting. Inside everything is SI."""
 
-from vivid_loom.quantities.formatting import figure, key_in, length_text
+from vivid_loom.quantities.formatting import figure, in_reading_order, key_in, length_text
 from vivid_loom.quantities.gauge import Gauge, GaugeError, Series
 from vivid_loom.quantities.limits import LimitError, Prose, one_line
 from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_gauge, parse_length_m
@@ -27,6 +27,7 @@ __all__ = [
     "computed",
     "figure",
     "file_name",
+    "in_reading_order",
     "key_in",
     "length_text",
     "one_line",

@@ -1,6 +1,11 @@
 """Writing figures: three significant ones unless the trade says otherwise."""
 
-__all__ = ["figure", "key_in", "length_text"]
+import re
+from typing import Final
+
+__all__ = ["figure", "in_reading_order", "key_in", "length_text"]
+
+_PARTS: Final = re.compile(r"(?=.)([^\d]*)(\d+(?:\.\d+)?)?", re.DOTALL)
 
 
 def figure(value: float | None, digits: int = 3) -> str:
@@ -22,3 +27,8 @@ def key_in(value: float, figures: int = 6) -> str:
 def length_text(metres: float, units: str) -> str:
     """Write a length in the order's units: 'm' or 'ft'."""
     return f"{metres / 0.3048:.1f} ft" if units == "ft" else f"{metres:.1f} m"
+
+
+def in_reading_order(text: str) -> tuple[tuple[str, float], ...]:
+    """Return what to sort by so that 'screw 9' comes before 'screw 10', and 4.8 mm before 12.7."""
+    return tuple((words, float(number or 0)) for words, number in _PARTS.findall(text))

@@ -8,6 +8,7 @@ from vivid_loom.sheets.packet import (
     packet_pages,
     packet_parts,
     packet_sections,
+    packet_table,
     packet_tables,
 )
 from vivid_loom.sheets.table import Table
@@ -21,5 +22,6 @@ __all__ = [
     "packet_pages",
     "packet_parts",
     "packet_sections",
+    "packet_table",
     "packet_tables",
 ]

@@ -1,6 +1,5 @@
 """Lists a harness builder works from: cut list, landings, connectors, labels."""
 
-import re
 from collections import defaultdict
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -10,6 +9,7 @@ from vivid_loom.drafting.making.assemble import End, Wire
 from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.drafting.making.terminate import end_steps
 from vivid_loom.order import Profile
+from vivid_loom.quantities import in_reading_order
 from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
@@ -246,17 +246,6 @@ def _by_point(draft: Draft) -> dict[tuple[str, str], list[tuple[Wire, End]]]:
     return points
 
 
-def _in_reading_order(item: tuple[tuple[str, str], object]) -> tuple[tuple[str, int, str], ...]:
-    """Sort 'screw 9' before 'screw 10', and 'SW2' before 'SW10'."""
-
-    def key(text: str) -> tuple[str, int, str]:
-        match = re.match(r"(\D*)(\d*)(.*)", text)
-        assert match is not None
-        return match[1], int(match[2] or 0), match[3]
-
-    return tuple(key(text) for text in item[0])
-
-
 def landings(draft: Draft) -> Table[LandingRow]:
     """Return what lands where, largest terminal at the bottom, with the voltages to expect.
 
@@ -264,7 +253,9 @@ def landings(draft: Draft) -> Table[LandingRow]:
     """
     known = _reading(draft)
     rows: list[LandingRow] = []
-    for (place, point), ends in sorted(_by_point(draft).items(), key=_in_reading_order):
+    for (place, point), ends in sorted(
+        _by_point(draft).items(), key=lambda item: tuple(map(in_reading_order, item[0]))
+    ):
         stacked = sorted(ends, key=lambda item: (-area_mm2(item[0].gauge), item[0].id))
         for order, (wire, end) in enumerate(stacked, 1):
             off, on = _expected_v(draft, wire)

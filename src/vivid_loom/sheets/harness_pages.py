@@ -10,11 +10,11 @@ from typing import Final, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.build_lists import CutRow, connectors, cut_list, end_procedures
+from vivid_loom.sheets.build_lists import CutRow, connectors, cut_list
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 
-__all__ = ["harness_pages", "in_build_order", "recipe_pages"]
+__all__ = ["ARM_MM", "harness_pages", "in_build_order"]
 
 ARM_MM: Final = 3.53  # 10 pt
 INCH_MM: Final = 25.4
@@ -148,47 +148,6 @@ def _cut_table(rows: Sequence[CutRow], places: dict[str, str], unit: str) -> Pri
         size=ARM_MM,
         remark=lambda lines: remarks[lines[0].wire],
     )
-
-
-def recipe_pages(draft: Draft, setting: Setting) -> list[Page]:
-    """Return the steps of every kind of end, and what each jaw crimps."""
-    first = {row.recipe: row for row in reversed(end_procedures(draft).rows)}
-    columns = (
-        Column("recipe", 14, attrgetter("recipe"), bold=True),
-        Column("zone", 30, attrgetter("zone")),
-        Column("steps", 229, attrgetter("steps")),
-    )
-    made = sorted(first.values(), key=lambda row: int(row.recipe[1:]))
-    steps = Printed(columns, made, "Recipes", size=ARM_MM)
-    return paginate("Recipes and jaws", (steps, _jaw_table(draft)), setting)
-
-
-class _Jaw(NamedTuple):
-    """A jaw with what it crimps."""
-
-    jaw: str
-    terminals: str
-    ends: str
-
-
-def _jaw_table(draft: Draft) -> Printed:
-    rows = cut_list(draft).rows
-    ends = [(row.from_jaw, row.from_termination) for row in rows]
-    ends += [(row.to_jaw, row.to_termination) for row in rows]
-    made = [
-        _Jaw(
-            jaw,
-            ", ".join(sorted({kind for other, kind in ends if other == jaw})),
-            str(sum(other == jaw for other, _ in ends)),
-        )
-        for jaw in sorted({jaw for jaw, _ in ends if jaw})
-    ]
-    columns = (
-        Column("jaw", 36, attrgetter("jaw"), bold=True),
-        Column("ends", 14, attrgetter("ends"), True),
-        Column("terminals", 223, attrgetter("terminals")),
-    )
-    return Printed(columns, made, "Jaws", size=ARM_MM)
 
 
 class _Cavity(NamedTuple):

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from typing import Any, Final, NamedTuple
 
 from vivid_loom.sheets.drawing import Anchor, Line, Page, Primitive, Rect, Text, moved
-from vivid_loom.sheets.metrics import fitted, text_width, wrapped
+from vivid_loom.sheets.metrics import text_width, wrapped
 
 __all__ = ["Column", "Picture", "Printed", "Setting", "counted", "paginate", "paragraphs"]
 
@@ -17,7 +17,7 @@ GUTTER_MM: Final = 7.0  # between lanes
 GAP_MM: Final = 3.0  # between columns
 INDENT_MM: Final = 7.0  # of a remark under a row
 ROW_MM: Final = 0.7  # around a row
-GROUP_MM: Final = 5.4
+GROUP_MM: Final = 1.8  # beside its line
 LEADING: Final = 1.12
 RULE: Final = "#c9c5bb"
 INK: Final = "#1c1e22"
@@ -141,7 +141,8 @@ class _Sheets:
             remark = self._remark(row, table)
             height = (_depth(lines) + len(remark)) * table.size * LEADING + ROW_MM
             group = table.group(row)
-            above = GROUP_MM if group and shown != group else 0.0
+            over = self._group(group, table.size) if shown != group else ()
+            above = len(over) * (table.size * LEADING + GROUP_MM)
             above += head[1] if shown is None else 0.0
             if self._y + above + height > BOTTOM_MM:
                 self._turn()
@@ -149,8 +150,8 @@ class _Sheets:
             if shown is None:
                 self._add(head)
                 head = self._headings(table._replace(note=""))  # it has been read
-            if group and shown != group:
-                self._write(group, table.size + 0.2, bold=True, gap=1.4)
+            for line in self._group(group, table.size) if shown != group else ():
+                self._write(line, table.size)
             shown = group
             self._band(lines, remark, table, height)
         self._y += 3.0
@@ -159,10 +160,12 @@ class _Sheets:
         text = table.remark(row)
         return wrapped(text, self.width_mm - INDENT_MM, table.size) if text else ()
 
-    def _write(self, text: str, size: float, *, bold: bool, gap: float) -> None:
-        shown = fitted(text, self.width_mm, size, bold=bold)
-        self._items.append(Text(self._left, self._y + size + gap / 2, shown, size, INK, bold))
-        self._y += size + gap + 0.4
+    def _group(self, text: str, size: float) -> tuple[str, ...]:
+        return wrapped(text, self.width_mm, size, bold=True) if text else ()
+
+    def _write(self, line: str, size: float) -> None:
+        self._y += size * LEADING + GROUP_MM
+        self._items.append(Text(self._left, self._y - 1.1, line, size, INK, True))
 
     def _add(self, head: tuple[list[Primitive], float]) -> None:
         self._items += [moved(item, self._left, self._y, 1.0) for item in head[0]]

@@ -4,7 +4,7 @@ from operator import attrgetter
 from typing import Final
 
 from vivid_loom.drafting import Draft, Finding
-from vivid_loom.order import Acceptance
+from vivid_loom.order import Acceptance, Shop
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.sheets.names import Names
@@ -71,17 +71,22 @@ def schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
     return paginate("Circuit schedule", [table], setting)
 
 
-def material_pages(draft: Draft, setting: Setting) -> list[Page]:
-    """Return what to take from the shelves, kind by kind."""
+def material_pages(draft: Draft, shop: Shop, setting: Setting) -> list[Page]:
+    """Return what to take from the shelves, kind by kind, with what it comes to."""
     columns = (
-        Column("item", 42, attrgetter("item"), bold=True),
-        Column("quantity", 15, attrgetter("quantity"), True, True),
-        Column("", 8, attrgetter("unit")),
+        Column("item", 40, lambda r: f"{r.item}, {r.stock}" if r.stock else r.item, bold=True),
+        Column("quantity", 14, attrgetter("quantity"), True, True),
+        Column("", 9, attrgetter("unit")),
         Column("kg", 10, attrgetter("mass_kg"), True),
-        Column("price", 11, attrgetter("price"), True),
+        Column(f"price {draft.catalogue.currency}", 13, attrgetter("price"), True),
     )
-    rows = materials(draft).rows
-    table = Printed(columns, rows, size=2.4, group=lambda row: row.kind.capitalize())
+    rows = materials(draft, shop).rows
+    sum_ = sum(float(row.price) for row in rows if row.price)
+    open_ = sum(not row.price for row in rows)
+    note = f"Together {sum_:.2f} {draft.catalogue.currency}, prices of the catalogue."
+    if open_:
+        note += f" {open_} items have no price there."
+    table = Printed(columns, rows, note=note, size=2.4, group=lambda row: row.kind.capitalize())
     return paginate("Materials", [table], setting, lanes=3)
 
 
@@ -97,8 +102,8 @@ def finding_pages(draft: Draft, setting: Setting) -> list[Page]:
     names = Names(draft)
 
     def kind(finding: Finding) -> str:
-        told = f"{SEVERITY[finding.severity]} {finding.code}: {finding.kind.remedy}"
-        return f"{told} ({finding.kind.source})"
+        told = f"{SEVERITY[finding.severity]} {finding.code}, {finding.kind.title}"
+        return f"{told}: {finding.kind.remedy} ({finding.kind.source})"
 
     tables = [Printed(columns, draft.findings, size=2.7, group=kind)]
     if draft.accepted:

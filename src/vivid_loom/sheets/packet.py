@@ -1,13 +1,12 @@
 """The build packet: what is printed, page by page, and the files beside it."""
 
-import datetime
 import json
 from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 from typing import Any, Final, NamedTuple
 
 from vivid_loom.drafting import Draft, Finding
-from vivid_loom.order import Acceptance
+from vivid_loom.order import Acceptance, Shop
 from vivid_loom.sheets import build_lists, loose_lists, stores
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.cover import cover, with_contents
@@ -16,12 +15,13 @@ from vivid_loom.sheets.curve_pages import curve_pages
 from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.fitting_pages import change_pages, helm_pages, landing_pages
-from vivid_loom.sheets.harness_pages import harness_pages, recipe_pages
+from vivid_loom.sheets.harness_pages import harness_pages
 from vivid_loom.sheets.key_pages import key_pages
 from vivid_loom.sheets.layout import Setting, counted
 from vivid_loom.sheets.names import key
 from vivid_loom.sheets.office_pages import finding_pages, material_pages, schedule_pages
 from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.recipe_pages import recipe_pages
 from vivid_loom.sheets.schedule import schedule
 from vivid_loom.sheets.table import Table
 from vivid_loom.sheets.thread_pages import thread_pages
@@ -32,6 +32,7 @@ __all__ = [
     "packet_pages",
     "packet_parts",
     "packet_sections",
+    "packet_table",
     "packet_tables",
 ]
 
@@ -49,18 +50,27 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "spares": loose_lists.spares,
     "changes": loose_lists.changes,
     "caps": loose_lists.caps,
-    "materials": stores.materials,
     "fusechart": stores.fuse_chart,
     "findings": stores.findings_table,
     "switches": stores.switch_table,
     "key": key,
 }
-"""The packet's tables by name."""
+"""The packet's tables by name, but for the materials, which ask the shop."""
+NO_SHOP: Final = Shop()
 
 
-def packet_tables(draft: Draft) -> tuple[Table[Any], ...]:
-    """Return every table of the packet, in the order it is printed."""
-    return tuple(make(draft) for make in TABLES.values())
+def packet_table(draft: Draft, name: str, shop: Shop = NO_SHOP) -> Table[Any]:
+    """Return one table of the packet.
+
+    Raises:
+        KeyError: there is none of this name.
+    """
+    return stores.materials(draft, shop) if name == "materials" else TABLES[name](draft)
+
+
+def packet_tables(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Table[Any], ...]:
+    """Return every table of the packet."""
+    return tuple(packet_table(draft, name, shop) for name in (*TABLES, "materials"))
 
 
 def _setting(draft: Draft) -> Setting:
@@ -79,22 +89,22 @@ class Section(NamedTuple):
 
     Attributes:
         pages: makes the sheets; none where the order has nothing for them.
+        slow: bundles have to be packed for it.
     """
 
     title: str
     pages: Callable[[], Sequence[Page]]
+    slow: bool = False
 
 
-def packet_sections(
-    draft: Draft, closed: frozenset[datetime.date] = frozenset()
-) -> tuple[Section, ...]:
+def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
     """Return the printed packet by sections, in the order of work.
 
     First what it is about, then the schedule, then each harness for its builder, then what the
     installer needs, then the engineer's pages.
 
     Args:
-        closed: days the shop does not work, see ``due_text``.
+        shop: its closed days and stock.
     """
     setting = _setting(draft)
 
@@ -103,7 +113,7 @@ def packet_sections(
 
     used = {wire.harness for wire in draft.assembled.wires}
     return (
-        Section("Build packet", lambda: (cover(draft, setting, closed),)),
+        Section("Build packet", lambda: (cover(draft, setting, shop.closed_days),)),
         section("Key to the codes", key_pages),
         section("Threads", thread_pages),
         section("Circuit schedule", schedule_pages),
@@ -116,15 +126,15 @@ def packet_sections(
         section("Landing list", landing_pages),
         section("Fuse chart and switches", helm_pages),
         *([section("Changes to the built boat", change_pages)] if draft.aboard.order.built else ()),
-        section("Materials", material_pages),
+        Section("Materials", lambda: material_pages(draft, shop, setting), slow=True),
         *([section("Findings", finding_pages)] if draft.findings or draft.accepted else ()),
         section("Protection curves", curve_pages),
     )
 
 
-def packet_pages(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> tuple[Page, ...]:
+def packet_pages(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Page, ...]:
     """Return every sheet of the printed packet."""
-    return tuple(_bound([(s.title, s.pages()) for s in packet_sections(draft, closed)]))
+    return tuple(_bound([(s.title, s.pages()) for s in packet_sections(draft, shop)]))
 
 
 def _bound(sections: Sequence[tuple[str, Sequence[Page]]]) -> list[Page]:
@@ -168,7 +178,7 @@ def _findings_json(draft: Draft) -> bytes:
 def packet_files(
     draft: Draft,
     only: frozenset[str] = frozenset(),
-    closed: frozenset[datetime.date] = frozenset(),
+    shop: Shop = NO_SHOP,
     *,
     for_spreadsheets: bool = False,
 ) -> dict[str, bytes]:
@@ -177,14 +187,14 @@ def packet_files(
     Raises:
         KeyError: a part that does not exist.
     """
-    parts = packet_parts(draft, only, closed, for_spreadsheets=for_spreadsheets)
+    parts = packet_parts(draft, only, shop, for_spreadsheets=for_spreadsheets)
     return {name: data for name, data in parts if data}
 
 
 def packet_parts(
     draft: Draft,
     only: frozenset[str] = frozenset(),
-    closed: frozenset[datetime.date] = frozenset(),
+    shop: Shop = NO_SHOP,
     *,
     for_spreadsheets: bool = False,
 ) -> Iterator[tuple[str, bytes]]:
@@ -192,28 +202,29 @@ def packet_parts(
 
     Args:
         only: parts to make; () for all.
-        closed: days the shop does not work, see ``due_text``.
+        shop: its closed days and stock.
         for_spreadsheets: CSV with a mark by which spreadsheets know its letters.
 
     Raises:
         KeyError: a part that does not exist.
     """
-    names = {*TABLES, "packet", "draft"}
+    names = {*TABLES, "materials", "packet", "draft"}
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
     order = draft.aboard.order
     told = {"hull": order.hull, "revision": str(order.revision)}
-    for name, make in TABLES.items():
+    for name in (*TABLES, "materials"):
         if name in wanted and name != "findings":
-            yield f"{name}.csv", csv_bytes(make(draft), told, mark=for_spreadsheets)
+            table = packet_table(draft, name, shop)
+            yield f"{name}.csv", csv_bytes(table, told, mark=for_spreadsheets)
     if "findings" in wanted:
         yield "findings.json", _findings_json(draft)
     if "draft" in wanted:
         yield "draft.json", draft_json_bytes(draft)
     if "packet" in wanted:
         composed: list[tuple[str, Sequence[Page]]] = []
-        for section in packet_sections(draft, closed):
+        for section in packet_sections(draft, shop):
             yield "packet.pdf", b""
             composed.append((section.title, section.pages()))
         title = f"Build packet hull {draft.aboard.order.hull}"

@@ -4,10 +4,12 @@ from collections import Counter
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import Load
+from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting import Draft, DraftedCircuit, Finding
 from vivid_loom.drafting.making.switch import lamp_intents
-from vivid_loom.order import Acceptance
+from vivid_loom.order import Acceptance, Shop
 from vivid_loom.sheets.schedule import number
+from vivid_loom.sheets.shelf_parts import ShelfPart, shelf_parts
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.protection import BLADE_COLOURS
 
@@ -25,6 +27,8 @@ class MaterialRow(NamedTuple):
     unit: str
     mass_kg: str
     price: str
+    currency: str
+    stock: str
 
 
 class FuseRow(NamedTuple):
@@ -80,13 +84,48 @@ def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
     return {key: float(value) for key, value in totals.items()}
 
 
-def _counted(kind: str, items: Counter[str]) -> list[MaterialRow]:
-    return [
-        MaterialRow(kind, name, str(count), "pcs", "", "") for name, count in sorted(items.items())
-    ]
+class _Shelf(NamedTuple):
+    """Where rows of the list of materials get their prices and marks."""
+
+    catalogue: Catalogue
+    shop: Shop
+
+    def row(
+        self, part: ShelfPart, *, kg: float | None = None, each: float | None = None
+    ) -> MaterialRow:
+        """Return a row; its price is for all of it.
+
+        Args:
+            each: price of one; the catalogue's list where None.
+        """
+        if each is None:
+            each = self.catalogue.price_of(part.item, part.unit)
+        count = f"{part.quantity:.2f}" if part.unit == "m" else number(part.quantity)
+        return MaterialRow(
+            part.kind,
+            part.item,
+            count,
+            part.unit,
+            "" if kg is None else f"{kg:.3f}",
+            "" if each is None else f"{each * part.quantity:.2f}",
+            "" if each is None else self.catalogue.currency,
+            "",
+        )
+
+    def counted(self, kind: str, items: Counter[str]) -> list[MaterialRow]:
+        """Return rows of things that are counted."""
+        return [self.row(ShelfPart(kind, name, count)) for name, count in sorted(items.items())]
+
+    def device(self, family: str, rating_a: float, count: int) -> MaterialRow:
+        """Return a row of fuses or breakers, marked where the shop has none."""
+        made = self.row(ShelfPart("protection", f"{family} {number(rating_a)} A", count))
+        kept = self.shop.ratings.get(family)
+        return made._replace(
+            stock="not in stock" if kept is not None and rating_a not in kept else ""
+        )
 
 
-def _cables(draft: Draft) -> list[MaterialRow]:
+def _cables(draft: Draft, shelf: _Shelf) -> list[MaterialRow]:
     """Return cables by the metre: each piece as long as its longest core."""
     cores: dict[str, float] = {}
     for wire in draft.assembled.wires:
@@ -98,13 +137,10 @@ def _cables(draft: Draft) -> list[MaterialRow]:
         metres[stocks[piece.partition(".")[0]].name] += length_m  # type: ignore[assignment]
     by_name = {stock.name: stock for stock in stocks.values()}
     return [
-        MaterialRow(
-            "cable",
-            name,
-            f"{length_m:.2f}",
-            "m",
-            f"{length_m * by_name[name].mass_kg_per_km / 1000:.3f}",
-            f"{length_m * by_name[name].price_per_m:.2f}",
+        shelf.row(
+            ShelfPart("cable", name, length_m, "m"),
+            kg=length_m * by_name[name].mass_kg_per_km / 1000,
+            each=by_name[name].price_per_m,
         )
         for name, length_m in sorted(metres.items())
     ]
@@ -135,44 +171,49 @@ def _holders(draft: Draft) -> Counter[str]:
     return found
 
 
-def materials(draft: Draft) -> Table[MaterialRow]:
-    """Return wire by gauge and colour, terminals, plugs, protection and switches."""
-    stock = {wire.gauge: wire for wire in draft.catalogue.wires}
-    rows: list[MaterialRow] = []
-    for (gauge, colour), metres in sorted(wire_totals(draft).items()):
-        wire = stock[gauge]
-        rows.append(
-            MaterialRow(
-                "wire",
-                f"{gauge} {colour}",
-                f"{metres:.2f}",
-                "m",
-                f"{metres * wire.mass_kg_per_km / 1000:.3f}",
-                f"{metres * wire.price_per_m:.2f}",
-            )
-        )
-    rows += _cables(draft)
-    ends = _terminations(draft)
-    ends.update(end.kind for bond in draft.bonds for end in bond.ends)
-    rows += _counted("termination", ends)
-    shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)
-    rows += _counted("plug pair with wedges", shells)
-    blanks = sum(p.ways - len(p.cavities) for p in draft.assembled.plugs)
-    rows += _counted("sealing plug", Counter({"cavity blank, both halves": 2 * blanks}))
-    devices = Counter(
-        f"{row.planned.family} {number(row.sized.protection.value)} A"
+def _devices(draft: Draft) -> Counter[tuple[str, float]]:
+    """Count the protective devices by family and rating."""
+    found = Counter(
+        (row.planned.family, row.sized.protection.value)
         for row in draft.rows
         if row.sized and row.sized.protection
     )
-    devices.update(f"{IN_LINE} {number(amps)} A, in line" for _, amps in control_fuses(draft))
-    rows += _counted("protection", devices)
-    rows += _counted("holder", _holders(draft))
-    rows += _counted("switch", Counter(switch.part.name for switch in draft.switches))
+    found.update((IN_LINE, amps) for _, amps in control_fuses(draft))
+    return found
+
+
+def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
+    """Return everything that somebody must take from a shelf for the boat's wiring.
+
+    Args:
+        shop: tells which devices are not in stock.
+    """
+    shelf = _Shelf(draft.catalogue, shop)
+    stock = {wire.gauge: wire for wire in draft.catalogue.wires}
+    rows = [
+        shelf.row(
+            ShelfPart("wire", f"{gauge} {colour}", metres, "m"),
+            kg=metres * stock[gauge].mass_kg_per_km / 1000,
+            each=stock[gauge].price_per_m,
+        )
+        for (gauge, colour), metres in sorted(wire_totals(draft).items())
+    ]
+    rows += _cables(draft, shelf)
+    ends = _terminations(draft)
+    ends.update(end.kind for bond in draft.bonds for end in bond.ends)
+    rows += shelf.counted("termination", ends)
+    shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)
+    rows += shelf.counted("plug pair with wedges", shells)
+    blanks = sum(p.ways - len(p.cavities) for p in draft.assembled.plugs)
+    rows += shelf.counted("sealing plug", Counter({"cavity blank, both halves": 2 * blanks}))
+    devices = sorted(_devices(draft).items())
+    rows += [shelf.device(family, rating, count) for (family, rating), count in devices]
+    rows += shelf.counted("holder", _holders(draft))
+    rows += shelf.counted("switch", Counter(switch.part.name for switch in draft.switches))
     lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.spares if s.gauge is None)
     if lines:
-        rows.append(MaterialRow("pull line", "pull line 3 mm", f"{lines:.2f}", "m", "", ""))
-    labels = Counter({"wire label sleeve": 2 * len(draft.assembled.wires)})
-    rows += _counted("label", labels)
+        rows.append(shelf.row(ShelfPart("pull line", "pull line 3 mm", lines, "m")))
+    rows += map(shelf.row, shelf_parts(draft))
     return Table("materials", "Materials", MaterialRow, tuple(rows))
 
 

@@ -20,7 +20,7 @@ from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft, built_wires
 from vivid_loom.opening import queue_paths
 from vivid_loom.order import Edit, Order, Revision, issue_revision
-from vivid_loom.sheets import packet_tables
+from vivid_loom.sheets import packet_table
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.csv_file import csv_bytes
 from vivid_loom.sheets.tones import Tones
@@ -31,9 +31,8 @@ __all__ = ["OrderStage", "sheets_digest"]
 
 def sheets_digest(draft: Draft) -> str:
     """Return the digest of schedule and cut list, which tells whether the sheets moved."""
-    tables = {table.name: table for table in packet_tables(draft)}
-    whole = csv_bytes(tables["schedule"], {}) + csv_bytes(tables["cutlist"], {})
-    return hashlib.sha256(whole).hexdigest()
+    sheets = (packet_table(draft, name) for name in ("schedule", "cutlist"))
+    return hashlib.sha256(b"".join(csv_bytes(sheet, {}) for sheet in sheets)).hexdigest()
 
 
 class OrderStage(StageView):

@@ -25,12 +25,13 @@ from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets import Page, Section, packet_parts, packet_sections
-from vivid_loom.sheets.drawing import moved
+from vivid_loom.sheets.drawing import Text, moved
 
 __all__ = ["PacketView"]
 
 LIST_W = 230
 REST_MS = 350
+PACKING = Page("", 297.0, 210.0, (Text(12, 16, "Packing the bundles for their looms …", 5.0),))
 _ROLE = Qt.ItemDataRole.UserRole
 
 
@@ -103,7 +104,7 @@ class PacketView(StageView):
     def set_draft(self, draft: Draft) -> None:
         """List the sections; the picked sheet is composed now, the others when there is time."""
         self._draft = draft
-        self._sections = packet_sections(draft, self.session.shop.closed_days)
+        self._sections = packet_sections(draft, self.session.shop)
         self._pages = {}
         self._list()
         errors = sum(f.severity == "error" for f in draft.findings)
@@ -134,6 +135,7 @@ class PacketView(StageView):
     def _compose(self) -> None:
         """Lay the other sections out off the GUI thread, so that their sheets can be counted."""
         waiting = [i for i in range(len(self._sections)) if i not in self._pages]
+        waiting.sort(key=lambda i: i != self._at[0])  # what is looked at first
         sections = self._sections
 
         def work() -> Iterator[object]:
@@ -149,6 +151,8 @@ class PacketView(StageView):
         sections, index, pages = answer
         if sections is self._sections:
             self._keep(index, pages)
+            if index == self._at[0]:
+                self._show()
 
     def _keep(self, index: int, pages: tuple[Page, ...]) -> None:
         """Take a section's sheets, and list them under it where they are several."""
@@ -179,7 +183,11 @@ class PacketView(StageView):
         if not self._sections:
             return
         section, number = self._at
-        pages = self._pages_of(section)
+        pages: tuple[Page, ...] = (PACKING,)
+        if section in self._pages or not self._sections[section].slow:
+            pages = self._pages_of(section)
+        else:
+            self._later.start()
         if pages:
             page = pages[min(number, len(pages) - 1)]
             self.paper.show_page(page, self.frame.width() - 6, self.frame.height() - 6)
@@ -218,11 +226,11 @@ class PacketView(StageView):
     def export_to(self, folder: Path) -> None:
         """Make every file of the packet off the GUI thread, then write them all."""
         assert self._draft is not None
-        draft, closed = self._draft, self.session.shop.closed_days
+        draft, shop = self._draft, self.session.shop
 
         def work() -> Iterator[object]:
             files: dict[str, bytes] = {}
-            for count, (name, data) in enumerate(packet_parts(draft, closed=closed), start=1):
+            for count, (name, data) in enumerate(packet_parts(draft, shop=shop), start=1):
                 files |= {name: data} if data else {}
                 yield f"{name}, step {count}", False
             try:

@@ -1,0 +1,137 @@
+"""What a boat's wiring takes from the shelves besides wire, terminals and devices."""
+
+import math
+from collections import Counter
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from vivid_loom.boat import Supply
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.assemble import End, Wire
+from vivid_loom.quantities import in_reading_order
+from vivid_loom.standards.joints import RECIPES, zone_of
+from vivid_loom.standards.sleeves import sleeve_bore_mm, sleeve_length_mm
+from vivid_loom.workshop.bundles import Section, section
+
+__all__ = ["ShelfPart", "shelf_parts"]
+
+
+class ShelfPart(NamedTuple):
+    """Something to take from a shelf."""
+
+    kind: str
+    item: str
+    quantity: float
+    unit: str = "pcs"
+
+
+def _supply_words(supply: Supply) -> str:
+    ways = f", {supply.ways} ways" if supply.ways else ""
+    return f"{supply.kind.replace('_', ' ')}{ways}, {supply.total_max_a:g} A"
+
+
+def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
+    """Yield blocks, buses, panels, legends and strips; a built boat has them."""
+    boat = draft.aboard.boat
+    found: Counter[tuple[str, str]] = Counter()
+    if not draft.aboard.order.built:
+        found.update(
+            ("supply", _supply_words(supply))
+            for supply in boat.supplies
+            if supply.kind != "charge_source"  # comes with its engine or charger
+        )
+        found.update(("supply", f"negative bus, {b.screws} screws") for b in boat.return_buses)
+        found.update(
+            ("panel", f"switch panel, {panel.positions} positions, with gasket")
+            for panel in boat.panels
+        )
+    for switch in draft.switches:
+        if switch.position:
+            found["panel", f"legend {switch.request.legend}"] += 1
+    for strip in draft.allocation.strips:
+        found["strip", f"terminal strip, {strip.poles} poles, {strip.rated_a:g} A"] += 1
+    for (kind, item), count in found.items():
+        yield ShelfPart(kind, item, count)
+
+
+def _ends(draft: Draft) -> Iterator[tuple[Wire, End]]:
+    for wire in draft.assembled.wires:
+        for end in (wire.start, wire.end):
+            yield wire, end
+
+
+def _joint_parts(draft: Draft) -> Iterator[ShelfPart]:
+    """Yield what goes over and into the ends: sleeves, seals, posts, grease."""
+    diameter = {wire.gauge: wire.diameter_mm for wire in draft.catalogue.wires}
+    where = draft.aboard.boat.area_at
+    metres: Counter[str] = Counter()
+    pieces: Counter[tuple[str, str]] = Counter()
+    posts: set[tuple[str, str]] = set()
+    greased = 0
+    for wire, end in _ends(draft):
+        over_mm = diameter[str(wire.gauge)]
+        bore = f"{sleeve_bore_mm(over_mm):g} mm"
+        kind = end.termination.kind
+        pieces["label", f"label sleeve {bore}"] += 1
+        if wire.sleeve:
+            pieces["label", f"marking sleeve {wire.sleeve}, {bore}"] += 1
+        if "contact" in kind:
+            pieces["seal", f"wire seal size {kind.split()[-1]}"] += 1
+            continue
+        if "end cap" in kind:
+            continue
+        if "power post" in kind:
+            posts.add((end.place, end.point))
+        area = where[end.station]
+        recipe = RECIPES[zone_of(area.water, engine_heat=area.engine_heat)]
+        length_m = sleeve_length_mm(over_mm) / 1000
+        metres[f"{recipe.sleeve}, {bore}"] += length_m  # type: ignore[assignment]
+        if recipe.second_sleeve:
+            second, _, _ = recipe.second_sleeve.partition(",")
+            metres[f"{second}, {bore}"] += length_m + 0.05  # type: ignore[assignment]
+        lands = "ring" in kind or "lug" in kind
+        greased += draft.aboard.profile.grease == "in_barrel"
+        greased += (
+            draft.aboard.profile.grease == "at_landing" and recipe.grease_at_landing and lands
+        )
+    for item, length_m in metres.items():
+        yield ShelfPart("heat-shrink", item, math.ceil(length_m * 100) / 100, "m")
+    for (kind, item), count in pieces.items():
+        yield ShelfPart(kind, item, count)
+    if posts:
+        yield ShelfPart("post", "power post M6 with boot", len(posts))
+    if greased:
+        yield ShelfPart("grease", "terminal grease", greased, "ends")
+
+
+def _run_parts(draft: Draft) -> Iterator[ShelfPart]:
+    """Yield loom, conduit, ties and grommets of the runs that wires take."""
+    inside = draft.occupants
+    made = [
+        section(draft, run, inside[run.id]) for run in draft.aboard.boat.runs if inside.get(run.id)
+    ]
+    metres: Counter[str] = Counter()
+    for piece in made:
+        if piece.run.enclosure != "open":
+            metres[f"{piece.run.enclosure}, {_bore(piece)}"] += piece.run.wire_m  # type: ignore[assignment]
+    for item, length_m in metres.items():
+        yield ShelfPart("loom and conduit", item, math.ceil(length_m * 100) / 100, "m")
+    ties = sum(piece.supports + 1 for piece in made)
+    if ties:
+        yield ShelfPart("support", "tie or clip, with its screw", ties)
+    grommets = Counter(_bore(piece) for piece in made if piece.grommet)
+    for bore, count in grommets.items():
+        yield ShelfPart("support", f"grommet for {bore}", count)
+
+
+def _bore(piece: Section) -> str:
+    """Say the bore that is fitted, or the smallest on the shelf that takes the bundle."""
+    bore = piece.run.bore_mm or piece.needed_bore_mm
+    return f"bore {bore:g} mm" if bore else "bore above 90 mm"
+
+
+def shelf_parts(draft: Draft) -> tuple[ShelfPart, ...]:
+    """Return them kind by kind, each kind by name and size."""
+    found = [*_boat_parts(draft), *_joint_parts(draft), *_run_parts(draft)]
+    order = {kind: i for i, kind in enumerate(dict.fromkeys(part.kind for part in found))}
+    return tuple(sorted(found, key=lambda part: (order[part.kind], in_reading_order(part.item))))
