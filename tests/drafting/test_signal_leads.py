@@ -218,7 +218,7 @@ def test_a_control_lead_that_nothing_feeds_taps_the_plus(fuse_a: float | None) -
         w.id for w in done.assembled.wires if w not in taps
     }
     stock = {(r[0], r[1]): r[2] for r in packet_table(done, "materials").rows}
-    assert stock.get(("protection", "blade fuse 2 A, in line")) == ("1" if fuse_a else None)
+    assert stock.get(("protection", "blade fuse 2 A")) == ("1" if fuse_a else None)
     assert stock.get(("holder", "blade fuse holder, in line")) == ("1" if fuse_a else None)
     net = net_list(done)
     devices = [c.device for c in net.contacts if c.part == "plotter control holder"]
