@@ -23,7 +23,8 @@ from vivid_loom.standards.devices import DEVICES
 from vivid_loom.standards.joints import RECIPES, Zone
 from vivid_loom.standards.terminals import CONTACTS
 
-AWG16, AWG12, AWG4 = (Gauge("AWG", n) for n in (16, 12, 4))
+AWG16, AWG12, AWG10, AWG4 = (Gauge("AWG", n) for n in (16, 12, 10, 4))
+YELLOW_BLUE = "yellow-blue stepped adhesive butt"
 
 
 def consumer(amps: float | None, **fields: object) -> Load:
@@ -111,6 +112,9 @@ def point(kind: str, name: str = "n") -> Point:
         ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 3, "yellow adhesive closed-end"),
         ("lead", Lead(function="plus", gauge="12 AWG"), AWG4, 1, "lug 4 AWG M6 on power post"),
         ("lead", Lead(function="plus", gauge="16 AWG"), AWG12, 1, "yellow adhesive butt"),
+        ("lead", Lead(function="plus", gauge="16 AWG"), AWG10, 1, YELLOW_BLUE),
+        ("lead", Lead(function="plus", gauge="18 AWG"), AWG10, 1, "yellow ring M6 on power post"),
+        ("lead", Lead(function="plus", gauge="16 AWG"), AWG10, 2, "yellow ring M6 on power post"),
         ("lead", Lead(function="plus", ending="tab"), AWG16, 1, "blue push-on 6.3 mm"),
     ],
 )
@@ -120,6 +124,10 @@ def test_terminations(
     stud = "M8" if kind == "stud" else "M4"
     done = terminate_point(point(kind), gauge, stud, lead, [gauge] * meeting, piggyback=False)
     assert done.kind == expected
+    wet = terminate_point(
+        point(kind), gauge, stud, lead, [gauge] * meeting, piggyback=False, sealed=True
+    )
+    assert wet.kind == expected.replace("power", "sealed")  # open posts stand where it is dry
     assert done.strip_mm > 0 and done.jaw
 
 

@@ -28,7 +28,17 @@ from vivid_loom.boat.generic_parts import (
     generic_parts,
     parts_kept,
 )
-from vivid_loom.boat.geography import Area, Enclosure, Hazard, Hull, Near, Run, Station, Swing
+from vivid_loom.boat.geography import (
+    Area,
+    Enclosure,
+    Hazard,
+    Hull,
+    Near,
+    Run,
+    Station,
+    Swing,
+    is_harsh,
+)
 from vivid_loom.boat.loads import (
     SIGNAL_A,
     SIGNAL_LEADS,
@@ -125,6 +135,7 @@ __all__ = [
     "fit_problems",
     "generic_loads",
     "generic_parts",
+    "is_harsh",
     "numbered",
     "offering",
     "parametric_hull",

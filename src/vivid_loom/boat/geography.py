@@ -7,7 +7,7 @@ from annotated_types import Ge, Gt, Le
 
 from vivid_loom.quantities import Prose, record
 
-__all__ = ["Area", "Enclosure", "Hazard", "Hull", "Near", "Run", "Station", "Swing"]
+__all__ = ["Area", "Enclosure", "Hazard", "Hull", "Near", "Run", "Station", "Swing", "is_harsh"]
 
 Positive = Annotated[float, Gt(0)]
 NotNegative = Annotated[float, Ge(0)]
@@ -66,6 +66,11 @@ class Area:
     ambient_c: float = 30.0
     at_sea: bool = True
     axis: bool = True
+
+
+def is_harsh(area: Area) -> bool:
+    """Tell whether an open joint has no place there: water, heat or fuel vapour."""
+    return area.water != "dry" or area.engine_heat or area.fuel_vapour
 
 
 @record

@@ -66,7 +66,7 @@ def _joint_parts(draft: Draft) -> Iterator[ShelfPart]:
     where = draft.aboard.boat.area_at
     metres: Counter[str] = Counter()
     pieces: Counter[tuple[str, str]] = Counter()
-    posts: set[tuple[str, str]] = set()
+    posts: dict[tuple[str, str], str] = {}
     greased = 0
     for wire, end in _ends(draft):
         over_mm = diameter[str(wire.gauge)]
@@ -80,8 +80,8 @@ def _joint_parts(draft: Draft) -> Iterator[ShelfPart]:
             continue
         if "end cap" in kind:
             continue
-        if "power post" in kind:
-            posts.add((end.place, end.point))
+        if kind.endswith(" post"):
+            posts[end.place, end.point] = " ".join(kind.split()[-2:])
         area = where[end.station]
         recipe = RECIPES[zone_of(area.water, engine_heat=area.engine_heat)]
         length_m = sleeve_length_mm(over_mm) / 1000
@@ -98,8 +98,8 @@ def _joint_parts(draft: Draft) -> Iterator[ShelfPart]:
         yield ShelfPart("heat-shrink", item, math.ceil(length_m * 100) / 100, "m")
     for (kind, item), count in pieces.items():
         yield ShelfPart(kind, item, count)
-    if posts:
-        yield ShelfPart("post", "power post M6 with boot", len(posts))
+    for item, count in Counter(posts.values()).items():
+        yield ShelfPart("post", f"{item} M6 with boot", count)
     if greased:
         yield ShelfPart("grease", "terminal grease", greased, "ends")
 

@@ -14,6 +14,7 @@ __all__ = [
     "MAX_BUTT_STEPS",
     "MAX_CONDUCTORS_PER_TAB",
     "MAX_RINGS_PER_STUD",
+    "STEPPED_BUTTS",
     "STRIP_POLES",
     "STUD_MAX_A",
     "TERMINAL_SOURCE",
@@ -38,6 +39,10 @@ STRIP_POLES: Final = {20.0: 12, 30.0: 8, 60.0: 6}  # rating of a pole in A: pole
 STUD_MAX_A: Final = {"M4": 30.0, "M5": 65.0, "M6": 100.0, "M8": 250.0, "M10": 400.0}
 """What a stud's thread carries; generic, from memory, look up the maker's."""
 MOST_IN_A_JOINT: Final = 6  # conductors and tails under one closed end; our choice
+STEPPED_BUTTS: Final = frozenset(
+    (a, b) for pair in (("red", "blue"), ("blue", "yellow")) for a, b in (pair, pair[::-1])
+)
+"""Barrels of the two sides of a stepped butt, (this, that); common practice, no source."""
 MAX_BUTT_STEPS: Final = 2  # trade sizes; common practice, no source
 
 

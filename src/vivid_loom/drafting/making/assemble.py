@@ -7,7 +7,7 @@ from itertools import groupby, pairwise
 from string import ascii_lowercase
 from typing import NamedTuple, TypeVar
 
-from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Run
+from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Run, is_harsh
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
@@ -263,6 +263,7 @@ class _Builder:
         self.board = PlugBoard()
         self.wires: list[Wire] = []
         self.studs: dict[Point, str] = {}
+        self.where = aboard.boat.area_at
         self.cut: dict[tuple[tuple[str, ...], bool], list[_Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, *, piggy: bool) -> End:
@@ -275,7 +276,8 @@ class _Builder:
         if load and load.state == "wired_for_later" and len(meeting) == 1:
             done = terminate_later()
         else:
-            done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy)
+            harsh = is_harsh(self.where[point.station])
+            done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy, sealed=harsh)
         label = f"{wire} {self._told(point.place)} {point.name}"
         words = _lead_words(lead, point.name)
         shade = lead.colour if lead else ""

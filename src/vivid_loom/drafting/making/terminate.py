@@ -57,15 +57,26 @@ def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
     )
 
 
-def _joint(gauge: Gauge, lead: Lead | None, meeting: Sequence[Gauge]) -> Termination:
+def _joint(
+    gauge: Gauge, lead: Lead | None, meeting: Sequence[Gauge], *, sealed: bool
+) -> Termination:
     """Join to a maker's tail: butt, closed end where the chain goes on, post on a big step."""
     tail = Gauge.parse(lead.gauge) if lead and lead.gauge else gauge
     barrel = terminals.barrel_for(gauge)
     thin, thick = sorted((tail, gauge), key=area_mm2)
     if size_steps(thin, thick) > terminals.MAX_BUTT_STEPS or barrel.colour == "bare":
+        other = terminals.barrel_for(tail)
+        if len(meeting) == 1 and (barrel.colour, other.colour) in terminals.STEPPED_BUTTS:
+            return Termination(
+                f"{barrel.colour}-{other.colour} stepped adhesive butt",
+                barrel.strip_mm,
+                barrel.jaw,
+                f"{tail} tail to {gauge}: each side its own barrel",
+            )
         ring = _ring(gauge, "M6")
         return ring._replace(
-            kind=f"{ring.kind} on power post", why=f"{tail} tail to {gauge}: too far for a butt"
+            kind=f"{ring.kind} on {'sealed' if sealed else 'power'} post",
+            why=f"{tail} tail to {gauge}: too far for a butt",
         )
     if len(meeting) > 1:
         total = sum(map(area_mm2, meeting)) + area_mm2(tail)
@@ -86,6 +97,7 @@ def terminate_point(
     meeting: Sequence[Gauge],
     *,
     piggyback: bool,
+    sealed: bool = False,
 ) -> Termination:
     """Choose the termination at a point.
 
@@ -94,11 +106,12 @@ def terminate_point(
         lead: the maker's lead, for a load's point.
         meeting: the harness conductors that meet at the point, this one among them.
         piggyback: this end must offer a second tab.
+        sealed: water, fuel vapour or heat is there: no open post.
     """
     if point.kind == "tab":
         return _push_on(gauge, piggyback=piggyback)
     if point.kind == "tail":
-        return _joint(gauge, None, meeting)
+        return _joint(gauge, None, meeting, sealed=sealed)
     if point.kind != "lead":
         return _ring(gauge, stud)
     ending = lead.ending if lead else "tail"
@@ -108,7 +121,7 @@ def terminate_point(
         return _ring(gauge, "M4")
     if ending.startswith("stud"):
         return _ring(gauge, ending.removeprefix("stud").strip() or "M6")
-    return _joint(gauge, lead, meeting)
+    return _joint(gauge, lead, meeting, sealed=sealed)
 
 
 def terminate_later() -> Termination:

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
-from vivid_loom.boat import Area
+from vivid_loom.boat import Area, is_harsh
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.making.assemble import Wire
@@ -131,6 +131,38 @@ HELM_WET = FindingKind(
     "Fit sealed switches, and a gasket behind the plate.",
     Source("IEC 60529", "ingress codes"),
 )
+FLOODED_JOINT = FindingKind(
+    "Z15",
+    "error",
+    "post or strip where water stands",
+    "{name}: a {what} in {area}, below the level water reaches.",
+    "Run on above the water, and join there.",
+    RECIPE_SOURCE,
+)
+OPEN_JOINT = FindingKind(
+    "Z16",
+    "judge",
+    "open strip in water, vapour or heat",
+    "{name}: a {what} in {area} stands open to {asks}.",
+    "Move it to a dry place, or put it in a sealed box.",
+    RECIPE_SOURCE,
+)
+WET_SWITCH = FindingKind(
+    "Z17",
+    "error",
+    "switch does not stand the water",
+    "{name} stands {stands}; {area} is {asks}.",
+    "Take a sealed switch, or move it.",
+    Source("IEC 60529", "ingress codes"),
+)
+SPARKING_SWITCH = FindingKind(
+    "Z18",
+    "error",
+    "switch without ignition protection in fuel vapour",
+    "{name}, {part}, breaks current in {area} and is not ignition protected.",
+    "Move it out of the space, or fit an ignition-protected one.",
+    IGNITION,
+)
 _WATER = ("dry", "spray", "submersible")
 ENGINE_SPACE_LEAST_C = {"AWG": 75, "SAE": 75, "mm2": 70}
 _METAL = ("aluminium", "steel")
@@ -226,6 +258,53 @@ def joints(draft: Draft) -> Iterator[Finding]:
     for plug in draft.assembled.plugs:
         if where[plug.station].water == "submersible":
             yield Finding(LOW_PLUG, (plug.id,), words(area=where[plug.station].name))
+
+
+def switches(draft: Draft) -> Iterator[Finding]:
+    """Switches stand the water and the vapour where they are, on a panel or by themselves."""
+    boat, where = draft.aboard.boat, _where(draft)
+    for switch in draft.switches:
+        request, part = switch.request, switch.part
+        panel = boat.panel_at(switch.position) if switch.position else None
+        station = request.station or (panel.station if panel else "")
+        if not station:
+            continue
+        area = where[station]
+        told = words(
+            name=request.legend,
+            part=part.name,
+            area=area.name,
+            stands=part.ingress,
+            asks=area.water,
+        )
+        # the face of a panel that is no worse than wet is its gasket's business (Z14)
+        if request.station and _WATER.index(part.ingress) < _WATER.index(area.water):
+            yield Finding(WET_SWITCH, (request.id,), told)
+        if area.fuel_vapour and not part.ignition_protected:
+            yield Finding(SPARKING_SWITCH, (request.id,), told)
+
+
+def open_joints(draft: Draft) -> Iterator[Finding]:
+    """Posts and strips stand where it is dry; what joins elsewhere is sealed, and above water."""
+    where = _where(draft)
+    for strip in draft.allocation.strips:
+        area = where[strip.station]
+        if is_harsh(area):
+            dry = "fuel vapour" if area.fuel_vapour else "heat"
+            asks = dry if area.water == "dry" else area.water
+            told = words(name=strip.id, what="terminal strip", area=area.name, asks=asks)
+            flooded = area.water == "submersible"
+            yield Finding(FLOODED_JOINT if flooded else OPEN_JOINT, (strip.id,), told)
+    for row in draft.rows:
+        ends = (end for wire in row.wires for end in (wire.start, wire.end))
+        low = {
+            end.station
+            for end in ends
+            if end.termination.kind.endswith(" post") and where[end.station].water == "submersible"
+        }
+        for station in sorted(low):
+            told = words(name=row.planned.label, what="post", area=where[station].name)
+            yield Finding(FLOODED_JOINT, (row.id,), told)
 
 
 def metal_hull(draft: Draft) -> Iterator[Finding]:
@@ -334,4 +413,4 @@ def _said(names: set[str], draft: Draft) -> str:
     return f"{', '.join(rest)} and {last}" if rest else last
 
 
-RULES = (blocks, heat, joints, metal_hull, independence)
+RULES = (blocks, switches, heat, joints, open_joints, metal_hull, independence)
