@@ -259,7 +259,7 @@ def test_a_windlass_from_nothing(
     heavy, control = row_of(empty, motor), row_of(empty, coil)
     assert heavy.planned.source == "HB" and heavy.planned.family == "breaker"
     kinds = {w.end.termination.kind for w in heavy.wires if w.end.place == motor}
-    assert kinds and all("power post" in kind for kind in kinds)
+    assert kinds and all("sealed post" in kind for kind in kinds)  # at the bow
     assert control.planned.source == "HFB" and len(control.planned.plan.paths) == 2
     assert control.sized.protection.value < 10 < heavy.sized.protection.value
     told(hand, "windlass with its contactor", capsys)

@@ -100,7 +100,7 @@ def setup(boat: Boat, order: Order) -> Setup:
     return Setup(boat, order, shipped_catalogue())
 
 
-def _nodal_far_end_a(done: Draft, circuit: str, battery: Battery) -> float:
+def nodal_far_end_a(done: Draft, circuit: str, battery: Battery) -> float:
     """Short a circuit's far end and solve the whole network of conductors for its current."""
     row = done.circuit(circuit)
     assert row is not None
@@ -136,7 +136,9 @@ def _nodal_far_end_a(done: Draft, circuit: str, battery: Battery) -> float:
     _, longest = max(plan.paths, key=lambda p: sum(row.paths[i].length_m for i in p[1]))
     ohm = conductor.ohm_per_m(row.sized.gauge.value, hot)
     total = sum(row.paths[i].length_m for i in longest)
-    start, end = ("plus", row.planned.source), ("minus", row.planned.bus)
+    at = {battery.id: "terminal", f"{battery.id}-": "terminal"}
+    start = ("plus", at.get(row.planned.source, row.planned.source))
+    end = ("minus", at.get(row.planned.bus, row.planned.bus))
     branches.append((node(start), node(end), 1 / (ohm * total)))
     inside = short_circuit.battery_ohm(boat.nominal_v, battery.cranking_a)
     top, ground = node(("plus", "terminal")), node(("minus", "terminal"))
@@ -158,7 +160,7 @@ def test_a_far_end_short_by_nodal_analysis(full: Draft, circuit: str) -> None:
     row = full.circuit(circuit)
     assert row is not None
     assert row.fault is not None
-    least = min(_nodal_far_end_a(full, circuit, battery) for battery in full.aboard.boat.batteries)
+    least = min(nodal_far_end_a(full, circuit, battery) for battery in full.aboard.boat.batteries)
     assert row.fault.far_a == pytest.approx(least, rel=1e-6)
 
 

@@ -1,6 +1,7 @@
 """What each feeder asks for, whatever hangs behind it: by demand, device, return and drop."""
 
 import math
+from collections.abc import Mapping
 from typing import NamedTuple
 
 import numpy as np
@@ -12,6 +13,7 @@ from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import contact_floor, heat_factor
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.standards import smallest
+from vivid_loom.standards.ampacity import bundle_factor
 
 __all__ = ["FeederLimits", "FeederSize", "device_rungs", "feeder_limits"]
 
@@ -26,6 +28,8 @@ class FeederSize(NamedTuple):
         drop_v: of this feeder alone, at demand, there and home.
         decider: id of the branch for whose drop it is thicker than it would be; '' for none.
         plain: its rung without that branch.
+        factor: heat × bundling; ``heat`` without the bundling, ``bundled_with`` the loaded
+            conductors it lies with.
     """
 
     id: str
@@ -41,6 +45,8 @@ class FeederSize(NamedTuple):
     drop_v: float
     decider: str = ""
     plain: int = 0
+    bundled_with: int = 0
+    heat: float = 1.0
 
 
 class FeederLimits(NamedTuple):
@@ -56,6 +62,7 @@ class FeederLimits(NamedTuple):
     out_m: float
     home_m: float
     factor: float
+    heat: float
     share_v: float
     weight: float
     whole: float
@@ -103,13 +110,20 @@ def feeder_limits(
     paths: dict[str, tuple[Path, ...]],
     aboard: Aboard,
     ladder: Ladder,
+    bundled: Mapping[str, int],
 ) -> dict[str, FeederLimits]:
-    """Return what each feeder asks for, by its id."""
+    """Return what each feeder asks for, by its id.
+
+    Args:
+        bundled: how many loaded conductors it lies with, where those are known.
+    """
     own, whole = _weights(needs, paths, aboard)
     found: dict[str, FeederLimits] = {}
     for name, need in needs.items():
         share = (own[name], whole[name]) if own[name] else (1.0, 1.0)
-        found[name] = _limits(need, paths[name], share, aboard, ladder)
+        heat = heat_factor(paths[name], aboard.boat, aboard.profile)
+        bundle = bundle_factor(bundled.get(name, 0), aboard.profile.school)
+        found[name] = _limits(need, paths[name], share, (heat, bundle), aboard, ladder)
     return found
 
 
@@ -117,6 +131,7 @@ def _limits(
     need: FeederNeed,
     paths: tuple[Path, ...],
     share: tuple[float, float],
+    factors: tuple[float, float],
     aboard: Aboard,
     ladder: Ladder,
 ) -> FeederLimits:
@@ -124,7 +139,7 @@ def _limits(
     out_m, home_m = _lengths_m(need.planned, paths)
     nominal_v = aboard.boat.network.voltage(need.feed.source if need.feed else "")
     limit_v = profile.critical_drop_percent / 100 * nominal_v * profile.feeder_share
-    factor = heat_factor(paths, aboard.boat, profile)
+    heat, bundle = factors
     weight, whole = share
     share_v = limit_v * weight / whole
     moment = need.borne_a * out_m + need.home.total_a * home_m
@@ -135,11 +150,12 @@ def _limits(
         home_a=need.home.total_a,
         out_m=out_m,
         home_m=home_m,
-        factor=factor,
+        factor=heat * bundle,
+        heat=heat,
         share_v=share_v,
         weight=weight,
         whole=whole,
-        needed=_needed(need, factor, permitted, paths, aboard, ladder),
+        needed=_needed(need, (heat, heat * bundle), permitted, paths, aboard, ladder),
         forced=ladder.exactly(override.value, f"overrides.{name}.gauge") if override else -1,
     )
 
@@ -148,19 +164,27 @@ def _reach(amps: float, factor: float, ladder: Ladder) -> int:
     return int(np.searchsorted(ladder.free_air_a, amps / factor - 1e-9))
 
 
-def device_rungs(need: FeederNeed, factor: float, ladder: Ladder) -> dict[str, int]:
-    """Return the rungs that devices ask for: its own or its guard's, and those it brings home."""
+def device_rungs(need: FeederNeed, heat: float, factor: float, ladder: Ladder) -> dict[str, int]:
+    """Return the rungs that devices ask for: its own or its guard's, and those it brings home.
+
+    A bundle warms by what flows at the same time. The devices whose current comes home never give
+    all they may at once, so that limit is the conductor's own.
+
+    Args:
+        heat, factor: without and with what it lies with.
+    """
     rating_a = max((a for a in (need.rating_a, need.guard_a) if not math.isnan(a)), default=0.0)
-    back_a = max(need.return_a, need.home.total_a, need.charge_a) if need.planned.bus else 0.0
+    flows_a = max(need.home.total_a, need.charge_a) if need.planned.bus else 0.0
+    may_a = need.return_a if need.planned.bus else 0.0
     return {
         "protection": _reach(rating_a, factor, ladder),
-        "return": _reach(back_a, factor, ladder),
+        "return": max(_reach(may_a, heat, ladder), _reach(flows_a, factor, ladder)),
     }
 
 
 def _needed(
     need: FeederNeed,
-    factor: float,
+    factors: tuple[float, float],
     permitted_ohm_per_m: float,
     paths: tuple[Path, ...],
     aboard: Aboard,
@@ -169,7 +193,8 @@ def _needed(
     """Return the rung each limit asks for, whatever hangs behind."""
 
     profile = aboard.profile
-    asked = device_rungs(need, factor, ladder)
+    heat, factor = factors
+    asked = device_rungs(need, heat, factor, ladder)
     drop = int(np.searchsorted(-ladder.ohm_per_m, -permitted_ohm_per_m * (1 + 1e-12)))
     return (
         ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),

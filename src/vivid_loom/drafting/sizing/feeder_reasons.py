@@ -18,7 +18,15 @@ from vivid_loom.drafting.sizing.outcome import (
 )
 from vivid_loom.quantities import figure
 from vivid_loom.quantities.reckoning import Reckoned, keyed
-from vivid_loom.standards import demand, drop, protection, short_circuit, smallest, terminals
+from vivid_loom.standards import (
+    ampacity,
+    demand,
+    drop,
+    protection,
+    short_circuit,
+    smallest,
+    terminals,
+)
 from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["sized_feeder"]
@@ -86,6 +94,7 @@ def _asks(
     asked = {what: str(ladder.gauges[min(rung, top)]) for what, rung in size.needed}
     if need.feed:
         yield from _demand_steps(need)
+    yield from _bundle_note(size, aboard)
     yield from _reach_asks(need, size, asked)
     yield from _share_asks(need, size, moment, aboard, asked["drop"])
     for what, (words, source) in _FLOORS.items():
@@ -116,6 +125,15 @@ _FLOORS: Final = {
         terminals.CONTACT_SOURCE,
     ),
 }
+
+
+def _bundle_note(size: FeederSize, aboard: Aboard) -> Iterator[Step]:
+    """Say what it lies with, where that makes it bear less."""
+    school = aboard.profile.school
+    share = ampacity.bundle_factor(size.bundled_with, school)
+    if share < 1:
+        note = f"bundle of {size.bundled_with} loaded: factor {share:g}"
+        yield Step(note, source=ampacity.bundle_source(school))
 
 
 def _demand_steps(need: FeederNeed) -> Iterator[Step]:
@@ -151,9 +169,15 @@ def _reach_asks(need: FeederNeed, size: FeederSize, asked: dict[str, str]) -> It
     if need.guard_a == need.guard_a:
         yield _reach("the device upstream", need.guard_a, size.factor, asked["protection"])
     if need.planned.bus:
-        most = max(need.return_a, need.home.total_a, need.charge_a)
-        words = "the devices whose current may come home here"
-        yield _reach(words, most, size.factor, asked["return"])
+        flows_a = max(need.home.total_a, need.charge_a)
+        words, most, factor = (
+            "the devices whose current may come home here",
+            need.return_a,
+            size.heat,
+        )
+        if flows_a / size.factor > most / factor:
+            words, most, factor = "what comes home here", flows_a, size.factor
+        yield _reach(words, most, factor, asked["return"])
 
 
 def _share_asks(

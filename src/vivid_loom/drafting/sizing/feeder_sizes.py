@@ -1,12 +1,16 @@
 """Feeders' share of stage 4: the sizes their limits ask for, thickened for their branches."""
 
-from typing import NamedTuple
+from collections.abc import Mapping
+from functools import partial
+from types import MappingProxyType
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.route import Path
+from vivid_loom.drafting.sizing.bundling import FeederBundles
 from vivid_loom.drafting.sizing.feeder_limits import FeederSize, feeder_limits
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines
@@ -17,6 +21,7 @@ __all__ = ["Feeders", "Floors"]
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Chain = tuple[str, ...]
+LIGHT: Final = 2  # conductors together that no school derates
 
 
 class Floors(NamedTuple):
@@ -74,6 +79,7 @@ class Feeders:
         paths: dict[str, tuple[Path, ...]],
         aboard: Aboard,
         ladder: Ladder,
+        bundled: Mapping[str, int] = MappingProxyType({}),
     ) -> None:
         self.lines, self.ladder, self.network = lines, ladder, aboard.boat.network
         self.top = len(ladder.gauges) - 1
@@ -84,18 +90,31 @@ class Feeders:
             if need.feed is None
         }
         """By return that runs alone: the feeders whose current it brings home to their battery."""
+        borne_a = {name: max(need.borne_a, need.home.total_a) for name, need in needs.items()}
+        self.bundles = FeederBundles.of(borne_a, paths, aboard)
+        self.bundled = bundled
+        self._again = partial(Feeders, lines, needs, paths, aboard, ladder)
         forced = tuple(aboard.order.override(name, "gauge") for name in needs)
         lying = tuple(paths[name] for name in needs)
+        with_ = tuple(sorted(bundled.items()))
         self.fixed = aboard.kept.take(
             "feeder limits",
-            "",
+            " ".join(f"{name} {count}" for name, count in with_),
             (needs, forced, lying, aboard.boat, aboard.profile, ladder),
-            lambda: feeder_limits(needs, paths, aboard, ladder),
+            lambda: feeder_limits(needs, paths, aboard, ladder, bundled),
         )
         self.pairs = sorted({(c.source, c.bus) for c in lines.circuits})
         at = {pair: i for i, pair in enumerate(self.pairs)}
         self.pair_of = np.array([at[c.source, c.bus] for c in lines.circuits], dtype=np.int64)
         self.loops = [self.network.loops(*pair) for pair in self.pairs]
+
+    def beside_more(self, counts: Mapping[str, int]) -> "Feeders | None":
+        """Return the feeders lying with more loaded conductors than was thought; None if none does.
+
+        What a feeder was once thought to lie with stays, so that this comes to an end.
+        """
+        more = {name: n for name, n in counts.items() if n > max(LIGHT, self.bundled.get(name, 0))}
+        return self._again({**self.bundled, **more}) if more else None
 
     def _drafted(self, branch: Rungs, least: Floors) -> Rungs:
         """Return the rung of every feeder that the draft asks for."""
@@ -151,6 +170,8 @@ class Feeders:
                 out_m=feeder.out_m,
                 home_m=feeder.home_m,
                 factor=feeder.factor,
+                heat=feeder.heat,
+                bundled_with=self.bundled.get(name, 0),
                 share_v=feeder.share_v,
                 weight=feeder.weight,
                 whole=feeder.whole,

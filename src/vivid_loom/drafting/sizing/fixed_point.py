@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.sizing.bundling import LOADED_SHARE, bundle_factors, loaded_circuits
 from vivid_loom.drafting.sizing.feeder_limits import FeederSize
 from vivid_loom.drafting.sizing.feeder_sizes import Feeders, Floors
 from vivid_loom.drafting.sizing.ladder import Ladder
@@ -38,7 +39,6 @@ CONSTRAINTS = (
 """Names of the rows of ``Sizes.needed``; of two that ask for the same rung, the later governs."""
 
 ALL = slice(None)
-LOADED_SHARE = 0.3  # of ampacity; below it a conductor does not count as loaded
 
 
 class Sizes(NamedTuple):
@@ -51,6 +51,7 @@ class Sizes(NamedTuple):
         feeder_v: (n,) drop of the shared feeders, V.
         feeders: by supply id.
         circuits: asks what any other rung would need.
+        feeders_with: by loaded feeder, the most loaded conductors it lies with.
     """
 
     rung: Ints
@@ -63,6 +64,7 @@ class Sizes(NamedTuple):
     feeders: dict[str, FeederSize]
     passes: int
     circuits: "SizedCircuits"
+    feeders_with: dict[str, int]
 
     def failing(self, index: int, rung: int) -> list[str]:
         """Return the limits that break with one circuit at another rung, all others standing."""
@@ -81,35 +83,6 @@ class Sizes(NamedTuple):
         if rung > self.circuits.cap[index]:
             broken.append("terminals")
         return broken
-
-
-def _bundle(lines: Lines, ladder: Ladder, rung: Ints, aboard: Aboard) -> tuple[Floats, Ints]:
-    """Return per circuit the bundling factor of its worst run, and the count behind it."""
-    count = len(lines.circuits)
-    if aboard.profile.bundling == "off" or count == 0:
-        return np.ones(count), np.zeros(count, dtype=np.int64)
-    loaded = _loaded(lines, ladder, rung, aboard)
-    in_run = lines.runs.totals(loaded)
-    most = np.zeros(count)
-    starts, ends = lines.runs.starts[:-1], lines.runs.starts[1:]
-    filled = starts < ends
-    if filled.any():
-        values = in_run[lines.runs.runs]
-        most[filled] = np.maximum.reduceat(values, starts[filled])
-    numbers = most.round().astype(np.int64)
-    # an unloaded conductor is not derated by its loaded neighbours under the 'loaded' school
-    numbers = np.where(loaded, numbers, 0)
-    distinct, which = np.unique(numbers, return_inverse=True)
-    factors = [ampacity.bundle_factor(n, aboard.profile.school) for n in distinct.tolist()]
-    return np.array(factors)[which], numbers
-
-
-def _loaded(lines: Lines, ladder: Ladder, rung: Ints, aboard: Aboard) -> NDArray[np.bool_]:
-    """Tell which circuits count as loaded in a bundle."""
-    if aboard.profile.bundling == "all":
-        return np.ones(len(lines.circuits), dtype=bool)
-    loaded: NDArray[np.bool_] = lines.current_a > LOADED_SHARE * ladder.free_air_a[rung]
-    return loaded
 
 
 def _first_at_least(values: Floats, wanted: Floats) -> Ints:
@@ -192,8 +165,9 @@ class SizedCircuits:
         aboard: Aboard,
         ladder: Ladder,
         least: Floors,
+        beside: Floats,
     ) -> None:
-        self.lines, self.aboard, self.ladder = lines, aboard, ladder
+        self.lines, self.aboard, self.ladder, self.beside = lines, aboard, ladder, beside
         names = [circuit.id for circuit in lines.circuits]
         self.least = np.array([least.short.get(name, 0) for name in names], dtype=np.int64)
         self.drop_rungs = _drop_rungs(lines, feeder_v, ladder)
@@ -226,7 +200,7 @@ class SizedCircuits:
 
     def bundle_at(self, rung: Ints) -> tuple[Floats, Ints]:
         """Return bundle factors and counts at exactly these rungs."""
-        return _bundle(self.lines, self.ladder, rung, self.aboard)
+        return bundle_factors(self.lines, self.ladder, rung, self.aboard, self.beside)
 
     def standing(self, rung: Ints) -> Ints:
         """Return the rungs with the engineer's sizes in place."""
@@ -269,8 +243,8 @@ class _Thinning:
         self.circuits, self.rung = circuits, rung.copy()
         lines, aboard = circuits.lines, circuits.aboard
         standing = circuits.standing(rung)
-        self.loaded = _loaded(lines, circuits.ladder, standing, aboard)
-        self.in_run = lines.runs.totals(self.loaded)
+        self.loaded = loaded_circuits(lines, circuits.ladder, standing, aboard)
+        self.in_run = lines.runs.totals(self.loaded) + circuits.beside
         self.bundle = circuits.bundle_at(standing)[0]
         self.wanted = circuits.within_terminals(circuits.needed(self.bundle))
         self.passing = lines.runs.circuits()
@@ -356,12 +330,16 @@ def size(
         DraftError: an override that is no stocked gauge.
     """
     feeders, feeder_v = feeders_of.settle(least, _forced(lines, aboard, ladder))
-    circuits = SizedCircuits(lines, feeder_v, aboard, ladder, least)
+    rungs = {name: feeder.rung for name, feeder in feeders.items()}
+    beside = feeders_of.bundles.beside(rungs, ladder)
+    circuits = SizedCircuits(lines, feeder_v, aboard, ladder, least, beside)
     grown, passes = _grown(circuits)
     drafted = _Thinning(circuits, grown).thinned()
     bundle, numbers = circuits.bundle(drafted)
+    standing = circuits.standing(drafted)
+    loaded = loaded_circuits(lines, ladder, standing, aboard)
     return Sizes(
-        circuits.standing(drafted),
+        standing,
         drafted,
         circuits.needed(bundle),
         lines.heat_factor * bundle,
@@ -371,4 +349,5 @@ def size(
         feeders,
         passes,
         circuits,
+        feeders_of.bundles.counts(rungs, ladder, lines.runs.totals(loaded)),
     )

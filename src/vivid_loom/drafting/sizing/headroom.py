@@ -52,7 +52,7 @@ def rated(
     """Return the sizes with what the raised devices ask for, which is no more than stands."""
     found: dict[str, FeederSize] = {}
     for name, size in sizes.items():
-        asked = device_rungs(needs[name], size.factor, ladder)
+        asked = device_rungs(needs[name], size.heat, size.factor, ladder)
         needed = tuple((what, asked.get(what, rung)) for what, rung in size.needed)
         found[name] = size._replace(needed=needed)
     return found
@@ -76,6 +76,9 @@ class _Raising:
         self.homes = {n: need for n, need in needs.items() if need.planned.bus}
         self.bears = {
             name: float(ladder.free_air_a[size.rung]) * size.factor for name, size in sizes.items()
+        }
+        self.bears_alone = {
+            name: float(ladder.free_air_a[size.rung]) * size.heat for name, size in sizes.items()
         }
 
     def raise_one(self, name: str) -> None:
@@ -132,6 +135,6 @@ class _Raising:
         trial = {**self.feeder_a, name: rating_a}
         for other, home in self.homes.items():
             back = home.returning_a(trial)
-            if back > max(self.bears[other], home.returning_a(self.feeder_a)) + 1e-9:
+            if back > max(self.bears_alone[other], home.returning_a(self.feeder_a)) + 1e-9:
                 return False
         return survives_short(need.planned, need.least_a, rating_a, self.net)

@@ -148,6 +148,9 @@ def sizing(
     feeders = Feeders(lines, least, paths, aboard, ladder)
     while True:
         sizes = _with_feeders(lines, feeders, short, aboard, ladder)
+        if denser := feeders.beside_more(sizes.feeders_with):
+            feeders = denser
+            continue
         needs = _raised(sizes, Net(aboard, _standing(lines, sizes, least, ladder), paths, least))
         before, held = held, _standing(lines, sizes, needs, ladder)
         again = _changed(planned, before, held)
