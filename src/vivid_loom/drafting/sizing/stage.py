@@ -90,25 +90,39 @@ def _thickest(lines: Lines, feeders: Feeders, sizes: Sizes, aboard: Aboard) -> d
     return thickest
 
 
+def _settled(
+    lines: Lines, feeders: Feeders, least: Floors, aboard: Aboard, ladder: Ladder
+) -> tuple[Sizes, Feeders]:
+    """Size everything until no feeder lies with more loaded conductors than it was sized for."""
+    while True:
+        sizes = size(lines, feeders, aboard, ladder, least)
+        denser = feeders.beside_more(sizes.feeders_with)
+        if denser is None:
+            return sizes, feeders
+        feeders = denser
+
+
 def _with_feeders(
     lines: Lines, feeders: Feeders, short: dict[str, int], aboard: Aboard, ladder: Ladder
-) -> Sizes:
+) -> tuple[Sizes, Feeders]:
     """Size everything with no feeder thinner than what is behind it, and none for nothing.
 
     A branch may grow thinner behind a feeder that was thickened for it: the floor is then tried
     again at what the branch has now.
     """
     least = Floors(short, {})
-    sizes = size(lines, feeders, aboard, ladder, least)
+    sizes, feeders = _settled(lines, feeders, least, aboard, ladder)
     while thicker := _outgrown(lines, feeders, sizes, aboard):
         least = Floors(short, {**least.behind, **thicker})
-        sizes = size(lines, feeders, aboard, ladder, least)
+        sizes, feeders = _settled(lines, feeders, least, aboard, ladder)
     now = _thickest(lines, feeders, sizes, aboard)
     behind = {name: min(rung, now[name]) for name, rung in least.behind.items()}
     if behind == least.behind:
-        return sizes
+        return sizes, feeders
     trial = size(lines, feeders, aboard, ladder, Floors(short, behind))
-    return sizes if _outgrown(lines, feeders, trial, aboard) else trial
+    fits = not feeders.beside_more(trial.feeders_with)
+    fits = fits and not _outgrown(lines, feeders, trial, aboard)
+    return (trial if fits else sizes), feeders
 
 
 def _outgrown(lines: Lines, feeders: Feeders, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
@@ -147,10 +161,7 @@ def sizing(
     broken: dict[str, Fault] = {}
     feeders = Feeders(lines, least, paths, aboard, ladder)
     while True:
-        sizes = _with_feeders(lines, feeders, short, aboard, ladder)
-        if denser := feeders.beside_more(sizes.feeders_with):
-            feeders = denser
-            continue
+        sizes, feeders = _with_feeders(lines, feeders, short, aboard, ladder)
         needs = _raised(sizes, Net(aboard, _standing(lines, sizes, least, ladder), paths, least))
         before, held = held, _standing(lines, sizes, needs, ladder)
         again = _changed(planned, before, held)
