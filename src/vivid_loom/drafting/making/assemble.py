@@ -263,7 +263,10 @@ class _Builder:
         self.board = PlugBoard()
         self.wires: list[Wire] = []
         self.studs: dict[Point, str] = {}
-        self.where = aboard.boat.area_at
+        self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
+        # what labels call a place: a device's name, or the code that the key explains
+        self.told = {load.id: load.name for load in aboard.loads.values()}
+        self.told |= {s.id: s.legend.capitalize() for s in aboard.switches.values()}
         self.cut: dict[tuple[tuple[str, ...], bool], list[_Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, *, piggy: bool) -> End:
@@ -276,19 +279,14 @@ class _Builder:
         if load and load.state == "wired_for_later" and len(meeting) == 1:
             done = terminate_later()
         else:
-            harsh = is_harsh(self.where[point.station])
-            done = terminate_point(point, gauge, stud, lead, meeting, piggyback=piggy, sealed=harsh)
-        label = f"{wire} {self._told(point.place)} {point.name}"
+            sealed = self.harsh[point.station]
+            done = terminate_point(
+                point, gauge, stud, lead, meeting, piggyback=piggy, sealed=sealed
+            )
+        label = f"{wire} {self.told.get(point.place, point.place)} {point.name}"
         words = _lead_words(lead, point.name)
         shade = lead.colour if lead else ""
         return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
-
-    def _told(self, place: str) -> str:
-        """Return what a label calls a place: a device's name, or the code that the key explains."""
-        if load := self.aboard.loads.get(place):
-            return load.name
-        switch = self.aboard.switches.get(place)
-        return switch.legend.capitalize() if switch else place
 
     def add(self, part: Part) -> None:
         """Cut every leg of a circuit."""
@@ -303,7 +301,7 @@ class _Builder:
         made_from = (
             *fixed,
             (sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),
-            tuple((self._told(p.place), *self.meeting[p]) for p in points),
+            tuple((self.told.get(p.place), *self.meeting[p]) for p in points),
         )
         wires = partial(self._wires, part, pieces, cavities)
         self.wires += aboard.kept.take("wires", part.planned.id, made_from, wires)
