@@ -72,6 +72,16 @@ def stock_command(order: Path) -> None:
     sys.exit(list_stock(order))
 
 
+@main.command("moves")
+@click.argument("order", type=A_PATH)
+@click.option("--circuit", default="", help="one circuit; else each for whose drop a feeder grows")
+def moves_command(order: Path, circuit: str) -> None:
+    """List where else circuits of ORDER may hang, and what copper that saves."""
+    from vivid_loom.commands.drafts import list_moves
+
+    list_moves(order, circuit)
+
+
 @main.command("rules")
 def rules_command() -> None:
     """List every rule as Markdown: code, severity, what it is about, what to do, source."""

@@ -14,10 +14,12 @@ from vivid_loom.order import PROFILES, read_shop, use_profile
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets import packet_files, packet_table
 from vivid_loom.workshop.comparison import compared
+from vivid_loom.workshop.moves import copper_kg, costly, moves
 from vivid_loom.workshop.substitutes import missing, substitutes
 
 __all__ = [
     "compare_profiles",
+    "list_moves",
     "list_queue",
     "list_stock",
     "print_differences",
@@ -119,6 +121,25 @@ def list_stock(order: Path) -> int:
             )
     click.echo(f"{len(short)} devices not in stock")
     return 1 if short else 0
+
+
+def list_moves(order: Path, circuit: str) -> None:
+    """List other ways to hang a circuit, or each that decides a feeder, that save copper."""
+    done = _opened(order)
+    if circuit and (found := done.circuit(circuit)) is None:
+        known = ", ".join(row.id for row in done.circuits)
+        click.echo(f"vivid-loom: CIRCUIT: found {circuit!r}, expected one of {known}", err=True)
+        sys.exit(BAD_INPUT)
+    with bad_input_said():
+        model = read_boat(find_boat(order, done.aboard.order.boat))
+    click.echo(f"the boat's conductors take {copper_kg(done):.2f} kg of copper")
+    for name in (circuit,) if circuit else costly(done):
+        found = done.circuit(name)
+        assert found is not None
+        click.echo(f"{name} {found.planned.label}:")
+        for move in moves(done, model, name):
+            told = f"saves {move.saved_kg:.2f} kg, {move.saved_price:.2f} {done.catalogue.currency}"
+            click.echo(f"  {move.words}: {told}" + (f"; but {move.verdict}" * bool(move.verdict)))
 
 
 def list_queue(folder: Path) -> None:

@@ -161,6 +161,7 @@ class MainWindow(QMainWindow):
         self.why.override_asked.connect(self.circuits.overrule)
         self.why.clear_asked.connect(self.circuits.give_back)
         self.why.stock_asked.connect(self.circuits.show_stock)
+        self.why.moves_asked.connect(self.circuits.show_moves)
         self.why.cable_asked.connect(self.circuits.lay_as)
         self.why.closed.connect(lambda: self._shut(self.why))
         self.findings.closed.connect(lambda: self._shut(self.findings))

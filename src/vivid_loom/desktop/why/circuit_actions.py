@@ -5,11 +5,13 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QWidget
 
+from vivid_loom.desktop.why.moves import MovesDialog
 from vivid_loom.desktop.why.stock import StockDialog
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting.rules.fixes import fix_of
-from vivid_loom.order import Override, change_circuit, clear_override, set_override
+from vivid_loom.order import Edit, Override, change_circuit, clear_override, set_override
+from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["CircuitActions"]
 
@@ -46,6 +48,19 @@ class CircuitActions:
         )
         dialog.override_asked.connect(self.overrule)
         opened(dialog)
+
+    def show_moves(self, circuit_id: str) -> None:
+        """Offer other ways to hang a circuit."""
+        session = self.session
+        dialog = MovesDialog(session.draft, session.model, circuit_id, self.parent)
+        dialog.edit_asked.connect(self._hang)
+        opened(dialog)
+
+    def _hang(self, edit: Edit) -> None:
+        before = self.session.draft
+        if self.session.apply(edit):
+            told = effect_words(effect(before, self.session.draft))
+            self.say(f"{edit[0].capitalize()}: {told}. Ctrl+Z takes it back.")
 
     def take_advice(self, subject: str) -> bool:
         """Clear the gravest finding of a circuit that one edit clears; False without one."""

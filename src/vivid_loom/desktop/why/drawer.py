@@ -48,12 +48,14 @@ class WhyDrawer(QWidget):
         override_asked (object): an ``Override`` to set.
         clear_asked (str, str): subject and field to give back to the draft.
         stock_asked (str): the circuit whose device is not to be had.
+        moves_asked (str): the circuit that is to hang elsewhere.
         cable_asked (str, str): a circuit, and what it is to lie in: '', 'cable', 'twisted pair'.
     """
 
     override_asked = Signal(object)
     clear_asked = Signal(str, str)
     stock_asked = Signal(str)
+    moves_asked = Signal(str)
     cable_asked = Signal(str, str)
     closed = Signal()
 
@@ -78,6 +80,10 @@ class WhyDrawer(QWidget):
         self.give_back = QPushButton("Back to the draft")
         self.stock = QPushButton("Not in stock …")
         self.stock.setToolTip("Another device for this circuit: what may go in and what may not")
+        self.moves = QPushButton("Hang elsewhere …")
+        self.moves.setToolTip(
+            "Other parts and ways home, and the copper that saves"
+        )
         shut = QPushButton("Close")
         form = QFormLayout()
         form.addRow("Value", self.field)
@@ -88,7 +94,7 @@ class WhyDrawer(QWidget):
         for button in (self.take, self.give_back):
             buttons.addWidget(button)
         more = QHBoxLayout()
-        for button in (self.stock, shut):
+        for button in (self.stock, self.moves, shut):
             more.addWidget(button)
         self.note = QLabel("")
         self.note.setWordWrap(True)
@@ -104,6 +110,7 @@ class WhyDrawer(QWidget):
         self.give_back.clicked.connect(self._ask_clear)
         shut.clicked.connect(self.closed)
         self.stock.clicked.connect(self._ask_stock)
+        self.moves.clicked.connect(self._ask_moves)
 
     def set_tones(self, tones: Tones) -> None:
         """Use a theme's neutral colours."""
@@ -178,6 +185,10 @@ class WhyDrawer(QWidget):
     def _ask_stock(self) -> None:
         if self._row is not None:
             self.stock_asked.emit(self._row.id)
+
+    def _ask_moves(self) -> None:
+        if self._row is not None:
+            self.moves_asked.emit(self._row.id)
 
     def _ask_override(self) -> None:
         if self._row is None:

@@ -294,14 +294,14 @@ def returns(draft: Draft) -> Iterator[Finding]:
     """Area negatives bear what may come home through them."""
     for row in draft.feeders:
         need = draft.needs[row.id]
-        if row.sized and row.planned.bus and need.return_a > row.sized.ampacity_a + 1e-9:
+        if row.sized and row.planned.bus and need.return_a > row.sized.alone_a + 1e-9:
             yield Finding(
                 RETURN_OVER,
                 (row.id,),
                 words(
                     amps=figure(need.return_a),
                     gauge=row.sized.gauge.value,
-                    ampacity=figure(row.sized.ampacity_a),
+                    ampacity=figure(row.sized.alone_a),
                 ),
             )
 

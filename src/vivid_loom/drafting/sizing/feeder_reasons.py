@@ -258,6 +258,7 @@ def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder)
         peak_a=need.out.everything_a if need.feed else need.home.everything_a,
         ampacity_a=worked.bears.value,
         derating=size.factor,
+        alone_a=float(ladder.free_air_a[size.rung]) * size.heat,
         loop_length_m=size.out_m + size.home_m,
         drop_v=total_v,
         drop_percent=total_v / nominal * 100,

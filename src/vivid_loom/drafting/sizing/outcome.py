@@ -27,6 +27,7 @@ class Sized:
         own_drop_v, share_v: of a feeder alone, and what it may use; 0 for circuits.
         home_a: demand on a feeder's return; 0 for circuits, whose legs say what they carry.
         loop_length_m: along the worst path, there and back, without the feeders.
+        alone_a: of a feeder, what it bears by itself, not derated for what it lies with.
         decider, without: of a feeder, the branch for whose drop it is thicker than it would be, and
             the size it would be.
     """
@@ -48,6 +49,7 @@ class Sized:
     share_v: float = 0.0
     decider: str = ""
     without: Gauge | None = None
+    alone_a: float = 0.0
 
 
 def resistance_step(gauge: Gauge, conductor_c: float) -> Step:

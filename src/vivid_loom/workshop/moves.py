@@ -1,0 +1,129 @@
+"""A branch that costs the boat copper: where else it may hang, each way drafted and weighed."""
+
+import dataclasses
+import functools
+from collections.abc import Callable, Iterator
+from typing import NamedTuple
+
+from vivid_loom.boat import Boat, Supply
+from vivid_loom.drafting import Draft, DraftedCircuit, DraftError, draft
+from vivid_loom.order import Edit, Order, Override, OverrideField, change_loads, set_override
+from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M, area_mm2
+
+__all__ = ["Move", "copper_kg", "costly", "moves"]
+
+Setting = tuple[OverrideField, str]
+Makes = Callable[[str, str], Edit]  # reason and initials → the edit that records them
+
+
+class Move(NamedTuple):
+    """One other way to hang a branch.
+
+    Attributes:
+        words: 'fed from Heavy bus'.
+        make: gives the edit that makes it so, for a reason and initials.
+        saved_kg: copper of the whole boat that it saves; less than nothing where it costs some.
+        saved_price: of the wire, in the catalogue's currency.
+        verdict: the first error that it would bring; '' for none.
+    """
+
+    words: str
+    make: Makes
+    saved_kg: float
+    saved_price: float
+    verdict: str
+
+
+def copper_kg(done: Draft) -> float:
+    """Return the copper of all conductors as they are cut, in kg."""
+    return sum(
+        area_mm2(wire.gauge) * wire.cut_mm / 1000 * COPPER_KG_PER_MM2_M
+        for wire in done.assembled.wires
+    )
+
+
+def _price(done: Draft) -> float:
+    each = {wire.gauge: wire.price_per_m for wire in done.catalogue.wires}
+    return sum(each[str(wire.gauge)] * wire.cut_mm / 1000 for wire in done.assembled.wires)
+
+
+def costly(done: Draft) -> tuple[str, ...]:
+    """Return the branches for whose drop a feeder is thicker than it would be."""
+    found = (row.sized.decider for row in done.feeders if row.sized and row.sized.decider)
+    return tuple(dict.fromkeys(found))
+
+
+def _overruled(circuit_id: str, settings: tuple[Setting, ...], reason: str, initials: str) -> Edit:
+    """Return one edit that sets several values of a circuit against the draft's own."""
+    edits = [
+        set_override(
+            Override(subject=circuit_id, field=field, value=value, reason=reason, initials=initials)
+        )
+        for field, value in settings
+    ]
+
+    def apply(order: Order) -> Order:
+        return functools.reduce(lambda before, edit: edit[1](before), edits, order)
+
+    return f"hang {circuit_id} otherwise", apply
+
+
+def _hangs(row: DraftedCircuit, done: Draft) -> Iterator[tuple[str, tuple[Setting, ...]]]:
+    """Offer other parts of the same level of 'on' to hang it on, and other ways home."""
+    boat, levels = done.aboard.boat, done.aboard.levels
+    here: Supply | None = boat.places_by_id.get(row.planned.source)
+    level = levels[row.planned.source]
+    homes = [("", ())] + [
+        (f"home to {bus.name}", (("return_bus", bus.id),))
+        for bus in boat.return_buses
+        if bus.id != row.planned.bus
+    ]
+    parts = [("", ())] + [
+        (f"fed from {part.name}", (("supply", part.id),))
+        for part in boat.supplies
+        if part.ways and part is not here and levels[part.id] == level
+    ]
+    for fed, from_ in parts:
+        for home, to in homes:
+            if from_ or to:
+                yield ", ".join(filter(None, (fed, home))), (*from_, *to)
+
+
+def _candidates(row: DraftedCircuit, done: Draft) -> Iterator[tuple[str, Makes]]:
+    for words, settings in _hangs(row, done):
+        yield words, functools.partial(_overruled, row.id, settings)
+    loads = [done.aboard.loads[name] for name in row.planned.loads]
+    if any(load.drop == "critical" for load in loads):
+        percent = done.aboard.profile.other_drop_percent
+        wide = [dataclasses.replace(load, drop="other") for load in loads]
+        edit = change_loads(wide, f"drop class {percent:g} %")
+        yield f"let drop {percent:g} %, where its maker allows it", lambda _, __: edit
+
+
+def moves(done: Draft, model: Boat, circuit_id: str) -> tuple[Move, ...]:
+    """Draft every other way to hang a branch; those that save copper, the most first.
+
+    Args:
+        model: the boat as its file has it, without the order's changes.
+    """
+    row = done.circuit(circuit_id)
+    if row is None or row.planned.request is None:
+        return ()
+    bare = dataclasses.replace(done.aboard.order, accepted=())
+    before = {(f.code, f.subjects) for f in done.findings if f.severity == "error"}
+    kg, price = copper_kg(done), _price(done)
+    found: list[Move] = []
+    for words, make in _candidates(row, done):
+        try:
+            after = draft(make("-", "-")[1](bare), model, done.catalogue, done)
+        except DraftError:
+            continue  # no way, no screw: it cannot hang there at all
+        fresh = (
+            f.sentence()
+            for f in after.findings
+            if f.severity == "error" and (f.code, f.subjects) not in before
+        )
+        saved = kg - copper_kg(after)
+        if saved > 0:
+            found.append(Move(words, make, saved, price - _price(after), next(fresh, "")))
+    return tuple(sorted(found, key=lambda move: (bool(move.verdict), -move.saved_kg)))
