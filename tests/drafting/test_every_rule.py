@@ -228,7 +228,11 @@ CASES: list[tuple[str, Change, Change]] = [
     ("K03", feed("BSW", family="bolt-down fuse"), feed("BSW", family="post fuse")),
     ("L07", load("horn", function="unknown"), nothing),
     ("L08", load("horn", peak_a=4.9), load("horn", peak_a=5.0)),
-    ("K04", feed("BSW", family="class T fuse"), nothing),
+    (
+        "K04",
+        chained(feed("BSW", family="class T fuse"), override("F02", protection_a="150")),
+        override("F02", protection_a="150"),
+    ),
     ("K16", nothing, battery(internal_ohm=0.04)),
     (
         "K05",

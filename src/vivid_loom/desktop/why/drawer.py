@@ -81,9 +81,7 @@ class WhyDrawer(QWidget):
         self.stock = QPushButton("Not in stock …")
         self.stock.setToolTip("Another device for this circuit: what may go in and what may not")
         self.moves = QPushButton("Hang elsewhere …")
-        self.moves.setToolTip(
-            "Other parts and ways home, and the copper that saves"
-        )
+        self.moves.setToolTip("Other parts and ways home, and the copper that saves")
         shut = QPushButton("Close")
         form = QFormLayout()
         form.addRow("Value", self.field)

@@ -36,8 +36,8 @@ class MovesDialog(WaysOutDialog):
             else "No feeder is thicker for its drop alone. "
         )
         head = (
-            f"{circuit_id} {name}. {decides}The boat's conductors take "
-            f"{copper_kg(draft):.1f} kg of copper. Each other way to hang it is drafted whole, and those that save are listed."
+            f"{circuit_id} {name}. {decides}The boat takes {copper_kg(draft):.1f} kg of copper. "
+            "Each other way to hang it is drafted whole; those that save are listed."
         )
         super().__init__("Hang it elsewhere", head, "less copper", parent)
         self._currency = draft.catalogue.currency

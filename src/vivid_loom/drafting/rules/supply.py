@@ -140,8 +140,8 @@ POLE_OVER = FindingKind(
 ABOVE_SHARE = FindingKind(
     "P16",
     "judge",
-    "feeder uses more than its share of the drop",
-    "{it} drops {drop} V; its share of the critical limit is {share} V.",
+    "feeders use more than their share of the drop",
+    "{it} and the feeders ahead of it drop {drop} V; they may have {share} V of the limit.",
     "Take it thicker: every branch behind it pays for its drop.",
     OUR_CHOICE,
 )
@@ -410,8 +410,8 @@ def buses(draft: Draft) -> Iterator[Finding]:
 def shares(draft: Draft) -> Iterator[Finding]:
     """Feeders leave their branches the drop they need."""
     for row in draft.feeders:
-        if row.sized and row.sized.own_drop_v > row.sized.share_v * (1 + 1e-9):
-            told = words(drop=figure(row.sized.own_drop_v), share=figure(row.sized.share_v))
+        if row.sized and row.sized.drop_v > row.sized.chain_v * (1 + 1e-9):
+            told = words(drop=figure(row.sized.drop_v), share=figure(row.sized.chain_v))
             yield Finding(ABOVE_SHARE, (row.id,), told)
 
 

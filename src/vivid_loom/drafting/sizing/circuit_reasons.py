@@ -157,6 +157,18 @@ def _bundle_note(line: _Line) -> Iterator[Step]:
     yield Step(note, source=ampacity.bundle_source(line.settled.aboard.profile.school))
 
 
+def _unloaded_note(line: _Line) -> Iterator[Step]:
+    """Say where a wire is thick enough to count as unloaded, and bears too little if not."""
+    sizes, index = line.settled.sizes, line.at
+    drafted = int(sizes.drafted[index])
+    if drafted > int(sizes.circuits.within_terminals(sizes.needed)[index]):
+        yield Step(
+            "thick enough not to count as loaded; thinner it would bear too little in its bundle",
+            source=ampacity.bundle_source(line.settled.aboard.profile.school),
+            gives=str(line.settled.ladder.gauges[drafted]),
+        )
+
+
 def _steps(line: _Line) -> tuple[Step, ...]:
     """Return what asks for which size, then what the size that stands gives."""
     return (
@@ -165,6 +177,7 @@ def _steps(line: _Line) -> tuple[Step, ...]:
         *_floor_asks(line),
         *_table_steps(line),
         *_bundle_note(line),
+        *_unloaded_note(line),
         *_standing_steps(line),
     )
 

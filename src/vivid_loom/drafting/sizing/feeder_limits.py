@@ -23,8 +23,8 @@ class FeederSize(NamedTuple):
 
     Attributes:
         needed: rung each of smallest, ampacity, protection, return and share asks for.
-        share_v: the part of the critical limit it may use: ``weight`` of ``whole``, its own
-            length × √A of the chain's.
+        chain_v: what its chain of feeders may drop together.
+        thinner: why drop asks for no thinner size; '' where something else does.
         drop_v: of this feeder alone, at demand, there and home.
         decider: id of the branch for whose drop it is thicker than it would be; '' for none.
         plain: its rung without that branch.
@@ -39,9 +39,8 @@ class FeederSize(NamedTuple):
     out_m: float
     home_m: float
     factor: float
-    share_v: float
-    weight: float
-    whole: float
+    chain_v: float
+    thinner: str
     drop_v: float
     decider: str = ""
     plain: int = 0
@@ -51,6 +50,8 @@ class FeederSize(NamedTuple):
 
 class FeederLimits(NamedTuple):
     """What one feeder asks for, whatever hangs behind it; see ``FeederSize``.
+
+    Its share of the drop is where the search for least copper starts.
 
     Attributes:
         out_a, home_a: what its positive and its return are sized for.
@@ -63,9 +64,7 @@ class FeederLimits(NamedTuple):
     home_m: float
     factor: float
     heat: float
-    share_v: float
-    weight: float
-    whole: float
+    chain_v: float
     needed: tuple[tuple[str, int], ...]
     forced: int
 
@@ -152,9 +151,7 @@ def _limits(
         home_m=home_m,
         factor=heat * bundle,
         heat=heat,
-        share_v=share_v,
-        weight=weight,
-        whole=whole,
+        chain_v=limit_v,
         needed=_needed(need, (heat, heat * bundle), permitted, paths, aboard, ladder),
         forced=ladder.exactly(override.value, f"overrides.{name}.gauge") if override else -1,
     )

@@ -86,9 +86,7 @@ def _figures(need: FeederNeed, size: FeederSize, ladder: Ladder) -> _Figures:
     return _Figures(moment, moment * keyed(ohm), keyed(free_a) * keyed(size.factor))
 
 
-def _asks(
-    need: FeederNeed, size: FeederSize, moment: Reckoned, aboard: Aboard, ladder: Ladder
-) -> Iterator[Step]:
+def _asks(need: FeederNeed, size: FeederSize, aboard: Aboard, ladder: Ladder) -> Iterator[Step]:
     """Return what asks for which size."""
     top = len(ladder.gauges) - 1
     asked = {what: str(ladder.gauges[min(rung, top)]) for what, rung in size.needed}
@@ -96,7 +94,7 @@ def _asks(
         yield from _demand_steps(need)
     yield from _bundle_note(size, aboard)
     yield from _reach_asks(need, size, asked)
-    yield from _share_asks(need, size, moment, aboard, asked["drop"])
+    yield from _drop_asks(need, size, aboard, ladder, asked["drop"])
     for what, (words, source) in _FLOORS.items():
         if dict(size.needed)[what]:
             alone = what == "branch behind" and need.feed is None
@@ -180,23 +178,20 @@ def _reach_asks(need: FeederNeed, size: FeederSize, asked: dict[str, str]) -> It
         yield _reach(words, most, factor, asked["return"])
 
 
-def _share_asks(
-    need: FeederNeed, size: FeederSize, moment: Reckoned, aboard: Aboard, gives: str
+def _drop_asks(
+    need: FeederNeed, size: FeederSize, aboard: Aboard, ladder: Ladder, gives: str
 ) -> Iterator[Step]:
-    """Return its share of the drop, and the resistance that keeps it."""
+    """Return what its chain may drop, and the resistance with which the boat is lightest."""
     profile = aboard.profile
     nominal_v = aboard.boat.network.voltage(need.feed.source if need.feed else "")
     limit = keyed(profile.critical_drop_percent) / keyed(100) * keyed(nominal_v)
-    yield Step(
-        "its part of the critical limit, shared for least copper along the chain by length × √A",
-        limit * keyed(profile.feeder_share) * keyed(size.weight) / keyed(size.whole),
-        "V",
-        OUR_CHOICE,
-    )
-    if moment.value > 0:
+    words = "what its chain of feeders may drop together, of the critical limit"
+    yield Step(words, limit * keyed(profile.feeder_share), "V", OUR_CHOICE)
+    if size.thinner:
+        rung = min(dict(size.needed)["drop"], len(ladder.gauges) - 1)
         yield Step(
-            "greatest resistance for that, there and home",
-            keyed(size.share_v) / moment,
+            f"least copper, feeders and branches together: {size.thinner}",
+            keyed(float(ladder.ohm_per_m[rung])),
             "Ω/m",
             drop.DROP_SOURCE,
             gives=gives,
@@ -236,7 +231,7 @@ def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder)
     def steps() -> tuple[Step, ...]:
         words = "drop of this feeder at demand, there and home"
         return (
-            *_asks(need, size, worked.moment, aboard, ladder),
+            *_asks(need, size, aboard, ladder),
             resistance_step(gauge, aboard.profile.conductor_c),
             Step(words, worked.own_drop, "V", drop.DROP_SOURCE),
             ampacity_step(gauge, worked.bears, aboard),
@@ -265,8 +260,7 @@ def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder)
         drop_limit_percent=aboard.profile.critical_drop_percent,
         home_a=need.home.total_a,
         heating_a=max(demand_a, need.home.total_a),
-        own_drop_v=worked.own_drop.value,
-        share_v=size.share_v,
+        chain_v=size.chain_v,
         decider=size.decider,
         without=ladder.gauges[size.plain] if size.decider else None,
     )

@@ -1,5 +1,6 @@
 """Feeders' share of stage 4: the sizes their limits ask for, thickened for their branches."""
 
+import hashlib
 from collections.abc import Mapping
 from functools import partial
 from types import MappingProxyType
@@ -13,6 +14,7 @@ from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.bundling import FeederBundles
 from vivid_loom.drafting.sizing.feeder_limits import FeederSize, feeder_limits
 from vivid_loom.drafting.sizing.ladder import Ladder
+from vivid_loom.drafting.sizing.least_copper import Trunk, least_copper, thinner_words
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
 
@@ -82,6 +84,7 @@ class Feeders:
         bundled: Mapping[str, int] = MappingProxyType({}),
     ) -> None:
         self.lines, self.ladder, self.network = lines, ladder, aboard.boat.network
+        self.kept = aboard.kept
         self.top = len(ladder.gauges) - 1
         self.ohm_per_m: list[float] = ladder.ohm_per_m.tolist()
         self.homing = {
@@ -103,10 +106,92 @@ class Feeders:
             (needs, forced, lying, aboard.boat, aboard.profile, ladder),
             lambda: feeder_limits(needs, paths, aboard, ladder, bundled),
         )
+        self.limits = self.fixed
+        """What each feeder asks for with its share of the drop, before that is divided."""
         self.pairs = sorted({(c.source, c.bus) for c in lines.circuits})
         at = {pair: i for i, pair in enumerate(self.pairs)}
         self.pair_of = np.array([at[c.source, c.bus] for c in lines.circuits], dtype=np.int64)
         self.loops = [self.network.loops(*pair) for pair in self.pairs]
+        self.lying_m = np.array(
+            [sum(path.length_m for path in paths[c.id]) for c in lines.circuits], dtype=float
+        )
+        self.thinner: dict[str, str] = {}
+        self.whole: Trunk | None = None
+        self.divided: Ints | None = None
+        self.floors: Ints = np.zeros(0, dtype=np.int64)
+        self.trunk: Trunk | None = None
+        """What the drop was divided over; None until it has been."""
+        self.limit = aboard.profile.feeder_share * aboard.profile.critical_drop_percent / 100
+
+    def _trunk(self, least: Ints, fixed: NDArray[np.bool_]) -> Trunk:
+        """Return what the search for least copper looks at.
+
+        Args:
+            least: (n,) rung each branch asks for whatever its drop.
+            fixed: (n,) branches whose size the engineer set: they stay there.
+        """
+        lines, names = self.lines, [*self.fixed]
+        at = {name: i for i, name in enumerate(names)}
+        limits = [self.fixed[name] for name in names]
+        floor = [
+            max(rung for what, rung in limit.needed if what != "drop")
+            if limit.forced < 0
+            else limit.forced
+            for limit in limits
+        ]
+        ways = [(pair, way) for pair, loops in enumerate(self.loops) for way in loops]
+        out, home = np.zeros((len(ways), len(names))), np.zeros((len(ways), len(names)))
+        for i, (_, (chain, back)) in enumerate(ways):
+            out[i, [at[name] for name in chain]] = 1
+            home[i, [at[name] for name in back]] += 1
+        chains, most_v = self._chains(at)
+        sources = sorted({circuit.source for circuit in lines.circuits})
+        place = {source: i for i, source in enumerate(sources)}
+        behind = np.zeros((len(names), len(sources)), dtype=bool)
+        for i, source in enumerate(sources):
+            behind[[at[name] for name in self.network.upstream(source)], i] = True
+        hangs_on = np.array([place[c.source] for c in lines.circuits], dtype=np.int64)
+        routed = {pair for pair, _ in ways}
+        return Trunk(
+            ohm_per_m=self.ladder.ohm_per_m,
+            area_mm2=np.array(self.ladder.area_mm2),
+            out_am=np.array([limit.out_a * limit.out_m for limit in limits]),
+            home_am=np.array([limit.home_a * limit.home_m for limit in limits]),
+            length_m=np.array([limit.out_m + limit.home_m for limit in limits]),
+            floor=np.minimum(np.array(floor, dtype=np.int64), self.top),
+            fixed=np.array([limit.forced >= 0 for limit in limits], dtype=bool),
+            chains=chains,
+            most_v=most_v,
+            out=out,
+            home=home,
+            way_of=np.array([pair for pair, _ in ways], dtype=np.int64),
+            pair=np.array(
+                [p if p in routed else -1 for p in self.pair_of.tolist()], dtype=np.int64
+            ),
+            source=hangs_on,
+            by_source=np.argsort(hangs_on, kind="stable"),
+            behind=behind,
+            moment_am=np.where(fixed, 0.0, lines.moment_am),
+            metres=self.lying_m,
+            limit_v=lines.limit_v,
+            least=np.minimum(least, lines.cap),
+            cap=np.minimum(lines.cap, self.top),
+        )
+
+    def _chains(self, at: dict[str, int]) -> tuple[Floats, Floats]:
+        """Return which feeders lie in a row, and what they may drop together."""
+        network = self.network
+        rows: dict[tuple[int, ...], float] = {}
+        for place in network.supplies:
+            volts = self.limit * network.voltage(place)
+            for chain in network.to_source(place):
+                rows[tuple(sorted(at[name] for name in chain))] = volts
+        for name, limit in self.fixed.items():
+            rows.setdefault((at[name],), limit.chain_v)
+        found = np.zeros((len(rows), len(at)))
+        for i, row in enumerate(rows):
+            found[i, list(row)] = 1
+        return found, np.array([*rows.values()], dtype=float)
 
     def beside_more(self, counts: Mapping[str, int]) -> "Feeders | None":
         """Return the feeders lying with more loaded conductors than was thought; None if none does.
@@ -156,7 +241,7 @@ class Feeders:
             rung = drafted[name] if feeder.forced < 0 else feeder.forced
             plug = feeder.needed[-1]
             needed = (
-                *feeder.needed[:-1],
+                *((what, min(n, rung) if what == "drop" else n) for what, n in feeder.needed[:-1]),
                 ("branch drop", branch.get(name, 0)),
                 ("branch behind", least.behind.get(name, 0)),
                 ("short circuit", least.short.get(name, 0)),
@@ -172,9 +257,8 @@ class Feeders:
                 factor=feeder.factor,
                 heat=feeder.heat,
                 bundled_with=self.bundled.get(name, 0),
-                share_v=feeder.share_v,
-                weight=feeder.weight,
-                whole=feeder.whole,
+                chain_v=feeder.chain_v,
+                thinner=self.thinner.get(name, ""),
                 drop_v=feeder.moment_am * self.ohm_per_m[rung],
                 plain=plain[name],
             )
@@ -188,14 +272,25 @@ class Feeders:
         copper = (ladder.area_mm2[now + 1] - ladder.area_mm2[now]) * (feeder.out_m + feeder.home_m)
         return float(saved / copper)
 
-    def settle(self, least: Floors, forced: Ints) -> tuple[dict[str, FeederSize], Floats]:
-        """Thicken feeders, the one that gains most for its copper first, while a branch cannot
-        hold its limit with the thickest wire its terminals take but could behind a better feeder.
+    def settle(
+        self, least: Floors, forced: Ints, branches: Ints
+    ) -> tuple[dict[str, FeederSize], Floats]:
+        """Divide the drop for least copper; then thicken feeders, the one that gains most for its
+        copper first, while a branch cannot hold its limit with the thickest wire its terminals
+        take but could behind a better feeder.
 
         Args:
             forced: (n,) rungs of circuits the engineer set; −1 where the draft decides.
+            branches: (n,) rungs the circuits ask for whatever their drop.
         """
         lines, top = self.lines, self.top
+        floors = np.array(
+            [max(least.behind.get(n, 0), least.short.get(n, 0)) for n in self.limits],
+            dtype=np.int64,
+        )
+        if self.trunk is None or (floors != self.floors).any():
+            self.floors = floors
+            self._divide(branches, forced, floors)
         best = lines.moment_am * self.ladder.ohm_per_m[np.minimum(lines.cap, top)]
         thickest = self._drafted(dict.fromkeys(self.fixed, top), least)
         within_reach = best + self._volts(thickest) <= lines.limit_v
@@ -212,11 +307,64 @@ class Feeders:
         ]
         branch = self._thickened(wanting, plain)
         drafted = {name: max(rung, branch.get(name, 0)) for name, rung in plain.items()}
+        drafted = self._divided_again(drafted, short)
+        branch = {name: rung for name, rung in drafted.items() if rung > plain[name]}
         deciders = self._deciders(wanting, branch, drafted, plain)
         found = self._sized(drafted, plain, branch, least)
         for name, decider in deciders.items():
             found[name] = found[name]._replace(decider=decider)
         return found, self._volts(drafted)
+
+    def _searched(self, trunk: Trunk, start: Ints) -> Ints:
+        """Search for least copper, or find that this was searched before."""
+        asked = b"".join(array.tobytes() for array in (*trunk, start))
+        name = hashlib.blake2b(asked).hexdigest()
+        return self.kept.take("least copper", name, (asked,), lambda: least_copper(trunk, start))
+
+    def _divided_again(self, drafted: Rungs, short: list[int]) -> Rungs:
+        """Return rungs with the least copper once the branches that were short hold their limit."""
+        assert self.trunk is not None and self.whole is not None
+        holding = np.zeros(len(self.lines.circuits), dtype=bool)
+        holding[short] = True
+        trunk = self.trunk._replace(
+            moment_am=np.where(holding, self.whole.moment_am, self.trunk.moment_am),
+            least=np.where(holding, self.whole.least, self.trunk.least),
+        )
+        start = np.array([drafted[name] for name in self.fixed], dtype=np.int64)
+        start = np.where(trunk.fixed, trunk.floor, start)
+        found = self._searched(trunk, start).tolist()
+        return {
+            name: rung if limit.forced < 0 else drafted[name]
+            for (name, limit), rung in zip(self.fixed.items(), found, strict=True)
+        }
+
+    def _divide(self, branches: Ints, forced: Ints, floors: Ints) -> None:
+        """Set the rung that drop asks of each feeder, where the boat takes the least copper."""
+        whole = self._trunk(branches, forced >= 0)
+        whole = whole._replace(
+            floor=np.where(whole.fixed, whole.floor, np.maximum(whole.floor, floors))
+        )
+        asked = [dict(limit.needed)["drop"] for limit in self.limits.values()]
+        shares = np.array(asked, dtype=np.int64)
+        before = shares if self.divided is None else self.divided
+        start = np.where(whole.fixed, whole.floor, np.clip(before, whole.floor, self.top))
+        failing = whole.branches(start[None])[0] > whole.cap  # those have their say afterwards
+        trunk = whole._replace(
+            moment_am=np.where(failing, 0.0, whole.moment_am),
+            least=np.where(failing, whole.cap, whole.least),
+        )
+        found = self._searched(trunk, start)
+        self.whole, self.trunk, self.divided = whole, trunk, found
+        self.thinner = dict(zip(self.limits, thinner_words(trunk, found), strict=True))
+        self.fixed = {
+            name: limit._replace(
+                needed=tuple(
+                    (what, (rung if self.thinner[name] else 0) if what == "drop" else n)
+                    for what, n in limit.needed
+                )
+            )
+            for (name, limit), rung in zip(self.limits.items(), found.tolist(), strict=True)
+        }
 
     def _deciders(
         self, wanting: list[_Wanting], branch: Rungs, drafted: Rungs, plain: Rungs

@@ -329,7 +329,12 @@ def size(
     Raises:
         DraftError: an override that is no stocked gauge.
     """
-    feeders, feeder_v = feeders_of.settle(least, _forced(lines, aboard, ladder))
+    still = np.zeros(len(lines.circuits))
+    alone = SizedCircuits(lines, still, aboard, ladder, least, np.zeros(lines.runs.run_count))
+    asked = alone.needed(np.ones(len(lines.circuits)))
+    asked[CONSTRAINTS.index("drop")] = 0
+    branches = alone.within_terminals(asked)
+    feeders, feeder_v = feeders_of.settle(least, alone.forced, branches)
     rungs = {name: feeder.rung for name, feeder in feeders.items()}
     beside = feeders_of.bundles.beside(rungs, ladder)
     circuits = SizedCircuits(lines, feeder_v, aboard, ladder, least, beside)

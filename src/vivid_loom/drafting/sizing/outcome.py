@@ -24,7 +24,7 @@ class Sized:
         drop_v: from the battery to the worst load and back.
         heating_a: the steady current that heats as much as its duty.
         unserved: limits that no size its terminals take would serve.
-        own_drop_v, share_v: of a feeder alone, and what it may use; 0 for circuits.
+        chain_v: of a feeder, what its chain may drop together; 0 for circuits.
         home_a: demand on a feeder's return; 0 for circuits, whose legs say what they carry.
         loop_length_m: along the worst path, there and back, without the feeders.
         alone_a: of a feeder, what it bears by itself, not derated for what it lies with.
@@ -45,8 +45,7 @@ class Sized:
     home_a: float = 0.0
     heating_a: float = 0.0
     unserved: tuple[str, ...] = ()
-    own_drop_v: float = 0.0
-    share_v: float = 0.0
+    chain_v: float = 0.0
     decider: str = ""
     without: Gauge | None = None
     alone_a: float = 0.0

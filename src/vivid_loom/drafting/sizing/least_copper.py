@@ -1,0 +1,176 @@
+"""Least copper: how the drop is best divided between a boat's feeders and its branches.
+
+Every conductor drops current × length × resistance, and weighs length × section. A thicker feeder
+lets all branches behind it be thinner. Starting from shares by length × √A, which are best for
+continuous sizes on one chain, feeders go up and down by stocked sizes, one of them or two
+together, while that saves copper.
+"""
+
+from functools import lru_cache
+from itertools import permutations
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vivid_loom.quantities import figure
+from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M
+
+__all__ = ["Trunk", "least_copper", "thinner_words"]
+
+Reach = tuple[tuple[tuple[int, int], ...], tuple[tuple[int, int], ...]]
+FEW: Final = 8  # feeders whose far steps are tried as well: with more they take too long
+LEAST_GAIN: Final = 1e-9  # mm²·m
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+class Trunk(NamedTuple):
+    """Feeders f, the ways over them l, and the branches n that hang on them, as arrays.
+
+    Attributes:
+        ohm_per_m, area_mm2: (rungs,) of the stocked sizes, thinnest first.
+        out_am, home_am: (f,) current × length of a feeder's positive and of its return.
+        length_m: (f,) of its conductors together; ``floor`` the least rung for all but drop;
+            ``fixed`` where the engineer set it.
+        chains: (c, f) which feeders lie in a row; together they drop at most ``most_v``, (c,).
+        out, home: (l, f) feeders passed on each way there and home; ``way_of`` its pair, rising.
+        pair: (n,) pair of source and bus of each branch; −1 for none with a way.
+        source: (n,) place in ``behind`` of what each branch hangs on, rising along ``by_source``.
+        by_source: (n,) branches sorted by that.
+        behind: (f, places) what lies behind each feeder: it is no thinner than its branches.
+        moment_am, metres, limit_v, least, cap: (n,) of the branches: current × length of the worst
+            path, length of all conductors, drop allowed with the feeders', rungs for all but drop.
+    """
+
+    ohm_per_m: Floats
+    area_mm2: Floats
+    out_am: Floats
+    home_am: Floats
+    length_m: Floats
+    floor: Ints
+    fixed: NDArray[np.bool_]
+    chains: Floats
+    most_v: Floats
+    out: Floats
+    home: Floats
+    way_of: Ints
+    pair: Ints
+    source: Ints
+    by_source: Ints
+    behind: NDArray[np.bool_]
+    moment_am: Floats
+    metres: Floats
+    limit_v: Floats
+    least: Ints
+    cap: Ints
+
+    def branches(self, rungs: Ints) -> Ints:
+        """Return the rungs (k, n) the branches ask for behind feeders of rungs (k, f); these may
+        pass their caps.
+        """
+        ohm = self.ohm_per_m[rungs]
+        ways = (self.out_am * ohm) @ self.out.T + (self.home_am * ohm) @ self.home.T
+        # the last pair, of branches without a way, drops nothing
+        pairs = np.zeros((len(rungs), int(self.way_of.max(initial=-1)) + 2))
+        if len(self.way_of):
+            starts = np.flatnonzero(np.diff(self.way_of, prepend=-1))
+            pairs[:, self.way_of[starts]] = np.maximum.reduceat(ways, starts, axis=1)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            left = self.limit_v - pairs[:, self.pair]
+            permitted = np.where(self.moment_am > 0, left / self.moment_am, np.inf)
+        asked = np.searchsorted(-self.ohm_per_m, -permitted * (1 + 1e-12), side="left")
+        found: Ints = np.maximum(self.least, asked)
+        return found
+
+    def holds(self, rungs: Ints) -> NDArray[np.bool_]:
+        """Tell of rungs (k, f) whether no chain of feeders drops more than it may."""
+        drop_v = (self.out_am + self.home_am) * self.ohm_per_m[rungs]
+        within = drop_v @ self.chains.T <= self.most_v * (1 + 1e-9)
+        found: NDArray[np.bool_] = np.all(within, axis=1)
+        return found
+
+    def copper(self, rungs: Ints) -> Floats:
+        """Return all copper behind feeders of rungs (k, f), in mm²·m; inf where a branch fails."""
+        asked = self.branches(rungs)
+        branch = np.minimum(asked, self.cap)
+        thickest = np.zeros_like(rungs)
+        if len(self.by_source):
+            starts = np.flatnonzero(np.diff(self.source[self.by_source], prepend=-1))
+            most = np.maximum.reduceat(branch[:, self.by_source], starts, axis=1)
+            thickest = np.where(self.behind, most[:, None, :], 0).max(axis=2)
+        feeders = np.where(self.fixed, rungs, np.maximum(rungs, thickest))
+        weight = self.area_mm2[feeders] @ self.length_m + self.area_mm2[branch] @ self.metres
+        found: Floats = np.where((asked > self.cap).any(axis=1), np.inf, weight)
+        return found
+
+
+NEAR: Final = (((1, 0), (-1, 0)), ((1, -1), (-1, -1)))
+FAR: Final = (
+    tuple((by, 0) for by in (-4, -3, -2, 2, 3, 4)),
+    tuple((by, other) for by in (-4, -3, -2, -1, 1, 2, 3, 4) for other in (-2, -1, 1, 2)),
+)
+"""How far one feeder goes by itself, and two that lie in one way go together, in sizes."""
+
+
+@lru_cache(maxsize=64)
+def _moves(free: tuple[int, ...], beside: tuple[tuple[bool, ...], ...], reach: Reach) -> Ints:
+    """Return the steps (k, f) of feeders that are free to go."""
+    alone, together = reach
+    pairs = [(a, b) for a, b in permutations(free, 2) if beside[a][b]]
+    found = [{a: by} for a in free for by, _ in alone]
+    found += [{a: by, b: other} for a, b in pairs for by, other in together]
+    steps = np.zeros((len(found), len(beside)), dtype=np.int64)
+    for i, move in enumerate(found):
+        steps[i, list(move)] = list(move.values())
+    return np.unique(steps, axis=0)
+
+
+def least_copper(trunk: Trunk, start: Ints) -> Ints:
+    """Return feeder rungs (f,) from which no step saves copper, near ones first, then far ones.
+
+    Args:
+        start: rungs to begin with, with which no branch fails.
+    """
+    rungs, best = start, float(trunk.copper(start[None])[0])
+    free = tuple(np.flatnonzero(~trunk.fixed).tolist())
+    ways = trunk.out + trunk.home
+    beside = tuple(map(tuple, (ways.T @ ways > 0).tolist()))
+    top = len(trunk.ohm_per_m) - 1
+    for reach in (NEAR, FAR) if len(free) <= FEW else (NEAR,):
+        moves = _moves(free, beside, reach)
+        while True:
+            others = rungs + moves
+            within = (others >= trunk.floor) & (others <= top) | trunk.fixed
+            others = others[within.all(axis=1)]
+            others = others[trunk.holds(others)]
+            if not len(others):
+                break
+            copper = trunk.copper(others)
+            least = int(copper.argmin())
+            if not copper[least] < best - LEAST_GAIN:
+                break
+            rungs, best = others[least], float(copper[least])
+    return rungs
+
+
+def thinner_words(trunk: Trunk, rungs: Ints) -> list[str]:
+    """Say of every feeder why drop asks for no thinner size; '' where something else does."""
+    thinner = rungs[None] - np.eye(len(rungs), dtype=np.int64)
+    free = (thinner.diagonal() >= trunk.floor) & ~trunk.fixed
+    tried = np.maximum(thinner, 0)
+    holds, copper = trunk.holds(tried), trunk.copper(tried)
+    now = float(trunk.copper(rungs[None])[0])
+    found = []
+    for feeder, may in enumerate(free.tolist()):
+        more_kg = (float(copper[feeder]) - now) * COPPER_KG_PER_MM2_M
+        if not may:
+            found.append("")
+        elif not holds[feeder]:
+            found.append("a size thinner its chain drops more than that")
+        elif not np.isfinite(more_kg):
+            found.append("a size thinner a branch behind it fails its limit")
+        else:
+            found.append(f"a size thinner the branches take {figure(more_kg)} kg of copper more")
+    return found
