@@ -1,5 +1,6 @@
 """Fixes, substitutions, cables, curves and two profiles, on the real window."""
 
+import dataclasses
 from collections.abc import Callable
 from pathlib import Path
 
@@ -12,9 +13,11 @@ from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.keel_strip import advice
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.desktop.order.compare import CompareDialog
+from vivid_loom.desktop.why.moves import MovesDialog
 from vivid_loom.desktop.why.stock import StockDialog
 from vivid_loom.desktop.why.text import PLOT
-from vivid_loom.order import Override
+from vivid_loom.order import Override, change_loads
+from vivid_loom.standards.conductor import area_mm2
 
 Open = Callable[[Path], MainWindow]
 MISTAKES = DEMO_FOLDER / "hull-0423.loom.json"
@@ -137,3 +140,25 @@ def test_two_profiles_stand_side_by_side(window: MainWindow, qtbot: QtBot, other
     if other == "iso":
         at = rows.keys.index("C01 Horn gauge")
         assert "AWG" in rows.rows[at][1].text and "mm²" in rows.rows[at][2].text
+
+
+def test_a_circuit_is_hung_elsewhere_with_reason_and_initials(open_on: Open, qtbot: QtBot) -> None:
+    window = open_on(DEMO_FOLDER / "hull-0417.loom.json")
+    session = window.session
+    pump = next(x for x in session.draft.aboard.loads.values() if x.name == "Autopilot pump")
+    assert session.apply(change_loads((dataclasses.replace(pump, drop="critical"),), "drop class"))
+    thick = session.draft.circuit("F05")
+    window.circuits.show_moves("C32")
+    dialog = window.findChild(MovesDialog)
+    assert isinstance(dialog, MovesDialog) and "for its drop alone" in dialog.head.text()
+    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=60_000)
+    assert dialog.allowed(dialog._ways[0]) and dialog._ways[0].saved_kg > 0
+    dialog.take.click()
+    assert "initials" in dialog.note.text()
+    dialog.initials.setText("QH")
+    dialog.take.click()
+    thin = session.draft.circuit("F05")
+    assert thick and thin and thick.sized and thin.sized
+    assert area_mm2(thin.sized.gauge.value) < area_mm2(thick.sized.gauge.value)
+    assert "Ctrl+Z" in window.message.text()
+    session.undo_stack.setClean()

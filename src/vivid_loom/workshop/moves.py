@@ -3,7 +3,7 @@
 import dataclasses
 import functools
 from collections.abc import Callable, Iterator
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from vivid_loom.boat import Boat, Supply
 from vivid_loom.drafting import Draft, DraftedCircuit, DraftError, draft
@@ -12,6 +12,7 @@ from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M, area_mm2
 
 __all__ = ["Move", "copper_kg", "costly", "moves"]
 
+WORTH_KG: Final = 0.01  # less copper is not worth a word
 Setting = tuple[OverrideField, str]
 Makes = Callable[[str, str], Edit]  # reason and initials → the edit that records them
 
@@ -124,6 +125,6 @@ def moves(done: Draft, model: Boat, circuit_id: str) -> tuple[Move, ...]:
             if f.severity == "error" and (f.code, f.subjects) not in before
         )
         saved = kg - copper_kg(after)
-        if saved > 0:
+        if saved >= WORTH_KG:
             found.append(Move(words, make, saved, price - _price(after), next(fresh, "")))
     return tuple(sorted(found, key=lambda move: (bool(move.verdict), -move.saved_kg)))

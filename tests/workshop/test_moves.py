@@ -1,0 +1,68 @@
+"""Where else a costly branch may hang: each way is a draft of its own."""
+
+import dataclasses
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from vivid_loom.boat import Boat, read_boat
+from vivid_loom.cli import main
+from vivid_loom.demo import DEMO_ORDER, find_boat
+from vivid_loom.drafting import Draft, draft
+from vivid_loom.order import change_loads, read_order
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.workshop.moves import copper_kg, costly, moves
+
+
+@pytest.fixture(scope="module")
+def model() -> Boat:
+    return read_boat(find_boat(DEMO_ORDER, "qh-86.boat.json"))
+
+
+@pytest.fixture(scope="module")
+def strict(full: Draft, model: Boat) -> Draft:
+    """The pump at the transom held to 3 %: the helm's feeder pays for it."""
+    pump = next(x for x in full.aboard.loads.values() if x.name == "Autopilot pump")
+    edit = change_loads((dataclasses.replace(pump, drop="critical"),), "drop class")
+    return draft(edit[1](read_order(DEMO_ORDER)), model, full.catalogue)
+
+
+def test_a_move_saves_what_its_own_draft_weighs_less(strict: Draft, model: Boat) -> None:
+    assert costly(strict) == ("C32",)
+    found = moves(strict, model, "C32")
+    assert found and all(move.saved_kg > 0 for move in found)
+    by_words = {move.words: move for move in found}
+    wide = next(move for words, move in by_words.items() if words.startswith("let drop 10 %"))
+    assert not wide.verdict
+    after = draft(wide.make("less", "T")[1](strict.aboard.order), model, strict.catalogue)
+    assert copper_kg(strict) - copper_kg(after) == pytest.approx(wide.saved_kg)
+    helm = [done.circuit("F05") for done in (strict, after)]
+    thick, thin = (area_mm2(row.sized.gauge.value) for row in helm if row and row.sized)
+    assert thin < thick
+
+
+def test_what_an_error_speaks_against_comes_last_and_says_so(strict: Draft, model: Boat) -> None:
+    found = moves(strict, model, "C32")
+    refused = [bool(move.verdict) for move in found]
+    assert refused == sorted(refused)
+    heavy = [move for move in found if move.words.startswith("fed from Heavy bus")]
+    assert heavy and all("maker" in move.verdict for move in heavy)
+
+
+def test_a_recorded_move_carries_its_reason(strict: Draft, model: Boat) -> None:
+    move = next(m for m in moves(strict, model, "C32") if m.words == "fed from Heavy bus")
+    order = move.make("nearer", "TW")[1](strict.aboard.order)
+    override = order.override("C32", "supply")
+    assert override and (override.value, override.reason, override.initials) == (
+        "HB",
+        "nearer",
+        "TW",
+    )
+
+
+def test_the_command_lists_them_and_names_an_unknown_circuit() -> None:
+    told = CliRunner().invoke(main, ["moves", str(Path(DEMO_ORDER)), "--circuit", "C34"])
+    assert told.exit_code == 0 and "kg of copper" in told.output and "C34" in told.output
+    wrong = CliRunner().invoke(main, ["moves", str(DEMO_ORDER), "--circuit", "C99"])
+    assert wrong.exit_code == 2 and "expected one of" in wrong.output + (wrong.stderr or "")
