@@ -17,7 +17,7 @@ from vivid_loom.desktop.why.text import PLOT, why_html
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.theme import DARK
 from vivid_loom.order import Override, read_order, set_override, write_order
-from vivid_loom.sheets import packet_tables
+from vivid_loom.sheets import packet_table
 
 
 def gauge(window: MainWindow, circuit: str) -> str:
@@ -318,7 +318,7 @@ def test_a_finding_is_accepted_with_a_reason_and_opens_again_when_things_change(
     assert window.files.save()
     kept = read_order(own_order)
     assert "S05" in {accepted.code for accepted in kept.accepted}
-    table = next(t for t in packet_tables(draft) if t.name == "findings")
+    table = packet_table(draft, "findings")
     assert any(row[1] == "error, accepted" and "QH" in row[4] for row in table.rows)
     thinner = Override(subject="C08", field="gauge", value="18 AWG", reason="r", initials="i")
     window.session.apply(set_override(thinner))

@@ -148,7 +148,7 @@ def test_a_sensors_pair_hangs_on_its_instrument() -> None:
     for feeder in done.feeders:
         assert done.needs[feeder.id].out == without.needs[feeder.id].out
     assert "C2" not in {r[5] for r in fuse_chart(done).rows}
-    where = next(t for t in packet_tables(done) if t.name == "schedule")
+    where = packet_table(done, "schedule")
     at = where.columns.index("protection_place")
     assert next(r for r in where.rows if r[0] == "C2")[at] == "C1, its instrument's"
 

@@ -12,7 +12,7 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.order import Order
-from vivid_loom.sheets import packet_tables
+from vivid_loom.sheets import packet_table, packet_tables
 from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
@@ -63,7 +63,7 @@ def test_all_leads_of_a_star_leave_by_the_circuits_pole(setup: Setup) -> None:
 
 
 def test_test_points_say_what_to_expect(full: Draft) -> None:
-    table = next(t for t in packet_tables(full) if t.name == "testpoints")
+    table = packet_table(full, "testpoints")
     used = [row for row in table.rows if row[4]]
     assert len(used) == sum(len(strip.used) for strip in full.allocation.strips)
     by_circuit = {row[4]: row for row in used}
@@ -84,7 +84,7 @@ def test_a_cable_is_one_circle_with_its_cores_in_the_cut_list(setup: Setup, kind
     cores = [w for w in laid.assembled.wires if w.circuit == "C12" and w.cable]
     assert sorted(w.core for w in cores) == [1, 2]
     assert {str(w.colour) for w in cores} == set(cable.stock.core_colours)
-    materials = next(t for t in packet_tables(laid) if t.name == "materials")
+    materials = packet_table(laid, "materials")
     assert any(r[0] == "cable" and r[1] == cable.stock.name for r in materials.rows)
 
 
