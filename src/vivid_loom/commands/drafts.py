@@ -14,7 +14,8 @@ from vivid_loom.order import PROFILES, read_shop, use_profile
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets import packet_files, packet_table
 from vivid_loom.workshop.comparison import compared
-from vivid_loom.workshop.moves import copper_kg, costly, moves
+from vivid_loom.workshop.effects import figures_of
+from vivid_loom.workshop.moves import costly, moves
 from vivid_loom.workshop.substitutes import missing, substitutes
 
 __all__ = [
@@ -132,7 +133,7 @@ def list_moves(order: Path, circuit: str) -> None:
         sys.exit(BAD_INPUT)
     with bad_input_said():
         model = read_boat(find_boat(order, done.aboard.order.boat))
-    click.echo(f"the boat's conductors take {copper_kg(done):.2f} kg of copper")
+    click.echo(f"the boat's conductors take {figures_of(done).copper_kg:.2f} kg of copper")
     for name in (circuit,) if circuit else costly(done):
         found = done.circuit(name)
         assert found is not None

@@ -1,6 +1,6 @@
 """What the installer reads: landings, charts, switches, loose ends, and changes to a built boat."""
 
-from collections import Counter
+from collections import Counter, defaultdict
 from itertools import groupby
 from operator import attrgetter
 from typing import NamedTuple
@@ -61,6 +61,14 @@ def landing_pages(draft: Draft, setting: Setting) -> list[Page]:
     return paginate("Landing list", [*tables, *_loose_tables(draft)], setting, lanes=2)
 
 
+def _landed(draft: Draft) -> dict[tuple[str, str], list[LandingRow]]:
+    """Return what lands on each point, by place and point, from the bottom."""
+    found: dict[tuple[str, str], list[LandingRow]] = defaultdict(list)
+    for row in landings(draft).rows:
+        found[row.place, row.point].append(row)
+    return found
+
+
 class _Pole(NamedTuple):
     """A pole with the wire that arrives from the panel and those that leave."""
 
@@ -70,14 +78,13 @@ class _Pole(NamedTuple):
 
 
 def _strip_table(draft: Draft) -> Printed:
-    at: dict[tuple[str, str], list[str]] = {}
-    for landed in landings(draft).rows:
-        at.setdefault((landed.place, landed.point), []).append(landed.wire_id)
+    at = _landed(draft)
     poles: list[_Pole] = []
     for strip, rows in groupby(test_points(draft).rows, key=attrgetter("strip")):
         all_of = [*rows]
         for row in all_of:
-            wires = (", ".join(at.get((strip, f"pole {row.pole} {s}"), [])) for s in ("in", "out"))
+            sides = (at[strip, f"pole {row.pole} {side}"] for side in ("in", "out"))
+            wires = (", ".join(one.wire_id for one in side) for side in sides)
             if row.circuit_id:
                 poles.append(_Pole(row, *wires))
         free = [row for row in all_of if not row.circuit_id]
@@ -127,12 +134,10 @@ def helm_pages(draft: Draft, setting: Setting) -> list[Page]:
         size=3.0,
         group=lambda r: f"{names.place(r.block)} · {what.get(r.block, 'device')}",
     )
-    at: dict[tuple[str, str], list[LandingRow]] = {}
-    for landed in landings(draft).rows:
-        at.setdefault((landed.place, landed.point), []).append(landed)
+    at = _landed(draft)
 
     def wires(row: TabRow) -> str:
-        landed = at.get((row.place, row.tab), [])
+        landed = at[row.place, row.tab]
         return ", ".join(f"{one.wire_id} ({one.terminal})" for one in landed)
 
     tabs = (

@@ -14,7 +14,7 @@ from vivid_loom.sheets.build_lists import CutRow, connectors, cut_list
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 
-__all__ = ["ARM_MM", "harness_pages", "in_build_order"]
+__all__ = ["ARM_MM", "harness_pages"]
 
 ARM_MM: Final = 3.53  # 10 pt
 INCH_MM: Final = 25.4
@@ -43,7 +43,7 @@ def _spool(row: CutRow) -> tuple[float, str, str]:
     return (-float(row.area_mm2), row.colour, row.tracer)
 
 
-def in_build_order(rows: Sequence[CutRow]) -> list[CutRow]:
+def _in_build_order(rows: Sequence[CutRow]) -> list[CutRow]:
     """Return wires spool by spool, the same jaws together, the longest first."""
     return sorted(
         rows,
@@ -143,7 +143,7 @@ def _cut_table(rows: Sequence[CutRow], places: dict[str, str], unit: str) -> Pri
     remarks = {row.wire_id: _remark(row) for row in rows}
     return Printed(
         columns,
-        [_wire_lines(row, places, unit) for row in in_build_order(rows)],
+        [_wire_lines(row, places, unit) for row in _in_build_order(rows)],
         note=f"{_told_order(rows)} {LABELS}",
         size=ARM_MM,
         remark=lambda lines: remarks[lines[0].wire],

@@ -150,7 +150,8 @@ class _Sheets:
             if shown is None:
                 self._add(head)
                 head = self._headings(table._replace(note=""))  # it has been read
-            for line in self._group(group, table.size) if shown != group else ():
+                over = self._group(group, table.size)
+            for line in over:
                 self._write(line, table.size)
             shown = group
             self._band(lines, remark, table, height)

@@ -57,8 +57,7 @@ class Names:
 
     def __init__(self, draft: Draft) -> None:
         self._stations = {s.id: s.name for s in draft.aboard.boat.stations}
-        self._loads = {load.id: load.name for load in draft.aboard.loads.values()}
-        self._switches = {s.id: s.legend.capitalize() for s in draft.aboard.switches.values()}
+        self._called = draft.aboard.called
 
     def station(self, station: str) -> str:
         """Return a station's name."""
@@ -66,7 +65,7 @@ class Names:
 
     def place(self, place: str) -> str:
         """Return a device's name, or the code that the key explains, as labels have it."""
-        return self._loads.get(place) or self._switches.get(place, place)
+        return self._called.get(place, place)
 
 
 def key(draft: Draft) -> Table[KeyRow]:

@@ -81,11 +81,11 @@ def material_pages(draft: Draft, shop: Shop, setting: Setting) -> list[Page]:
         Column(f"price {draft.catalogue.currency}", 13, attrgetter("price"), True),
     )
     rows = materials(draft, shop).rows
-    sum_ = sum(float(row.price) for row in rows if row.price)
-    open_ = sum(not row.price for row in rows)
-    note = f"Together {sum_:.2f} {draft.catalogue.currency}, prices of the catalogue."
-    if open_:
-        note += f" {open_} items have no price there."
+    total = sum(float(row.price) for row in rows if row.price)
+    unpriced = sum(not row.price for row in rows)
+    note = f"Together {total:.2f} {draft.catalogue.currency}, prices of the catalogue."
+    if unpriced:
+        note += f" {unpriced} items have no price there."
     table = Printed(columns, rows, note=note, size=2.4, group=lambda row: row.kind.capitalize())
     return paginate("Materials", [table], setting, lanes=3)
 

@@ -10,7 +10,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.assemble import End, Wire
 from vivid_loom.quantities import in_reading_order
 from vivid_loom.standards.joints import RECIPES, zone_of
-from vivid_loom.standards.sleeves import sleeve_bore_mm, sleeve_length_mm
+from vivid_loom.standards.sleeves import PAST_BOTH_ENDS_MM, sleeve_bore_mm, sleeve_length_mm
 from vivid_loom.workshop.bundles import Section, section
 
 __all__ = ["ShelfPart", "shelf_parts"]
@@ -88,7 +88,7 @@ def _joint_parts(draft: Draft) -> Iterator[ShelfPart]:
         metres[f"{recipe.sleeve}, {bore}"] += length_m  # type: ignore[assignment]
         if recipe.second_sleeve:
             second, _, _ = recipe.second_sleeve.partition(",")
-            metres[f"{second}, {bore}"] += length_m + 0.05  # type: ignore[assignment]
+            metres[f"{second}, {bore}"] += length_m + PAST_BOTH_ENDS_MM / 1000  # type: ignore[assignment]
         lands = "ring" in kind or "lug" in kind
         greased += draft.aboard.profile.grease == "in_barrel"
         greased += (

@@ -4,12 +4,20 @@ from typing import Final
 
 from vivid_loom.standards.source import Source
 
-__all__ = ["SLEEVE_BORES_MM", "SLEEVE_SOURCE", "sleeve_bore_mm", "sleeve_length_mm"]
+__all__ = [
+    "PAST_BOTH_ENDS_MM",
+    "SLEEVE_BORES_MM",
+    "SLEEVE_SOURCE",
+    "sleeve_bore_mm",
+    "sleeve_length_mm",
+]
 
 SLEEVE_SOURCE: Final = Source("common practice", "bores and lengths of heat-shrink", "no source")
 
 SLEEVE_BORES_MM: Final = (3.2, 4.8, 6.4, 9.5, 12.7, 19.1, 25.4, 38.1)
 """Bores as delivered, eighths of an inch to an inch and a half; common practice, no source."""
+
+PAST_BOTH_ENDS_MM: Final = 50.0  # 25 mm at each: a second sleeve over a joint's first
 
 _OVER_BARREL: Final = 1.6  # the barrel over its wire; our choice
 _SHORT_MM, _LONG_MM = 40.0, 60.0

@@ -8,9 +8,9 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import Boat, Supply
 from vivid_loom.drafting import Draft, DraftedCircuit, DraftError, draft
 from vivid_loom.order import Edit, Order, Override, OverrideField, change_loads, set_override
-from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M, area_mm2
+from vivid_loom.workshop.effects import figures_of
 
-__all__ = ["Move", "copper_kg", "costly", "moves"]
+__all__ = ["Move", "costly", "moves"]
 
 WORTH_KG: Final = 0.01  # less copper is not worth a word
 Setting = tuple[OverrideField, str]
@@ -24,7 +24,7 @@ class Move(NamedTuple):
         words: 'fed from Heavy bus'.
         make: gives the edit that makes it so, for a reason and initials.
         saved_kg: copper of the whole boat that it saves; less than nothing where it costs some.
-        saved_price: of the wire, in the catalogue's currency.
+        saved_price: of wire and cable, in the catalogue's currency.
         verdict: the first error that it would bring; '' for none.
     """
 
@@ -33,19 +33,6 @@ class Move(NamedTuple):
     saved_kg: float
     saved_price: float
     verdict: str
-
-
-def copper_kg(done: Draft) -> float:
-    """Return the copper of all conductors as they are cut, in kg."""
-    return sum(
-        area_mm2(wire.gauge) * wire.cut_mm / 1000 * COPPER_KG_PER_MM2_M
-        for wire in done.assembled.wires
-    )
-
-
-def _price(done: Draft) -> float:
-    each = {wire.gauge: wire.price_per_m for wire in done.catalogue.wires}
-    return sum(each[str(wire.gauge)] * wire.cut_mm / 1000 for wire in done.assembled.wires)
 
 
 def costly(done: Draft) -> tuple[str, ...]:
@@ -112,7 +99,7 @@ def moves(done: Draft, model: Boat, circuit_id: str) -> tuple[Move, ...]:
         return ()
     bare = dataclasses.replace(done.aboard.order, accepted=())
     before = {(f.code, f.subjects) for f in done.findings if f.severity == "error"}
-    kg, price = copper_kg(done), _price(done)
+    now = figures_of(done)
     found: list[Move] = []
     for words, make in _candidates(row, done):
         try:
@@ -124,7 +111,8 @@ def moves(done: Draft, model: Boat, circuit_id: str) -> tuple[Move, ...]:
             for f in after.findings
             if f.severity == "error" and (f.code, f.subjects) not in before
         )
-        saved = kg - copper_kg(after)
-        if saved >= WORTH_KG:
-            found.append(Move(words, make, saved, price - _price(after), next(fresh, "")))
+        then = figures_of(after)
+        saved_kg = now.copper_kg - then.copper_kg
+        if saved_kg >= WORTH_KG:
+            found.append(Move(words, make, saved_kg, now.cost - then.cost, next(fresh, "")))
     return tuple(sorted(found, key=lambda move: (bool(move.verdict), -move.saved_kg)))

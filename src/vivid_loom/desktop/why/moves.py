@@ -9,7 +9,8 @@ from vivid_loom.boat import Boat
 from vivid_loom.desktop.why.ways_out import WaysOutDialog
 from vivid_loom.desktop.widgets.text_table import Cell
 from vivid_loom.drafting import Draft
-from vivid_loom.workshop.moves import Move, copper_kg, costly, moves
+from vivid_loom.workshop.effects import figures_of
+from vivid_loom.workshop.moves import Move, costly, moves
 
 __all__ = ["MovesDialog"]
 
@@ -35,8 +36,9 @@ class MovesDialog(WaysOutDialog):
             if circuit_id in costly(draft)
             else "No feeder is thicker for its drop alone. "
         )
+        kg = figures_of(draft).copper_kg
         head = (
-            f"{circuit_id} {name}. {decides}The boat takes {copper_kg(draft):.1f} kg of copper. "
+            f"{circuit_id} {name}. {decides}The boat takes {kg:.1f} kg of copper. "
             "Each other way to hang it is drafted whole; those that save are listed."
         )
         super().__init__("Hang it elsewhere", head, "less copper", parent)

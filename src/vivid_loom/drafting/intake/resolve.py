@@ -51,6 +51,12 @@ class Aboard:
     kept: Kept = dataclasses.field(default_factory=Kept, compare=False, repr=False)
 
     @cached_property
+    def called(self) -> dict[str, str]:
+        """What labels and sheets call devices and switches, by id; all else goes by its code."""
+        loads = {load.id: load.name for load in self.loads.values()}
+        return {**loads, **{s.id: s.legend.capitalize() for s in self.switches.values()}}
+
+    @cached_property
     def levels(self) -> dict[str, Level]:
         """What it takes to make each battery and part of the supply alive, by id."""
         coils: dict[str, Level] = {}

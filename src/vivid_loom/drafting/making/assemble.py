@@ -264,9 +264,6 @@ class _Builder:
         self.wires: list[Wire] = []
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
-        # what labels call a place: a device's name, or the code that the key explains
-        self.told = {load.id: load.name for load in aboard.loads.values()}
-        self.told |= {s.id: s.legend.capitalize() for s in aboard.switches.values()}
         self.cut: dict[tuple[tuple[str, ...], bool], list[_Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, *, piggy: bool) -> End:
@@ -283,7 +280,7 @@ class _Builder:
             done = terminate_point(
                 point, gauge, stud, lead, meeting, piggyback=piggy, sealed=sealed
             )
-        label = f"{wire} {self.told.get(point.place, point.place)} {point.name}"
+        label = f"{wire} {self.aboard.called.get(point.place, point.place)} {point.name}"
         words = _lead_words(lead, point.name)
         shade = lead.colour if lead else ""
         return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
@@ -301,7 +298,7 @@ class _Builder:
         made_from = (
             *fixed,
             (sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),
-            tuple((self.told.get(p.place), *self.meeting[p]) for p in points),
+            tuple((aboard.called.get(p.place), *self.meeting[p]) for p in points),
         )
         wires = partial(self._wires, part, pieces, cavities)
         self.wires += aboard.kept.take("wires", part.planned.id, made_from, wires)

@@ -73,7 +73,6 @@ def _protection_steps(need: FeederNeed) -> Iterator[Step]:
 class _Figures(NamedTuple):
     """The arithmetic of one feeder, values and formulas in one."""
 
-    moment: Reckoned
     own_drop: Reckoned
     bears: Reckoned
 
@@ -81,9 +80,8 @@ class _Figures(NamedTuple):
 def _figures(need: FeederNeed, size: FeederSize, ladder: Ladder) -> _Figures:
     out = keyed(need.borne_a) * keyed(size.out_m)
     home = keyed(need.home.total_a) * keyed(size.home_m)
-    moment = out + home
     ohm, free_a = float(ladder.ohm_per_m[size.rung]), float(ladder.free_air_a[size.rung])
-    return _Figures(moment, moment * keyed(ohm), keyed(free_a) * keyed(size.factor))
+    return _Figures((out + home) * keyed(ohm), keyed(free_a) * keyed(size.factor))
 
 
 def _asks(need: FeederNeed, size: FeederSize, aboard: Aboard, ladder: Ladder) -> Iterator[Step]:
