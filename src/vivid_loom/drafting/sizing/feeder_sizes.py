@@ -17,6 +17,7 @@ from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.least_copper import Trunk, least_copper, thinner_words
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
+from vivid_loom.drafting.sizing.trunk import Laid, trunk_of
 
 __all__ = ["Feeders", "Floors"]
 
@@ -112,8 +113,14 @@ class Feeders:
         at = {pair: i for i, pair in enumerate(self.pairs)}
         self.pair_of = np.array([at[c.source, c.bus] for c in lines.circuits], dtype=np.int64)
         self.loops = [self.network.loops(*pair) for pair in self.pairs]
-        self.lying_m = np.array(
-            [sum(path.length_m for path in paths[c.id]) for c in lines.circuits], dtype=float
+        self.laid = Laid(
+            lines=lines,
+            metres=np.array([sum(x.length_m for x in paths[c.id]) for c in lines.circuits]),
+            pair_of=self.pair_of,
+            loops=tuple(self.loops),
+            network=self.network,
+            ladder=ladder,
+            chain_share=aboard.profile.feeder_share * aboard.profile.critical_drop_percent / 100,
         )
         self.thinner: dict[str, str] = {}
         self.whole: Trunk | None = None
@@ -121,77 +128,6 @@ class Feeders:
         self.floors: Ints = np.zeros(0, dtype=np.int64)
         self.trunk: Trunk | None = None
         """What the drop was divided over; None until it has been."""
-        self.limit = aboard.profile.feeder_share * aboard.profile.critical_drop_percent / 100
-
-    def _trunk(self, least: Ints, fixed: NDArray[np.bool_]) -> Trunk:
-        """Return what the search for least copper looks at.
-
-        Args:
-            least: (n,) rung each branch asks for whatever its drop.
-            fixed: (n,) branches whose size the engineer set: they stay there.
-        """
-        lines, names = self.lines, [*self.fixed]
-        at = {name: i for i, name in enumerate(names)}
-        limits = [self.fixed[name] for name in names]
-        floor = [
-            max(rung for what, rung in limit.needed if what != "drop")
-            if limit.forced < 0
-            else limit.forced
-            for limit in limits
-        ]
-        ways = [(pair, way) for pair, loops in enumerate(self.loops) for way in loops]
-        out, home = np.zeros((len(ways), len(names))), np.zeros((len(ways), len(names)))
-        for i, (_, (chain, back)) in enumerate(ways):
-            out[i, [at[name] for name in chain]] = 1
-            home[i, [at[name] for name in back]] += 1
-        chains, most_v = self._chains(at)
-        sources = sorted({circuit.source for circuit in lines.circuits})
-        place = {source: i for i, source in enumerate(sources)}
-        behind = np.zeros((len(names), len(sources)), dtype=bool)
-        for i, source in enumerate(sources):
-            behind[[at[name] for name in self.network.upstream(source)], i] = True
-        hangs_on = np.array([place[c.source] for c in lines.circuits], dtype=np.int64)
-        routed = {pair for pair, _ in ways}
-        return Trunk(
-            ohm_per_m=self.ladder.ohm_per_m,
-            area_mm2=np.array(self.ladder.area_mm2),
-            out_am=np.array([limit.out_a * limit.out_m for limit in limits]),
-            home_am=np.array([limit.home_a * limit.home_m for limit in limits]),
-            length_m=np.array([limit.out_m + limit.home_m for limit in limits]),
-            floor=np.minimum(np.array(floor, dtype=np.int64), self.top),
-            fixed=np.array([limit.forced >= 0 for limit in limits], dtype=bool),
-            chains=chains,
-            most_v=most_v,
-            out=out,
-            home=home,
-            way_of=np.array([pair for pair, _ in ways], dtype=np.int64),
-            pair=np.array(
-                [p if p in routed else -1 for p in self.pair_of.tolist()], dtype=np.int64
-            ),
-            source=hangs_on,
-            by_source=np.argsort(hangs_on, kind="stable"),
-            behind=behind,
-            moment_am=np.where(fixed, 0.0, lines.moment_am),
-            metres=self.lying_m,
-            limit_v=lines.limit_v,
-            least=np.minimum(least, lines.cap),
-            cap=np.minimum(lines.cap, self.top),
-        )
-
-    def _chains(self, at: dict[str, int]) -> tuple[Floats, Floats]:
-        """Return which feeders lie in a row, and what they may drop together."""
-        network = self.network
-        rows: dict[tuple[int, ...], float] = {}
-        for place in network.supplies:
-            volts = self.limit * network.voltage(place)
-            for chain in network.to_source(place):
-                rows[tuple(sorted(at[name] for name in chain))] = volts
-        for name, limit in self.fixed.items():
-            rows.setdefault((at[name],), limit.chain_v)
-        found = np.zeros((len(rows), len(at)))
-        for i, row in enumerate(rows):
-            found[i, list(row)] = 1
-        return found, np.array([*rows.values()], dtype=float)
 
     def beside_more(self, counts: Mapping[str, int]) -> "Feeders | None":
         """Return the feeders lying with more loaded conductors than was thought; None if none does.
@@ -340,7 +276,7 @@ class Feeders:
 
     def _divide(self, branches: Ints, forced: Ints, floors: Ints) -> None:
         """Set the rung that drop asks of each feeder, where the boat takes the least copper."""
-        whole = self._trunk(branches, forced >= 0)
+        whole = trunk_of(self.laid, self.limits, branches, forced >= 0)
         whole = whole._replace(
             floor=np.where(whole.fixed, whole.floor, np.maximum(whole.floor, floors))
         )

@@ -1,0 +1,111 @@
+"""A boat's feeders and branches laid out for the search for least copper."""
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vivid_loom.boat import Network
+from vivid_loom.drafting.sizing.feeder_limits import FeederLimits
+from vivid_loom.drafting.sizing.ladder import Ladder
+from vivid_loom.drafting.sizing.least_copper import Trunk
+from vivid_loom.drafting.sizing.lines import Lines
+
+__all__ = ["Laid", "trunk_of"]
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Limits = Mapping[str, FeederLimits]
+Chain = tuple[str, ...]
+
+
+class Laid(NamedTuple):
+    """How branches hang on feeders.
+
+    Attributes:
+        metres: (n,) of all conductors of each branch.
+        pair_of: (n,) pair of source and bus of each branch; ``loops`` the ways there and home of
+            each pair.
+        chain_share: of the nominal voltage, what a chain of feeders may drop.
+    """
+
+    lines: Lines
+    metres: Floats
+    pair_of: Ints
+    loops: tuple[tuple[tuple[Chain, Chain], ...], ...]
+    network: Network
+    ladder: Ladder
+    chain_share: float
+
+
+def trunk_of(laid: Laid, limits: Limits, least: Ints, fixed: NDArray[np.bool_]) -> Trunk:
+    """Return what the search looks at.
+
+    Args:
+        least: (n,) rung each branch asks for whatever its drop.
+        fixed: (n,) branches whose size the engineer set: they stay there.
+    """
+    lines, ladder, top = laid.lines, laid.ladder, len(laid.ladder.gauges) - 1
+    at = {name: i for i, name in enumerate(limits)}
+    each = [*limits.values()]
+    floor = [_floor(limit) for limit in each]
+    ways = [(pair, way) for pair, loops in enumerate(laid.loops) for way in loops]
+    out, home = np.zeros((len(ways), len(at))), np.zeros((len(ways), len(at)))
+    for i, (_, (chain, back)) in enumerate(ways):
+        out[i, [at[name] for name in chain]] = 1
+        home[i, [at[name] for name in back]] += 1
+    chains, most_v = _chains(laid, limits)
+    sources = sorted({circuit.source for circuit in lines.circuits})
+    place = {source: i for i, source in enumerate(sources)}
+    behind = np.zeros((len(at), len(sources)), dtype=bool)
+    for i, source in enumerate(sources):
+        behind[[at[name] for name in laid.network.upstream(source)], i] = True
+    hangs_on = np.array([place[c.source] for c in lines.circuits], dtype=np.int64)
+    routed = {pair for pair, _ in ways}
+    return Trunk(
+        ohm_per_m=ladder.ohm_per_m,
+        area_mm2=np.array(ladder.area_mm2),
+        out_am=np.array([limit.out_a * limit.out_m for limit in each]),
+        home_am=np.array([limit.home_a * limit.home_m for limit in each]),
+        length_m=np.array([limit.out_m + limit.home_m for limit in each]),
+        floor=np.minimum(np.array(floor, dtype=np.int64), top),
+        fixed=np.array([limit.forced >= 0 for limit in each], dtype=bool),
+        chains=chains,
+        most_v=most_v,
+        out=out,
+        home=home,
+        way_of=np.array([pair for pair, _ in ways], dtype=np.int64),
+        pair=np.array([p if p in routed else -1 for p in laid.pair_of.tolist()], dtype=np.int64),
+        source=hangs_on,
+        by_source=np.argsort(hangs_on, kind="stable"),
+        behind=behind,
+        moment_am=np.where(fixed, 0.0, lines.moment_am),
+        metres=laid.metres,
+        limit_v=lines.limit_v,
+        least=np.minimum(least, lines.cap),
+        cap=np.minimum(lines.cap, top),
+    )
+
+
+def _floor(limit: FeederLimits) -> int:
+    """Return the rung a feeder asks for whatever it drops, or the engineer's."""
+    if limit.forced >= 0:
+        return limit.forced
+    return max(rung for what, rung in limit.needed if what != "drop")
+
+
+def _chains(laid: Laid, limits: Limits) -> tuple[Floats, Floats]:
+    """Return which feeders lie in a row, and what they may drop together."""
+    at = {name: i for i, name in enumerate(limits)}
+    rows: dict[tuple[int, ...], float] = {}
+    for place in laid.network.supplies:
+        volts = laid.chain_share * laid.network.voltage(place)
+        for chain in laid.network.to_source(place):
+            rows[tuple(sorted(at[name] for name in chain))] = volts
+    for name, limit in limits.items():
+        rows.setdefault((at[name],), limit.chain_v)
+    found = np.zeros((len(rows), len(at)))
+    for i, row in enumerate(rows):
+        found[i, list(row)] = 1
+    return found, np.array([*rows.values()], dtype=float)
