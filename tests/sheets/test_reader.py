@@ -95,11 +95,25 @@ def read(pages: list[Page], title: str) -> dict[str, Answer]:
     return found
 
 
-def _rows_by_first_word(pages: list[Page]) -> dict[str, str]:
+def _key(pages: list[Page]) -> dict[str, str]:
+    """Return what stands beside every code, lane by lane."""
+    words = [
+        i for p in pages if p.title == "Key to the codes" for i in p.items if isinstance(i, Text)
+    ]
+    codes = [word for word in words if word.bold and word.size == 2.15]
+    found: dict[str, str] = {}
+    for code in codes:
+        below = min((c.y for c in codes if c.x == code.x and c.y > code.y), default=1e9)
+        beside = [w for w in words if code.x < w.x < code.x + 20 and code.y <= w.y < below]
+        found[code.text] = " ".join(w.text for w in beside)
+    return found
+
+
+def _rows_by_first_word(pages: list[Page], title: str) -> dict[str, str]:
     return {
         band[0].text: " ".join(word.text for word in band[1:])
         for page in pages
-        if page.title == "Recipes and jaws"
+        if page.title == title
         for band in _bands(page)
         if band
     }
@@ -117,7 +131,9 @@ def _joined(wires: tuple[Wire, ...]) -> dict[tuple[str, str], set[str]]:
 def _open_questions(done: Draft) -> tuple[list[str], int]:
     """Return what the sheets leave open, and how many answers they gave."""
     pages = [*packet_pages(done)]
-    recipes = _rows_by_first_word(pages)
+    recipes = _rows_by_first_word(pages, "Recipes and jaws")
+    keyed = _key(pages)
+    cables = {cable.id: cable.stock.name for cable in done.assembled.cables}
     names = {a.id: a.name for a in done.aboard.boat.assemblies}
     stations = {s.id: s.name for s in done.aboard.boat.stations}
     circuits = {row.id: row.planned.label for row in done.rows}
@@ -160,7 +176,10 @@ def _open_questions(done: Draft) -> tuple[list[str], int]:
         ask(wire, "circuit", said.circuit, said.circuit == circuits[wire.circuit])
         sleeve = not wire.sleeve or f"sleeve {wire.sleeve}" in said.spool
         ask(wire, "sleeve", said.spool, sleeve)
-        ask(wire, "core", said.spool, not wire.cable or f"core {wire.core}" in said.spool)
+        core = f"core {wire.core} of {wire.cable}"
+        ask(wire, "core", said.spool, not wire.cable or core in said.spool)
+        cable = wire.cable.partition(".")[0]  # one piece of it in each harness
+        ask(wire, "cable", cable, not cable or cables[cable] in keyed.get(cable, ""))
         for side, end in enumerate((wire.start, wire.end)):
             one_end(wire, end, side, said)
     return asked, answers
@@ -171,5 +190,5 @@ def test_the_printed_packet_leaves_no_question_of_any_wire(hull: str) -> None:
     done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
     asked, answers = _open_questions(done)
     assert asked == []
-    assert answers == 21 * len(done.assembled.wires)
+    assert answers == 22 * len(done.assembled.wires)
     print(f"hull {hull}: {len(done.assembled.wires)} wires, {answers} answers")

@@ -29,7 +29,10 @@ def due_text(draft: Draft, closed: frozenset[datetime.date] = frozenset()) -> st
     Args:
         closed: days the shop does not work, besides Saturdays and Sundays.
     """
-    date = due_date(datetime.date.fromisoformat(draft.aboard.order.station_date), closed)
+    return _day(due_date(datetime.date.fromisoformat(draft.aboard.order.station_date), closed))
+
+
+def _day(date: datetime.date) -> str:
     return f"{date:%a} {date.day} {date:%b %Y}"
 
 
@@ -44,7 +47,7 @@ def cover(draft: Draft, setting: Setting, closed: frozenset[datetime.date]) -> P
         (f"For {order.customer}" if order.customer else "", 3.6, False),
         (
             f"Harness due {due_text(draft, closed)}; hull at its wiring station "
-            f"{order.station_date}.",
+            f"{_day(datetime.date.fromisoformat(order.station_date))}.",
             3.6,
             True,
         ),

@@ -6,7 +6,7 @@ from typing import Final
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.drawing import Page, Text, moved
 from vivid_loom.sheets.layout import MARGIN_MM, TOP_MM, Column, Picture, Printed, Setting, paginate
-from vivid_loom.sheets.names import key
+from vivid_loom.sheets.names import KeyRow, key
 from vivid_loom.sheets.runs_drawing import runs_picture
 from vivid_loom.sheets.thread_pages import PAPER
 
@@ -14,6 +14,12 @@ __all__ = ["key_pages"]
 
 WIDTH, HEIGHT = 1290.0, 530.0  # of the picture, in the units of the screen's
 SCALE: Final = 0.211
+
+
+def _words(row: KeyRow) -> str:
+    """Say what a code stands for and where; 'run to Stem from Foredeck'."""
+    apart = " " if row.what.endswith(" from") else ", "
+    return f"{row.what}{apart}{row.station_name}"
 
 
 def key_pages(draft: Draft, setting: Setting) -> list[Page]:
@@ -24,7 +30,7 @@ def key_pages(draft: Draft, setting: Setting) -> list[Page]:
     items = (moved(item, MARGIN_MM, TOP_MM, SCALE) for item in (*drawn.items, *drawn.words))
     columns = (
         Column("code", 16, attrgetter("code"), bold=True),
-        Column("what and where", 47, lambda row: f"{row.what}, {row.station_name}"),
+        Column("what and where", 47, _words),
     )
     written = {item.text for item in drawn.words if isinstance(item, Text)}
     rows = [row for row in key(draft).rows if row.code not in written]  # short runs have no room

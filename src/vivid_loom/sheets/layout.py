@@ -16,7 +16,7 @@ BOTTOM_MM: Final = HEIGHT_MM - 10.5
 GUTTER_MM: Final = 7.0  # between lanes
 GAP_MM: Final = 3.0  # between columns
 INDENT_MM: Final = 7.0  # of a remark under a row
-ROW_MM: Final = 0.7  # around a row
+ROW_MM: Final = 0.8  # around a row
 GROUP_MM: Final = 1.8  # beside its line
 LEADING: Final = 1.12
 RULE: Final = "#c9c5bb"
@@ -212,7 +212,7 @@ class _Sheets:
             self._items.append(Text(self._left + INDENT_MM, y, line, table.size, QUIET))
             y += leading
         self._y += height
-        low = self._y - 0.4
+        low = self._y - 0.2
         self._items.append(Line(((self._left, low), (self._left + self.width_mm, low)), RULE, 0.1))
 
 

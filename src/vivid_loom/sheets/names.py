@@ -39,6 +39,10 @@ def _parts(draft: Draft) -> list[tuple[str, str, str]]:
         (plug.id, f"{plug.ways}-way size {plug.contact}, key {plug.key}", plug.station)
         for plug in draft.assembled.plugs
     ]
+    found += [
+        (cable.id, f"cable, {cable.stock.name}", draft.aboard.loads[cable.load].station)
+        for cable in draft.assembled.cables
+    ]
     labels = {row.id: row.planned.label for row in draft.rows}
     ends = {e.place: e.station for w in draft.assembled.wires for e in (w.start, w.end)}
     for place, station in sorted(ends.items()):
@@ -48,7 +52,7 @@ def _parts(draft: Draft) -> list[tuple[str, str, str]]:
     by_id = boat.stations_by_id
     for run in boat.runs:
         first, last = (by_id[end] for end in run.ends)
-        found.append((run.id, f"run from here to {last.name}", first.id))
+        found.append((run.id, f"run to {last.name} from", first.id))
     return found
 
 
