@@ -52,7 +52,7 @@ class MovesDialog(WaysOutDialog):
         return (
             Cell(way.words, bold=not way.verdict),
             Cell(f"{way.saved_kg:.2f} kg"),
-            Cell(f"{way.saved_price:.2f} {self._currency}"),
+            Cell(f"{way.saved_price:.2f} {self._currency}".replace("-", "−")),
             Cell(way.verdict or "nothing", "alarm" if way.verdict else ""),
         )
 

@@ -28,7 +28,7 @@ class WaysOutDialog(QDialog):
     def __init__(self, title: str, head: str, reason: str, parent: QWidget | None) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
-        self.resize(820, 380)
+        self.resize(980, 380)
         self._ways: Sequence[Any] = ()
         self.head = small(head)
         self.table = TextTable(TextModel(self.columns), "Ways out")
