@@ -11,6 +11,7 @@ from vivid_loom.drafting.rules import (
     contacts,
     faults,
     helm,
+    independence,
     network,
     papers,
     runs,
@@ -36,6 +37,7 @@ _MODULES: Final = (
     contacts,
     helm,
     zones,
+    independence,
     cables,
     runs,
 )
