@@ -1,6 +1,7 @@
 """What the installer reads: landings, charts, switches, loose ends, and changes to a built boat."""
 
 from collections import Counter, defaultdict
+from collections.abc import Sequence
 from itertools import groupby
 from operator import attrgetter
 from typing import NamedTuple
@@ -156,68 +157,62 @@ def helm_pages(draft: Draft, setting: Setting) -> list[Page]:
     return paginate("Fuse chart and switches", (charts, switches), setting, lanes=2)
 
 
+Laid = BondRow | RecordedRow | SpareRow
+GAUGE = Column("gauge, colour", 24, lambda row: f"{row.gauge} {row.colour}")
+CUT = Column("cut mm", 14, attrgetter("cut_length_mm"), True, True)
+
+
 def _loose_tables(draft: Draft) -> tuple[Printed, ...]:
     """Return what lands nowhere, spares, bonds, and what others size."""
+    ends = (
+        Column("what", 35, attrgetter("what"), bold=True),
+        Column("end", 33, lambda r: f"{r.end} {r.gauge}".strip()),
+        Column("label", 37, attrgetter("label")),
+        Column("to do", 28, attrgetter("to_do")),
+    )
+    capped = Printed(ends, caps(draft).rows, "Ends to cap and label", size=2.6)
+    return (capped, *_laid_tables(draft))
+
+
+def _laid_tables(draft: Draft) -> tuple[Printed, ...]:
     names = Names(draft)
 
-    def way(row: BondRow | RecordedRow | SpareRow) -> str:
+    def way(row: Laid) -> str:
         return f"{names.station(row.from_station)} to {names.station(row.to_station)}"
 
-    def along(row: BondRow | RecordedRow | SpareRow) -> str:
-        return f"along {row.path.replace(';', ' ')}" if row.path else ""
+    def laid(caption: str, columns: tuple[Column, ...], rows: Sequence[Laid]) -> Printed:
+        return Printed(columns, rows, caption, size=2.6, remark=_along)
 
-    return (
-        Printed(
-            (
-                Column("what", 35, attrgetter("what"), bold=True),
-                Column("end", 33, lambda r: f"{r.end} {r.gauge}".strip()),
-                Column("label", 37, attrgetter("label")),
-                Column("to do", 28, attrgetter("to_do")),
-            ),
-            caps(draft).rows,
-            "Ends to cap and label",
-            size=2.6,
-        ),
-        Printed(
-            (
-                Column("spare", 17, attrgetter("spare_id"), bold=True),
-                Column("label at both ends", 35, lambda r: f"{r.label}, {r.kind}"),
-                Column("gauge, colour", 24, lambda r: f"{r.gauge} {r.colour}"),
-                Column("from and to", 43, way),
-                Column("cut mm", 14, attrgetter("cut_length_mm"), True, True),
-            ),
-            spares(draft).rows,
-            "Spare conductors and pull lines",
-            size=2.6,
-            remark=along,
-        ),
-        Printed(
-            (
-                Column("bond", 25, attrgetter("part"), bold=True),
-                Column("gauge, colour", 24, lambda r: f"{r.gauge} {r.colour}"),
-                Column("from and to", 44, way),
-                Column("ends", 26, lambda r: f"{r.from_termination}, {r.to_termination}"),
-                Column("cut mm", 14, attrgetter("cut_length_mm"), True, True),
-            ),
-            bonding(draft).rows,
-            "Bonding conductors",
-            size=2.6,
-            remark=along,
-        ),
-        Printed(
-            (
-                Column("recorded", 39, lambda r: f"{r.name}, {r.kind}", bold=True),
-                Column("colour", 14, attrgetter("colour")),
-                Column("from and to", 40, way),
-                Column("labels", 24, lambda r: f"{r.label_from}; {r.label_to}"),
-                Column("routed mm", 16, attrgetter("routed_length_mm"), True),
-            ),
-            recorded(draft).rows,
-            "Recorded, not sized here",
-            size=2.6,
-            remark=along,
-        ),
+    spare = (
+        Column("spare", 17, attrgetter("spare_id"), bold=True),
+        Column("label at both ends", 35, lambda r: f"{r.label}, {r.kind}"),
+        GAUGE,
+        Column("from and to", 43, way),
+        CUT,
     )
+    bond = (
+        Column("bond", 25, attrgetter("part"), bold=True),
+        GAUGE,
+        Column("from and to", 44, way),
+        Column("ends", 26, lambda r: f"{r.from_termination}, {r.to_termination}"),
+        CUT,
+    )
+    record = (
+        Column("recorded", 39, lambda r: f"{r.name}, {r.kind}", bold=True),
+        Column("colour", 14, attrgetter("colour")),
+        Column("from and to", 40, way),
+        Column("labels", 24, lambda r: f"{r.label_from}; {r.label_to}"),
+        Column("routed mm", 16, attrgetter("routed_length_mm"), True),
+    )
+    return (
+        laid("Spare conductors and pull lines", spare, spares(draft).rows),
+        laid("Bonding conductors", bond, bonding(draft).rows),
+        laid("Recorded, not sized here", record, recorded(draft).rows),
+    )
+
+
+def _along(row: Laid) -> str:
+    return f"along {row.path.replace(';', ' ')}" if row.path else ""
 
 
 def change_pages(draft: Draft, setting: Setting) -> list[Page]:
