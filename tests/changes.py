@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from vivid_loom.boat import Boat
 from vivid_loom.catalogue import Catalogue, shipped_catalogue
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.order import Order, Override
+from vivid_loom.order import HandJumper, Order, Override
 
 __all__ = [
     "Change",
@@ -16,6 +16,7 @@ __all__ = [
     "battery",
     "boat",
     "bus",
+    "by_hand",
     "catalogue",
     "chained",
     "circuit",
@@ -26,6 +27,7 @@ __all__ = [
     "profile",
     "run",
     "supply",
+    "switch",
 ]
 
 
@@ -98,6 +100,22 @@ def load(item_id: str, **fields: Any) -> Change:
 def circuit(item_id: str, **fields: Any) -> Change:
     """Change a standard circuit."""
     return _fitted("circuits", item_id, fields)
+
+
+def switch(item_id: str, **fields: Any) -> Change:
+    """Change a standard switch."""
+    return _fitted("switches", item_id, fields)
+
+
+def by_hand(start: str, end: str, *, laid: bool = True) -> Change:
+    """Lay a jumper behind the panels, or leave the drafted one out."""
+
+    def apply(setup: Setup) -> Setup:
+        made = HandJumper(start=start, end=end, laid=laid, reason="r", initials="i")
+        order = dataclasses.replace(setup.order, jumpers=(*setup.order.jumpers, made))
+        return setup._replace(order=order)
+
+    return apply
 
 
 def supply(item_id: str, **fields: Any) -> Change:

@@ -170,7 +170,8 @@ def circuit_problems(schedule: list[Row], wires: list[Row], boat: Boat) -> list[
         if not row["gauge"]:
             found.append(f"{name} is not sized")
             continue
-        thinnest = min(float(w["area_mm2"]) for w in mine)
+        # what feeds a switch's lamp is as thin as the device allows
+        thinnest = min(float(w["area_mm2"]) for w in mine if w["serves"] == "load")
         if not math.isclose(thinnest, float(row["area_mm2"]), rel_tol=1e-6):
             found.append(f"{name} is cut from another gauge than scheduled")
         if not row["protection_rating_a"]:

@@ -11,6 +11,7 @@ from vivid_loom.boat import Boat, Run, read_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.drafting import Decision, Draft, DraftError, draft
+from vivid_loom.drafting.after.truth import press_rows
 from vivid_loom.drafting.making.assemble import cut_decision
 from vivid_loom.drafting.patterns import PATTERNS
 from vivid_loom.drafting.places.route import RouteMap
@@ -237,11 +238,10 @@ def test_chained_lamps_carry_what_hangs_behind_them(full: Draft) -> None:
 
 
 def test_side_lights_are_dark_at_anchor(full: Draft) -> None:
-    nav = next(s for s in full.switches if s.request.id == "s_nav")
-    lit = dict(nav.lit)
-    assert lit["up"] == ("all_round", "side_p", "side_s")
-    assert lit["down"] == ("all_round",)
-    assert lit["centre"] == ()
+    runs = {row.state: row.runs for row in press_rows(full) if row.switch == "s_nav"}
+    assert runs["up"] == ("all_round plus", "side_p plus", "side_s plus")
+    assert runs["down"] == ("all_round plus",)
+    assert runs["off"] == ()
 
 
 def test_lever_up_makes_the_lower_terminals_live(full: Draft) -> None:

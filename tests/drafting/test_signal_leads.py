@@ -63,10 +63,12 @@ def test_a_control_lead_behind_a_switch_of_its_own() -> None:
     assert errors(done) == []
     row = done.circuit("C2")
     assert row is not None and row.sized is not None
-    assert [leg.id for leg in row.planned.plan.legs] == ["P1", "P2"]
-    assert {leg.end.name for leg in row.planned.plan.legs} == {"1C", "control"}
+    # beside its own two, the rocker's lamps: both lit with it, and home together
+    assert [leg.id for leg in row.planned.plan.legs] == ["P1", "P2", "L1", "L2", "G1"]
+    assert {leg.end.name for leg in row.planned.plan.legs[:2]} == {"1C", "control"}
     roles = {c.id: c.role for c in net_list(done).conductors if c.circuit == "C2"}
-    assert roles["C2-P2"] == "control" and "return" not in roles.values()
+    assert roles["C2-P2"] == "control"
+    assert [name for name, role in roles.items() if role == "lamp"] == ["C2-G1", "C2-L1", "C2-L2"]
     # no fuse is drafted where the lead taps the plus: it taps nothing
     assert [r for r in fuse_chart(done).rows if "control lead of" in r[2]] == []
 
@@ -87,9 +89,10 @@ def test_lamps_of_instruments_hang_on_a_switch_of_their_own() -> None:
     row = done.circuit("L1")
     assert row is not None and row.sized is not None
     assert row.sized.current_a == pytest.approx(0.6) and row.planned.bus == ""
-    ends = [(leg.start.name, leg.end.name) for leg in row.planned.plan.legs[1:]]
+    laid = [leg for leg in row.planned.plan.legs if leg.carries]
+    ends = [(leg.start.name, leg.end.name) for leg in laid[1:]]
     assert ends == [("1U", "lamp"), ("lamp", "lamp")]
-    assert {str(w.colour) for w in row.wires} == {"BU"}
+    assert {str(w.colour) for w in row.wires if w.live != "return"} == {"BU"}
     net = net_list(done)
     dark, burns = {"SEL": "1"}, {"SEL": "1", "s": "up"}
     for name in ("oil lamp", "fuel lamp"):

@@ -65,6 +65,7 @@ def own_drop_v(done: Draft, circuit: str, wires: Sequence[Row]) -> float:
     row = done.circuit(circuit)
     assert row is not None
     mine = [w for w in wires if w["circuit_id"] == circuit and not w["wire_id"].endswith("-J1")]
+    mine = [w for w in mine if w["serves"] == "load"]
     plus, minus, thrown = row.planned.request.lead, "minus", "UD"  # type: ignore[union-attr]
     if row.planned.pattern.startswith("pump"):  # the manual path alone: the float is open
         plus = "manual"
@@ -79,7 +80,8 @@ def own_drop_v(done: Draft, circuit: str, wires: Sequence[Row]) -> float:
         injected[f"{name} {plus}"] = -amps
         injected[f"{name} {minus}"] = amps
     way = row.planned.plan.start
-    home = next(leg.end for leg in row.planned.plan.legs if leg.end.place == row.planned.bus)
+    legs = (leg for leg in row.planned.plan.legs if not leg.lights_lamp)
+    home = next(leg.end for leg in legs if leg.end.place == row.planned.bus)
     fixed = {f"{way.place} {way.name}", f"{home.place} {home.name}"}
     switches = {leg.end.place for leg in row.planned.plan.legs if leg.end.name.endswith("C")}
     worst = 0.0

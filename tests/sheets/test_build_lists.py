@@ -154,7 +154,7 @@ def test_a_cut_length_is_run_loops_tails_and_strips_rounded_up(full: Draft) -> N
     for wire in full.assembled.wires:
         strips = wire.start.termination.strip_mm + wire.end.termination.strip_mm
         need = wire.routed_m * 1000 + strips
-        if not wire.leg.startswith(("J", "S")):  # a jumper, or the stub before a device
+        if not wire.jumper and not wire.leg.startswith("S"):  # the stub before a device
             devices = [wire.start.kind, wire.end.kind].count("lead")
             need += devices * p.service_loop_mm + 2 * p.tail_mm
         assert need - 1e-6 <= wire.cut_mm < need + p.cut_step_mm, wire.id

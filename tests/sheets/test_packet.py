@@ -38,7 +38,7 @@ CUTLIST = (
     "from_termination,from_strip_mm,to_place,to_point,to_termination,to_strip_mm,path,"
     "routed_length_mm,cut_length_mm,label_from,label_to,current_a,cable_id,core,from_jaw,to_jaw,"
     "device_lead,conductor_state,sleeve,join,circuit,from_name,to_name,from_station,to_station,"
-    "from_recipe,to_recipe,from_mates,to_mates,from_tail,to_tail"
+    "from_recipe,to_recipe,from_mates,to_mates,from_tail,to_tail,kind,serves"
 )
 LANDING = (
     "place,point,order,wire_id,terminal,label,expected_off_v,expected_on_v,circuit,name,station"

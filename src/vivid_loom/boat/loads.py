@@ -15,6 +15,7 @@ __all__ = [
     "CircuitRequest",
     "ContactRequest",
     "Evidence",
+    "LampIntent",
     "Lead",
     "LeadFunction",
     "Load",
@@ -44,6 +45,8 @@ SIGNAL_LEADS: Final = frozenset(SIGNAL_A)
 """Fed by themselves these draw next to nothing and bring nothing home: their load's minus does."""
 Scenario = Literal["under way by day", "under way by night", "at anchor", "moored and left"]
 LoadState = Literal["fitted", "wired_for_later", "owner_supplied", "provisional_place"]
+LampIntent = Literal["up", "down", "either", "night", "always", "never"]
+"""When a switch's lamp is lit: with a press, with either, with the instrument lights."""
 
 
 @record
@@ -268,6 +271,8 @@ class SwitchRequest:
         panel: id of the panel it stands on; '' for the first with room.
         station: where it stands by itself, on no panel; '' for one on a panel.
         coil: id of the load that pulls it, for a contactor.
+        upper_lamp, lower_lamp: when each of its lamps is lit, as far as it has them.
+        legend_says: what the legend fitted says, where it is from stock and says something else.
     """
 
     id: str
@@ -277,3 +282,6 @@ class SwitchRequest:
     panel: str = ""
     station: str = ""
     coil: str = ""
+    upper_lamp: LampIntent | Literal["by_profile"] = "by_profile"
+    lower_lamp: LampIntent | Literal["by_profile"] = "by_profile"
+    legend_says: str = ""

@@ -161,9 +161,33 @@ class ReturnBus:
 
 @record
 class HelmPanel:
-    """A switch panel: numbered positions, the first where a hand finds it in the dark."""
+    """A switch panel: numbered positions, the first where a hand finds it in the dark.
+
+    Attributes:
+        rows: of positions, counted from the top left as seen from the front.
+        pitch_mm, row_pitch_mm: from position to position, across and down.
+        depth_mm: free behind it; 0 where nobody has measured.
+    """
 
     id: str
     name: str
     station: str
     positions: Annotated[int, Gt(0)]
+    rows: Annotated[int, Gt(0)] = 2
+    pitch_mm: Positive = 26.0
+    row_pitch_mm: Positive = 62.0
+    depth_mm: NotNegative = 0.0
+
+    @property
+    def columns(self) -> int:
+        """Positions in a row; the last row may be shorter."""
+        return -(-self.positions // self.rows)
+
+    def place_mm(self, number: int) -> tuple[float, float]:
+        """Return where a position's middle is: right and down of the first, as seen from front.
+
+        Args:
+            number: on this panel, from 1.
+        """
+        row, column = divmod(number - 1, self.columns)
+        return column * self.pitch_mm, row * self.row_pitch_mm

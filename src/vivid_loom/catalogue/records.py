@@ -11,6 +11,8 @@ __all__ = ["Arrangement", "CableStock", "Catalogue", "Price", "SwitchPart", "Wir
 
 Positive = Annotated[float, Gt(0)]
 Arrangement = Literal["SPST", "SPDT", "DPST", "DPDT"]
+Action = Literal["latching", "momentary", "mixed"]
+Press = Literal["up", "down"]
 Actuator = Literal["lever", "key", "coil", "float", "pressure", "thermostat"]
 
 
@@ -61,10 +63,19 @@ class SwitchPart:
 
     Attributes:
         arrangement: contacts; two poles for DPST and DPDT.
-        action: 'latching' or 'momentary'.
+        action: 'latching', 'momentary', or 'mixed': up springs back, down stays.
+        rest: where an untouched lever may stand: in an off, or in 'down' as on an on-on switch.
         rated_a: resistive rating of one contact, up to ``rated_v``.
         motor_factor: share of ``rated_a`` that a motor may draw.
-        lamps: how many it has, the first an indicator of its own side.
+        lamps: how many it has, 'A' above and 'B' below.
+        lamp_wiring: 'independent' lamps have a plus tab of their own; a 'dependent' one hangs
+            inside on the first pole's throw of its own side.
+        lamp_minus: one minus tab for both lamps, or one each.
+        marks: the maker's mark of a terminal, by our name for it, where it is another.
+        upright: the feature that stays when the lever moves, by which front and back are told.
+        depth_mm: behind the panel, its tabs and push-ons included.
+        guard, lever_colour: of the lever.
+        prewired: what arrives wired to it; '' for nothing.
         actuator: what moves it.
         terminal: what its conductors land on.
         ingress, ignition_protected: what it stands.
@@ -74,7 +85,7 @@ class SwitchPart:
     id: str
     name: str
     arrangement: Arrangement
-    action: Literal["latching", "momentary"]
+    action: Action
     rated_a: Positive
     rated_v: Positive = 14.0
     motor_factor: Annotated[float, Gt(0)] = 0.5
@@ -84,6 +95,15 @@ class SwitchPart:
     terminal: Literal["tab", "screw", "stud", "tail"] = "tab"
     ingress: Literal["dry", "spray", "submersible"] = "dry"
     ignition_protected: bool = False
+    rest: Literal["off", "down"] = "off"
+    lamp_wiring: Literal["independent", "dependent"] = "independent"
+    lamp_minus: Literal["shared", "own"] = "shared"
+    marks: tuple[tuple[str, str], ...] = ()
+    upright: str = ""
+    depth_mm: Annotated[float, Ge(0)] = 0.0
+    guard: bool = False
+    lever_colour: ColourText = "BK"
+    prewired: str = ""
 
     @property
     def poles(self) -> int:
@@ -94,6 +114,46 @@ class SwitchPart:
     def throws(self) -> int:
         """Number of throws a pole has."""
         return 2 if self.arrangement.endswith("DT") else 1
+
+    @property
+    def presses(self) -> tuple[Press, ...]:
+        """The presses that close something."""
+        return ("up", "down") if self.throws == 2 else ("up",)
+
+    @property
+    def states(self) -> tuple[str, ...]:
+        """The states of its lever, the one at rest first."""
+        return ("down", "up") if self.rest == "down" else ("off", *self.presses)
+
+    def springs_back(self, press: str) -> bool:
+        """Tell whether the lever returns by itself from a press."""
+        return self.action == "momentary" or (self.action == "mixed" and press == "up")
+
+    @property
+    def lamp_tabs(self) -> tuple[str, ...]:
+        """The terminals of its lamps that conductors land on."""
+        names = "AB"[: self.lamps]
+        plus = [f"{name}+" for name in names] if self.lamp_wiring == "independent" else []
+        shared = self.lamps and self.lamp_minus == "shared"
+        return (*plus, *(["L-"] if shared else [f"{name}-" for name in names]))
+
+    def lamp_ends(self, lamp: int) -> tuple[str, str]:
+        """Return the terminals a lamp hangs between inside, plus first; lamps count from 0."""
+        name = "AB"[lamp]
+        inner = f"1{'UD'[lamp]}" if self.throws > lamp else "1U"
+        plus = f"{name}+" if self.lamp_wiring == "independent" else inner
+        return plus, "L-" if self.lamp_minus == "shared" else f"{name}-"
+
+    @property
+    def terminals(self) -> tuple[str, ...]:
+        """All its terminals by our names, poles first, then lamps."""
+        throws = [press[0].upper() for press in self.presses]
+        poles = [f"{p}{name}" for p in range(1, self.poles + 1) for name in ("C", *throws)]
+        return (*poles, *self.lamp_tabs)
+
+    def mark(self, terminal: str) -> str:
+        """Return what is printed beside a terminal on the part."""
+        return dict(self.marks).get(terminal, terminal)
 
 
 @record

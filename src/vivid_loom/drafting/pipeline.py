@@ -12,6 +12,7 @@ from vivid_loom.drafting.beside.recorded import drafted_records
 from vivid_loom.drafting.beside.spares import drafted_spares
 from vivid_loom.drafting.collector import collector_at_rest
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.helm.wiring import with_backs
 from vivid_loom.drafting.intake.resolve import Aboard, resolve
 from vivid_loom.drafting.kept import Kept
 from vivid_loom.drafting.making.assemble import Part, Wire, assemble
@@ -28,6 +29,7 @@ from vivid_loom.drafting.sizing.lines import lines_of
 from vivid_loom.drafting.sizing.needs import feeder_needs
 from vivid_loom.drafting.sizing.stage import Sizing, sizing
 from vivid_loom.order import Order
+from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.smallest import smallest_separate
 
 __all__ = ["draft"]
@@ -55,7 +57,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue, before: Draft | None =
     aboard = resolve(order, boat, kept)
     boat = aboard.boat
     routes = _routes(boat.stations, boat.runs)
-    allocation = allocate(aboard, routes, catalogue)
+    allocation, lamps = with_backs(allocate(aboard, routes, catalogue), aboard, catalogue, routes)
     ladder = kept.take(
         "ladder", "", (catalogue, aboard.profile), lambda: ladder_of(catalogue, aboard.profile)
     )
@@ -91,7 +93,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue, before: Draft | None =
         feeders=tuple(drafted(f) for f in allocation.feeders),
         circuits=tuple(drafted(c) for c in allocation.circuits),
         needs=sized.needs,
-        switches=helm_switches(aboard, allocation, catalogue),
+        switches=helm_switches(aboard, allocation, catalogue, lamps),
         assembled=assembled,
         spares=drafted_spares(aboard, routes, ladder),
         bonds=drafted_bonds(aboard, routes, ladder),
@@ -164,7 +166,8 @@ def _parts(
     """Yield what is sized, with the cable it is laid in, ready to be cut."""
     ladder = ladder_of(catalogue, aboard.profile)
     floors = (str(smallest_separate(aboard.profile.series)), aboard.profile.shop_floor)
-    separate = ladder.gauges[max(ladder.rung(floor, "profile.shop_floor") for floor in floors)]
+    thinnest = max(ladder.rung(floor, "profile.shop_floor") for floor in floors)
+    separate = ladder.gauges[thinnest]
     for item in planned:
         found = sized.sized.get(item.id)
         if found is None:
@@ -176,4 +179,7 @@ def _parts(
             cables = aboard.kept.take(
                 "cables", item.id, made_from, partial(drafted_cables, *made_from)
             )
-        yield Part(item, found, colours[item.id], paths[item.id], cables, separate)
+        rating = found.protection.value if found.protection else 0.0
+        bearing = (g for g, a in zip(ladder.gauges, ladder.free_air_a, strict=True) if a >= rating)
+        lamp = max(separate, next(bearing, found.gauge.value), key=area_mm2)
+        yield Part(item, found, colours[item.id], paths[item.id], cables, separate, lamp)

@@ -61,6 +61,7 @@ from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.order.records import (
     Acceptance,
     BuiltWire,
+    HandJumper,
     Order,
     OrderState,
     Override,
@@ -83,6 +84,7 @@ __all__ = [
     "BuiltWire",
     "ChangedOnDiskError",
     "Edit",
+    "HandJumper",
     "Journal",
     "Order",
     "OrderLock",

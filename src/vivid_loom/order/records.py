@@ -14,6 +14,7 @@ from vivid_loom.standards.colours import ColourText
 __all__ = [
     "Acceptance",
     "BuiltWire",
+    "HandJumper",
     "Order",
     "OrderState",
     "Override",
@@ -61,6 +62,27 @@ class Via:
 
     circuit: str
     stations: tuple[str, ...]
+
+
+@record
+class HandJumper:
+    """What somebody decided about a jumper behind a panel, against the draft's own.
+
+    Attributes:
+        start, end: tabs, each as switch id and terminal: 's_nav 1U'.
+        laid: False where the drafted jumper between them is left out.
+    """
+
+    start: str
+    end: str
+    reason: Prose
+    initials: str
+    laid: bool = True
+
+    @property
+    def ends(self) -> frozenset[str]:
+        """Both tabs, whichever way round."""
+        return frozenset((self.start, self.end))
 
 
 @record
@@ -160,6 +182,7 @@ class Order:
         removed: ids of standard loads, circuits or switches left out.
         hull_changes: runs measured on this hull, its own stations and blocks.
         ways: circuits that do not take the shortest way.
+        jumpers: behind the panels, laid or left out by hand.
         based_on: hull whose as-built wires this order changes; '' for a new boat.
         built: conductors that lie in the boat. Empty while the order is only designed.
     """
@@ -183,6 +206,7 @@ class Order:
     hull_changes: HullChanges = HullChanges()
     accepted: tuple[Acceptance, ...] = ()
     ways: tuple[Via, ...] = ()
+    jumpers: tuple[HandJumper, ...] = ()
     spares: tuple[Spare, ...] = ()
     based_on: str = ""
     built: tuple[BuiltWire, ...] = ()

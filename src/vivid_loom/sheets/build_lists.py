@@ -68,6 +68,8 @@ class CutRow(NamedTuple):
     to_mates: str
     from_tail: str
     to_tail: str
+    kind: str
+    serves: str
 
 
 class LandingRow(NamedTuple):
@@ -206,6 +208,8 @@ def _cut_row(wire: Wire, draft: Draft, known: _Reading) -> CutRow:
         to_mates=next(mates),
         from_tail=wire.start.device_lead.removeprefix(wire.start.point).strip(),
         to_tail=wire.end.device_lead.removeprefix(wire.end.point).strip(),
+        kind="jumper" if wire.jumper else "stub" if wire.stub else "wire",
+        serves="switch lamp" if wire.for_lamp else "load",
     )
 
 

@@ -6,8 +6,8 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import Load
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting import Draft, DraftedCircuit, Finding
-from vivid_loom.drafting.making.switch import lamp_intents
 from vivid_loom.order import Acceptance, Shop
+from vivid_loom.sheets.helm_words import lamp_words
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.shelf_parts import ShelfPart, shelf_parts
 from vivid_loom.sheets.table import Table
@@ -271,8 +271,7 @@ def switch_table(draft: Draft) -> Table[TabRow]:
     rows: list[TabRow] = []
     for switch in draft.switches:
         position = str(switch.position) if switch.position else ""
-        lamps = lamp_intents(switch.part, draft.aboard.profile.second_lamp)
-        shown = "; ".join(f"lamp {n}: {intent}" for n, intent in enumerate(lamps, 1))
+        shown = "; ".join(map(lamp_words, switch.lamps))
         legend, part = switch.request.legend, f"{switch.part.name}, {switch.part.arrangement}"
         for use in switch.uses:
             tabs = {f"{use.pole}C": "fed"}

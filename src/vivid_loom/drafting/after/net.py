@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, SOURCES, STATES, Load, Supply
 from vivid_loom.boat.feeders import ANY
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.helm.lamps import LAMPS
 from vivid_loom.drafting.making.assemble import End, Wire, stud_of
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.netlist import (
@@ -21,10 +22,16 @@ from vivid_loom.netlist import (
 )
 from vivid_loom.standards.terminals import CONTACTS, Form, form_of
 
-__all__ = ["intended_states", "net_list", "terminal_of"]
+__all__ = ["intended_states", "lamp_element", "net_list", "terminal_of"]
 
 BAR = "bar"
+ROCKER_LAMP_A = 0.02  # a lit legend or a dot, one diode and its resistor; our choice
 _ROLES: dict[str, Role] = {"source": "feed", "switched": "switched", "return": "return"}
+
+
+def lamp_element(place: str, lamp: int) -> str:
+    """Return what the net list calls a lamp of a switch; lamps count from 0."""
+    return f"{place} {LAMPS[lamp]} lamp"
 
 
 def _id(part: str, name: str) -> TerminalId:
@@ -140,13 +147,17 @@ class _Net:
         panel = boat.panel_at(switch.position)
         station = request.station or (panel.station if panel else boat.helm_station)
         self.part(place, part.actuator, request.legend, station)
-        states = ("off", "up", "down")[: 1 + part.throws]
-        name = self.actuator(request.id, place, states, self._coil(request.coil))
+        name = self.actuator(request.id, place, part.states, self._coil(request.coil))
+        for terminal in part.terminals:
+            self.terminal(place, terminal, part.terminal)
         for pole in range(1, part.poles + 1):
-            common = self.terminal(place, f"{pole}C", part.terminal)
-            for throw in ("up", "down")[: part.throws]:
-                onto = self.terminal(place, f"{pole}{throw[0].upper()}", part.terminal)
-                self.contact(place, common, onto, by=(name, (throw,)))
+            for press in part.presses:
+                onto = _id(place, f"{pole}{press[0].upper()}")
+                self.contact(place, _id(place, f"{pole}C"), onto, by=(name, (press,)))
+        for lamp in range(part.lamps):
+            plus, minus = (_id(place, end) for end in part.lamp_ends(lamp))
+            element = lamp_element(place, lamp)
+            self.elements[element] = Element(element, place, plus, minus, "lamp", ROCKER_LAMP_A)
 
     def load(self, load: Load) -> None:
         """Add a consumer with its leads, and the contact inside it."""

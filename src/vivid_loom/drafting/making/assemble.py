@@ -62,6 +62,7 @@ class Wire:
         sleeve: letter code of a sleeve at both ends; '' for none.
         live: 'source', 'switched' or 'return'.
         lead: the function of the load's lead that it serves.
+        for_lamp: it serves a lamp of a switch, whatever its circuit feeds.
         routed_m: along its runs; ``cut_mm`` with service loop, tails and strips, rounded up.
     """
 
@@ -86,6 +87,7 @@ class Wire:
     cable: str = ""
     core: int = 0
     cable_runs: tuple[str, ...] = ()
+    for_lamp: bool = False
 
     @property
     def exact(self) -> bool:
@@ -204,7 +206,12 @@ def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) ->
 
 
 class Part(NamedTuple):
-    """A sized circuit, ready to be cut."""
+    """A sized circuit, ready to be cut.
+
+    Attributes:
+        separate: the thinnest that lies by itself.
+        lamp: the thinnest that its device protects, for the lamps of its switches.
+    """
 
     planned: Planned
     sized: Sized
@@ -212,10 +219,13 @@ class Part(NamedTuple):
     paths: tuple[Path, ...]
     cables: tuple[DraftedCable, ...]
     separate: Gauge
+    lamp: Gauge
 
     def gauge(self, leg: Leg) -> Gauge:
         """Return a conductor's gauge: what is no core is never below a separate conductor's."""
         drafted = self.sized.gauge.value
+        if leg.lights_lamp:
+            return self.lamp
         if leg.fuse_a:  # its own, whatever protects the circuit
             return self.separate
         if not self.cables or self.core(leg):
@@ -251,14 +261,26 @@ class _LegPieces(NamedTuple):
     asks: tuple[CavityAsk, ...]
 
 
+class _Meets(NamedTuple):
+    """A conductor that ends at a point; those that carry most come first in order."""
+
+    lights_lamp: bool
+    jumper: bool
+    wire: str
+    gauge: Gauge
+
+
 class _Builder:
     """Cuts one circuit after another; plugs fill up on a shared board."""
 
     def __init__(
-        self, aboard: Aboard, home_harness: dict[str, str], meeting: dict[Point, list[Gauge]]
+        self, aboard: Aboard, home_harness: dict[str, str], meeting: dict[Point, list[_Meets]]
     ) -> None:
         self.aboard = aboard
-        self.meeting = meeting  # a joint takes whatever meets there, of all circuits
+        # a joint takes whatever meets there, of all circuits
+        self.meeting = {point: [m.gauge for m in met] for point, met in meeting.items()}
+        # what carries most takes the tab itself, and all else rides on it
+        self.bare = {point: min(met).wire for point, met in meeting.items()}
         self.home_harness = home_harness
         self.board = PlugBoard()
         self.wires: list[Wire] = []
@@ -266,7 +288,8 @@ class _Builder:
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
         self.cut: dict[tuple[tuple[str, ...], bool], list[_Piece]] = {}
 
-    def _end(self, point: Point, gauge: Gauge, wire: str, *, piggy: bool) -> End:
+    def _end(self, point: Point, gauge: Gauge, wire: str, leg: str) -> End:
+        piggy = point.kind == "tab" and self.bare[point] != leg
         meeting = self.meeting[point]
         if point not in self.studs:
             self.studs[point] = stud_of(point.place, point.name, point.kind, self.aboard)
@@ -298,7 +321,7 @@ class _Builder:
         made_from = (
             *fixed,
             (sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),
-            tuple((aboard.called.get(p.place), *self.meeting[p]) for p in points),
+            tuple((aboard.called.get(p.place), self.bare[p], *self.meeting[p]) for p in points),
         )
         wires = partial(self._wires, part, pieces, cavities)
         self.wires += aboard.kept.take("wires", part.planned.id, made_from, wires)
@@ -314,16 +337,17 @@ class _Builder:
         found: list[Wire] = []
         for cut, given in zip(legs, cavities, strict=True):
             leg = cut.leg
-            starts = [self._end(leg.start, cut.gauge, cut.ids[0], piggy=False)]
+            whole = f"{part.planned.id}-{leg.id}"
+            starts = [self._end(leg.start, cut.gauge, cut.ids[0], whole)]
             ends: list[End] = []
             for ask, (place, number) in zip(cut.asks, given, strict=True):
                 live = leg.live != "return"
                 cavity = _Cavity(place, number, ask.contact, ask.station)
                 ends.append(_plug_end(cavity, ask.wires[0], live_side=live))
                 starts.append(_plug_end(cavity, ask.wires[1], live_side=not live))
-            ends.append(self._end(leg.end, cut.gauge, cut.ids[-1], piggy=leg.jumper))
+            ends.append(self._end(leg.end, cut.gauge, cut.ids[-1], whole))
             amps = sum([running[i] for i in leg.carries])
-            if leg.jumper and leg.lead in SIGNAL_LEADS:
+            if leg.lights_lamp or (leg.jumper and leg.lead in SIGNAL_LEADS):
                 amps = SIGNAL_A[leg.lead]
             elif not leg.carries:
                 amps = part.sized.home_a if leg.live == "return" else part.sized.current_a
@@ -370,6 +394,7 @@ class _Builder:
             cable=cable,
             core=number,
             cable_runs=jacket,
+            for_lamp=cut.leg.lights_lamp,
         )
 
     def _pieces_of(self, path: Path, harness: str, *, cut: bool) -> list[_Piece]:
@@ -452,11 +477,13 @@ def _home_harnesses(aboard: Aboard) -> dict[str, str]:
 def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     """Cut all sized circuits into wires; order in, order out."""
     whole = list(parts)
-    meeting: dict[Point, list[Gauge]] = {}
+    meeting: dict[Point, list[_Meets]] = {}
     for part in whole:
         for leg in part.planned.plan.legs:
+            wire = f"{part.planned.id}-{leg.id}"
+            met = _Meets(leg.lights_lamp, leg.jumper, wire, part.gauge(leg))
             for point in (leg.start, leg.end):
-                meeting.setdefault(point, []).append(part.gauge(leg))
+                meeting.setdefault(point, []).append(met)
     builder = _Builder(aboard, _home_harnesses(aboard), meeting)
     cables: list[DraftedCable] = []
     for part in whole:

@@ -1,16 +1,17 @@
-"""Stage 6, switch: which contact closes for which lever, and what that lights."""
+"""Stage 6, switch: which circuit goes through which contact, and what its lamps show."""
 
 from typing import NamedTuple
 
 from vivid_loom.boat import SwitchRequest
 from vivid_loom.catalogue import Catalogue, SwitchPart
 from vivid_loom.drafting.errors import DraftError
+from vivid_loom.drafting.helm.lamps import LampUse
+from vivid_loom.drafting.helm.wiring import Lamps
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.allocate import Allocation, switch_place
-from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.quantities import computed
 
-__all__ = ["ContactUse", "HelmSwitch", "helm_switches", "lamp_intents"]
+__all__ = ["ContactUse", "HelmSwitch", "helm_switches"]
 
 
 class ContactUse(NamedTuple):
@@ -27,7 +28,7 @@ class HelmSwitch:
 
     Attributes:
         place: its code on labels, or its id at a station of its own.
-        lit: per lever position, the loads that are live.
+        lamps: what becomes of each of its lamps.
     """
 
     request: SwitchRequest
@@ -35,7 +36,7 @@ class HelmSwitch:
     position: int
     place: str
     uses: tuple[ContactUse, ...]
-    lit: tuple[tuple[str, tuple[str, ...]], ...]
+    lamps: tuple[LampUse, ...] = ()
 
     def tab_place(self, name: str) -> str:
         """Say where a terminal sits on the back: '1U' is upper or lower by the part."""
@@ -45,37 +46,14 @@ class HelmSwitch:
         return "upper row" if upper else "lower row"
 
 
-def lamp_intents(part: SwitchPart, school: str) -> tuple[str, ...]:
-    """Return what each lamp of a switch shows, by the profile's school for the second one."""
-    second = {
-        "own_side": "indicator, its own side",
-        "either_side": "indicator, either side",
-        "backlight": "backlight",
-        "by_action": "indicator, its own side" if part.action == "latching" else "backlight",
-    }[school]
-    return ("indicator, its own side", second)[: part.lamps]
-
-
-def _lit(uses: tuple[ContactUse, ...], circuits: dict[str, Planned]) -> dict[str, tuple[str, ...]]:
-    return {
-        lever: tuple(
-            sorted(
-                load for use in uses if lever in use.throws for load in circuits[use.circuit].loads
-            )
-        )
-        for lever in ("up", "centre", "down")
-    }
-
-
 def helm_switches(
-    aboard: Aboard, allocation: Allocation, catalogue: Catalogue
+    aboard: Aboard, allocation: Allocation, catalogue: Catalogue, lamps: Lamps
 ) -> tuple[HelmSwitch, ...]:
     """Return the helm's switches by position.
 
     Raises:
         DraftError: a part the catalogue does not have, or a pole or throw the part lacks.
     """
-    circuits = {c.id: c for c in allocation.circuits}
     wired: dict[str, list[ContactUse]] = {}
     for circuit in allocation.circuits:
         for contact in circuit.request.contacts if circuit.request else ():
@@ -106,7 +84,7 @@ def helm_switches(
                 position=position,
                 place=switch_place(request, position),
                 uses=uses,
-                lit=tuple(_lit(uses, circuits).items()),
+                lamps=lamps.get(request.id, ()),
             )
         )
     return tuple(sorted(found, key=lambda s: (s.position or 999, s.request.id)))

@@ -32,7 +32,8 @@ class Leg(NamedTuple):
         carries: indices of the circuit's loads whose current it bears.
         live: when it is live: 'source' with its source, 'switched' with the switch, 'return'.
         lead: the lead of the load it serves; colours tell a manual feed by it.
-        jumper: short and exact, at one place: joins two tabs of a switch, or leads of a load.
+        jumper: short and exact, at one place: joins two tabs of a panel, or leads of a load.
+        jumper_m: how long, where it is not the usual length.
         fuse_a: of a fuse of its own, in a holder with tails between this leg and the next.
         stub: leads from a source's terminal to the device in its holder.
     """
@@ -46,6 +47,12 @@ class Leg(NamedTuple):
     jumper: bool = False
     stub: bool = False
     fuse_a: float | None = None
+    jumper_m: float = 0.0
+
+    @property
+    def lights_lamp(self) -> bool:
+        """Whether it serves a lamp of a switch, behind the panel."""
+        return self.lead == "lamp" and not self.carries
 
 
 class Places(NamedTuple):

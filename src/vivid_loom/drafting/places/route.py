@@ -143,7 +143,7 @@ def routed(
     paths: list[Path] = []
     for leg in plan.legs:
         if leg.jumper:
-            paths.append(Path((leg.start.station,), (), JUMPER_M))
+            paths.append(Path((leg.start.station,), (), leg.jumper_m or JUMPER_M))
         elif leg.stub:
             paths.append(Path((leg.start.station,), (), stub_m))
         elif via and _is_sent(leg, loads):

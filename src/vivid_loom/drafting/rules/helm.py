@@ -1,9 +1,13 @@
-"""Rules about the helm: which switch stands where, and what its levers light."""
+"""Rules about the helm: which switch stands where, and what happens at every press."""
 
+from collections import Counter
 from collections.abc import Iterator
 
+from vivid_loom.drafting.after.truth import Mismatch, press_rows
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.helm.back import MOST_ON_A_TAB
+from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
 __all__ = ["RULES"]
@@ -41,6 +45,130 @@ NO_SPARE = FindingKind(
     OUR_CHOICE,
 )
 
+RUNS = FindingKind(
+    "A32",
+    "error",
+    "press makes something else run",
+    "{at}: {name} runs, and nothing asks for it then.",
+    "Take the jumper or contact away that reaches it.",
+    OUR_CHOICE,
+)
+DEAD = FindingKind(
+    "A33",
+    "error",
+    "press does not reach its load",
+    "{at}: {name} stays dead and should run.",
+    "Lay the jumper that is missing, or correct its contact.",
+    OUR_CHOICE,
+)
+SHORT = FindingKind(
+    "A34",
+    "error",
+    "press joins plus and minus",
+    "{at}: a source's plus meets its minus.",
+    "Take the jumper away that joins them.",
+    OUR_CHOICE,
+)
+SNEAK = FindingKind(
+    "A35",
+    "error",
+    "fed through another load",
+    "{at}: {name} lies in series with something else between plus and minus.",
+    "Give it a feed and a way home of its own.",
+    OUR_CHOICE,
+)
+FALSE_LAMP = FindingKind(
+    "A36",
+    "error",
+    "lamp tells what is not so",
+    "{at}: {name} is {is_now} and should be {must}.",
+    "Feed it from the tab that its intent names.",
+    OUR_CHOICE,
+)
+LAMP_REFUSED = FindingKind(
+    "A37",
+    "judge",
+    "lamp that cannot show what it should",
+    "{legend}: its {lamp} lamp is to be {intent}: {why}.",
+    "Choose another intent for it, or a switch that can.",
+    OUR_CHOICE,
+)
+NO_TAB = FindingKind(
+    "A38",
+    "judge",
+    "jumper by hand without its tab",
+    "A jumper by hand from {start} to {end}: there is no {missing} aboard.",
+    "Take the jumper back, or name a tab that is there.",
+    OUR_CHOICE,
+)
+CROWDED = FindingKind(
+    "A39",
+    "error",
+    "more than two on a tab",
+    "{legend}: tab {tab} takes {count} conductors; a push-on and a piggyback are two.",
+    "Move one to another tab of the same potential.",
+    Source("common practice", "two to a tab", "no source"),
+)
+SAYS_OTHERWISE = FindingKind(
+    "A40",
+    "note",
+    "legend says something else",
+    "{place}: the legend says {says}, and it feeds {legend}.",
+    "Order a legend of its own, or tell the owner and write it on the panel's sheet.",
+    OUR_CHOICE,
+)
+SAME_LEGEND = FindingKind(
+    "A41",
+    "judge",
+    "two switches with one legend",
+    "{place} says {says}, as {other} does.",
+    "Tell them apart by place or side.",
+    OUR_CHOICE,
+)
+SPRINGS_BACK = FindingKind(
+    "A42",
+    "judge",
+    "momentary switch for what must stay on",
+    "{legend} springs back, and {name} has to stay on by itself.",
+    "Fit a latching switch.",
+    Source("common practice", "momentary for horn, hatch and hauling only", "no source"),
+)
+STAYS_ON = FindingKind(
+    "A43",
+    "judge",
+    "latching switch for what must not be left on",
+    "{legend} stays where it is pressed, and {name} must stop when the hand leaves it.",
+    "Fit a momentary switch.",
+    Source("common practice", "momentary for horn, hatch and hauling only", "no source"),
+)
+TOO_DEEP = FindingKind(
+    "A44",
+    "error",
+    "switch deeper than the space behind its panel",
+    "{legend} needs {needs} mm behind {panel}, where {free} mm are free.",
+    "Fit a shallower switch, or give it another place.",
+    OUR_CHOICE,
+)
+TWO_FEEDS = FindingKind(
+    "A45",
+    "error",
+    "two devices joined",
+    "{at}: {circuits} are joined behind their devices: either alone leaves both alive.",
+    "Take the jumper away that joins them.",
+    OUR_CHOICE,
+)
+HELD = frozenset({"navigation_light", "anchor_light", "bilge_blower"})
+SPRUNG = frozenset({"horn"})
+TURNED = frozenset({"two_directions", "reversing"})
+INTENTS = {
+    "up": "lit when pressed up",
+    "down": "lit when pressed down",
+    "either": "lit at either press",
+    "night": "lit with the instrument lights",
+    "always": "always lit",
+}
+_KINDS = {"runs": RUNS, "dark": DEAD, "short": SHORT, "sneak": SNEAK}
+
 
 def helm_order(draft: Draft) -> Iterator[Finding]:
     """Emergency switches come first; some positions stay free."""
@@ -71,26 +199,154 @@ def poles(draft: Draft) -> Iterator[Finding]:
             )
 
 
-def lights(draft: Draft) -> Iterator[Finding]:
-    """Each lamp burns in exactly the lever positions its function asks for."""
+def presses(draft: Draft) -> Iterator[Finding]:
+    """At every press exactly that runs which is meant to, and the lamps tell it."""
+    switches = {switch.request.id: switch for switch in draft.switches}
+    for row in press_rows(draft):
+        for wrong in row.wrong:
+            yield _mismatch(draft, switches.get(row.switch), row.state, wrong)
+
+
+def _mismatch(draft: Draft, switch: HelmSwitch | None, state: str, wrong: Mismatch) -> Finding:
+    subjects, at, legend = _at(switch, state)
+    if wrong.wrong in ("lamp dark", "lamp lit"):
+        name, is_now = f"its {wrong.what[0].split()[-2]} lamp", wrong.wrong.split()[1]
+        told = words(at=at, name=name, is_now=is_now, must=_OTHER[is_now])
+        return Finding(FALSE_LAMP, subjects, told)
+    if wrong.wrong == "two feeds":
+        told = words(at=at, circuits=" and ".join(wrong.what))
+        return Finding(TWO_FEEDS, (*wrong.what, *subjects), told)
+    load = draft.aboard.loads.get(wrong.what[0].rpartition(" ")[0]) if wrong.what else None
+    if load and load.lit_in and wrong.wrong in ("dark", "runs"):
+        is_now = "dark" if wrong.wrong == "dark" else "lit"
+        told = words(
+            legend=legend, lever=state or "off", name=load.name, is_now=is_now, must=_OTHER[is_now]
+        )
+        return Finding(WRONG_LIGHT, _feeding(draft, load.id, switch), told)
+    names = [_name(draft, element) for element in wrong.what]
+    more = f" and {len(names) - 3} more" if len(names) > 3 else ""
+    told = words(at=at, name=", ".join(names[:3]) + more)
+    return Finding(_KINDS[wrong.wrong], (*subjects, *([load.id] if load else [])), told)
+
+
+def _at(switch: HelmSwitch | None, state: str) -> tuple[tuple[str, ...], str, str]:
+    """Return the subjects of a state, what it is called, and its switch's legend."""
+    if switch is None:
+        return (), "With every lever at rest", "Every switch"
+    request = switch.request
+    at = f"{request.legend}, lever {state}" if state != "off" else f"{request.legend}, lever off"
+    return (*_circuits(switch), request.id), at, request.legend
+
+
+def _name(draft: Draft, element: str) -> str:
+    """Return what a load, or a lamp of a switch, is called."""
+    place, _, lead = element.rpartition(" ")
+    load = draft.aboard.loads.get(place)
+    return load.name if load else f"{lead} of {place}"
+
+
+_OTHER = {"lit": "dark", "dark": "lit"}
+
+
+def _circuits(switch: HelmSwitch) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(use.circuit for use in switch.uses))
+
+
+def _feeding(draft: Draft, load_id: str, switch: HelmSwitch | None) -> tuple[str, ...]:
+    """Return the circuit that feeds a load, by way of a switch if it can be, and the switch."""
+    fed = [row.id for row in draft.circuits if load_id in row.planned.loads]
+    if switch is None:
+        return tuple(fed[:1])
+    through = _circuits(switch)
+    return (next((name for name in fed if name in through), fed[0]), switch.request.id)
+
+
+def lamps(draft: Draft) -> Iterator[Finding]:
+    """Every lamp can show what it is to show."""
     for switch in draft.switches:
-        for lever, lit in switch.lit:
-            for use in switch.uses:
-                row = draft.circuit(use.circuit)
-                for name in row.planned.loads if row else ():
-                    load = draft.aboard.loads[name]
-                    if load.lit_in and (name in lit) != (lever in load.lit_in):
-                        yield Finding(
-                            WRONG_LIGHT,
-                            (use.circuit, switch.request.id),
-                            words(
-                                legend=switch.request.legend,
-                                lever=lever,
-                                name=load.name,
-                                is_now="lit" if name in lit else "dark",
-                                must="lit" if lever in load.lit_in else "dark",
-                            ),
-                        )
+        for use in switch.lamps:
+            if use.refused:
+                told = words(
+                    legend=switch.request.legend,
+                    lamp=use.name,
+                    intent=INTENTS[use.intent],
+                    why=use.refused,
+                )
+                yield Finding(LAMP_REFUSED, (*_circuits(switch), switch.request.id), told)
 
 
-RULES = (helm_order, poles, lights)
+def by_hand(draft: Draft) -> Iterator[Finding]:
+    """Jumpers laid or left out by hand find their tabs."""
+    known = {
+        f"{switch.request.id} {tab}" for switch in draft.switches for tab in switch.part.terminals
+    }
+    for wish in draft.aboard.order.jumpers:
+        missing = sorted({wish.start, wish.end} - known)
+        if missing:
+            told = words(start=wish.start, end=wish.end, missing=" and ".join(missing))
+            yield Finding(NO_TAB, (missing[0].rpartition(" ")[0],), told)
+
+
+def crowded(draft: Draft) -> Iterator[Finding]:
+    """A tab takes two conductors."""
+    landed: Counter[tuple[str, str]] = Counter()
+    for wire in draft.assembled.wires:
+        landed.update((e.place, e.point) for e in (wire.start, wire.end) if e.kind == "tab")
+    for switch in draft.switches:
+        for tab in switch.part.terminals:
+            if landed[switch.place, tab] > MOST_ON_A_TAB:
+                told = words(legend=switch.request.legend, tab=tab, count=landed[switch.place, tab])
+                yield Finding(CROWDED, (*_circuits(switch), switch.request.id), told)
+
+
+def legends(draft: Draft) -> Iterator[Finding]:
+    """What a legend says is what its switch feeds, and no two say the same."""
+    seen: dict[str, str] = {}
+    for switch in draft.switches:
+        request = switch.request
+        if not switch.position:
+            continue
+        says = request.legend_says or request.legend
+        if request.legend_says and request.legend_says.upper() != request.legend.upper():
+            told = words(says=request.legend_says, legend=request.legend, place=switch.place)
+            yield Finding(SAYS_OTHERWISE, (*_circuits(switch), request.id), told)
+        if says.upper() in seen:
+            told = words(says=says, place=switch.place, other=seen[says.upper()])
+            yield Finding(SAME_LEGEND, (*_circuits(switch), request.id), told)
+        seen.setdefault(says.upper(), switch.place)
+
+
+def actions(draft: Draft) -> Iterator[Finding]:
+    """What must stay on stays on by itself, and what must not be left on springs back."""
+    for switch in draft.switches:
+        if switch.part.actuator != "lever":
+            continue
+        for use in switch.uses:
+            row = draft.circuit(use.circuit)
+            for name in row.planned.loads if row else ():
+                load = draft.aboard.loads[name]
+                told = words(legend=switch.request.legend, name=load.name)
+                stays = not all(map(switch.part.springs_back, use.throws))
+                if load.function in HELD and not stays:
+                    yield Finding(SPRINGS_BACK, (use.circuit, switch.request.id), told)
+                turned = row is not None and row.planned.pattern in TURNED
+                if stays and (turned or load.function in SPRUNG):
+                    yield Finding(STAYS_ON, (use.circuit, switch.request.id), told)
+
+
+def depth(draft: Draft) -> Iterator[Finding]:
+    """A switch fits into the space behind its panel."""
+    boat = draft.aboard.boat
+    for switch in draft.switches:
+        panel = boat.panel_at(switch.position)
+        if panel and panel.depth_mm and switch.part.depth_mm > panel.depth_mm:
+            told = words(
+                legend=switch.request.legend,
+                needs=f"{switch.part.depth_mm:g}",
+                panel=panel.name,
+                free=f"{panel.depth_mm:g}",
+            )
+            yield Finding(TOO_DEEP, (*_circuits(switch), switch.request.id), told)
+
+
+RULES = (helm_order, poles, presses, lamps, by_hand, crowded, legends, actions, depth)

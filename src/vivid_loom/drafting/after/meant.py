@@ -1,0 +1,88 @@
+"""What is meant to run at every press: from what circuits and loads ask, never from the wiring."""
+
+from collections.abc import Iterator, Mapping
+
+from vivid_loom.boat import CircuitRequest, ContactRequest, Load
+from vivid_loom.drafting.intake.resolve import Aboard
+
+__all__ = ["Meaning"]
+
+_TURNED = ("two_directions", "reversing")
+States = Mapping[str, str]
+
+
+class Meaning:
+    """What an order's switches are for.
+
+    An element is called by its load and the lead that it hangs on, as in the net list.
+    """
+
+    def __init__(self, aboard: Aboard) -> None:
+        self._aboard = aboard
+        self._asked: dict[str, list[tuple[CircuitRequest, Load]]] = {}
+        for circuit in aboard.circuits:
+            if circuit.contacts:
+                for name in circuit.loads:
+                    for lead in _leads(circuit):
+                        asked = self._asked.setdefault(f"{name} {lead}", [])
+                        asked.append((circuit, aboard.loads[name]))
+
+    @property
+    def elements(self) -> frozenset[str]:
+        """Ids of the elements that some switch is for."""
+        return frozenset(self._asked)
+
+    def asked_by(self, element: str) -> tuple[str, ...]:
+        """Return the circuits that are to feed an element."""
+        return tuple(circuit.id for circuit, _ in self._asked.get(element, ()))
+
+    def runs(self, element: str, states: States) -> bool:
+        """Tell whether an element is meant to run with the levers in these states, floats down.
+
+        Args:
+            states: by switch id, of the levers a hand moves; what a coil moves follows from it.
+        """
+        lead = element.rpartition(" ")[2]
+        return any(
+            self._closed(circuit, load, lead, states)
+            for circuit, load in self._asked.get(element, ())
+        )
+
+    def _closed(self, circuit: CircuitRequest, load: Load, lead: str, states: States) -> bool:
+        if lead == "automatic" or (lead == "plus" and load.contact_a is not None):
+            return False  # its float is down
+        if load.lit_in and circuit.contact:
+            return self._state(circuit.contact.switch, states) in load.lit_in
+        return any(
+            self._state(contact.switch, states) in _throws(circuit, contact, lead)
+            for contact in circuit.contacts
+        )
+
+    def _state(self, switch: str, states: States) -> str:
+        """Return where a switch stands: by hand, or as its coil is meant to pull it."""
+        request = self._aboard.switches.get(switch)
+        if request is None or not request.coil:
+            return states.get(switch, "off")
+        for lead, pulled in (("up", "up"), ("down", "down"), ("plus", "up")):
+            element = f"{request.coil} {lead}"
+            if element in self._asked and self.runs(element, states):
+                return pulled
+        return "off"
+
+
+def _leads(circuit: CircuitRequest) -> Iterator[str]:
+    """Yield the leads of its loads that a circuit brings to life."""
+    if circuit.pattern in _TURNED:
+        yield from ("up", "down")
+    elif circuit.pattern in ("pump_auto_manual", "pump_three_position"):
+        yield from ("automatic", "manual")
+    else:
+        yield circuit.fed_lead
+
+
+def _throws(circuit: CircuitRequest, contact: ContactRequest, lead: str) -> tuple[str, ...]:
+    if circuit.pattern in _TURNED:
+        return (lead,)
+    if circuit.pattern == "pump_three_position":
+        return ("up",)
+    return contact.throws

@@ -1,0 +1,344 @@
+"""Stage between allocate and route: the wires behind the panels, as conductors of their circuits.
+
+Every lamp's feed belongs to the circuit that lights it; the return of a switch's lamps to the
+circuit that goes through the switch; the chain of the instrument lights to theirs.
+"""
+
+import dataclasses
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Mapping
+from functools import partial
+from itertools import pairwise
+from typing import Literal, NamedTuple
+
+from vivid_loom.boat import HelmPanel, LampIntent, SwitchRequest
+from vivid_loom.catalogue import Catalogue, SwitchPart
+from vivid_loom.drafting.helm.back import Back
+from vivid_loom.drafting.helm.chains import shortest_chain
+from vivid_loom.drafting.helm.lamps import LampUse, fed, lamp_intents
+from vivid_loom.drafting.helm.tabs import Spot, jumper_mm, tab_at, tab_on_panel
+from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.patterns import Leg, Plan, Point
+from vivid_loom.drafting.places.allocate import Allocation, switch_place
+from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.route import SAME_PLACE_M, RouteMap
+
+__all__ = ["NIGHT", "Lamps", "with_backs"]
+
+NIGHT = "instrument lights"
+NOTHING_AT_NIGHT = "no instrument lights are fed here; give them a circuit"
+Lamps = dict[str, tuple[LampUse, ...]]
+"""By switch id, what becomes of its lamps."""
+
+
+class _Switch(NamedTuple):
+    """A switch in its place; ``panel`` is None for one at a station of its own."""
+
+    request: SwitchRequest
+    part: SwitchPart
+    place: str
+    station: str
+    panel: HelmPanel | None
+    number: int
+
+    @property
+    def group(self) -> str:
+        """What its lamps share a chain with: everything on its panel."""
+        return self.panel.id if self.panel else self.request.id
+
+    def spot(self, tab: str) -> Spot:
+        """Return where a tab is behind its panel."""
+        if self.panel is None:
+            return tab_at(self.part, tab)
+        return tab_on_panel(self.panel, self.number, self.part, tab)
+
+    def point(self, tab: str) -> Point:
+        """Return a tab as a point that conductors end on."""
+        return Point(self.place, tab, self.station, "tab")
+
+
+class _Tab(NamedTuple):
+    """A tab of a switch."""
+
+    switch: _Switch
+    name: str
+
+    @property
+    def spot(self) -> Spot:
+        """Where it is behind its panel."""
+        return self.switch.spot(self.name)
+
+    @property
+    def point(self) -> Point:
+        """It as a point that conductors end on."""
+        return self.switch.point(self.name)
+
+
+def _switches(aboard: Aboard, allocation: Allocation, catalogue: Catalogue) -> Iterator[_Switch]:
+    """Yield what has tabs and stands somewhere, by position, then by id."""
+    boat, positions = aboard.boat, allocation.positions
+    firsts: dict[str, int] = {}
+    taken = 0
+    for panel in boat.panels:
+        firsts[panel.id] = taken
+        taken += panel.positions
+    for request in sorted(
+        aboard.switches.values(), key=lambda s: (positions.get(s.id, len(positions) + 1), s.id)
+    ):
+        part = catalogue.switch(request.part)
+        position = positions.get(request.id, 0)
+        stands = boat.panel_at(position)
+        if part is None or part.terminal != "tab" or not (stands or request.station):
+            continue
+        station = request.station or (stands.station if stands else "")
+        number = position - firsts[stands.id] if stands else 0
+        place = switch_place(request, position)
+        yield _Switch(request, part, place, station, stands, number)
+
+
+class _Bench:
+    """Lays the wires of all panels, one after another."""
+
+    def __init__(self, aboard: Aboard, allocation: Allocation, catalogue: Catalogue) -> None:
+        self.aboard, self.allocation, self.catalogue = aboard, allocation, catalogue
+        self.circuits = {c.id: c for c in allocation.circuits}
+        self.laid: dict[str, list[Leg]] = defaultdict(list)
+        self.lamps: Lamps = {}
+        self.switches = tuple(_switches(aboard, allocation, catalogue))
+        self.screws = _taken_screws(allocation.circuits)
+        self.left_out: list[set[Point]] = []
+        self.backs: dict[str, Back] = {}
+        landed: dict[str, list[tuple[str, Leg]]] = defaultdict(list)
+        loads = aboard.loads
+        for circuit in allocation.circuits:
+            if any(load.running_a is None for load in circuit.drawing(loads)):
+                continue  # it is not cut before its current is known, and its lamps with it
+            for leg in circuit.plan.legs:
+                for place in {leg.start.place, leg.end.place}:
+                    landed[place].append((circuit.id, leg))
+        for switch in self.switches:
+            on_it = tuple(landed.get(switch.place, ()))
+            self.backs[switch.place] = Back(place=switch.place, part=switch.part, landed=on_it)
+
+    def lay(self, routes: RouteMap) -> None:
+        """Feed every lamp and take its current home."""
+        groups: dict[str, list[_Switch]] = defaultdict(list)
+        for switch in self.switches:
+            if switch.part.lamps and self.backs[switch.place].owners:
+                groups[switch.group].append(switch)
+        for group in groups.values():
+            by_night: list[_Tab] = []
+            for switch in group:
+                by_night += self._lamps(switch)
+            lit_at_night = bool(by_night) and self._night(by_night)
+            for switch in group:
+                self._settle(switch, lit_at_night=lit_at_night)
+            self._home(group, routes)
+
+    def by_hand(self) -> None:
+        """Lay and leave out what somebody decided; what is not aboard is left alone."""
+        named = {s.request.id: s for s in self.switches}
+        for wish in self.aboard.order.jumpers:
+            tabs = [_named(end, named) for end in (wish.start, wish.end)]
+            if None in tabs:
+                continue
+            start, end = (tab for tab in tabs if tab)
+            points = {start.point, end.point}
+            if not wish.laid:
+                for laid in self.laid.values():
+                    laid[:] = [leg for leg in laid if {leg.start, leg.end} != points]
+                self.left_out.append(points)
+                continue
+            owners = self.backs[start.switch.place].owners or self.backs[end.switch.place].owners
+            if owners:
+                length_m = jumper_mm(start.spot, end.spot) / 1000
+                circuit = owners.get(_pole(start.name), owners[min(owners)])
+                at = (start.point, end.point)
+                leg = Leg("H", *at, (), "switched", jumper=True, jumper_m=length_m)
+                self._add(circuit, leg)
+
+    def kept(self, plan: Plan) -> tuple[Leg, ...]:
+        """Return a circuit's own conductors without the jumpers that are left out by hand."""
+        passed = {i for _, series in plan.paths for i in series}
+        return tuple(
+            leg
+            for i, leg in enumerate(plan.legs)
+            if i in passed or {leg.start, leg.end} not in self.left_out
+        )
+
+    def _lamps(self, switch: _Switch) -> list[_Tab]:
+        """Feed a switch's own lamps, and return those that the instrument lights light."""
+        before = self.backs[switch.place]
+        back, uses, by_night = before, [], []
+        school = self.aboard.profile.second_lamp
+        for lamp, intent in enumerate(lamp_intents(switch.request, switch.part, school)):
+            use, back = self._use(back, lamp, intent, switch)
+            uses.append(use)
+            if use.fed_from == NIGHT:
+                by_night.append(_Tab(switch, switch.part.lamp_ends(lamp)[0]))
+        for circuit, leg in back.landed[len(before.landed) :]:
+            self._add(circuit, leg)
+        self.backs[switch.place] = back
+        self.lamps[switch.request.id] = tuple(uses)
+        return by_night
+
+    def _use(
+        self, back: Back, lamp: int, intent: LampIntent, switch: _Switch
+    ) -> tuple[LampUse, Back]:
+        if intent == "never":
+            return LampUse(lamp, intent), back
+        if intent == "night" and switch.part.lamp_wiring == "independent":
+            return LampUse(lamp, intent, NIGHT), back
+        return fed(back, lamp, intent, switch.station, self.catalogue)
+
+    def _add(self, circuit: str, leg: Leg) -> None:
+        """Add a conductor to a circuit under the next number of its letter."""
+        number = 1 + sum(other.id.startswith(leg.id[0]) for other in self.laid[circuit])
+        self.laid[circuit].append(leg._replace(id=f"{leg.id[0]}{number}"))
+
+    def _night(self, tabs: list[_Tab]) -> bool:
+        """Lead the instrument lights over every lamp that burns with them, by the least wire."""
+        first = tabs[0].switch
+        begins = self._night_source(first)
+        if begins is None:
+            return False
+        circuit, start, spot = begins
+        ends = [tab.spot for tab in tabs]
+        order = shortest_chain((spot, *ends) if spot else tuple(ends), from_first=spot is not None)
+        met = [i - 1 for i in order[1:]] if spot else list(order)
+        points = [start, *(tabs[i].point for i in met)]
+        spots = [spot, *(ends[i] for i in met)]
+        for (a, b), (at, to) in zip(pairwise(points), pairwise(spots), strict=True):
+            length_m = jumper_mm(at, to) / 1000 if at and to else SAME_PLACE_M
+            self._add(circuit, _jumper("B", (a, b), length_m, "switched"))
+        return True
+
+    def _night_source(self, near: _Switch) -> tuple[str, Point, Spot | None] | None:
+        """Return the circuit of the instrument lights, and the point on or at a panel it feeds.
+
+        A tab of their switch on the same panel comes first, then their load at its station.
+        """
+        loads = self.aboard.loads
+        for circuit in self.allocation.circuits:
+            lights = [n for n in circuit.loads if loads[n].function == "instrument_light"]
+            if not lights or circuit.signals:
+                continue
+            for switch in self.switches:
+                tab = self._lit_tab(switch, circuit.id) if switch.group == near.group else None
+                if tab:
+                    return circuit.id, switch.point(tab), switch.spot(tab)
+            here = [n for n in lights if loads[n].station == near.station]
+            if here:
+                return circuit.id, Point(here[0], "plus", near.station, "lead"), None
+        return None
+
+    def _lit_tab(self, switch: _Switch, circuit: str) -> str | None:
+        """Return a tab with room that is live whenever a switch feeds this circuit."""
+        back = self.backs[switch.place]
+        out = {
+            f"{pole}{press[0].upper()}"
+            for pole, owner in back.owners.items()
+            for press in switch.part.presses
+            if owner == circuit
+        }
+        fed_tabs = {tab for tab in out if back.on_tab[tab]}
+        groups = (group for group in back.together() if group & fed_tabs)
+        return min((tab for group in groups for tab in group if back.room(tab)), default=None)
+
+    def _settle(self, switch: _Switch, *, lit_at_night: bool) -> None:
+        """Refuse what was to be lit with instrument lights that are not there."""
+        if not lit_at_night:
+            self.lamps[switch.request.id] = tuple(
+                use._replace(fed_from="", refused=NOTHING_AT_NIGHT)
+                if use.fed_from == NIGHT
+                else use
+                for use in self.lamps[switch.request.id]
+            )
+
+    def _home(self, group: list[_Switch], routes: RouteMap) -> None:
+        """Chain the minus tabs of all lamps that are fed, and lead them home to the nearest bus."""
+        tabs: list[_Tab] = []
+        for switch in group:
+            lit = (use.lamp for use in self.lamps[switch.request.id] if use.fed_from)
+            minus = dict.fromkeys(switch.part.lamp_ends(lamp)[1] for lamp in lit)
+            tabs += [_Tab(switch, name) for name in minus]
+        if not tabs:
+            return
+        order = shortest_chain(tuple(tab.spot for tab in tabs), from_first=False)
+        met = [tabs[i] for i in order]
+        for a, b in pairwise(met):
+            length_m = jumper_mm(a.spot, b.spot) / 1000
+            self._add(self._owner(b.switch), _jumper("G", (b.point, a.point), length_m, "return"))
+        bus = self._bus_near(met[0].switch.station, routes)
+        home = Leg("G", met[0].point, bus, (), "return", "lamp")
+        self._add(self._owner(met[0].switch), home)
+
+    def _owner(self, switch: _Switch) -> str:
+        owners = self.backs[switch.place].owners
+        return owners[min(owners)]
+
+    def _bus_near(self, station: str, routes: RouteMap) -> Point:
+        """Return a free screw of the nearest bus; the battery's post where there is none."""
+        boat = self.aboard.boat
+        for bus in sorted(
+            boat.return_buses, key=lambda b: (routes.distance_m(station, b.station), b.id)
+        ):
+            free = [n for n in range(1, bus.screws + 1) if (bus.id, n) not in self.screws]
+            if free:
+                self.screws.add((bus.id, free[0]))
+                return Point(bus.id, f"screw {free[0]}", bus.station, "screw")
+        return Point(boat.battery.id, "minus post", boat.battery.station, "post")
+
+
+def _named(end: str, switches: Mapping[str, _Switch]) -> _Tab | None:
+    """Return the tab of a name such as 's_nav 1U'; None where there is none aboard."""
+    switch_id, _, tab = end.rpartition(" ")
+    switch = switches.get(switch_id)
+    return _Tab(switch, tab) if switch and tab in switch.part.terminals else None
+
+
+def _pole(tab: str) -> int:
+    """Return the pole a tab is of; 0 for a lamp's."""
+    return int(tab[0]) if tab[0].isdigit() else 0
+
+
+def _jumper(
+    letter: str, ends: tuple[Point, Point], length_m: float, live: Literal["switched", "return"]
+) -> Leg:
+    return Leg(letter, *ends, (), live, "lamp", jumper=True, jumper_m=length_m)
+
+
+def _taken_screws(circuits: Iterable[Planned]) -> set[tuple[str, int]]:
+    """Return the screws that circuits come home to, as (bus, number)."""
+    ends = (leg.end for circuit in circuits for leg in circuit.plan.legs if leg.live == "return")
+    return {(end.place, int(end.name.split()[-1])) for end in ends if end.kind in ("screw", "stud")}
+
+
+def _renumbered(plan: Plan, kept: tuple[Leg, ...], more: tuple[Leg, ...]) -> Plan:
+    """Return a plan with fewer and more conductors; its ways are through those that stay."""
+    now = {leg.id: i for i, leg in enumerate(kept)}
+    paths = tuple(
+        (load, tuple(now[plan.legs[i].id] for i in series)) for load, series in plan.paths
+    )
+    return Plan((*kept, *more), paths)
+
+
+def with_backs(
+    allocation: Allocation, aboard: Aboard, catalogue: Catalogue, routes: RouteMap
+) -> tuple[Allocation, Lamps]:
+    """Return the circuits with the wires behind the panels, and what becomes of every lamp."""
+    bench = _Bench(aboard, allocation, catalogue)
+    bench.lay(routes)
+    bench.by_hand()
+
+    def wired(circuit: Planned) -> Planned:
+        kept, legs = bench.kept(circuit.plan), tuple(bench.laid.get(circuit.id, ()))
+        if not legs and len(kept) == len(circuit.plan.legs):
+            return circuit
+        plan = _renumbered(circuit.plan, kept, legs)
+        return aboard.kept.take(
+            "backs", circuit.id, (circuit, kept, legs), partial(circuit.replanned, plan)
+        )
+
+    circuits = tuple(wired(circuit) for circuit in allocation.circuits)
+    return dataclasses.replace(allocation, circuits=circuits), bench.lamps
