@@ -3,7 +3,19 @@
 from pathlib import Path
 from typing import Final, Literal, NamedTuple
 
-__all__ = ["FONTS", "Anchor", "Circle", "Line", "Page", "Primitive", "Rect", "Text", "moved"]
+__all__ = [
+    "FONTS",
+    "Anchor",
+    "Circle",
+    "Line",
+    "Page",
+    "Primitive",
+    "Rect",
+    "Scene",
+    "Spot",
+    "Text",
+    "moved",
+]
 
 _FONT_FOLDER: Final = Path(__file__).parent.parent / "assets" / "fonts"
 FONTS: Final = {
@@ -92,3 +104,20 @@ class Page(NamedTuple):
     width_mm: float
     height_mm: float
     items: tuple[Primitive, ...]
+
+
+class Spot(NamedTuple):
+    """Where a thing is drawn, so that it can be picked: its kind, its id, and x, y, w, h."""
+
+    kind: str
+    id: str
+    rect: tuple[float, float, float, float]
+
+
+class Scene(NamedTuple):
+    """A picture to look around in: what is drawn, where things are, and how large it is."""
+
+    items: tuple[Primitive, ...]
+    spots: tuple[Spot, ...]
+    width: float
+    height: float

@@ -1,12 +1,12 @@
 """The power path drawn: batteries on the left, heavy threads to the last way, and what is alive."""
 
 from collections.abc import Iterable, Mapping
-from typing import Final, NamedTuple
+from typing import Final
 
 from vivid_loom.boat import Battery, Feeder, ReturnBus, Supply
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.metrics import fitted, text_width
 from vivid_loom.sheets.supply_tree import (
     GAP_Y,
@@ -24,7 +24,7 @@ from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import wire_lines, wire_width
 from vivid_loom.standards.conductor import area_mm2
 
-__all__ = ["KIND_WORDS", "Spot", "SupplyPicture", "alive_parts", "supply_picture"]
+__all__ = ["KIND_WORDS", "alive_parts", "supply_picture"]
 
 KIND_WORDS: Final = {
     "battery_switch": "battery switch",
@@ -41,23 +41,6 @@ KIND_WORDS: Final = {
     "breaker_panel": "breaker panel",
 }
 TOP: Final = 30.0
-
-
-class Spot(NamedTuple):
-    """Where a thing is drawn: 'part', 'state' (its pill), 'way', 'feeder', 'bus' or 'battery'."""
-
-    kind: str
-    id: str
-    rect: tuple[float, float, float, float]
-
-
-class SupplyPicture(NamedTuple):
-    """What is drawn, where things are, and how large it is."""
-
-    items: tuple[Primitive, ...]
-    spots: tuple[Spot, ...]
-    width: float
-    height: float
 
 
 def alive_parts(draft: Draft, states: Mapping[str, str]) -> frozenset[str]:
@@ -336,7 +319,7 @@ def supply_picture(
     states: Mapping[str, str],
     selected: str,
     tones: Tones,
-) -> SupplyPicture:
+) -> Scene:
     """Lay out the power path: parts by how far they are from a battery, ways as ladders.
 
     Args:
@@ -357,4 +340,4 @@ def supply_picture(
             artist.supply(artist.network.supplies[box.id], box.own_h)
     bottom = _homes(artist, width, bottom + 4)
     reach = max((x + wide for x, _, wide in artist.at.values()), default=0.0) + 16
-    return SupplyPicture(tuple(artist.items), tuple(artist.spots), max(width, reach), bottom + 10)
+    return Scene(tuple(artist.items), tuple(artist.spots), max(width, reach), bottom + 10)
