@@ -23,13 +23,13 @@ from vivid_loom.boat import (
 )
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import LOADS, SUPPLY, THREADS, MainWindow
-from vivid_loom.desktop.loads.record_words import circuit_words, load_words
 from vivid_loom.desktop.order.option_form import option_words
 from vivid_loom.desktop.runs.dialogs import RunDialog, StationDialog
 from vivid_loom.desktop.runs.hull_words import HULL_WORDS
 from vivid_loom.desktop.supply.stage import SupplyStage
 from vivid_loom.desktop.supply.words import words_for
 from vivid_loom.desktop.widgets.record_form import RecordDialog, RecordForm, RecordList
+from vivid_loom.desktop.work.record_words import circuit_words, load_words
 
 
 @pytest.fixture

@@ -220,7 +220,9 @@ def test_no_page_but_the_last_of_a_section_is_under_a_third_full(any_draft: Draf
         lowest = max(i.y for i in page.items if isinstance(i, Text) and i.y < 198)
         assert after.title != page.title or lowest > 22 + 176 / 3, page.title
     if any_draft.aboard.order.hull == "0417":
-        assert len(pages) <= 34
+        panels = [page for page in pages if page.title.startswith("Switch panels")]
+        # 34 before the lamps of switches were wired, which took the last line of two sections
+        assert len(pages) - len(panels) <= 35 and len(panels) <= 4
 
 
 def _texts(page: Page) -> str:

@@ -25,6 +25,7 @@ from vivid_loom.order.files import (
     read_order,
     write_order,
 )
+from vivid_loom.order.helm_edits import decide_jumper, give_back_jumper, move_switch
 from vivid_loom.order.hull_edits import (
     add_run,
     change_area,
@@ -118,14 +119,17 @@ __all__ = [
     "choose_option",
     "choose_options",
     "clear_override",
+    "decide_jumper",
     "drop_option",
     "due_date",
     "fit_helm",
     "fit_part",
+    "give_back_jumper",
     "issue_revision",
     "join_runs",
     "make_option",
     "move_loads",
+    "move_switch",
     "order_text",
     "parse_order",
     "put_together",

@@ -6,7 +6,7 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.sheets.curve_drawing import curve_items
 from vivid_loom.sheets.drawing import Page, moved
 from vivid_loom.sheets.layout import HEIGHT_MM, MARGIN_MM, WIDTH_MM, Setting, frame
-from vivid_loom.sheets.thread_pages import PAPER
+from vivid_loom.sheets.tones import PAPER
 
 __all__ = ["curve_pages"]
 

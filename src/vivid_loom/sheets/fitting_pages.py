@@ -1,4 +1,4 @@
-"""What the installer reads: landings, charts, switches, loose ends, and changes to a built boat."""
+"""What the installer reads: landings, fuse charts, loose ends, and changes to a built boat."""
 
 from collections import Counter, defaultdict
 from collections.abc import Sequence
@@ -23,9 +23,9 @@ from vivid_loom.sheets.loose_lists import (
     test_points,
 )
 from vivid_loom.sheets.names import Names, key
-from vivid_loom.sheets.stores import TabRow, fuse_chart, switch_table
+from vivid_loom.sheets.stores import fuse_chart
 
-__all__ = ["change_pages", "helm_pages", "landing_pages"]
+__all__ = ["change_pages", "fuse_pages", "landing_pages"]
 
 
 def landing_pages(draft: Draft, setting: Setting) -> list[Page]:
@@ -116,8 +116,8 @@ def _strip_table(draft: Draft) -> Printed:
     return Printed(columns, poles, "Strips: poles and test points", size=2.6, group=heading)
 
 
-def helm_pages(draft: Draft, setting: Setting) -> list[Page]:
-    """Return the chart for the lid of each block, and the tabs of the switches."""
+def fuse_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return the chart for the lid of each block."""
     names = Names(draft)
     what = {row.code: f"{row.what}, {row.station_name}" for row in key(draft).rows}
     blocks = [*what, *draft.aboard.loads]
@@ -135,26 +135,7 @@ def helm_pages(draft: Draft, setting: Setting) -> list[Page]:
         size=3.0,
         group=lambda r: f"{names.place(r.block)} · {what.get(r.block, 'device')}",
     )
-    at = _landed(draft)
-
-    def wires(row: TabRow) -> str:
-        landed = at[row.place, row.tab]
-        return ", ".join(f"{one.wire_id} ({one.terminal})" for one in landed)
-
-    tabs = (
-        Column("tab", 11, attrgetter("tab"), bold=True),
-        Column("on the back", 22, attrgetter("row")),
-        Column("live", 22, attrgetter("live")),
-        Column("wires, from the bottom", 78, wires),
-    )
-
-    def switch(row: TabRow) -> str:
-        place = f"SW{row.position} · " if row.position else ""
-        return f"{place}{row.legend} · {row.switch}"
-
-    rows = switch_table(draft).rows
-    switches = Printed(tabs, rows, "Switches, tab by tab", "", 2.6, switch, attrgetter("lamps"))
-    return paginate("Fuse chart and switches", (charts, switches), setting, lanes=2)
+    return paginate("Fuse chart", (charts,), setting, lanes=2)
 
 
 Laid = BondRow | RecordedRow | SpareRow

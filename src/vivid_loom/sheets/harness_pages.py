@@ -13,6 +13,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.sheets.build_lists import CutRow, connectors, cut_list
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
+from vivid_loom.sheets.switch_lists import is_behind_panel
 
 __all__ = ["ARM_MM", "harness_pages"]
 
@@ -205,8 +206,16 @@ def _plug_table(draft: Draft, assembly: Assembly) -> Printed:
 
 
 def harness_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
-    """Return a harness's cut list and its plugs; none without wires."""
-    rows = [row for row in cut_list(draft).rows if row.harness == assembly.id]
+    """Return a harness's cut list and its plugs; none without wires.
+
+    Jumpers from switch to switch are cut with their panel.
+    """
+    places = {switch.place for switch in draft.switches}
+    rows = [
+        row
+        for row in cut_list(draft).rows
+        if row.harness == assembly.id and not is_behind_panel(row, places)
+    ]
     if not rows:
         return []
     unit = "in" if draft.aboard.profile.units == "ft" else "mm"

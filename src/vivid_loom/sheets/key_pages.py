@@ -8,7 +8,7 @@ from vivid_loom.sheets.drawing import Page, Text, moved
 from vivid_loom.sheets.layout import MARGIN_MM, TOP_MM, Column, Picture, Printed, Setting, paginate
 from vivid_loom.sheets.names import KeyRow, key
 from vivid_loom.sheets.runs_drawing import runs_picture
-from vivid_loom.sheets.thread_pages import PAPER
+from vivid_loom.sheets.tones import PAPER
 
 __all__ = ["key_pages"]
 

@@ -5,6 +5,7 @@ from typing import Any, Final, NamedTuple
 
 from vivid_loom.sheets.drawing import Anchor, Line, Page, Primitive, Rect, Text, moved
 from vivid_loom.sheets.metrics import text_width, wrapped
+from vivid_loom.sheets.tones import PAPER
 
 __all__ = ["Column", "Picture", "Printed", "Setting", "counted", "paginate", "paragraphs"]
 
@@ -19,9 +20,9 @@ INDENT_MM: Final = 7.0  # of a remark under a row
 ROW_MM: Final = 0.8  # around a row
 GROUP_MM: Final = 1.8  # beside its line
 LEADING: Final = 1.12
-RULE: Final = "#c9c5bb"
-INK: Final = "#1c1e22"
-QUIET: Final = "#5c6066"
+RULE: Final = PAPER.rule
+INK: Final = PAPER.ink
+QUIET: Final = PAPER.quiet
 ALARM: Final = "#a3201a"
 
 

@@ -7,19 +7,20 @@ from typing import Any, Final, NamedTuple
 
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, Shop
-from vivid_loom.sheets import build_lists, loose_lists, stores
+from vivid_loom.sheets import build_lists, loose_lists, stores, switch_lists
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.cover import cover, with_contents
 from vivid_loom.sheets.csv_file import csv_bytes
 from vivid_loom.sheets.curve_pages import curve_pages
 from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
-from vivid_loom.sheets.fitting_pages import change_pages, helm_pages, landing_pages
+from vivid_loom.sheets.fitting_pages import change_pages, fuse_pages, landing_pages
 from vivid_loom.sheets.harness_pages import harness_pages
 from vivid_loom.sheets.key_pages import key_pages
 from vivid_loom.sheets.layout import Setting, counted
 from vivid_loom.sheets.names import key
 from vivid_loom.sheets.office_pages import finding_pages, material_pages, schedule_pages
+from vivid_loom.sheets.panel_pages import panel_pages
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.recipe_pages import recipe_pages
 from vivid_loom.sheets.schedule import schedule
@@ -52,7 +53,8 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "caps": loose_lists.caps,
     "fusechart": stores.fuse_chart,
     "findings": stores.findings_table,
-    "switches": stores.switch_table,
+    "switches": switch_lists.switch_table,
+    "presses": switch_lists.press_table,
     "key": key,
 }
 """The packet's tables by name, but for the materials, which ask the shop."""
@@ -124,7 +126,8 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
             if assembly.id in used
         ),
         section("Landing list", landing_pages),
-        section("Fuse chart and switches", helm_pages),
+        section("Switch panels", panel_pages),
+        section("Fuse chart", fuse_pages),
         *([section("Changes to the built boat", change_pages)] if draft.aboard.order.built else ()),
         Section("Materials", lambda: material_pages(draft, shop, setting), slow=True),
         *([section("Findings", finding_pages)] if draft.findings or draft.accepted else ()),

@@ -1,4 +1,4 @@
-"""What to fetch from the stores, and the fuse chart for the lid."""
+"""What to fetch from the stores, the fuse chart for the lid, and the findings."""
 
 from collections import Counter
 from typing import Final, NamedTuple
@@ -7,13 +7,12 @@ from vivid_loom.boat import Load
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting import Draft, DraftedCircuit, Finding
 from vivid_loom.order import Acceptance, Shop
-from vivid_loom.sheets.helm_words import lamp_words
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.shelf_parts import ShelfPart, shelf_parts
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.protection import BLADE_COLOURS
 
-__all__ = ["findings_table", "fuse_chart", "materials", "switch_table", "wire_totals"]
+__all__ = ["findings_table", "fuse_chart", "materials", "wire_totals"]
 
 IN_LINE: Final = "blade fuse"
 
@@ -40,21 +39,6 @@ class FuseRow(NamedTuple):
     rating_a: str
     blade_colour: str
     circuit_id: str
-
-
-class TabRow(NamedTuple):
-    """A tab of a switch and when it is live."""
-
-    position: str
-    legend: str
-    switch: str
-    tab: str
-    row: str
-    circuit_id: str
-    live: str
-    action: str
-    lamps: str
-    place: str
 
 
 class FindingRow(NamedTuple):
@@ -264,37 +248,6 @@ def fuse_chart(draft: Draft) -> Table[FuseRow]:
         blade = _blade_colour(IN_LINE, amps)
         rows.append(FuseRow(load.id, "in line", feeds, number(amps), blade, fed))
     return Table("fusechart", "Fuse chart", FuseRow, tuple(rows))
-
-
-def switch_table(draft: Draft) -> Table[TabRow]:
-    """Return what lands on each tab of each helm switch, and when it is live."""
-    rows: list[TabRow] = []
-    for switch in draft.switches:
-        position = str(switch.position) if switch.position else ""
-        shown = "; ".join(map(lamp_words, switch.lamps))
-        legend, part = switch.request.legend, f"{switch.part.name}, {switch.part.arrangement}"
-        for use in switch.uses:
-            tabs = {f"{use.pole}C": "fed"}
-            for throw in use.throws:
-                tabs[f"{use.pole}{throw[0].upper()}"] = f"lever {throw}"
-            for tab, live in tabs.items():
-                place = switch.tab_place(tab)
-                rows.append(
-                    TabRow(
-                        position,
-                        legend,
-                        part,
-                        tab,
-                        place,
-                        use.circuit,
-                        live,
-                        switch.part.action,
-                        shown,
-                        switch.place,
-                    )
-                )
-                shown = ""
-    return Table("switches", "Helm switches", TabRow, tuple(rows))
 
 
 def _finding_row(finding: Finding, answer: Acceptance | None) -> FindingRow:

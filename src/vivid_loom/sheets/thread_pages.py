@@ -17,23 +17,10 @@ from vivid_loom.sheets.layout import (
 )
 from vivid_loom.sheets.metrics import fitted
 from vivid_loom.sheets.threads import boat_axis, thread
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.tones import PAPER
 
 __all__ = ["thread_pages"]
 
-PAPER: Final = Tones(
-    page="#ffffff",
-    ink=INK,
-    quiet=QUIET,
-    rule=RULE,
-    band="#f4f1ea",
-    part="#ffffff",
-    wire_edge="#4a4d52",
-    alarm="#a3211b",
-    warn="#8a5a00",
-    bar="#868a90",
-    focus="#2b4a78",
-)
 UNITS: Final = 1100.0  # screen units across the printed width
 ROW: Final = 37.0
 NAMES: Final = 190.0

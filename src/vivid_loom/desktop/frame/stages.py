@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from vivid_loom.desktop import loads, order, packet, runs, supply, threads
+from vivid_loom.desktop import helm, loads, order, packet, runs, supply, threads
 from vivid_loom.desktop.work.stage import Stage
 
 __all__ = ["STAGES"]
@@ -13,5 +13,6 @@ STAGES: Final[tuple[Stage, ...]] = (
     supply.STAGE,
     runs.STAGE,
     threads.STAGE,
+    helm.STAGE,
     packet.STAGE,
 )

@@ -38,9 +38,9 @@ from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.tones import Tones
 
-__all__ = ["LOADS", "ORDER", "PACKET", "RUNS", "SUPPLY", "THREADS", "MainWindow"]
+__all__ = ["HELM", "LOADS", "ORDER", "PACKET", "RUNS", "SUPPLY", "THREADS", "MainWindow"]
 
-ORDER, LOADS, SUPPLY, RUNS, THREADS, PACKET = (stage.name for stage in STAGES)
+ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, PACKET = (stage.name for stage in STAGES)
 FIRST: Final = THREADS
 
 
@@ -280,7 +280,7 @@ class MainWindow(QMainWindow):
 
     def reveal(self, subject: str) -> None:
         """Go to a circuit, load, run or block, on the stage where it is at home."""
-        homes = (SUPPLY, THREADS, LOADS, RUNS)
+        homes = (HELM, SUPPLY, THREADS, LOADS, RUNS)
         if self._here in homes and self.view.reveal(subject):
             return
         for name in homes:

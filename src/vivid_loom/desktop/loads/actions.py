@@ -13,12 +13,12 @@ from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.dialog_controls import ids_aboard
 from vivid_loom.desktop.loads.feed_dialog import FeedDialog
 from vivid_loom.desktop.loads.import_dialog import ImportDialog
-from vivid_loom.desktop.loads.record_words import circuit_words, load_words
 from vivid_loom.desktop.loads.roles_dialog import RolesDialog
 from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
 from vivid_loom.desktop.widgets.controls import typed
 from vivid_loom.desktop.widgets.dialogs import answered
 from vivid_loom.desktop.widgets.record_form import RecordDialog
+from vivid_loom.desktop.work.record_words import circuit_words, load_words
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import (
     Edit,

@@ -44,6 +44,10 @@ class SceneView(QAbstractScrollArea):
         """Lay the picture out for the width of the viewport; None where there is none."""
         raise NotImplementedError
 
+    def walked(self, spot: Spot) -> bool:
+        """Tell whether the arrow keys stop at a thing."""
+        return spot.kind not in self.PRESSED
+
     def press(self, spot: Spot) -> None:
         """Act on something that is pressed rather than picked."""
 
@@ -152,7 +156,7 @@ class SceneView(QAbstractScrollArea):
 
     def _step(self, across: int, down: int) -> None:
         """Go to the nearest thing in a direction."""
-        spots = [spot for spot in self._laid_out().spots if spot.kind not in self.PRESSED]
+        spots = [spot for spot in self._laid_out().spots if self.walked(spot)]
         here = next((s for s in spots if (s.kind, s.id) == self.selected), None)
         if here is None:
             if spots:

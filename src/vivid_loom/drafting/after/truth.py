@@ -101,7 +101,7 @@ class Truth:
 
     def rows(self) -> Iterator[PressRow]:
         """Yield what stands wrong at rest, then every state of every switch that a hand moves."""
-        yield PressRow("", "", (), (), (), tuple(self._wrong({})))
+        yield PressRow("", "", (), (), (), tuple(self.wrong({})))
         for switch in self.draft.switches:
             if not switch.request.coil:
                 for state in switch.part.states:
@@ -114,7 +114,7 @@ class Truth:
         live = (t for t in switch.part.terminals if pressed.is_live(_tab(switch, t)))
         lit = (u.name for u in switch.lamps if lamp_element(switch.place, u.lamp) in pressed.on)
         loads = (e for e in pressed.on - self.rest.on if not self._is_lamp_of_switch(e))
-        wrong = [w for w in self._wrong(states) if w not in self._wrong_at_rest]
+        wrong = [w for w in self.wrong(states) if w not in self._wrong_at_rest]
         wrong += self._lamps_wrong(switch, state, pressed)
         return PressRow(
             switch.request.id, state, tuple(live), tuple(sorted(loads)), tuple(lit), tuple(wrong)
@@ -122,14 +122,14 @@ class Truth:
 
     @cached_property
     def _wrong_at_rest(self) -> frozenset[Mismatch]:
-        return frozenset(self._wrong({}))
+        return frozenset(self.wrong({}))
 
     def _is_lamp_of_switch(self, element: str) -> bool:
         return element.endswith(" lamp") and element.removesuffix(" lamp") not in (
             self.draft.aboard.loads
         )
 
-    def _wrong(self, states: Mapping[str, str]) -> Iterator[Mismatch]:
+    def wrong(self, states: Mapping[str, str]) -> Iterator[Mismatch]:
         """Yield what is not as it is meant, but for the lamps of switches."""
         settled = self._settled(states)
         pressed = self._presses.at(settled)

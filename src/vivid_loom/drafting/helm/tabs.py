@@ -11,9 +11,9 @@ __all__ = ["JUMPER_STEP_MM", "Spot", "jumper_mm", "tab_at", "tab_on_panel"]
 # of a rocker drawn by our own eye: three rows a pole, lamps above and below; our choice
 ROW_MM: Final = 10.0
 POLE_MM: Final = 7.0
+ASIDE_MM: Final = 3.0
 LAMP_ROW_MM: Final = 19.0
 LAMP_MM: Final = 4.5
-MINUS_MM: Final = 7.0
 BEND_MM: Final = 30.0  # a jumper stands out of its tabs and lies back; our choice
 JUMPER_STEP_MM: Final = 20.0  # few lengths, cut by the dozen; our choice
 
@@ -34,8 +34,8 @@ def tab_at(part: SwitchPart, name: str) -> Spot:
         below = 1 if name[0] == "B" else -1
         return Spot(-LAMP_MM if name[1] == "+" else LAMP_MM, below * LAMP_ROW_MM)
     if name == "L-":
-        return Spot(MINUS_MM if part.poles == 1 else 0.0, 0.0)
-    x = 0.0 if part.poles == 1 else (-POLE_MM if name[0] == "1" else POLE_MM)
+        return Spot(LAMP_MM, -LAMP_ROW_MM)
+    x = -ASIDE_MM if part.poles == 1 else (-POLE_MM if name[0] == "1" else POLE_MM)
     if name.endswith("C"):
         return Spot(x, 0.0)
     upper = name.endswith("U") == (part.live_side == "same")

@@ -40,6 +40,10 @@ class HelmSwitch:
 
     def tab_place(self, name: str) -> str:
         """Say where a terminal sits on the back: '1U' is upper or lower by the part."""
+        if name[0] in "AB":
+            return "above all rows" if name[0] == "A" else "below all rows"
+        if name == "L-":
+            return "above all rows"
         if name.endswith("C"):
             return "middle row"
         upper = name.endswith("U") == (self.part.live_side == "same")

@@ -10,7 +10,7 @@ from vivid_loom.drafting.helm.back import MOST_ON_A_TAB
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
-__all__ = ["RULES"]
+__all__ = ["INTENTS", "PRESS_CODES", "RULES"]
 
 HALF_DEAD = FindingKind(
     "A08",
@@ -167,6 +167,8 @@ INTENTS = {
     "night": "lit with the instrument lights",
     "always": "always lit",
 }
+PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 46))})
+"""What is told on the Helm stage."""
 _KINDS = {"runs": RUNS, "dark": DEAD, "short": SHORT, "sneak": SNEAK}
 
 
@@ -215,7 +217,7 @@ def _mismatch(draft: Draft, switch: HelmSwitch | None, state: str, wrong: Mismat
         return Finding(FALSE_LAMP, subjects, told)
     if wrong.wrong == "two feeds":
         told = words(at=at, circuits=" and ".join(wrong.what))
-        return Finding(TWO_FEEDS, (*wrong.what, *subjects), told)
+        return Finding(TWO_FEEDS, (*subjects, *wrong.what), told)
     load = draft.aboard.loads.get(wrong.what[0].rpartition(" ")[0]) if wrong.what else None
     if load and load.lit_in and wrong.wrong in ("dark", "runs"):
         is_now = "dark" if wrong.wrong == "dark" else "lit"
@@ -235,7 +237,7 @@ def _at(switch: HelmSwitch | None, state: str) -> tuple[tuple[str, ...], str, st
         return (), "With every lever at rest", "Every switch"
     request = switch.request
     at = f"{request.legend}, lever {state}" if state != "off" else f"{request.legend}, lever off"
-    return (*_circuits(switch), request.id), at, request.legend
+    return (request.id, *_circuits(switch)), at, request.legend
 
 
 def _name(draft: Draft, element: str) -> str:
@@ -272,7 +274,7 @@ def lamps(draft: Draft) -> Iterator[Finding]:
                     intent=INTENTS[use.intent],
                     why=use.refused,
                 )
-                yield Finding(LAMP_REFUSED, (*_circuits(switch), switch.request.id), told)
+                yield Finding(LAMP_REFUSED, (switch.request.id, *_circuits(switch)), told)
 
 
 def by_hand(draft: Draft) -> Iterator[Finding]:
@@ -296,7 +298,7 @@ def crowded(draft: Draft) -> Iterator[Finding]:
         for tab in switch.part.terminals:
             if landed[switch.place, tab] > MOST_ON_A_TAB:
                 told = words(legend=switch.request.legend, tab=tab, count=landed[switch.place, tab])
-                yield Finding(CROWDED, (*_circuits(switch), switch.request.id), told)
+                yield Finding(CROWDED, (switch.request.id, *_circuits(switch)), told)
 
 
 def legends(draft: Draft) -> Iterator[Finding]:
@@ -309,10 +311,10 @@ def legends(draft: Draft) -> Iterator[Finding]:
         says = request.legend_says or request.legend
         if request.legend_says and request.legend_says.upper() != request.legend.upper():
             told = words(says=request.legend_says, legend=request.legend, place=switch.place)
-            yield Finding(SAYS_OTHERWISE, (*_circuits(switch), request.id), told)
+            yield Finding(SAYS_OTHERWISE, (request.id, *_circuits(switch)), told)
         if says.upper() in seen:
             told = words(says=says, place=switch.place, other=seen[says.upper()])
-            yield Finding(SAME_LEGEND, (*_circuits(switch), request.id), told)
+            yield Finding(SAME_LEGEND, (request.id, *_circuits(switch)), told)
         seen.setdefault(says.upper(), switch.place)
 
 
@@ -328,10 +330,10 @@ def actions(draft: Draft) -> Iterator[Finding]:
                 told = words(legend=switch.request.legend, name=load.name)
                 stays = not all(map(switch.part.springs_back, use.throws))
                 if load.function in HELD and not stays:
-                    yield Finding(SPRINGS_BACK, (use.circuit, switch.request.id), told)
+                    yield Finding(SPRINGS_BACK, (switch.request.id, use.circuit), told)
                 turned = row is not None and row.planned.pattern in TURNED
                 if stays and (turned or load.function in SPRUNG):
-                    yield Finding(STAYS_ON, (use.circuit, switch.request.id), told)
+                    yield Finding(STAYS_ON, (switch.request.id, use.circuit), told)
 
 
 def depth(draft: Draft) -> Iterator[Finding]:
@@ -346,7 +348,7 @@ def depth(draft: Draft) -> Iterator[Finding]:
                 panel=panel.name,
                 free=f"{panel.depth_mm:g}",
             )
-            yield Finding(TOO_DEEP, (*_circuits(switch), switch.request.id), told)
+            yield Finding(TOO_DEEP, (switch.request.id, *_circuits(switch)), told)
 
 
 RULES = (helm_order, poles, presses, lamps, by_hand, crowded, legends, actions, depth)

@@ -1,4 +1,4 @@
-"""How the Loads stage speaks of loads, circuits and switches in its forms."""
+"""How forms speak of loads, circuits and switches."""
 
 from typing import Final, get_args
 
@@ -30,6 +30,9 @@ _LABELS: Final = {
     "panel": "On the panel",
     "station": "Station",
     "coil": "Pulled by the coil",
+    "upper_lamp": "Upper lamp is",
+    "lower_lamp": "Lower lamp is",
+    "legend_says": "Legend fitted says, if other",
     "name": "Name",
     "function": "Function",
     "running_a": "Running, A",
@@ -64,6 +67,13 @@ _VALUES: Final = {
     "unswitched": "behind a battery switch",
     "ignition": "behind the key",
     "": "single wires",
+    "by_profile": "as the profile has it",
+    "up": "lit when pressed up",
+    "down": "lit when pressed down",
+    "either": "lit at either press",
+    "night": "lit with the instrument lights",
+    "always": "always lit",
+    "never": "not wired",
 }
 
 

@@ -1,0 +1,164 @@
+"""The switch panels on paper: the face, the back with its wires, jumpers, tabs and presses."""
+
+from collections import Counter
+from collections.abc import Sequence
+from operator import attrgetter
+from typing import Final
+
+from vivid_loom.boat import HelmPanel
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.build_lists import CutRow
+from vivid_loom.sheets.drawing import Page, moved
+from vivid_loom.sheets.layout import (
+    MARGIN_MM,
+    TOP_MM,
+    WIDTH_MM,
+    Column,
+    Picture,
+    Printed,
+    Setting,
+    paginate,
+)
+from vivid_loom.sheets.panel_drawing import Look, on_panel, panel_scene, panel_size_mm
+from vivid_loom.sheets.switch_lists import (
+    StateRow,
+    TabRow,
+    jumper_rows,
+    press_table,
+    switch_table,
+)
+from vivid_loom.sheets.tones import PAPER
+
+__all__ = ["panel_pages"]
+
+FACE_HIGH_MM: Final = 72.0
+BACK_HIGH_MM: Final = 150.0
+INCH_MM: Final = 25.4
+PIGGYBACK: Final = "piggyback "
+
+
+def panel_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return face, back, jumpers and presses of every panel, then of switches by themselves."""
+    panels = draft.aboard.boat.panels
+    fitted_in = {p.id: {s.place for s in on_panel(draft, p).values()} for p in panels}
+    used = [panel for panel in panels if fitted_in[panel.id]]
+    alone = {s.place for s in draft.switches} - {n for names in fitted_in.values() for n in names}
+    by_itself = (_presses(draft, alone, narrow=True), _tabs(draft, alone), _jumpers(draft, alone))
+    pages: list[Page] = []
+    for panel in used:
+        places = fitted_in[panel.id]
+        face = _picture(draft, panel, FACE_HIGH_MM, back=False)
+        presses = (_presses(draft, places),)
+        title = f"Switch panels: {panel.name}, its face"
+        pages += paginate(title, presses, setting, lanes=2, picture=face)
+        back = _picture(draft, panel, BACK_HIGH_MM, back=True)
+        tables = [_jumpers(draft, places), _tabs(draft, places)]
+        tables += by_itself if panel is used[-1] else ()
+        title = f"Switch panels: {panel.name}, seen from the wire side"
+        pages += paginate(title, tables, setting, lanes=3, picture=back)
+    if alone and not used:
+        pages += paginate(
+            "Switch panels: none, switches by themselves", by_itself, setting, lanes=3
+        )
+    return pages
+
+
+def _picture(draft: Draft, panel: HelmPanel, most_mm: float, *, back: bool) -> Picture:
+    wide, high = panel_size_mm(panel)
+    scale = min((WIDTH_MM - 2 * MARGIN_MM) / wide, most_mm / high)
+    scene = panel_scene(draft, panel, Look(back=back), PAPER, scale)
+    left = (WIDTH_MM - scene.width) / 2
+    return Picture(tuple(moved(i, left, TOP_MM, 1.0) for i in scene.items), scene.height + 3)
+
+
+def _presses(draft: Draft, places: set[str], *, narrow: bool = False) -> Printed:
+    columns: tuple[Column, ...] = (
+        Column("lever", 24, attrgetter("lever"), bold=True),
+        Column("live tabs", 18 if narrow else 32, attrgetter("live_tabs")),
+        Column("runs", 38 if narrow else 52, attrgetter("runs")),
+    )
+    if not narrow:
+        columns += (Column("lamps lit", 16, attrgetter("lamps_lit")),)
+
+    def wrong(row: StateRow) -> str:
+        return f"NOT AS MEANT: {row.wrong}" if row.wrong else ""
+
+    rows = [
+        row
+        for row in press_table(draft).rows
+        if row.place in places and (row.lever != "off" or row.wrong)
+    ]
+    note = "As wired: every other lever at rest, battery switches on, floats down."
+    return Printed(
+        columns,
+        rows,
+        "What each press does",
+        note,
+        2.6,
+        lambda row: f"{row.place} · {row.legend}",
+        wrong,
+    )
+
+
+def _jumpers(draft: Draft, places: set[str]) -> Printed:
+    rows = jumper_rows(draft, places)
+    inches = draft.aboard.profile.units == "ft"
+
+    def cut(row: CutRow) -> str:
+        mm = float(row.cut_length_mm)
+        return f"{round(mm / INCH_MM, 1):g} in" if inches else f"{mm:g} mm"
+
+    batches = Counter((*_spool(row), cut(row)) for row in rows)
+
+    def batch(row: CutRow) -> str:
+        gauge, shade = _spool(row)
+        end = row.from_termination.replace(PIGGYBACK, "")
+        return f"{gauge} {shade}, {end}: {batches[gauge, shade, cut(row)]} of {cut(row)}"
+
+    columns = (
+        Column("", 5, lambda _: "☐"),
+        Column("wire", 20, attrgetter("wire_id"), bold=True),
+        Column("from", 30, lambda r: _tab(r.from_place, r.from_point, r.from_termination)),
+        Column("to", 30, lambda r: _tab(r.to_place, r.to_point, r.to_termination)),
+    )
+    return Printed(columns, rows, "Jumpers, cut by the batch", _told(rows), 2.6, batch)
+
+
+def _spool(row: CutRow) -> tuple[str, str]:
+    return row.gauge, f"{row.colour}/{row.tracer}" if row.tracer else row.colour
+
+
+def _tab(place: str, point: str, termination: str) -> str:
+    return f"{place} {point}{' PB' if PIGGYBACK in termination else ''}"
+
+
+def _told(rows: Sequence[CutRow]) -> str:
+    """Say once what is crimped on, with its strip, jaw and steps."""
+    ends = {
+        (end.replace(PIGGYBACK, ""), strip, recipe)
+        for row in rows
+        for end, strip, recipe in (
+            (row.from_termination, row.from_strip_mm, row.from_recipe),
+            (row.to_termination, row.to_strip_mm, row.to_recipe),
+        )
+    }
+    kinds = (f"{end}, strip {strip} mm, steps {recipe}" for end, strip, recipe in sorted(ends))
+    doubled = sum(PIGGYBACK in f"{row.from_termination} {row.to_termination}" for row in rows)
+    return (
+        f"{len(rows)} jumpers, cut exact. {'; '.join(kinds)}. PB: its piggyback, on {doubled} of "
+        "them. Label of an end: the wire's number, then switch and tab."
+    )
+
+
+def _tabs(draft: Draft, places: set[str]) -> Printed:
+    columns = (
+        Column("tab", 10, attrgetter("tab"), bold=True),
+        Column("live", 24, attrgetter("live")),
+        Column("wires", 46, lambda row: row.wires.replace(";", ", ")),
+    )
+
+    def switch(row: TabRow) -> str:
+        return f"{row.place} · {row.legend} · {row.switch}"
+
+    rows = [row for row in switch_table(draft).rows if row.place in places]
+    return Printed(columns, rows, "Tab by tab", "", 2.6, switch)

@@ -1,0 +1,125 @@
+"""Lists of the switches: what lands on each tab, what each press does, which jumpers join them."""
+
+from collections import defaultdict
+from collections.abc import Collection
+from typing import NamedTuple
+
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.truth import press_rows
+from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.sheets.build_lists import CutRow, cut_list
+from vivid_loom.sheets.helm_words import lamp_words, mismatch_words, press_cells
+from vivid_loom.sheets.table import Table
+
+__all__ = ["StateRow", "TabRow", "is_behind_panel", "jumper_rows", "press_table", "switch_table"]
+
+
+class TabRow(NamedTuple):
+    """A tab of a switch, what lands on it and when it is live."""
+
+    position: str
+    legend: str
+    switch: str
+    tab: str
+    row: str
+    circuit_id: str
+    live: str
+    action: str
+    lamps: str
+    place: str
+    wires: str
+
+
+class StateRow(NamedTuple):
+    """A switch in one state, every other lever at rest."""
+
+    place: str
+    legend: str
+    lever: str
+    live_tabs: str
+    runs: str
+    lamps_lit: str
+    wrong: str
+
+
+def _live(switch: HelmSwitch, tab: str) -> str:
+    """Say when a tab is meant to be live."""
+    if tab.endswith("C"):
+        return "fed"
+    if tab.endswith("-"):
+        return "minus"
+    if tab.endswith("+"):
+        use = next((u for u in switch.lamps if "AB"[u.lamp] == tab[0]), None)
+        return f"lamp, {use.intent}" if use and use.fed_from else "not wired"
+    use_of = next((u for u in switch.uses if str(u.pole) == tab[0]), None)
+    press = {"U": "up", "D": "down"}[tab[1]]
+    return f"lever {press}" if use_of else "free"
+
+
+def switch_table(draft: Draft) -> Table[TabRow]:
+    """Return what lands on each tab of each switch, and when it is live."""
+    landed: dict[tuple[str, str], list[tuple[str, str]]] = defaultdict(list)
+    for wire in draft.assembled.wires:
+        for end in (wire.start, wire.end):
+            landed[end.place, end.point].append((wire.circuit, wire.id))
+    rows: list[TabRow] = []
+    for switch in draft.switches:
+        part = switch.part
+        shown = "; ".join(map(lamp_words, switch.lamps))
+        for tab in part.terminals:
+            on_it = landed.get((switch.place, tab), [])
+            if not on_it:
+                continue
+            rows.append(
+                TabRow(
+                    str(switch.position or ""),
+                    switch.request.legend,
+                    f"{part.name}, {part.arrangement}",
+                    part.mark(tab),
+                    switch.tab_place(tab),
+                    on_it[0][0],
+                    _live(switch, tab),
+                    part.action,
+                    shown,
+                    switch.place,
+                    ";".join(wire for _, wire in on_it),
+                )
+            )
+            shown = ""
+    return Table("switches", "Helm switches", TabRow, tuple(rows))
+
+
+def press_table(draft: Draft) -> Table[StateRow]:
+    """Return what every press of every switch makes live, as wired, and what is not as meant."""
+    switches = {switch.request.id: switch for switch in draft.switches}
+    rows: list[StateRow] = []
+    for row in press_rows(draft):
+        wrong = "; ".join(mismatch_words(draft, one) for one in row.wrong)
+        switch = switches.get(row.switch)
+        if switch:
+            cells = press_cells(draft, switch, row)
+            rows.append(StateRow(switch.place, switch.request.legend, *cells, wrong))
+        elif wrong:
+            rows.append(StateRow("", "every lever at rest", "", "", "", "", wrong))
+    return Table("presses", "What each press does", StateRow, tuple(rows))
+
+
+def is_behind_panel(row: CutRow, places: Collection[str]) -> bool:
+    """Tell whether a wire stays behind a panel: from a switch to a switch."""
+    return row.from_place in places and row.to_place in places
+
+
+def jumper_rows(draft: Draft, places: Collection[str]) -> list[CutRow]:
+    """Return the wires that stay between these switches, batch by batch, the longest first."""
+    rows = [row for row in cut_list(draft).rows if is_behind_panel(row, places)]
+    return sorted(
+        rows,
+        key=lambda r: (
+            -float(r.area_mm2),
+            r.colour,
+            r.tracer,
+            -float(r.cut_length_mm),
+            r.from_termination,
+            r.to_termination,
+        ),
+    )
