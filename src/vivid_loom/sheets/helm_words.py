@@ -16,7 +16,7 @@ MOST_NAMED: Final = 6
 
 def lamp_words(use: LampUse) -> str:
     """Say what a lamp shows, or that it cannot."""
-    words = f"{use.name} lamp {INTENTS.get(use.intent, 'not wired')}"
+    words = f"{use.name} lamp {INTENTS[use.intent]}"
     return f"{words}: REFUSED" if use.refused else words
 
 
@@ -25,7 +25,8 @@ def element_words(draft: Draft, element: str) -> str:
     place, _, lead = element.rpartition(" ")
     load = draft.aboard.loads.get(place)
     if load is None:
-        return element
+        where, _, side = place.rpartition(" ")
+        return f"{side} {lead} of {where}" if where else element
     return load.name if lead == "plus" else f"{load.name}, {lead}"
 
 

@@ -18,6 +18,7 @@ EDGE = 12.0
 TITLE_H = 26.0
 LEAST_SCALE, MOST_SCALE = 2.4, 4.4
 BEHIND_SCALE, LEAST_ROOM = 4.4, 220.0
+DRAGGED = 20.0  # a press that slips is no drag
 
 
 class HelmView(SceneView):
@@ -38,7 +39,7 @@ class HelmView(SceneView):
         super().__init__("helm", "Helm: the switch panels, their presses and wires", parent)
         self._draft: Draft | None = None
         self._look = Look()
-        self._held = ""
+        self._held, self._from = "", QPointF()
 
     def set_draft(self, draft: Draft) -> None:
         """Show a draft."""
@@ -109,21 +110,26 @@ class HelmView(SceneView):
             self._held = spot.id
             self.press_asked.emit(spot.id, spot.kind.removeprefix("press_"))
 
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._held, self._from = "", event.position()
+        super().mousePressEvent(event)
+
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         held, self._held = self._held, ""
-        onto = self._position_at(event.position())
+        dragged = (event.position() - self._from).manhattanLength() > DRAGGED
+        onto = self._position_at(event.position(), held) if dragged else 0
         if held and onto:
             self.drop_asked.emit(held, onto)
         super().mouseReleaseEvent(event)
 
-    def _position_at(self, point: QPointF) -> int:
-        """Return the position under a point that another switch, or none, stands in."""
+    def _position_at(self, point: QPointF, held: str) -> int:
+        """Return the position under a point in which another switch stands, or none."""
         spot = self.spot_at(point)
         if spot is None or self._draft is None:
             return 0
         if spot.kind == "free":
             return int(spot.id)
-        if spot.kind in ("press_up", "press_down", "switch") and spot.id != self._held:
+        if spot.kind in ("press_up", "press_down", "switch") and spot.id != held:
             return self._draft.allocation.positions.get(spot.id, 0)
         return 0
 

@@ -15,10 +15,13 @@ class Meaning:
     """What an order's switches are for.
 
     An element is called by its load and the lead that it hangs on, as in the net list.
+
+    Args:
+        rests: by switch id, the state its lever is left in.
     """
 
-    def __init__(self, aboard: Aboard) -> None:
-        self._aboard = aboard
+    def __init__(self, aboard: Aboard, rests: States) -> None:
+        self._aboard, self._rests = aboard, rests
         self._asked: dict[str, list[tuple[CircuitRequest, Load]]] = {}
         for circuit in aboard.circuits:
             if circuit.contacts:
@@ -62,7 +65,7 @@ class Meaning:
         """Return where a switch stands: by hand, or as its coil is meant to pull it."""
         request = self._aboard.switches.get(switch)
         if request is None or not request.coil:
-            return states.get(switch, "off")
+            return states.get(switch, self._rests.get(switch, "off"))
         for lead, pulled in (("up", "up"), ("down", "down"), ("plus", "up")):
             element = f"{request.coil} {lead}"
             if element in self._asked and self.runs(element, states):

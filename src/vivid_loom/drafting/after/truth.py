@@ -54,7 +54,9 @@ class Truth:
     def __init__(self, draft: Draft, net: NetList | None = None) -> None:
         self.draft = draft
         self.net = net or net_list(draft)
-        self._meaning = Meaning(draft.aboard)
+        self._meaning = Meaning(
+            draft.aboard, {s.request.id: s.part.states[0] for s in draft.switches}
+        )
         base = {
             supply.id: tuple(STATES[supply.kind])[1]
             for supply in draft.aboard.boat.supplies
@@ -142,6 +144,7 @@ class Truth:
             yield from (
                 Mismatch("runs", (e,)) for e in sorted(more) if not self._is_lamp_of_switch(e)
             )
+        yield from self._night_lamps_wrong(pressed)
         if pressed.shorted:
             yield Mismatch("short")
         if pressed.sneaks:
@@ -154,6 +157,18 @@ class Truth:
         for circuits in fed.values():
             if len(circuits) > 1:
                 yield Mismatch("two feeds", tuple(sorted(circuits)))
+
+    def _night_lamps_wrong(self, pressed: Pressed) -> Iterator[Mismatch]:
+        """Yield the lamps that do not burn as the instrument lights do."""
+        for switch in self.draft.switches:
+            for use in switch.lamps:
+                row = self.draft.circuit(use.circuit) if use.circuit else None
+                if row is None or row.sized is None:
+                    continue
+                meant = any(f"{load} plus" in pressed.on for load in row.planned.loads)
+                name = lamp_element(switch.place, use.lamp)
+                if meant != (name in pressed.on):
+                    yield Mismatch("lamp dark" if meant else "lamp lit", (name,))
 
     def _lamps_wrong(self, switch: HelmSwitch, state: str, pressed: Pressed) -> Iterator[Mismatch]:
         for use in switch.lamps:

@@ -11,7 +11,7 @@ import numpy as np
 __all__ = ["EXACT_UP_TO", "chain_length", "shortest_chain", "spanning_length"]
 
 EXACT_UP_TO: Final = 12
-STARTS: Final = 3
+STARTS: Final = 10
 SHIFTED: Final = 3  # links of a stretch that is tried elsewhere
 CLOSE: Final = 1e-9
 Points = tuple[tuple[float, float], ...]
@@ -48,16 +48,19 @@ def shortest_chain(points: Points, *, from_first: bool) -> tuple[int, ...]:
     if len(points) < 3:
         return tuple(range(len(points)))
     apart = [[math.dist(a, b) for b in points] for a in points]
-    starts = [0] if from_first else _corners(points)
-    found = [_improved(apart, _nearest(apart, start), held=from_first) for start in starts]
-    best = min(found, key=lambda order: chain_length(points, order))
-    if len(points) > EXACT_UP_TO or chain_length(points, best) <= spanning_length(points) + CLOSE:
+    least, best = spanning_length(points) + CLOSE, list(range(len(points)))
+    for start in [0] if from_first else _far_out(points):
+        order = _improved(apart, _nearest(apart, start), held=from_first)
+        best = min(best, order, key=lambda order: chain_length(points, order))
+        if chain_length(points, best) <= least:
+            return tuple(best)  # as short as a tree: no chain is shorter
+    if len(points) > EXACT_UP_TO:
         return tuple(best)
     return _exact(np.array(apart), from_first=from_first)
 
 
-def _corners(points: Points) -> list[int]:
-    """Return a few points a chain may well start at: those farthest out."""
+def _far_out(points: Points) -> list[int]:
+    """Return the points a chain may well start at: those farthest out."""
     middle = (sum(x for x, _ in points) / len(points), sum(y for _, y in points) / len(points))
     far = sorted(range(len(points)), key=lambda i: (-math.dist(points[i], middle), i))
     return far[:STARTS]

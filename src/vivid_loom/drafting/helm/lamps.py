@@ -1,6 +1,6 @@
 """What every lamp of a switch is to show, and the tab that can feed it."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import LampIntent, SwitchRequest
@@ -9,7 +9,7 @@ from vivid_loom.drafting.helm.back import Back
 from vivid_loom.drafting.helm.tabs import jumper_mm, tab_at
 from vivid_loom.drafting.patterns import Leg, Point
 
-__all__ = ["INSIDE", "LAMPS", "LampUse", "fed", "lamp_intents", "wanted_states"]
+__all__ = ["INSIDE", "LAMPS", "LampUse", "fed", "kept_dark", "lamp_intents", "wanted_states"]
 
 INSIDE: Final = "inside"
 LAMPS: Final = ("upper", "lower")
@@ -22,12 +22,14 @@ class LampUse(NamedTuple):
         fed_from: the tab its feed comes from, 'inside', or the chain of the instrument lights;
             '' for one that is never lit.
         refused: why it cannot show what it should, and what would do; '' where it does.
+        circuit: of the instrument lights, where it burns with them.
     """
 
     lamp: int
     intent: LampIntent
     fed_from: str = ""
     refused: str = ""
+    circuit: str = ""
 
     @property
     def name(self) -> str:
@@ -87,6 +89,18 @@ def fed(
         why = "no tab with room is live then, and no pole is free"
         return LampUse(lamp, intent, "", _refusal(why, back, catalogue)), back
     return LampUse(lamp, intent, tab), _joined(back, (tab, plus), station)
+
+
+def kept_dark(uses: Sequence[LampUse], part: SwitchPart) -> tuple[LampUse, ...]:
+    """Return what becomes of a switch's lamps, where one cannot be dark beside another.
+
+    Lamps that hang inside and share a minus burn both once that minus is wired.
+    """
+    bound = part.lamp_wiring == "dependent" and part.lamp_minus == "shared"
+    if not bound or not any(use.fed_from for use in uses):
+        return tuple(uses)
+    why = "it hangs inside beside the other lamp, on one minus"
+    return tuple(use._replace(refused=why) if use.intent == "never" else use for use in uses)
 
 
 def _tab_for(back: Back, wanted: frozenset[str], onto: str) -> str | None:

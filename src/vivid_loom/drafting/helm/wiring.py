@@ -15,7 +15,7 @@ from vivid_loom.boat import HelmPanel, LampIntent, SwitchRequest
 from vivid_loom.catalogue import Catalogue, SwitchPart
 from vivid_loom.drafting.helm.back import Back
 from vivid_loom.drafting.helm.chains import shortest_chain
-from vivid_loom.drafting.helm.lamps import LampUse, fed, lamp_intents
+from vivid_loom.drafting.helm.lamps import LampUse, fed, kept_dark, lamp_intents
 from vivid_loom.drafting.helm.tabs import Spot, jumper_mm, tab_at, tab_on_panel
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import Leg, Plan, Point
@@ -130,9 +130,9 @@ class _Bench:
             by_night: list[_Tab] = []
             for switch in group:
                 by_night += self._lamps(switch)
-            lit_at_night = bool(by_night) and self._night(by_night)
+            lights = self._night(by_night) if by_night else ""
             for switch in group:
-                self._settle(switch, lit_at_night=lit_at_night)
+                self._settle(switch, lights)
             self._home(group, routes)
 
     def by_hand(self) -> None:
@@ -179,7 +179,7 @@ class _Bench:
         for circuit, leg in back.landed[len(before.landed) :]:
             self._add(circuit, leg)
         self.backs[switch.place] = back
-        self.lamps[switch.request.id] = tuple(uses)
+        self.lamps[switch.request.id] = kept_dark(uses, switch.part)
         return by_night
 
     def _use(
@@ -196,12 +196,15 @@ class _Bench:
         number = 1 + sum(other.id.startswith(leg.id[0]) for other in self.laid[circuit])
         self.laid[circuit].append(leg._replace(id=f"{leg.id[0]}{number}"))
 
-    def _night(self, tabs: list[_Tab]) -> bool:
-        """Lead the instrument lights over every lamp that burns with them, by the least wire."""
-        first = tabs[0].switch
-        begins = self._night_source(first)
+    def _night(self, tabs: list[_Tab]) -> str:
+        """Lead the instrument lights over every lamp that burns with them, by the least wire.
+
+        Returns:
+            Their circuit; '' where there are none.
+        """
+        begins = self._night_source(tabs[0].switch)
         if begins is None:
-            return False
+            return ""
         circuit, start, spot = begins
         ends = [tab.spot for tab in tabs]
         order = shortest_chain((spot, *ends) if spot else tuple(ends), from_first=spot is not None)
@@ -211,7 +214,7 @@ class _Bench:
         for (a, b), (at, to) in zip(pairwise(points), pairwise(spots), strict=True):
             length_m = jumper_mm(at, to) / 1000 if at and to else SAME_PLACE_M
             self._add(circuit, _jumper("B", (a, b), length_m, "switched"))
-        return True
+        return circuit
 
     def _night_source(self, near: _Switch) -> tuple[str, Point, Spot | None] | None:
         """Return the circuit of the instrument lights, and the point on or at a panel it feeds.
@@ -245,15 +248,17 @@ class _Bench:
         groups = (group for group in back.together() if group & fed_tabs)
         return min((tab for group in groups for tab in group if back.room(tab)), default=None)
 
-    def _settle(self, switch: _Switch, *, lit_at_night: bool) -> None:
+    def _settle(self, switch: _Switch, lights: str) -> None:
         """Refuse what was to be lit with instrument lights that are not there."""
-        if not lit_at_night:
-            self.lamps[switch.request.id] = tuple(
-                use._replace(fed_from="", refused=NOTHING_AT_NIGHT)
-                if use.fed_from == NIGHT
-                else use
-                for use in self.lamps[switch.request.id]
-            )
+
+        def settled(use: LampUse) -> LampUse:
+            if use.fed_from != NIGHT:
+                return use
+            if not lights:
+                return use._replace(fed_from="", refused=NOTHING_AT_NIGHT)
+            return use._replace(circuit=lights)
+
+        self.lamps[switch.request.id] = tuple(map(settled, self.lamps[switch.request.id]))
 
     def _home(self, group: list[_Switch], routes: RouteMap) -> None:
         """Chain the minus tabs of all lamps that are fed, and lead them home to the nearest bus."""

@@ -166,6 +166,7 @@ INTENTS = {
     "either": "lit at either press",
     "night": "lit with the instrument lights",
     "always": "always lit",
+    "never": "never lit",
 }
 PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 46))})
 """What is told on the Helm stage."""
@@ -212,7 +213,7 @@ def presses(draft: Draft) -> Iterator[Finding]:
 def _mismatch(draft: Draft, switch: HelmSwitch | None, state: str, wrong: Mismatch) -> Finding:
     subjects, at, legend = _at(switch, state)
     if wrong.wrong in ("lamp dark", "lamp lit"):
-        name, is_now = f"its {wrong.what[0].split()[-2]} lamp", wrong.wrong.split()[1]
+        name, is_now = _name(draft, wrong.what[0]), wrong.wrong.split()[1]
         told = words(at=at, name=name, is_now=is_now, must=_OTHER[is_now])
         return Finding(FALSE_LAMP, subjects, told)
     if wrong.wrong == "two feeds":
@@ -244,7 +245,10 @@ def _name(draft: Draft, element: str) -> str:
     """Return what a load, or a lamp of a switch, is called."""
     place, _, lead = element.rpartition(" ")
     load = draft.aboard.loads.get(place)
-    return load.name if load else f"{lead} of {place}"
+    if load or not place:
+        return load.name if load else element
+    where, _, side = place.rpartition(" ")
+    return f"the {side} {lead} of {where}"
 
 
 _OTHER = {"lit": "dark", "dark": "lit"}
