@@ -1,12 +1,12 @@
 """What a press makes live: a net list folded once, so that each state of a few levers is quick."""
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Mapping
 from functools import cached_property
 from typing import NamedTuple
 
 from vivid_loom.netlist.derive import States, is_closed
-from vivid_loom.netlist.records import Conductor, Contact, NetList, TerminalId
+from vivid_loom.netlist.records import Contact, NetList, TerminalId
 
 __all__ = ["Pressed", "Presses"]
 
@@ -71,6 +71,12 @@ class Pressed:
         elements between them plus is joined to minus.
         """
         node, known = self._node, self._plus | self._minus
+        if not any(
+            (node[plus] in self._plus) != (node[minus] in self._plus)
+            and not (node[plus] in known and node[minus] in known)
+            for _, plus, minus in self._folded.draws
+        ):
+            return ()  # nothing leads from plus to where it hangs
         hanging: dict[int, list[tuple[str, int, int]]] = defaultdict(list)
         for name, plus, minus in self._folded.draws:
             ends = (node[plus], node[minus])
@@ -128,7 +134,7 @@ class Presses:
     Args:
         base: by actuator, of those not at rest while the levers move.
         levers: ids of the actuators that move.
-        broken: ids of conductors and contacts that are interrupted.
+        opening: ids of contacts that ``both`` also takes as interrupted: blown devices.
     """
 
     def __init__(
@@ -136,20 +142,22 @@ class Presses:
         net: NetList,
         base: States,
         levers: Collection[str],
-        broken: Collection[str] = frozenset(),
+        opening: Collection[str] = frozenset(),
     ) -> None:
         self.net, self.base = net, base
         index = {terminal.id: i for i, terminal in enumerate(net.terminals)}
         sets = _Sets(len(index))
         moving: list[Contact] = []
-        for edge in _whole(net, broken):
-            a, b = (index[end] for end in edge.ends)
-            if isinstance(edge, Conductor) or not edge.actuator:
-                sets.join(a, b)
-            elif edge.actuator in levers:
-                moving.append(edge)
-            elif is_closed(edge, net, base):
-                sets.join(a, b)
+        apart: list[Contact] = []
+        for conductor in net.conductors:
+            sets.join(index[conductor.ends[0]], index[conductor.ends[1]])
+        for contact in net.contacts:
+            if contact.id in opening:
+                apart.append(contact)
+            elif contact.actuator in levers:
+                moving.append(contact)
+            elif is_closed(contact, net, base):
+                sets.join(index[contact.ends[0]], index[contact.ends[1]])
         numbers: dict[int, int] = {}
         at = {name: numbers.setdefault(sets.find(i), len(numbers)) for name, i in index.items()}
         ends = [(e.law == "source", (e.id, at[e.plus], at[e.minus])) for e in net.elements]
@@ -157,17 +165,21 @@ class Presses:
         draws = tuple(triple for gives, triple in ends if not gives)
         self._folded = _Folded(at, len(numbers), sources, draws)
         self._moving = [(c, at[c.ends[0]], at[c.ends[1]]) for c in moving]
+        self._apart = [(at[c.ends[0]], at[c.ends[1]]) for c in apart]
 
     def at(self, states: States) -> Pressed:
         """Return the net with the levers in these states; those not named are as in the base."""
+        return self.both(states)[0]
+
+    def both(self, states: States) -> tuple[Pressed, Pressed]:
+        """Return the net with the levers in these states, then with what may open opened."""
         sets = _Sets(self._folded.nodes)
         whole = {**self.base, **states}
         for contact, a, b in self._moving:
             if is_closed(contact, self.net, whole):
                 sets.join(a, b)
-        return Pressed(self._folded, [sets.find(i) for i in range(self._folded.nodes)])
-
-
-def _whole(net: NetList, broken: Collection[str]) -> Iterable[Conductor | Contact]:
-    yield from (c for c in net.conductors if c.id not in broken)
-    yield from (c for c in net.contacts if c.id not in broken)
+        opened = [sets.find(i) for i in range(self._folded.nodes)]
+        for a, b in self._apart:
+            sets.join(a, b)
+        closed = [sets.find(i) for i in opened] if self._apart else opened
+        return Pressed(self._folded, closed), Pressed(self._folded, opened)

@@ -39,6 +39,11 @@ class Meaning:
         """Return the circuits that are to feed an element."""
         return tuple(circuit.id for circuit, _ in self._asked.get(element, ()))
 
+    def switches_of(self, element: str) -> frozenset[str]:
+        """Return the switches an element is to be fed through."""
+        asked = self._asked.get(element, ())
+        return frozenset(contact.switch for circuit, _ in asked for contact in circuit.contacts)
+
     def runs(self, element: str, states: States) -> bool:
         """Tell whether an element is meant to run with the levers in these states, floats down.
 

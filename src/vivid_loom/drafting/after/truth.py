@@ -63,11 +63,14 @@ class Truth:
             if STATES.get(supply.kind)
         }
         levers = {switch.request.id for switch in draft.switches}
-        self._presses = Presses(self.net, base, levers)
         fed = {row.id for row in draft.circuits}
-        self._devices = [c for c in self.net.contacts if c.device and c.device.listed in fed]
-        blown = frozenset(contact.id for contact in self._devices)
-        self._behind_devices = Presses(self.net, base, levers, blown)
+        self._devices = [
+            (contact.ends[1], contact.device.listed, contact.id)
+            for contact in self.net.contacts
+            if contact.device and contact.device.listed in fed
+        ]
+        opening = frozenset(name for _, _, name in self._devices)
+        self._presses = Presses(self.net, base, levers, opening)
         self._pulled = {s.request.id: s for s in draft.switches if s.request.coil}
         sized = {row.id for row in draft.circuits if row.sized}
         self._judged = frozenset(
@@ -76,22 +79,24 @@ class Truth:
             if element.id in self._meaning.elements
             and set(self._meaning.asked_by(element.id)) <= sized
         )
-        self.rest = self.at({})
+        self._at_rest = self._settled({})
+        self.rest = self._at_rest[0]
 
     def at(self, states: Mapping[str, str]) -> Pressed:
         """Return the net with levers moved by hand, and every coil having pulled what it pulls."""
-        return self._presses.at(self._settled(states))
+        return self._settled(states)[0]
 
-    def _settled(self, states: Mapping[str, str]) -> dict[str, str]:
-        """Return the levers' states with those of every coil that they pull."""
+    def _settled(self, states: Mapping[str, str]) -> tuple[Pressed, Pressed]:
+        """Return the net once the coils have pulled, then with every device blown."""
         whole = dict(states)
+        both = self._presses.both(whole)
         for _ in range(MOST_PULLS if self._pulled else 0):
-            pressed = self._presses.at(whole)
-            pulled = {name: self._pull(switch, pressed) for name, switch in self._pulled.items()}
+            pulled = {name: self._pull(switch, both[0]) for name, switch in self._pulled.items()}
             if all(whole.get(name, "off") == state for name, state in pulled.items()):
                 break
             whole |= pulled
-        return whole
+            both = self._presses.both(whole)
+        return both
 
     @staticmethod
     def _pull(switch: HelmSwitch, pressed: Pressed) -> str:
@@ -112,11 +117,14 @@ class Truth:
     def row(self, switch: HelmSwitch, state: str) -> PressRow:
         """Return what one switch does in one state."""
         states = {switch.request.id: state}
-        pressed = self.at(states)
+        resting = state == switch.part.states[0]
+        both = self._at_rest if resting else self._settled(states)
+        pressed = both[0]
         live = (t for t in switch.part.terminals if pressed.is_live(_tab(switch, t)))
         lit = (u.name for u in switch.lamps if lamp_element(switch.place, u.lamp) in pressed.on)
         loads = (e for e in pressed.on - self.rest.on if not self._is_lamp_of_switch(e))
-        wrong = [w for w in self.wrong(states) if w not in self._wrong_at_rest]
+        found = () if resting else self._wrong(states, *both)
+        wrong = [w for w in found if w not in self._wrong_at_rest]
         wrong += self._lamps_wrong(switch, state, pressed)
         return PressRow(
             switch.request.id, state, tuple(live), tuple(sorted(loads)), tuple(lit), tuple(wrong)
@@ -133,9 +141,12 @@ class Truth:
 
     def wrong(self, states: Mapping[str, str]) -> Iterator[Mismatch]:
         """Yield what is not as it is meant, but for the lamps of switches."""
-        settled = self._settled(states)
-        pressed = self._presses.at(settled)
-        for element in sorted(self._judged):
+        return self._wrong(states, *self._settled(states))
+
+    def _wrong(
+        self, states: Mapping[str, str], pressed: Pressed, blown: Pressed
+    ) -> Iterator[Mismatch]:
+        for element in sorted(self._concerned(states) | (self._judged & pressed.on)):
             meant, runs = self._meaning.runs(element, states), element in pressed.on
             if meant != runs:
                 yield Mismatch("dark" if meant else "runs", (element,))
@@ -149,26 +160,44 @@ class Truth:
             yield Mismatch("short")
         if pressed.sneaks:
             yield Mismatch("sneak", pressed.sneaks)
-        behind = self._behind_devices.at(settled)
         fed: dict[int, set[str]] = defaultdict(set)
-        for contact in self._devices:
-            if contact.device:
-                fed[behind.node(contact.ends[1])].add(contact.device.listed)
+        for out, listed, _ in self._devices:
+            fed[blown.node(out)].add(listed)
         for circuits in fed.values():
             if len(circuits) > 1:
                 yield Mismatch("two feeds", tuple(sorted(circuits)))
 
+    def _concerned(self, states: Mapping[str, str]) -> frozenset[str]:
+        """Return what may be meant to run: what these switches, or coils, are for."""
+        if len(states) != 1:
+            return self._judged
+        return self._for_switch[next(iter(states))] | self._for_switch[""]
+
+    @cached_property
+    def _for_switch(self) -> dict[str, frozenset[str]]:
+        """What each switch is for; '' for what a coil switches."""
+        found: dict[str, set[str]] = defaultdict(set)
+        for element in self._judged:
+            for switch in self._meaning.switches_of(element):
+                found["" if switch in self._pulled else switch].add(element)
+        return defaultdict(frozenset, {name: frozenset(for_it) for name, for_it in found.items()})
+
+    @cached_property
+    def _at_night(self) -> tuple[tuple[str, tuple[str, ...]], ...]:
+        """The lamps that burn with instrument lights, and what those are."""
+        return tuple(
+            (lamp_element(switch.place, use.lamp), tuple(f"{n} plus" for n in row.planned.loads))
+            for switch in self.draft.switches
+            for use in switch.lamps
+            if use.circuit and (row := self.draft.circuit(use.circuit)) and row.sized
+        )
+
     def _night_lamps_wrong(self, pressed: Pressed) -> Iterator[Mismatch]:
         """Yield the lamps that do not burn as the instrument lights do."""
-        for switch in self.draft.switches:
-            for use in switch.lamps:
-                row = self.draft.circuit(use.circuit) if use.circuit else None
-                if row is None or row.sized is None:
-                    continue
-                meant = any(f"{load} plus" in pressed.on for load in row.planned.loads)
-                name = lamp_element(switch.place, use.lamp)
-                if meant != (name in pressed.on):
-                    yield Mismatch("lamp dark" if meant else "lamp lit", (name,))
+        for name, lights in self._at_night:
+            meant = any(light in pressed.on for light in lights)
+            if meant != (name in pressed.on):
+                yield Mismatch("lamp dark" if meant else "lamp lit", (name,))
 
     def _lamps_wrong(self, switch: HelmSwitch, state: str, pressed: Pressed) -> Iterator[Mismatch]:
         for use in switch.lamps:

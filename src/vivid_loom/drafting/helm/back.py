@@ -74,12 +74,17 @@ class Back:
 
     def live_in(self, tab: str) -> frozenset[str]:
         """Return the lever's states in which a tab is fed and not at the same time a return."""
-        return frozenset(
-            state
-            for state in self.part.states
-            for group in self.together(state)
-            if tab in group and self._feeds(group, "source") and not self._feeds(group, "return")
-        )
+        return self._live.get(tab, frozenset())
+
+    @cached_property
+    def _live(self) -> dict[str, frozenset[str]]:
+        found: dict[str, set[str]] = {}
+        for state in self.part.states:
+            for group in self.together(state):
+                if self._feeds(group, "source") and not self._feeds(group, "return"):
+                    for tab in group:
+                        found.setdefault(tab, set()).add(state)
+        return {tab: frozenset(states) for tab, states in found.items()}
 
     def _feeds(self, group: Iterable[str], live: str) -> bool:
         """Tell whether what is fed, or goes home, lands on one of the tabs from outside."""

@@ -157,6 +157,16 @@ class _Bench:
                 leg = Leg("H", *at, (), "switched", jumper=True, jumper_m=length_m)
                 self._add(circuit, leg)
 
+    def wired(self, circuit: Planned) -> Planned:
+        """Return a circuit with what is laid for its switches' lamps, without what is left out."""
+        kept, legs = self.kept(circuit.plan), tuple(self.laid.get(circuit.id, ()))
+        if not legs and len(kept) == len(circuit.plan.legs):
+            return circuit
+        plan = partial(_renumbered, circuit.plan, kept, legs)
+        return self.aboard.kept.take(
+            "back", circuit.id, (circuit, kept, legs), lambda: circuit.replanned(plan())
+        )
+
     def kept(self, plan: Plan) -> tuple[Leg, ...]:
         """Return a circuit's own conductors without the jumpers that are left out by hand."""
         passed = {i for _, series in plan.paths for i in series}
@@ -332,18 +342,19 @@ def with_backs(
     allocation: Allocation, aboard: Aboard, catalogue: Catalogue, routes: RouteMap
 ) -> tuple[Allocation, Lamps]:
     """Return the circuits with the wires behind the panels, and what becomes of every lamp."""
-    bench = _Bench(aboard, allocation, catalogue)
-    bench.lay(routes)
-    bench.by_hand()
+    made_from = (
+        allocation.circuits,
+        tuple(allocation.positions.items()),
+        tuple(aboard.switches.values()),
+        tuple(aboard.loads.values()),
+        (aboard.boat, aboard.profile, aboard.order.jumpers, catalogue, routes),
+    )
 
-    def wired(circuit: Planned) -> Planned:
-        kept, legs = bench.kept(circuit.plan), tuple(bench.laid.get(circuit.id, ()))
-        if not legs and len(kept) == len(circuit.plan.legs):
-            return circuit
-        plan = _renumbered(circuit.plan, kept, legs)
-        return aboard.kept.take(
-            "backs", circuit.id, (circuit, kept, legs), partial(circuit.replanned, plan)
-        )
+    def laid() -> tuple[tuple[Planned, ...], Lamps]:
+        bench = _Bench(aboard, allocation, catalogue)
+        bench.lay(routes)
+        bench.by_hand()
+        return tuple(bench.wired(circuit) for circuit in allocation.circuits), bench.lamps
 
-    circuits = tuple(wired(circuit) for circuit in allocation.circuits)
-    return dataclasses.replace(allocation, circuits=circuits), bench.lamps
+    circuits, lamps = aboard.kept.take("backs", "", made_from, laid)
+    return dataclasses.replace(allocation, circuits=circuits), lamps
