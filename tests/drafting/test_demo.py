@@ -80,6 +80,49 @@ PLANTED = {
 }
 
 
+PANEL = {
+    # behind the panel, by what was done: the rocker turned, half of it fed, lamps with no tab
+    ("A09", "C05"),
+    ("A08", "E06"),
+    ("A37", "s_nav"),
+    # one rocker for both tank pumps, joined at their outputs
+    ("A32", "s_tank_p"),
+    ("A32", "s_tank_s"),
+    ("P09", "SW8"),
+    ("P09", "SW9"),
+    # two wipers on one feed
+    ("A39", "panel"),
+    # a lamp's jumper left out
+    ("A36", "s_washdown"),
+    # a lamp on the feed: it lights its load as well, and always
+    ("A32", "panel"),
+    ("A36", "s_search"),
+    ("P09", "SW7"),
+    # a minus on an output
+    ("A34", "s_demister"),
+    ("P09", "SW13"),
+    # the lamp of the instrument lights on an output
+    ("A36", "s_sump"),
+    ("P09", "SW17"),
+    # the minus chain cut: lamps in series with the loads
+    ("A35", "panel"),
+    ("A36", "panel"),
+    ("A36", "s_well"),
+    # a jumper to a switch that is not aboard
+    ("A38", "s_bp_fore"),
+    # an intent no press can show
+    ("A37", "s_washer"),
+    # legends from stock, one of them twice
+    ("A40", "s_flood_aft"),
+    ("A40", "s_well"),
+    ("A41", "s_well"),
+    # a horn that stays on
+    ("A43", "s_horn"),
+    # a panel before a shallow locker
+    ("A44", "s_half"),
+    ("A44", "s_nav"),
+    ("A44", "s_winch"),
+}
 FOLLOWING = {
     # what the planted mistakes bring with them: a weak main fuse leaves all behind it without a
     # device that breaks the short circuit; a thin or overfused wire fails more than one rule
@@ -97,9 +140,9 @@ FOLLOWING = {
 
 def test_every_planted_mistake_is_found_and_nothing_else(mistakes: Draft) -> None:
     found = {(f.code, f.subjects[0]) for f in mistakes.findings}
-    assert found >= PLANTED
+    assert found >= PLANTED | PANEL
     errors = {(f.code, f.subjects[0]) for f in mistakes.findings if f.severity == "error"}
-    assert errors - PLANTED == FOLLOWING
+    assert errors - PLANTED - PANEL == FOLLOWING
 
 
 def test_an_unknown_current_is_never_zero(mistakes: Draft) -> None:

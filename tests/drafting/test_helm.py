@@ -67,9 +67,9 @@ CASES: list[tuple[str, str, Change, Change]] = [
     ),
     ("A38", "a switch that is not aboard", by_hand("s_search 1U", "s_tank_p 1U"), nothing),
     ("A38", "a tab that the part lacks", by_hand("s_tank_p 2U", "s_tank_p 1U"), nothing),
-    ("A39", "three on a tab", by_hand("s_tank_p 1U", "s_washdown B+"), nothing),
-    ("A45", "two feeds joined", by_hand("s_tank_p 1C", "s_tank_s 1C"), nothing),
-    ("A45", "a lamp on two outputs", by_hand("s_tank_p A+", "s_tank_s 1C"), nothing),
+    ("P09", "three on a tab", by_hand("s_tank_p 1U", "s_washdown B+"), nothing),
+    ("A39", "two feeds joined", by_hand("s_tank_p 1C", "s_tank_s 1C"), nothing),
+    ("A39", "a lamp on two outputs", by_hand("s_tank_p A+", "s_tank_s 1C"), nothing),
     (
         "A40",
         "a legend from stock",
@@ -89,7 +89,7 @@ CASES: list[tuple[str, str, Change, Change]] = [
     ("A09", "side lights joined to the all-round light", by_hand("s_nav 1U", "s_nav 2U"), nothing),
     ("A08", "half a double pole", circuit("C05", contact=ContactRequest(switch="s_horn")), nothing),
 ]
-CODES = {case[0] for case in CASES if case[0] > "A31"}
+CODES = {case[0] for case in CASES if "A31" < case[0] < "B"}
 
 
 @pytest.fixture(scope="module")

@@ -221,7 +221,9 @@ def test_every_function_meets_its_intent_in_every_state(part: SwitchPart) -> Non
                     assert is_lit == expected, (function.name, state, name, use)
                     done_of["lamps"] += 1
                 done_of["states"] += 1
-            assert not [f for f in done.findings if f.code in ("A32", "A33", "A34", "A36", "A39")]
+            assert not [
+                f for f in done.findings if f.code in ("A32", "A33", "A34", "A36", "A39", "P09")
+            ]
             landed = Counter(
                 (r[f"{s}_place"], r[f"{s}_point"]) for r in rows for s in ("from", "to")
             )
@@ -231,7 +233,8 @@ def test_every_function_meets_its_intent_in_every_state(part: SwitchPart) -> Non
                 "piggyback" in r[f"{s}_termination"]
                 for r in rows for s in ("from", "to") if r[f"{s}_place"] == switch.place
             )  # fmt: skip
-            assert piggybacks == sum(n - 1 for n in on_tabs.values())
+            doubled = sum(n - 1 for n in on_tabs.values()) if part.terminal == "tab" else 0
+            assert piggybacks == doubled  # as few as the wiring needs
     print(f"{part.id}: {dict(done_of)}")
     assert done_of["states"]
 

@@ -65,7 +65,8 @@ def own_drop_v(done: Draft, circuit: str, wires: Sequence[Row]) -> float:
     row = done.circuit(circuit)
     assert row is not None
     mine = [w for w in wires if w["circuit_id"] == circuit and not w["wire_id"].endswith("-J1")]
-    mine = [w for w in mine if w["serves"] == "load"]
+    # what serves a lamp, and what somebody joined by hand, is no part of its way to the load
+    mine = [w for w in mine if w["serves"] == "load" and not w["wire_id"].endswith("-H1")]
     plus, minus, thrown = row.planned.request.lead, "minus", "UD"  # type: ignore[union-attr]
     if row.planned.pattern.startswith("pump"):  # the manual path alone: the float is open
         plus = "manual"
@@ -83,7 +84,8 @@ def own_drop_v(done: Draft, circuit: str, wires: Sequence[Row]) -> float:
     legs = (leg for leg in row.planned.plan.legs if not leg.lights_lamp)
     home = next(leg.end for leg in legs if leg.end.place == row.planned.bus)
     fixed = {f"{way.place} {way.name}", f"{home.place} {home.name}"}
-    switches = {leg.end.place for leg in row.planned.plan.legs if leg.end.name.endswith("C")}
+    own = (leg for leg in row.planned.plan.legs if not leg.id.startswith("H"))
+    switches = {leg.end.place for leg in own if leg.end.name.endswith("C")}
     worst = 0.0
     for closed in switches or {""}:  # one contact at a time: the others are open
         still = [w for w in mine if not {w["from_place"], w["to_place"]} & (switches - {closed})]

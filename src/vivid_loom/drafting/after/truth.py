@@ -146,6 +146,9 @@ class Truth:
     def _wrong(
         self, states: Mapping[str, str], pressed: Pressed, blown: Pressed
     ) -> Iterator[Mismatch]:
+        if pressed.shorted:
+            yield Mismatch("short")
+            return  # its device opens; what else is seen follows from it
         for element in sorted(self._concerned(states) | (self._judged & pressed.on)):
             meant, runs = self._meaning.runs(element, states), element in pressed.on
             if meant != runs:
@@ -156,8 +159,6 @@ class Truth:
                 Mismatch("runs", (e,)) for e in sorted(more) if not self._is_lamp_of_switch(e)
             )
         yield from self._night_lamps_wrong(pressed)
-        if pressed.shorted:
-            yield Mismatch("short")
         if pressed.sneaks:
             yield Mismatch("sneak", pressed.sneaks)
         fed: dict[int, set[str]] = defaultdict(set)
@@ -200,7 +201,7 @@ class Truth:
                 yield Mismatch("lamp dark" if meant else "lamp lit", (name,))
 
     def _lamps_wrong(self, switch: HelmSwitch, state: str, pressed: Pressed) -> Iterator[Mismatch]:
-        for use in switch.lamps:
+        for use in () if pressed.shorted else switch.lamps:
             if use.refused or use.intent == "night":
                 continue
             meant = bool(use.fed_from) and state in wanted_states(use.intent, switch.part)

@@ -1,12 +1,10 @@
 """Rules about the helm: which switch stands where, and what happens at every press."""
 
-from collections import Counter
 from collections.abc import Iterator
 
 from vivid_loom.drafting.after.truth import Mismatch, press_rows
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
-from vivid_loom.drafting.helm.back import MOST_ON_A_TAB
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
@@ -101,13 +99,13 @@ NO_TAB = FindingKind(
     "Take the jumper back, or name a tab that is there.",
     OUR_CHOICE,
 )
-CROWDED = FindingKind(
+TWO_FEEDS = FindingKind(
     "A39",
     "error",
-    "more than two on a tab",
-    "{legend}: tab {tab} takes {count} conductors; a push-on and a piggyback are two.",
-    "Move one to another tab of the same potential.",
-    Source("common practice", "two to a tab", "no source"),
+    "two devices joined",
+    "{at}: {circuits} are joined behind their devices: either alone leaves both alive.",
+    "Take the jumper away that joins them.",
+    OUR_CHOICE,
 )
 SAYS_OTHERWISE = FindingKind(
     "A40",
@@ -149,14 +147,6 @@ TOO_DEEP = FindingKind(
     "Fit a shallower switch, or give it another place.",
     OUR_CHOICE,
 )
-TWO_FEEDS = FindingKind(
-    "A45",
-    "error",
-    "two devices joined",
-    "{at}: {circuits} are joined behind their devices: either alone leaves both alive.",
-    "Take the jumper away that joins them.",
-    OUR_CHOICE,
-)
 HELD = frozenset({"navigation_light", "anchor_light", "bilge_blower"})
 SPRUNG = frozenset({"horn"})
 TURNED = frozenset({"two_directions", "reversing"})
@@ -168,7 +158,7 @@ INTENTS = {
     "always": "always lit",
     "never": "never lit",
 }
-PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 46))})
+PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 45))})
 """What is told on the Helm stage."""
 _KINDS = {"runs": RUNS, "dark": DEAD, "short": SHORT, "sneak": SNEAK}
 
@@ -211,11 +201,11 @@ def presses(draft: Draft) -> Iterator[Finding]:
 
 
 def _mismatch(draft: Draft, switch: HelmSwitch | None, state: str, wrong: Mismatch) -> Finding:
-    subjects, at, legend = _at(switch, state)
+    subjects, at, legend = _at(draft, switch, state)
     if wrong.wrong in ("lamp dark", "lamp lit"):
         name, is_now = _name(draft, wrong.what[0]), wrong.wrong.split()[1]
         told = words(at=at, name=name, is_now=is_now, must=_OTHER[is_now])
-        return Finding(FALSE_LAMP, subjects, told)
+        return Finding(FALSE_LAMP, subjects[:1], told)
     if wrong.wrong == "two feeds":
         told = words(at=at, circuits=" and ".join(wrong.what))
         return Finding(TWO_FEEDS, (*subjects, *wrong.what), told)
@@ -232,10 +222,12 @@ def _mismatch(draft: Draft, switch: HelmSwitch | None, state: str, wrong: Mismat
     return Finding(_KINDS[wrong.wrong], (*subjects, *([load.id] if load else [])), told)
 
 
-def _at(switch: HelmSwitch | None, state: str) -> tuple[tuple[str, ...], str, str]:
+def _at(draft: Draft, switch: HelmSwitch | None, state: str) -> tuple[tuple[str, ...], str, str]:
     """Return the subjects of a state, what it is called, and its switch's legend."""
     if switch is None:
-        return (), "With every lever at rest", "Every switch"
+        boat = draft.aboard.boat
+        here = boat.panels[0].id if boat.panels else boat.battery.id
+        return (here,), "With every lever at rest", "Every switch"
     request = switch.request
     at = f"{request.legend}, lever {state}" if state != "off" else f"{request.legend}, lever off"
     return (request.id, *_circuits(switch)), at, request.legend
@@ -278,7 +270,7 @@ def lamps(draft: Draft) -> Iterator[Finding]:
                     intent=INTENTS[use.intent],
                     why=use.refused,
                 )
-                yield Finding(LAMP_REFUSED, (switch.request.id, *_circuits(switch)), told)
+                yield Finding(LAMP_REFUSED, (switch.request.id,), told)
 
 
 def by_hand(draft: Draft) -> Iterator[Finding]:
@@ -293,18 +285,6 @@ def by_hand(draft: Draft) -> Iterator[Finding]:
             yield Finding(NO_TAB, (missing[0].rpartition(" ")[0],), told)
 
 
-def crowded(draft: Draft) -> Iterator[Finding]:
-    """A tab takes two conductors."""
-    landed: Counter[tuple[str, str]] = Counter()
-    for wire in draft.assembled.wires:
-        landed.update((e.place, e.point) for e in (wire.start, wire.end) if e.kind == "tab")
-    for switch in draft.switches:
-        for tab in switch.part.terminals:
-            if landed[switch.place, tab] > MOST_ON_A_TAB:
-                told = words(legend=switch.request.legend, tab=tab, count=landed[switch.place, tab])
-                yield Finding(CROWDED, (switch.request.id, *_circuits(switch)), told)
-
-
 def legends(draft: Draft) -> Iterator[Finding]:
     """What a legend says is what its switch feeds, and no two say the same."""
     seen: dict[str, str] = {}
@@ -315,10 +295,10 @@ def legends(draft: Draft) -> Iterator[Finding]:
         says = request.legend_says or request.legend
         if request.legend_says and request.legend_says.upper() != request.legend.upper():
             told = words(says=request.legend_says, legend=request.legend, place=switch.place)
-            yield Finding(SAYS_OTHERWISE, (request.id, *_circuits(switch)), told)
+            yield Finding(SAYS_OTHERWISE, (request.id,), told)
         if says.upper() in seen:
             told = words(says=says, place=switch.place, other=seen[says.upper()])
-            yield Finding(SAME_LEGEND, (request.id, *_circuits(switch)), told)
+            yield Finding(SAME_LEGEND, (request.id,), told)
         seen.setdefault(says.upper(), switch.place)
 
 
@@ -352,7 +332,7 @@ def depth(draft: Draft) -> Iterator[Finding]:
                 panel=panel.name,
                 free=f"{panel.depth_mm:g}",
             )
-            yield Finding(TOO_DEEP, (switch.request.id, *_circuits(switch)), told)
+            yield Finding(TOO_DEEP, (switch.request.id,), told)
 
 
-RULES = (helm_order, poles, presses, lamps, by_hand, crowded, legends, actions, depth)
+RULES = (helm_order, poles, presses, lamps, by_hand, legends, actions, depth)
