@@ -5,7 +5,7 @@ import dataclasses
 import pytest
 
 from tests.changes import Change, Setup, battery, chained, drafted, load, override, profile, supply
-from tests.drafting import test_every_rule, test_rules
+from tests.drafting import test_every_rule, test_helm, test_rules
 from vivid_loom.boat import Boat, MakerLength
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, Finding, draft
@@ -18,7 +18,8 @@ from vivid_loom.standards.colours import CODES
 def _cases() -> list[tuple[str, Change]]:
     old = [(code, _lifted(mistake)) for code, mistake, _ in test_rules.CASES]
     overruled = [(code, _overruled(mistake)) for code, mistake, _ in test_rules.OVERRULED]
-    return [*((c[0], c[1]) for c in test_every_rule.CASES), *old, *overruled]
+    panels = [(code, mistake) for code, _, mistake, _ in test_helm.CASES]
+    return [*((c[0], c[1]) for c in test_every_rule.CASES), *panels, *old, *overruled]
 
 
 def _lifted(change: test_rules.Change) -> Change:

@@ -1,5 +1,6 @@
 """Parts and the shipped generic catalogue."""
 
+from vivid_loom.catalogue.choosing import instead_of
 from vivid_loom.catalogue.files import (
     CATALOGUE_FORMAT,
     CATALOGUE_VERSION,
@@ -24,6 +25,7 @@ __all__ = [
     "Price",
     "SwitchPart",
     "WireStock",
+    "instead_of",
     "read_catalogue",
     "shipped_catalogue",
 ]

@@ -8,7 +8,17 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
-from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, RUNS, SUPPLY, THREADS, MainWindow
+from vivid_loom.desktop.frame.window import (
+    HELM,
+    LOADS,
+    ORDER,
+    PACKET,
+    RUNS,
+    SUPPLY,
+    THREADS,
+    MainWindow,
+)
+from vivid_loom.desktop.helm.stage import HelmStage
 from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.order.stage import OrderStage
 from vivid_loom.desktop.runs.stage import RunsStage
@@ -114,6 +124,28 @@ def _section(window: MainWindow) -> None:
     stage.show_circuit("C07")
 
 
+def _helm(*, back: bool) -> Callable[[MainWindow], QWidget | None]:
+    def show(window: MainWindow) -> None:
+        window.open_stage(HELM)
+        stage = window.view
+        assert isinstance(stage, HelmStage)
+        stage.press("s_flood_fore", "up")
+        stage.press("s_nav", "down")
+        if back:
+            stage.turn_over()
+            stage.below.setCurrentIndex(1)
+
+    return show
+
+
+def _helm_night(window: MainWindow) -> None:
+    window.open_stage(HELM)
+    stage = window.view
+    assert isinstance(stage, HelmStage)
+    stage.press("s_tank_p", "up")
+    stage.darken()
+
+
 SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("order-queue", DEMO_ORDER, _order(0)),
     ("order-options", DEMO_ORDER, _order(1)),
@@ -125,6 +157,9 @@ SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("threads", DEMO_ORDER, _threads("C02")),
     ("threads-mistakes", DEMO_FOLDER / "hull-0423.loom.json", _threads("C08")),
     ("threads-dark", DEMO_FOLDER / "hull-0421.loom.json", _dark),
+    ("helm", DEMO_ORDER, _helm(back=False)),
+    ("helm-back", DEMO_ORDER, _helm(back=True)),
+    ("helm-mistakes", DEMO_FOLDER / "hull-0423.loom.json", _helm_night),
     ("why", DEMO_ORDER, _why),
     ("why-shorts", DEMO_ORDER, _shorts),
     ("findings", DEMO_FOLDER / "hull-0423.loom.json", _findings),

@@ -359,7 +359,7 @@ def switch_scene(draft: Draft, switch: HelmSwitch, look: Look, tones: Tones, sca
     Args:
         scale: units to the mm.
     """
-    artist = _Artist(draft, look._replace(selected=""), tones, scale)
+    artist = _Artist(draft, look._replace(selected="", back=True), tones, scale)
     seat = _Seat(switch.position, switch, BESIDE + 3 * LANE + 1.0, CUT_H / 2 + 4.0)
     artist.seat_from_behind(seat)
     here = [w for w in draft.assembled.wires if switch.place in (w.start.place, w.end.place)]

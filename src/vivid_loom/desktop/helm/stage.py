@@ -174,8 +174,7 @@ class HelmStage(StageView):
         self.states = {**self.states, switch_id: then}
         if then == states[0]:
             del self.states[switch_id]
-        self.view.mark("switch", switch_id)
-        self._look()
+        self._look(("switch", switch_id))
         self._show_on_strip()
 
     def _press_selected(self) -> None:
@@ -184,8 +183,7 @@ class HelmStage(StageView):
     def turn_over(self) -> None:
         """Look at the other side of the panels."""
         self.back = not self.back
-        self.view.mark("switch", self.switch_id)
-        self._look()
+        self._look(("switch", self.switch_id))
 
     def darken(self) -> None:
         """Look at the face by night, or by day again."""
@@ -198,9 +196,10 @@ class HelmStage(StageView):
         self.states = {}
         self._look()
 
-    def _look(self) -> None:
+    def _look(self, selected: tuple[str, str] | None = None) -> None:
         if self._truth is None:
             return
+        self.view.selected = selected or self.view.selected  # one picture shows both changes
         pressed = self._truth.at(self.states)
         draft = self.session.draft
         live = frozenset(
@@ -211,7 +210,8 @@ class HelmStage(StageView):
         )
         look = Look(self.states, live, pressed.on, back=self.back, night=self.night)
         self.view.set_look(look)
-        wrong = tuple(self._truth.wrong(self.states))
+        at_rest = set(self._truth.wrong({}))
+        wrong = sorted(self._truth.wrong(self.states), key=lambda one: one in at_rest)
         side = "From the wire side. " if self.back else "From the front. "
         told = told_presses(draft, self.states, pressed.on - self._truth.rest.on, wrong)
         self.told.setText(side + told)

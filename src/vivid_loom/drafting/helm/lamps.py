@@ -1,10 +1,10 @@
 """What every lamp of a switch is to show, and the tab that can feed it."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import LampIntent, SwitchRequest
-from vivid_loom.catalogue import Catalogue, SwitchPart
+from vivid_loom.catalogue import Catalogue, SwitchPart, instead_of
 from vivid_loom.drafting.helm.back import Back
 from vivid_loom.drafting.helm.tabs import jumper_mm, tab_at
 from vivid_loom.drafting.patterns import Leg, Point
@@ -147,15 +147,11 @@ def _freed(back: Back, station: str) -> Back:
 
 def _refusal(why: str, back: Back, catalogue: Catalogue, *, presses: bool = False) -> str:
     """Say why a lamp cannot do what it should, with the parts that could."""
-    would = ", ".join(_would_do(back.part, catalogue, presses=presses))
-    return f"{why}; {would} would do" if would else f"{why}; no switch kept would do"
+    part = back.part
 
-
-def _would_do(part: SwitchPart, catalogue: Catalogue, *, presses: bool) -> Iterator[str]:
-    for other in catalogue.switches:
+    def does(other: SwitchPart) -> bool:
         more = other.throws > part.throws if presses else other.poles > part.poles
         freer = other.lamp_wiring == "independent" and part.lamp_wiring == "dependent"
-        alike = other.actuator == part.actuator and other.action == part.action
-        strong = other.poles >= part.poles and other.throws >= part.throws
-        if alike and strong and other.lamps >= part.lamps and (more or freer):
-            yield other.name
+        return other.lamps >= part.lamps and (more or (freer and not presses))
+
+    return f"{why}; {instead_of(part, catalogue, does)}"

@@ -3,7 +3,7 @@
 from typing import NamedTuple
 
 from vivid_loom.boat import SwitchRequest
-from vivid_loom.catalogue import Catalogue, SwitchPart
+from vivid_loom.catalogue import Catalogue, SwitchPart, instead_of
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.helm.lamps import LampUse
 from vivid_loom.drafting.helm.wiring import Lamps
@@ -75,10 +75,16 @@ def helm_switches(
         uses = tuple(wired.get(request.id, ()))
         for use in uses:
             if use.pole > part.poles or len(use.throws) > part.throws:
+                poles, throws = use.pole, len(use.throws)
+                others = instead_of(
+                    part,
+                    catalogue,
+                    lambda p, n=poles, t=throws: p.poles >= n and p.throws >= t,  # type: ignore[misc]
+                )
                 raise DraftError(
                     f"circuits.{use.circuit}.contact",
                     f"found pole {use.pole} with throws {', '.join(use.throws)}, expected what "
-                    f"a {part.arrangement} has",
+                    f"a {part.arrangement} has; {others}",
                 )
         position = allocation.positions.get(request.id, 0)
         found.append(

@@ -63,8 +63,11 @@ def switch_place(switch: SwitchRequest, position: int) -> str:
 
 
 def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
-    """Give the panels' switches their positions: overridden ones first, then by rank.
+    """Give the panels' switches their positions: overridden ones first, then by rank and use.
 
+    Emergency switches come first; among those of a rank, switches for the same kind of load stand
+    together, by id. Sorting is the best assignment where a position costs its reach times how
+    often and how urgently it is pressed (rearrangement inequality).
     Positions are numbered through from panel to panel; a switch that names its panel stays on it.
     """
     boat = aboard.boat
@@ -75,7 +78,10 @@ def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
         if override and override.value.isdigit() and 1 <= int(override.value) <= boat.positions:
             fixed[switch.id] = int(override.value)
     free = [p for p in range(1, boat.positions + 1) if p not in fixed.values()]
-    waiting = sorted((s for s in on_panels if s.id not in fixed), key=lambda s: (s.rank, s.id))
+    groups = _groups(on_panels, aboard)
+    waiting = sorted(
+        (s for s in on_panels if s.id not in fixed), key=lambda s: (s.rank, groups[s.id], s.id)
+    )
     taken: dict[str, int] = {}
     short: list[Shortage] = []
     everywhere = ", ".join(panel.id for panel in boat.panels) or "a boat without a panel"
@@ -88,6 +94,20 @@ def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
             taken[switch.id] = position
             free.remove(position)
     return {**fixed, **taken}, short
+
+
+def _groups(switches: Iterable[SwitchRequest], aboard: Aboard) -> dict[str, str]:
+    """Return for each switch the first of those of its rank that are for the same kind of load."""
+    use: dict[str, str] = {}
+    for circuit in aboard.circuits:
+        for contact in circuit.contacts:
+            function = aboard.loads[circuit.loads[0]].function if circuit.loads else ""
+            use.setdefault(contact.switch, function)
+    first: dict[tuple[int, str], str] = {}
+    ordered = sorted(switches, key=lambda s: s.id)
+    for switch in ordered:
+        first.setdefault((switch.rank, use.get(switch.id, switch.id)), switch.id)
+    return {s.id: first[s.rank, use.get(s.id, s.id)] for s in ordered}
 
 
 def _panel_id(boat: Boat, position: int) -> str:

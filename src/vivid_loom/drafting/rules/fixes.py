@@ -2,8 +2,10 @@
 
 from typing import Final
 
+from vivid_loom.catalogue import SwitchPart
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
+from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.rules.edits import (
     Fix,
     clear,
@@ -17,7 +19,6 @@ from vivid_loom.drafting.rules.edits import (
     one_point,
     own_circuit,
     proposed_role,
-    right_throws,
     shortest_way,
     single_pole,
     stronger_family,
@@ -25,6 +26,13 @@ from vivid_loom.drafting.rules.edits import (
     stud,
     use_school,
     wider,
+)
+from vivid_loom.drafting.rules.helm_edits import (
+    as_drafted,
+    lamps_by_profile,
+    named_rightly,
+    other_switch,
+    throws_or_jumper,
 )
 from vivid_loom.order import Edit
 
@@ -35,6 +43,13 @@ _RATING = clear("protection_a")
 _BOTH = clear("protection_a", "gauge")
 _COLOUR = clear("positive_colour", "negative_colour")
 _ALWAYS_LIVE = feed_otherwise("always live", level="battery_direct", supply="")
+
+
+def _shallow(part: SwitchPart, switch: HelmSwitch, draft: Draft) -> bool:
+    panel = draft.aboard.boat.panel_at(switch.position)
+    room = panel is not None and part.depth_mm <= panel.depth_mm
+    return room and part.action == switch.part.action
+
 
 _FIXES: Final[dict[str, Fix]] = {
     "S01": _GAUGE,
@@ -99,12 +114,24 @@ _FIXES: Final[dict[str, Fix]] = {
     "A03": one_point,
     "A05": feed_it,
     "A08": single_pole,
-    "A09": right_throws,
+    "A09": throws_or_jumper,
     "A12": own_circuit,
     "A20": own_circuit,
     "A22": use_school("pump_switch", "always_live", "pump switch to always live"),
     "A23": use_school("helm_protection", "as_fitted", "protection at the helm to each circuit"),
     "A26": clear("helm_position"),
+    "A32": as_drafted,
+    "A33": as_drafted,
+    "A34": as_drafted,
+    "A35": as_drafted,
+    "A36": as_drafted,
+    "A37": lamps_by_profile,
+    "A38": as_drafted,
+    "A39": as_drafted,
+    "A40": named_rightly,
+    "A42": other_switch(lambda part, switch, draft: part.action == "latching"),
+    "A43": other_switch(lambda part, switch, draft: part.action == "momentary"),
+    "A44": other_switch(_shallow),
     "K10": control_fuse,
     "K11": control_fuse,
     "L07": proposed_role,

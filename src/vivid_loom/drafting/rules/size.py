@@ -1,7 +1,9 @@
 """Rules about current, gauge, drop and protection of single circuits."""
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
+from vivid_loom.catalogue import SwitchPart, instead_of
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
@@ -57,7 +59,7 @@ CONTACT_OVER = FindingKind(
     "S08",
     "error",
     "switch contact too weak",
-    "{it} carries {amps} A behind {rating} A through {switch}, good for {bears} A here.",
+    "{it} carries {amps} A behind {rating} A through {switch}, good for {bears} A here; {others}.",
     "Take a stronger switch, or a relay.",
     protection.RATING_SOURCE,
 )
@@ -124,7 +126,7 @@ SWITCH_VOLTS = FindingKind(
     "S18",
     "error",
     "switch not made for the voltage",
-    "{switch} is made for {most} V on a boat of {nominal} V.",
+    "{switch} is made for {most} V on a boat of {nominal} V; {others}.",
     "Take a switch rated at the boat's voltage.",
     OUR_CHOICE,
 )
@@ -239,6 +241,19 @@ def plug_contacts(draft: Draft) -> Iterator[Finding]:
                 )
 
 
+class _Asked(NamedTuple):
+    """What a contact is asked to bear."""
+
+    rating_a: float
+    amps: float
+    motor: bool
+
+    def bears(self, part: SwitchPart) -> bool:
+        """Tell whether a part's contact bears it."""
+        share = part.motor_factor if self.motor else 1.0
+        return part.rated_a >= self.rating_a and part.rated_a * share >= self.amps
+
+
 def switch_contacts(draft: Draft) -> Iterator[Finding]:
     """Every switch contact bears the device upstream; motors derate it for their current."""
     for switch in draft.switches:
@@ -248,16 +263,18 @@ def switch_contacts(draft: Draft) -> Iterator[Finding]:
                 continue
             motor = any(load.motor for load in row.planned.drawing(draft.aboard.loads))
             bears = switch.part.rated_a * (switch.part.motor_factor if motor else 1.0)
-            rating = row.sized.protection.value
-            if row.sized.current_a > bears or rating > switch.part.rated_a:
+            rating, amps = row.sized.protection.value, row.sized.current_a
+            if amps > bears or rating > switch.part.rated_a:
+                asked = _Asked(rating, amps, motor=motor)
                 yield Finding(
                     CONTACT_OVER,
                     (row.id, switch.request.id),
                     words(
-                        amps=figure(row.sized.current_a),
+                        amps=figure(amps),
                         rating=figure(rating),
                         switch=switch.part.name,
                         bears=figure(bears),
+                        others=instead_of(switch.part, draft.catalogue, asked.bears),
                     ),
                 )
 
@@ -305,8 +322,16 @@ def switch_voltages(draft: Draft) -> Iterator[Finding]:
         fed = [draft.circuit(use.circuit) for use in switch.uses]
         nominal = max((network.voltage(r.planned.source) for r in fed if r), default=0.0)
         if switch.part.rated_v < nominal:
+            most = switch.part.rated_v
             told = words(
-                switch=switch.part.name, most=figure(switch.part.rated_v), nominal=figure(nominal)
+                switch=switch.part.name,
+                most=figure(most),
+                nominal=figure(nominal),
+                others=instead_of(
+                    switch.part,
+                    draft.catalogue,
+                    lambda p, v=nominal: p.rated_v >= v,  # type: ignore[misc]
+                ),
             )
             yield Finding(SWITCH_VOLTS, (switch.request.id,), told)
 

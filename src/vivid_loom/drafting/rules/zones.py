@@ -1,8 +1,10 @@
 """Rules about zones: vapour, water, heat, joints, and metal hulls."""
 
 from collections.abc import Iterator
+from functools import partial
 
 from vivid_loom.boat import Area, is_harsh
+from vivid_loom.catalogue import SwitchPart, instead_of
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.making.assemble import Wire
@@ -150,7 +152,7 @@ WET_SWITCH = FindingKind(
     "Z17",
     "error",
     "switch does not stand the water",
-    "{name} stands {stands}; {area} is {asks}.",
+    "{name} stands {stands}; {area} is {asks}; {others}.",
     "Take a sealed switch, or move it.",
     Source("IEC 60529", "ingress codes"),
 )
@@ -158,7 +160,7 @@ SPARKING_SWITCH = FindingKind(
     "Z18",
     "error",
     "switch without ignition protection in fuel vapour",
-    "{name}, {part}, breaks current in {area} and is not ignition protected.",
+    "{name}, {part}, breaks current in {area} and is not ignition protected; {others}.",
     "Move it out of the space, or fit an ignition-protected one.",
     IGNITION,
 )
@@ -259,6 +261,12 @@ def joints(draft: Draft) -> Iterator[Finding]:
             yield Finding(LOW_PLUG, (plug.id,), words(area=where[plug.station].name))
 
 
+def _stands(part: SwitchPart, area: Area) -> bool:
+    """Tell whether a switch stands the water and the vapour of an area."""
+    wet = _WATER.index(part.ingress) < _WATER.index(area.water)
+    return not wet and (part.ignition_protected or not area.fuel_vapour)
+
+
 def switches(draft: Draft) -> Iterator[Finding]:
     """Switches stand the water and the vapour where they are, on a panel or by themselves."""
     boat, where = draft.aboard.boat, _where(draft)
@@ -275,6 +283,7 @@ def switches(draft: Draft) -> Iterator[Finding]:
             area=area.name,
             stands=part.ingress,
             asks=area.water,
+            others=instead_of(part, draft.catalogue, partial(_stands, area=area)),
         )
         # the face of a panel that is no worse than wet is its gasket's business (Z14)
         if request.station and _WATER.index(part.ingress) < _WATER.index(area.water):
