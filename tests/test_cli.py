@@ -91,3 +91,16 @@ def test_stock_names_what_is_missing_and_what_may_go_in() -> None:
     assert "C13 Wiper port: 7.5 A blade fuse" in text
     assert "may go in  10 A blade fuse: safe" in text
     assert "refused    5 A blade fuse" in text
+
+
+def test_presses_say_what_runs_and_exit_1_where_it_is_not_meant() -> None:
+    code, text = run("presses", str(DEMO_ORDER))
+    assert code == 0 and "0 not as meant" in text
+    assert "runs All-round light, Side light port, Side light starboard" in text
+    code, text = run("presses", MISTAKES)
+    assert code == 1 and "NOT AS MEANT: Live-tank pump starboard runs unasked" in text
+    code, text = run("presses", str(DEMO_ORDER), "--press", "s_horn=up", "--press", "SW5=down")
+    assert code == 0 and "Runs by it: All-round light, Horn." in text
+    for words, told in (("s_nav=left", "expected off, up, down"), ("s_boat=up", "expected one of")):
+        code, text = run("presses", str(DEMO_ORDER), "--press", words)
+        assert code == 2 and told in text and len(text.strip().splitlines()) == 1

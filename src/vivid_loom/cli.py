@@ -82,6 +82,16 @@ def moves_command(order: Path, circuit: str) -> None:
     list_moves(order, circuit)
 
 
+@main.command("presses")
+@click.argument("order", type=A_PATH)
+@click.option("--press", "pressed", multiple=True, help="SWITCH=STATE, several together")
+def presses_command(order: Path, pressed: tuple[str, ...]) -> None:
+    """Print what each press of ORDER's switches makes live; exit 1 if any is not as meant."""
+    from vivid_loom.commands.presses import print_presses
+
+    sys.exit(print_presses(order, pressed))
+
+
 @main.command("rules")
 def rules_command() -> None:
     """List every rule as Markdown: code, severity, what it is about, what to do, source."""
