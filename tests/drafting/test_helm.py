@@ -13,6 +13,7 @@ from tests.changes import (
     chained,
     circuit,
     drafted,
+    load,
     nothing,
     switch,
 )
@@ -88,6 +89,17 @@ CASES: list[tuple[str, str, Change, Change]] = [
     ("A09", "anchor light left out of the lower press", lost("s_nav 2U", "s_nav 2D"), nothing),
     ("A09", "side lights joined to the all-round light", by_hand("s_nav 1U", "s_nav 2U"), nothing),
     ("A08", "half a double pole", circuit("C05", contact=ContactRequest(switch="s_horn")), nothing),
+]
+# a stern light alone is of no power-driven vessel; nor is a press that leaves the white light out
+CASES += [
+    ("A45", "side lights alone", load("all_round", shows="stern"), nothing),
+    (
+        "A45",
+        "no side lights on a boat of 8.6 m",
+        chained(load("side_s", shows=""), load("side_p", shows="stern")),
+        chained(load("side_s", shows=""), nothing),
+    ),
+    ("A46", "never a light at anchor", load("all_round", shows="masthead"), nothing),
 ]
 CODES = {case[0] for case in CASES if "A31" < case[0] < "B"}
 

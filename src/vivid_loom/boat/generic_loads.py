@@ -7,7 +7,7 @@ from typing import Annotated, Final, Literal
 from annotated_types import Ge, Gt, Le
 
 from vivid_loom.boat.boat import duplicates
-from vivid_loom.boat.loads import Evidence, Lead, Load
+from vivid_loom.boat.loads import Evidence, Lead, Light, Load
 from vivid_loom.quantities import record
 from vivid_loom.quantities.document import DocumentError, read_document
 
@@ -95,6 +95,7 @@ class GenericLoad:
     ingress: Literal["dry", "spray", "submersible"] = "spray"
     ignition_protected: bool = False
     safety: str = ""
+    shows: Light = ""
     duty_percent: Annotated[float, Gt(0), Le(100)] = 100.0
     longest_on_min: Annotated[float, Gt(0)] | None = None
     output_w: Annotated[float, Gt(0)] | None = None
@@ -120,6 +121,7 @@ class GenericLoad:
             ingress=self.ingress,
             ignition_protected=self.ignition_protected,
             safety=self.safety,
+            shows=self.shows,
             duty_percent=self.duty_percent,
             longest_on_min=self.longest_on_min,
             output_w=self.output_w,

@@ -25,6 +25,7 @@ class Hull:
         transom_share: width of the transom, as a share of the beam; see ``plan_outline``.
         widest_at: where the hull reaches its beam, as a share of the length from the transom.
         bow_fullness: 1 for a straight-sided bow, 2 for a full one, more for a blunt one.
+        sails: it may be driven by sail alone, and shows a sailing vessel's lights then.
         sheer: (x, z) points of the deck edge, aft first, in m above the keel line.
         keel: (x, z) points of the bottom, aft first.
         house: (x, z) points of the wheelhouse or console; empty for an open boat.
@@ -39,6 +40,7 @@ class Hull:
     transom_share: Annotated[float, Gt(0), Le(1)] = 0.86
     widest_at: Annotated[float, Gt(0), Le(0.9)] = 0.4
     bow_fullness: Annotated[float, Ge(1), Le(6)] = 2.2
+    sails: bool = False
 
 
 @record

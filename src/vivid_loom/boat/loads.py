@@ -18,6 +18,7 @@ __all__ = [
     "LampIntent",
     "Lead",
     "LeadFunction",
+    "Light",
     "Load",
     "LoadState",
     "MakerLength",
@@ -45,6 +46,7 @@ SIGNAL_LEADS: Final = frozenset(SIGNAL_A)
 """Fed by themselves these draw next to nothing and bring nothing home: their load's minus does."""
 Scenario = Literal["under way by day", "under way by night", "at anchor", "moored and left"]
 LoadState = Literal["fitted", "wired_for_later", "owner_supplied", "provisional_place"]
+Light = Literal["", "side", "masthead", "stern", "all-round white", "tricolour"]
 LampIntent = Literal["up", "down", "either", "night", "always", "never"]
 """When a switch's lamp is lit: with a press, with either, with the instrument lights."""
 
@@ -120,6 +122,7 @@ class Load:
         ingress: what it stands: 'dry', 'spray' or 'submersible'.
         ignition_protected: may stand in fuel vapour.
         safety: loads of the same word must not share a device, e.g. 'bilge'.
+        shows: of a navigation light, which of a vessel's lights it is; a bicolour is 'side'.
         lit_in: for lamps on a lever, the lever positions in which it must burn.
         role_note: where its function and what comes with it were taken from, if not stated.
     """
@@ -149,6 +152,7 @@ class Load:
     ingress: Literal["dry", "spray", "submersible"] = "spray"
     ignition_protected: bool = False
     safety: str = ""
+    shows: Light = ""
     lit_in: tuple[Literal["up", "down"], ...] = ()
     duty_percent: Annotated[float, Gt(0), Le(100)] = 100.0
     longest_on_min: Positive | None = None

@@ -15,6 +15,7 @@ HULL_WORDS: Final = Words(
         "length_m": "Length, m",
         "beam_m": "Beam, m",
         "material": "Built of",
+        "sails": "May go under sail alone",
         "sheer": "Deck edge, x z in m",
         "keel": "Bottom, x z in m",
         "house": "Wheelhouse, x z in m",

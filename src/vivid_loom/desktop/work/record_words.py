@@ -55,6 +55,7 @@ _LABELS: Final = {
     "loop_length_m": "Loop up to, m",
     "maker_smallest": "Maker's smallest wire",
     "return_path": "Returns by",
+    "shows": "Of a vessel's lights it is the",
     "lit_in": "Must burn with the lever",
     "duty_percent": "Duty, %",
     "longest_on_min": "Longest on, min",

@@ -158,7 +158,7 @@ INTENTS = {
     "always": "always lit",
     "never": "never lit",
 }
-PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 45))})
+PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 47))})
 """What is told on the Helm stage."""
 _KINDS = {"runs": RUNS, "dark": DEAD, "short": SHORT, "sneak": SNEAK}
 
