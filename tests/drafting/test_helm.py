@@ -17,9 +17,13 @@ from tests.changes import (
     nothing,
     switch,
 )
-from vivid_loom.boat import Boat, ContactRequest
+from vivid_loom.boat import Boat, ContactRequest, FactoryLink
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.net import net_list
+from vivid_loom.drafting.after.truth import Truth, press_rows
 from vivid_loom.order import Order
+from vivid_loom.sheets import packet_table
 
 BOTH_WAYS = chained(
     switch("s_flood_aft", part="rocker-spdt"),
@@ -35,6 +39,17 @@ def deep(part_mm: float, panel_mm: float) -> Change:
     def apply(setup: Setup) -> Setup:
         panels = (dataclasses.replace(p, depth_mm=panel_mm) for p in setup.boat.panels)
         return boat(panels=tuple(panels))(catalogue(switches=parts)(setup))
+
+    return apply
+
+
+def linked(from_tab: str, to_tab: str, length_mm: float = 80.0) -> Change:
+    """Have the panel arrive with a link."""
+
+    def apply(setup: Setup) -> Setup:
+        link = FactoryLink(from_tab=from_tab, to_tab=to_tab, length_mm=length_mm)
+        panels = (dataclasses.replace(p, links=(*p.links, link)) for p in setup.boat.panels)
+        return boat(panels=tuple(panels))(setup)
 
     return apply
 
@@ -101,6 +116,11 @@ CASES += [
     ),
     ("A46", "never a light at anchor", load("all_round", shows="masthead"), nothing),
 ]
+CASES += [
+    ("A47", "feeds joined by the maker", linked("1 1C", "2 1C"), linked("1 L-", "2 L-")),
+    ("A48", "a tab that is not there", linked("1 1C", "2 7C"), linked("1 1C", "19 1C")),
+    ("A48", "no position at all", linked("one 1C", "2 1C"), linked("1 1C", "2 1C")),
+]
 CODES = {case[0] for case in CASES if "A31" < case[0] < "B"}
 
 
@@ -124,3 +144,40 @@ def test_a_mistake_behind_the_panel_is_found_and_named(
 ) -> None:
     assert code in told(mistake(setup))
     assert code not in told(near(setup))
+
+
+def cut_ends(setup: Setup) -> list[tuple[str, str]]:
+    rows = packet_table(drafted(setup), "caps").rows
+    return [(row.end, row.to_do) for row in rows if "factory link" in row.what]
+
+
+def test_a_factory_chain_is_split_and_its_ends_are_listed(setup: Setup) -> None:
+    """A short lead is insulated; one as long as the new feed may be it."""
+    short = cut_ends(linked("1 1C", "2 1C", 80.0)(setup))
+    assert [end for end, _ in short] == ["SW1 1C", "SW2 1C"]
+    assert "cut close to SW2 1C" in short[0][1] and "80 mm left, too short to be" in short[0][1]
+    long = cut_ends(linked("1 1C", "2 1C", 5000.0)(setup))
+    assert "5000 mm left, long enough to be C02-M1b" in long[0][1]
+
+
+def test_a_minus_chain_of_the_maker_stays_and_takes_the_place_of_a_jumper(setup: Setup) -> None:
+    plain = drafted(setup)
+    position = {switch.place: switch.position for switch in plain.switches}
+
+    def chain(done: Draft) -> set[frozenset[str]]:
+        ends = [(w.start, w.end) for w in done.assembled.wires if w.for_lamp and w.jumper]
+        return {frozenset((a.place, b.place)) for a, b in ends if (a.point, b.point) == ("L-",) * 2}
+
+    first, second = sorted(next(iter(chain(plain))))
+    by_maker = linked(f"{position[first]} L-", f"{position[second]} L-")(setup)
+    done = drafted(by_maker)
+    assert cut_ends(by_maker) == []
+    assert chain(plain) - chain(done) == {frozenset((first, second))}
+    # and every lamp still burns as it did: the link is in the net list
+    lit = [[row.lit for row in press_rows(one)] for one in (plain, done)]
+    assert lit[0] == lit[1] and not any(row.wrong for row in press_rows(done))
+    net = net_list(done)
+    kept = tuple(c for c in net.conductors if " link " not in c.id)
+    assert len(kept) == len(net.conductors) - 1
+    without = Truth(done, dataclasses.replace(net, conductors=kept))
+    assert any(row.wrong for row in without.rows())

@@ -1,4 +1,4 @@
-"""Lights by the rules of the road: COLREGs 72, part C, as remembered; a line is a case of a rule."""
+"""Lights by the rules of the road: COLREGs 72, part C, as remembered; a line is a case of one."""
 
 import pytest
 

@@ -4,12 +4,13 @@ from typing import Annotated, Final, Literal
 
 from annotated_types import Ge, Gt, Le
 
-from vivid_loom.quantities import record
+from vivid_loom.quantities import GaugeText, record
 
 __all__ = [
     "WAYED",
     "Battery",
     "DeviceFamily",
+    "FactoryLink",
     "Feed",
     "HelmPanel",
     "Home",
@@ -160,6 +161,20 @@ class ReturnBus:
 
 
 @record
+class FactoryLink:
+    """A conductor that a panel arrives with, from tab to tab behind its positions.
+
+    Attributes:
+        from_tab, to_tab: position on the panel and terminal: '3 1C'.
+    """
+
+    from_tab: str
+    to_tab: str
+    gauge: GaugeText = "14 AWG"
+    length_mm: Positive = 80.0
+
+
+@record
 class HelmPanel:
     """A switch panel: numbered positions, the first where a hand finds it in the dark.
 
@@ -167,6 +182,7 @@ class HelmPanel:
         rows: of positions, counted from the top left as seen from the front.
         pitch_mm, row_pitch_mm: from position to position, across and down.
         depth_mm: free behind it; 0 where nobody has measured.
+        links: what its maker has chained behind it.
     """
 
     id: str
@@ -177,6 +193,7 @@ class HelmPanel:
     pitch_mm: Positive = 26.0
     row_pitch_mm: Positive = 62.0
     depth_mm: NotNegative = 0.0
+    links: tuple[FactoryLink, ...] = ()
 
     @property
     def columns(self) -> int:

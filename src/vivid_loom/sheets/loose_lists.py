@@ -1,8 +1,10 @@
 """Lists of what lands nowhere or lies there already: spares, ends to cap, changes."""
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 
@@ -256,7 +258,26 @@ def caps(draft: Draft) -> Table[CapRow]:
                     )
                 )
     rows += _spare_cores(draft)
+    rows += _cut_links(draft)
     return Table("caps", "Ends to cap and label", CapRow, tuple(rows))
+
+
+def _cut_links(draft: Draft) -> Iterator[CapRow]:
+    """Yield both ends of every factory link that is cut: the free lead, and the bare tab's."""
+    for fate in link_fates(draft):
+        if fate.stays:
+            continue
+        told = f"{fate.panel.name}, factory link"
+        freed = f"cut close to {fate.end.words}, insulate"
+        if fate.start.feed:
+            feed = fate.start.feed
+            verdict = (
+                f"long enough to be {feed.id}" if fate.reaches else f"too short to be {feed.id}"
+            )
+            freed = f"{freed}; {fate.freed_mm:g} mm left, {verdict}"
+        for end, to_do in ((fate.start, freed), (fate.end, "insulate, or take off")):
+            label = f"{fate.panel.id} {end.words}"
+            yield CapRow(told, end.words, fate.panel.station, fate.link.gauge, label, to_do)
 
 
 def changes(draft: Draft) -> Table[ChangeRow]:

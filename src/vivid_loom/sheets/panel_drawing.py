@@ -9,6 +9,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.boat import HelmPanel
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.links import LinkFate, link_fates
 from vivid_loom.drafting.helm.tabs import tab_at
 from vivid_loom.drafting.making.assemble import Wire
 from vivid_loom.drafting.making.switch import HelmSwitch
@@ -255,7 +256,8 @@ class _Artist:
         middle = self.seat_of[wire.start.place].x
         if wire.start.place == wire.end.place:
             side = 1 if min(a[0], b[0]) > middle + 1 else -1
-            x = middle + side * (BESIDE + lane * LANE)
+            wide = 2.2 if self.poles[wire.start.place] > 1 else 0.0
+            x = middle + side * (BESIDE + wide + lane * LANE)
             points: Points = (a, (x, a[1]), (x, b[1]), b)
         else:
             out = 4.0 if wire.live != "return" else -4.0
@@ -293,6 +295,23 @@ class _Artist:
         for (x0, y0), (x1, y1) in pairwise(mm):
             box = (min(x0, x1) - 0.8, min(y0, y1) - 0.8, abs(x1 - x0) + 1.6, abs(y1 - y0) + 1.6)
             self.spots.append(self._spot("wire", wire.id, box))
+
+    def link(self, fate: LinkFate) -> None:
+        """Draw a conductor that the panel arrived with: dashed, and crossed where it is cut."""
+        places = [(e.switch.place, e.tab) for e in (fate.start, fate.end) if e.switch]
+        if len(places) < 2 or not set(places) <= set(self.tabs):
+            return
+        a, b = (self.tabs[place] for place in places)
+        low = a[1] - 4.4
+        mm = (a, (a[0], low), (b[0], low), b)
+        points = tuple((x * self.scale, y * self.scale) for x, y in mm)
+        self.items.append(Line(points, self.t.ink, max(1.0, 0.5 * self.scale), (4.0, 3.0)))
+        if not fate.stays:
+            x, y, arm = b[0], (b[1] + low) / 2, 1.4
+            for turn in (-1, 1):
+                self._line(
+                    ((x - arm, y - turn * arm), (x + arm, y + turn * arm)), self.t.alarm, 2.0
+                )
 
     def _line(self, mm: tuple[tuple[float, float], ...], colour: str, width: float) -> None:
         points = tuple((x * self.scale, y * self.scale) for x, y in mm)
@@ -337,6 +356,8 @@ def panel_scene(draft: Draft, panel: HelmPanel, look: Look, tones: Tones, scale:
         lane = lanes.get(wire.start.place, 0) if wire.start.place == wire.end.place else 0
         lanes[wire.start.place] = lane + 1
         artist.jumper(wire, lane)
+    for fate in link_fates(draft):
+        artist.link(fate)
     counts: dict[tuple[str, str], int] = {}
     for wire in leaving:
         for end in (wire.start, wire.end):

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any, Final
 
-from vivid_loom.boat import Feed, Home, SupplyKind
+from vivid_loom.boat import FactoryLink, Feed, Home, SupplyKind
 from vivid_loom.desktop.widgets.record_form import Words
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.supply_drawing import KIND_WORDS
@@ -44,6 +44,10 @@ _LABELS: Final = {
     "to": "Goes home to",
     "beside": "Runs beside the feeder of",
     "rows": "Rows of positions",
+    "links": "Chained by its maker",
+    "from_tab": "From position and tab, as 3 1C",
+    "to_tab": "To position and tab",
+    "length_mm": "Length, mm",
     "pitch_mm": "From position to position, mm",
     "row_pitch_mm": "From row to row, mm",
     "depth_mm": "Free behind it, mm, 0 unmeasured",
@@ -117,6 +121,7 @@ def words_for(draft: Draft, *, new: bool) -> Words:
         fresh={
             "feeds": lambda: Feed(source=boat.battery.id, family="bolt-down fuse"),
             "homes": lambda: Home(to=boat.battery.id),
+            "links": lambda: FactoryLink(from_tab="1 1C", to_tab="2 1C"),
         },
         fixed=frozenset() if new else frozenset({"id"}),
         shown=_shown,

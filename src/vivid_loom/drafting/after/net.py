@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, SOURCES, STATES, Load, Supply
 from vivid_loom.boat.feeders import ANY
+from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.helm.lamps import LAMPS
 from vivid_loom.drafting.making.assemble import End, Wire, stud_of
@@ -20,6 +21,8 @@ from vivid_loom.netlist import (
     Terminal,
     TerminalId,
 )
+from vivid_loom.quantities import Gauge
+from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.terminals import CONTACTS, Form, form_of
 
 __all__ = ["intended_states", "lamp_element", "net_list", "terminal_of"]
@@ -298,6 +301,23 @@ class _Net:
         )
 
 
+def _factory_links(net: _Net, draft: Draft) -> None:
+    """Add what stays of the chains that panels arrive with."""
+    for number, fate in enumerate(link_fates(draft), 1):
+        if fate.stays and fate.start.switch and fate.end.switch:
+            ends = [_id(e.switch.place, e.tab) for e in (fate.start, fate.end) if e.switch]
+            name = f"{fate.panel.id} link {number}"
+            net.conductors[name] = Conductor(
+                name,
+                fate.panel.id,
+                (ends[0], ends[1]),
+                "lamp",
+                Gauge.parse(fate.link.gauge),
+                InsulationColour("BK", ""),
+                fate.link.length_mm / 1000,
+            )
+
+
 def net_list(draft: Draft) -> NetList:
     """Return the net list of a draft: contacts inside loads, switches and plugs are part of it."""
     net = _Net(draft)
@@ -311,6 +331,7 @@ def net_list(draft: Draft) -> NetList:
         net.load(load)
     net.strips()
     net.plugs()
+    _factory_links(net, draft)
     for row in draft.rows:
         net.holder(row)
         for wire in row.wires:

@@ -107,6 +107,7 @@ class _Bench:
         self.switches = tuple(_switches(aboard, allocation, catalogue))
         self.screws = _taken_screws(allocation.circuits)
         self.left_out: list[set[Point]] = []
+        self.chained = set(_chained(self.switches))
         self.backs: dict[str, Back] = {}
         landed: dict[str, list[tuple[str, Leg]]] = defaultdict(list)
         loads = aboard.loads
@@ -282,6 +283,8 @@ class _Bench:
         order = shortest_chain(tuple(tab.spot for tab in tabs), from_first=False)
         met = [tabs[i] for i in order]
         for a, b in pairwise(met):
+            if frozenset({a.point, b.point}) in self.chained:
+                continue  # its maker has laid it
             length_m = jumper_mm(a.spot, b.spot) / 1000
             self._add(self._owner(b.switch), _jumper("G", (b.point, a.point), length_m, "return"))
         bus = self._bus_near(met[0].switch.station, routes)
@@ -303,6 +306,17 @@ class _Bench:
                 self.screws.add((bus.id, free[0]))
                 return Point(bus.id, f"screw {free[0]}", bus.station, "screw")
         return Point(boat.battery.id, "minus post", boat.battery.station, "post")
+
+
+def _chained(switches: Iterable[_Switch]) -> Iterator[frozenset[Point]]:
+    """Yield the pairs of minus tabs that a panel's maker has joined."""
+    at = {(s.panel.id, s.number): s for s in switches if s.panel}
+    for panel in {s.panel.id: s.panel for s in switches if s.panel}.values():
+        for link in panel.links:
+            ends = [text.partition(" ") for text in (link.from_tab, link.to_tab)]
+            tabs = [(at.get((panel.id, int(n) if n.isdigit() else 0)), tab) for n, _, tab in ends]
+            if all(switch and tab.endswith("-") for switch, tab in tabs):
+                yield frozenset(switch.point(tab) for switch, tab in tabs if switch)
 
 
 def _named(end: str, switches: Mapping[str, _Switch]) -> _Tab | None:

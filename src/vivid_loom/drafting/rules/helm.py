@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.drafting.after.truth import Mismatch, press_rows
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
@@ -147,6 +148,23 @@ TOO_DEEP = FindingKind(
     "Fit a shallower switch, or give it another place.",
     OUR_CHOICE,
 )
+SPLIT = FindingKind(
+    "A47",
+    "note",
+    "factory chain is split",
+    "{panel} arrives chained: {cut} of {count} links are cut, {reach} of the leads left are long "
+    "enough to be fed anew.",
+    "Cut them as listed with the ends to cap, before the panel is fitted.",
+    OUR_CHOICE,
+)
+NO_SUCH_TAB = FindingKind(
+    "A48",
+    "judge",
+    "factory link without its tab",
+    "A factory link of {panel} names {end}; there is no such terminal.",
+    "Write it as position and terminal: 3 1C.",
+    OUR_CHOICE,
+)
 HELD = frozenset({"navigation_light", "anchor_light", "bilge_blower"})
 SPRUNG = frozenset({"horn"})
 TURNED = frozenset({"two_directions", "reversing"})
@@ -158,7 +176,7 @@ INTENTS = {
     "always": "always lit",
     "never": "never lit",
 }
-PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 47))})
+PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 49))})
 """What is told on the Helm stage."""
 _KINDS = {"runs": RUNS, "dark": DEAD, "short": SHORT, "sneak": SNEAK}
 
@@ -335,4 +353,22 @@ def depth(draft: Draft) -> Iterator[Finding]:
             yield Finding(TOO_DEEP, (switch.request.id,), told)
 
 
-RULES = (helm_order, poles, presses, lamps, by_hand, legends, actions, depth)
+def chains(draft: Draft) -> Iterator[Finding]:
+    """What a panel's maker has chained is split, and its tabs are there."""
+    fates = [*link_fates(draft)]
+    for fate in fates:
+        for end in (fate.start, fate.end):
+            free = end.switch is None and 0 < end.position <= draft.aboard.boat.positions
+            if not free and (end.switch is None or end.tab not in end.switch.part.terminals):
+                told = words(panel=fate.panel.name, end=end.words)
+                yield Finding(NO_SUCH_TAB, (fate.panel.id,), told)
+    for panel in draft.aboard.boat.panels:
+        mine = [fate for fate in fates if fate.panel.id == panel.id]
+        cut = [fate for fate in mine if not fate.stays]
+        if cut:
+            reach = sum(fate.reaches for fate in cut)
+            told = words(panel=panel.name, cut=len(cut), count=len(mine), reach=reach)
+            yield Finding(SPLIT, (panel.id,), told)
+
+
+RULES = (helm_order, poles, presses, lamps, by_hand, legends, actions, depth, chains)
