@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import drafted
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.making.assemble import End, Wire
+from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.sheets import packet_pages
 from vivid_loom.sheets.drawing import Line, Page, Text
 

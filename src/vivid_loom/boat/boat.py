@@ -151,6 +151,11 @@ class Boat:
                 return panel
         return None
 
+    def first_position(self, panel: HelmPanel) -> int:
+        """Return the number of a panel's first position."""
+        before = self.panels[: [p.id for p in self.panels].index(panel.id)]
+        return 1 + sum(other.positions for other in before)
+
     @cached_property
     def network(self) -> Network:
         """What feeds what, and what goes home where, every feeder numbered."""

@@ -12,9 +12,10 @@ from vivid_loom.drafting.beside.spares import DraftedSpare
 from vivid_loom.drafting.findings import Finding
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.kept import Kept
-from vivid_loom.drafting.making.assemble import Assembled, Wire
+from vivid_loom.drafting.making.assemble import Assembled
 from vivid_loom.drafting.making.colour import Colours
 from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path

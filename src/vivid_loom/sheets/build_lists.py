@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.making.assemble import End, Wire
 from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.drafting.making.terminate import end_steps
+from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.order import Profile
 from vivid_loom.quantities import in_reading_order
 from vivid_loom.sheets.names import Names

@@ -11,8 +11,8 @@ from vivid_loom.boat import HelmPanel
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.links import LinkFate, link_fates
 from vivid_loom.drafting.helm.tabs import tab_at
-from vivid_loom.drafting.making.assemble import Wire
 from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.sheets.drawing import Anchor, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 from vivid_loom.sheets.tones import Tones
@@ -66,7 +66,7 @@ class Look(NamedTuple):
     selected: str = ""
 
 
-class _Seat(NamedTuple):
+class _Position(NamedTuple):
     """A position of a panel with the switch in it, if any, and its middle in mm."""
 
     number: int
@@ -88,25 +88,16 @@ def panel_size_mm(panel: HelmPanel) -> tuple[float, float]:
     return wide, 2 * MARGIN + CUT_H + 14 + (rows - 1) * panel.row_pitch_mm
 
 
-def _first(draft: Draft, panel: HelmPanel) -> int:
-    """Return the number of a panel's first position."""
-    first = 1
-    for other in draft.aboard.boat.panels:
-        if other.id == panel.id:
-            break
-        first += other.positions
-    return first
-
-
-def _seats(draft: Draft, panel: HelmPanel, *, back: bool) -> Iterator[_Seat]:
-    fitted_in, first = on_panel(draft, panel), _first(draft, panel)
+def _positions(draft: Draft, panel: HelmPanel, *, back: bool) -> Iterator[_Position]:
+    fitted_in = on_panel(draft, panel)
+    first = draft.aboard.boat.first_position(panel)
     left = MARGIN + panel.pitch_mm / 2
     for number in range(1, panel.positions + 1):
         x, y = panel.place_mm(number)
         if back:
             x = (panel.columns - 1) * panel.pitch_mm - x
         at = first + number - 1
-        yield _Seat(at, fitted_in.get(at), left + x, MARGIN + CUT_H / 2 + 2 + y)
+        yield _Position(at, fitted_in.get(at), left + x, MARGIN + CUT_H / 2 + 2 + y)
 
 
 class _Artist:
@@ -121,7 +112,7 @@ class _Artist:
         self.type = max(2.5 * scale, min(10.0, 3.6 * scale))
         self.wrong = {s for f in draft.findings if f.severity == "error" for s in f.subjects}
         self.tabs: dict[tuple[str, str], tuple[float, float]] = {}
-        self.seat_of: dict[str, _Seat] = {}
+        self.position_of: dict[str, _Position] = {}
         self.poles: dict[str, int] = {}
 
     def rect(
@@ -151,7 +142,7 @@ class _Artist:
 
     # the face
 
-    def face(self, seat: _Seat) -> None:
+    def face(self, seat: _Position) -> None:
         """Draw a rocker as it stands, its lamps and its legend."""
         t = self.t
         x, y = seat.x - CUT_W / 2, seat.y - CUT_H / 2
@@ -190,7 +181,7 @@ class _Artist:
             self.text((x + CUT_W - 2.5, y + 4.2), "!", t.alarm, bold=True, size=1.3)
         self.spots.append(self._spot("switch", switch.request.id, (x, y, CUT_W, CUT_H + 14)))
 
-    def _legend(self, seat: _Seat, switch: HelmSwitch) -> None:
+    def _legend(self, seat: _Position, switch: HelmSwitch) -> None:
         t, request = self.t, switch.request
         says = request.legend_says or request.legend
         dim = self.look.night and not any(
@@ -209,7 +200,7 @@ class _Artist:
 
     # the back
 
-    def seat_from_behind(self, seat: _Seat) -> None:
+    def from_behind(self, seat: _Position) -> None:
         """Draw a switch's outline and remember where its tabs are."""
         t = self.t
         x, y = seat.x - CUT_W / 2, seat.y - CUT_H / 2 - 2
@@ -228,7 +219,7 @@ class _Artist:
         legend = fitted(switch.request.legend, room, self.type * 0.85)
         self.text((seat.x, y + high + 7.2), legend, t.ink, size=0.85)
         self.spots.append(self._spot("switch", switch.request.id, (x, y, CUT_W, high + 5)))
-        self.seat_of[switch.place] = seat
+        self.position_of[switch.place] = seat
         self.poles[switch.place] = switch.part.poles
         for name in switch.part.terminals:
             at = tab_at(switch.part, name)
@@ -253,7 +244,7 @@ class _Artist:
         a = self.tabs[wire.start.place, wire.start.point]
         b = self.tabs[wire.end.place, wire.end.point]
         live = f"{wire.start.place} {wire.start.point}" in self.look.live
-        middle = self.seat_of[wire.start.place].x
+        middle = self.position_of[wire.start.place].x
         if wire.start.place == wire.end.place:
             side = 1 if min(a[0], b[0]) > middle + 1 else -1
             wide = 2.2 if self.poles[wire.start.place] > 1 else 0.0
@@ -264,7 +255,7 @@ class _Artist:
             first, last = (a[0], a[1] + out), (b[0], b[1] + out)
             points = (a, first, last, b)
             if abs(a[1] - b[1]) > 1:  # from row to row in the gap beside a switch
-                lane_x = max(middle, self.seat_of[wire.end.place].x) + GAP
+                lane_x = max(middle, self.position_of[wire.end.place].x) + GAP
                 points = (a, first, (lane_x, first[1]), (lane_x, last[1]), last, b)
         self._wire(wire, points, live=live)
 
@@ -343,14 +334,14 @@ def panel_scene(draft: Draft, panel: HelmPanel, look: Look, tones: Tones, scale:
     """
     artist = _Artist(draft, look, tones, scale)
     wide, high = artist.plate(panel)
-    seats = tuple(_seats(draft, panel, back=look.back))
+    seats = tuple(_positions(draft, panel, back=look.back))
     if not look.back:
         for seat in seats:
             artist.face(seat)
         return Scene(tuple(artist.items), tuple(artist.spots), wide * scale, high * scale)
     for seat in seats:
-        artist.seat_from_behind(seat)
-    jumpers, leaving = _wires_behind(draft, artist.seat_of)
+        artist.from_behind(seat)
+    jumpers, leaving = _wires_behind(draft, artist.position_of)
     lanes: dict[str, int] = {}
     for wire in jumpers:
         lane = lanes.get(wire.start.place, 0) if wire.start.place == wire.end.place else 0
@@ -381,8 +372,8 @@ def switch_scene(draft: Draft, switch: HelmSwitch, look: Look, tones: Tones, sca
         scale: units to the mm.
     """
     artist = _Artist(draft, look._replace(selected="", back=True), tones, scale)
-    seat = _Seat(switch.position, switch, BESIDE + 3 * LANE + 1.0, CUT_H / 2 + 4.0)
-    artist.seat_from_behind(seat)
+    seat = _Position(switch.position, switch, BESIDE + 3 * LANE + 1.0, CUT_H / 2 + 4.0)
+    artist.from_behind(seat)
     here = [w for w in draft.assembled.wires if switch.place in (w.start.place, w.end.place)]
     own = [w for w in here if w.start.place == w.end.place]
     for lane, wire in enumerate(own):

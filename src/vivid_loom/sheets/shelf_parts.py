@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from vivid_loom.boat import Supply
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.making.assemble import End, Wire
+from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.quantities import in_reading_order
 from vivid_loom.standards.joints import RECIPES, zone_of
 from vivid_loom.standards.sleeves import PAST_BOTH_ENDS_MM, sleeve_bore_mm, sleeve_length_mm

@@ -11,7 +11,7 @@ from vivid_loom.desktop.widgets.dialogs import answered
 from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.work.record_words import circuit_words
 from vivid_loom.desktop.work.session import Session
-from vivid_loom.drafting.making.assemble import Wire
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import (
     Edit,
     HandJumper,

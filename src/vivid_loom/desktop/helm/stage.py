@@ -13,8 +13,8 @@ from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.tab_steps import tab_steps
 from vivid_loom.drafting.after.truth import Truth
-from vivid_loom.drafting.making.assemble import Wire
 from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import Edit
 from vivid_loom.sheets.helm_words import mismatch_words, press_cells, told_presses
 from vivid_loom.sheets.panel_drawing import Look
@@ -36,20 +36,7 @@ class HelmStage(StageView):
         self.told = QLabel()
         self.told.setWordWrap(True)
         self.hands = HelmActions(self, self)
-        do = self.hands
-        bar = ButtonRow(
-            (
-                Deed("Press", self._press_selected, "The selected switch, its next state (Space)"),
-                Deed("Turn over", self.turn_over, "The panel, face or back (T)"),
-                Deed("By night", self.darken, "Or by day again (N)"),
-                Deed("All off", self.all_off, "Every lever at rest (0)"),
-                Deed("Change…", do.ask_change, "Everything about the selected switch (Enter)"),
-                Deed("Position…", do.ask_position, "Another place for it, or drag it there (P)"),
-                Deed("Jumper", do.jumper, "From the selected tab to another one (J)"),
-                Deed("Leave out", do.leave_out, "The selected jumper, or lay it again (Del)"),
-                Deed("As drafted", do.all_as_drafted, "Take back every jumper by hand"),
-            )
-        )
+        bar = self._deeds()
         self.presses = _table(
             ("Lever", "Live tabs", "Runs", "Lamps lit", "As meant"), "Presses", stretch=2
         )
@@ -72,8 +59,28 @@ class HelmStage(StageView):
         layout.addWidget(self.split, 1)
         self.view.spot_picked.connect(self._picked)
         self.view.press_asked.connect(self.press)
-        self.view.drop_asked.connect(do.move)
-        self.view.change_asked.connect(lambda *_: do.ask_change())
+        self.view.drop_asked.connect(self.hands.move)
+        self.view.change_asked.connect(lambda *_: self.hands.ask_change())
+        self._take_keys()
+
+    def _deeds(self) -> ButtonRow:
+        do = self.hands
+        return ButtonRow(
+            (
+                Deed("Press", self._press_selected, "The selected switch, its next state (Space)"),
+                Deed("Turn over", self.turn_over, "The panel, face or back (T)"),
+                Deed("By night", self.darken, "Or by day again (N)"),
+                Deed("All off", self.all_off, "Every lever at rest (0)"),
+                Deed("Change…", do.ask_change, "Everything about the selected switch (Enter)"),
+                Deed("Position…", do.ask_position, "Another place for it, or drag it there (P)"),
+                Deed("Jumper", do.jumper, "From the selected tab to another one (J)"),
+                Deed("Leave out", do.leave_out, "The selected jumper, or lay it again (Del)"),
+                Deed("As drafted", do.all_as_drafted, "Take back every jumper by hand"),
+            )
+        )
+
+    def _take_keys(self) -> None:
+        do = self.hands
         for keys, slot in (
             ("T", self.turn_over),
             ("N", self.darken),

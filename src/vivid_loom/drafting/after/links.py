@@ -5,8 +5,8 @@ from typing import NamedTuple
 
 from vivid_loom.boat import FactoryLink, HelmPanel
 from vivid_loom.drafting.drafted import Draft
-from vivid_loom.drafting.making.assemble import Wire
 from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.drafting.making.wire import Wire
 
 __all__ = ["LinkEnd", "LinkFate", "link_fates"]
 
@@ -58,7 +58,6 @@ def link_fates(draft: Draft) -> Iterator[LinkFate]:
     What joins the minus tabs of two lamps stays, as drafted; what joins feeds or outputs is cut,
     since every switch aboard has a circuit and a device of its own. Nothing goes dark by it.
     """
-    first = 1
     at = {switch.position: switch for switch in draft.switches if switch.position}
     feeds = {
         (wire.end.place, wire.end.point): wire
@@ -66,6 +65,7 @@ def link_fates(draft: Draft) -> Iterator[LinkFate]:
         if wire.live == "source" and not wire.jumper
     }
     for panel in draft.aboard.boat.panels:
+        first = draft.aboard.boat.first_position(panel)
         for link in panel.links:
             ends = []
             for text in (link.from_tab, link.to_tab):
@@ -76,4 +76,3 @@ def link_fates(draft: Draft) -> Iterator[LinkFate]:
                 ends.append(LinkEnd(position, tab, switch, feed))
             stays = all(end.switch and end.tab.endswith("-") for end in ends)
             yield LinkFate(panel, link, ends[0], ends[1], stays)
-        first += panel.positions

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from vivid_loom.catalogue import SwitchPart
 from vivid_loom.drafting.helm.tabs import tab_at
-from vivid_loom.drafting.making.assemble import Wire
+from vivid_loom.drafting.making.wire import Wire
 
 __all__ = ["TabStep", "tab_steps"]
 

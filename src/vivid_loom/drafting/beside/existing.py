@@ -2,7 +2,8 @@
 
 from typing import NamedTuple
 
-from vivid_loom.drafting.making.assemble import Assembled, End, Wire
+from vivid_loom.drafting.making.assemble import Assembled
+from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.order import BuiltWire, Order
 
 __all__ = ["Reuse", "built_wires", "reuse"]

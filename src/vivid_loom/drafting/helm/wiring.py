@@ -9,17 +9,18 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from functools import partial
 from itertools import pairwise
-from typing import Literal, NamedTuple
+from typing import Literal
 
-from vivid_loom.boat import HelmPanel, LampIntent, SwitchRequest
-from vivid_loom.catalogue import Catalogue, SwitchPart
+from vivid_loom.boat import LampIntent
+from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.helm.back import Back
 from vivid_loom.drafting.helm.chains import shortest_chain
 from vivid_loom.drafting.helm.lamps import LampUse, fed, kept_dark, lamp_intents
-from vivid_loom.drafting.helm.tabs import Spot, jumper_mm, tab_at, tab_on_panel
+from vivid_loom.drafting.helm.seats import Seat, Tab, seats
+from vivid_loom.drafting.helm.tabs import Spot, jumper_mm
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import Leg, Plan, Point
-from vivid_loom.drafting.places.allocate import Allocation, switch_place
+from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import SAME_PLACE_M, RouteMap
 
@@ -31,71 +32,6 @@ Lamps = dict[str, tuple[LampUse, ...]]
 """By switch id, what becomes of its lamps."""
 
 
-class _Switch(NamedTuple):
-    """A switch in its place; ``panel`` is None for one at a station of its own."""
-
-    request: SwitchRequest
-    part: SwitchPart
-    place: str
-    station: str
-    panel: HelmPanel | None
-    number: int
-
-    @property
-    def group(self) -> str:
-        """What its lamps share a chain with: everything on its panel."""
-        return self.panel.id if self.panel else self.request.id
-
-    def spot(self, tab: str) -> Spot:
-        """Return where a tab is behind its panel."""
-        if self.panel is None:
-            return tab_at(self.part, tab)
-        return tab_on_panel(self.panel, self.number, self.part, tab)
-
-    def point(self, tab: str) -> Point:
-        """Return a tab as a point that conductors end on."""
-        return Point(self.place, tab, self.station, "tab")
-
-
-class _Tab(NamedTuple):
-    """A tab of a switch."""
-
-    switch: _Switch
-    name: str
-
-    @property
-    def spot(self) -> Spot:
-        """Where it is behind its panel."""
-        return self.switch.spot(self.name)
-
-    @property
-    def point(self) -> Point:
-        """It as a point that conductors end on."""
-        return self.switch.point(self.name)
-
-
-def _switches(aboard: Aboard, allocation: Allocation, catalogue: Catalogue) -> Iterator[_Switch]:
-    """Yield what has tabs and stands somewhere, by position, then by id."""
-    boat, positions = aboard.boat, allocation.positions
-    firsts: dict[str, int] = {}
-    taken = 0
-    for panel in boat.panels:
-        firsts[panel.id] = taken
-        taken += panel.positions
-    for request in sorted(
-        aboard.switches.values(), key=lambda s: (positions.get(s.id, len(positions) + 1), s.id)
-    ):
-        part = catalogue.switch(request.part)
-        position = positions.get(request.id, 0)
-        stands = boat.panel_at(position)
-        if part is None or part.terminal != "tab" or not (stands or request.station):
-            continue
-        station = request.station or (stands.station if stands else "")
-        number = position - firsts[stands.id] if stands else 0
-        place = switch_place(request, position)
-        yield _Switch(request, part, place, station, stands, number)
-
-
 class _Bench:
     """Lays the wires of all panels, one after another."""
 
@@ -104,7 +40,7 @@ class _Bench:
         self.circuits = {c.id: c for c in allocation.circuits}
         self.laid: dict[str, list[Leg]] = defaultdict(list)
         self.lamps: Lamps = {}
-        self.switches = tuple(_switches(aboard, allocation, catalogue))
+        self.switches = tuple(seats(aboard, allocation, catalogue))
         self.screws = _taken_screws(allocation.circuits)
         self.left_out: list[set[Point]] = []
         self.chained = set(_chained(self.switches))
@@ -123,12 +59,12 @@ class _Bench:
 
     def lay(self, routes: RouteMap) -> None:
         """Feed every lamp and take its current home."""
-        groups: dict[str, list[_Switch]] = defaultdict(list)
+        groups: dict[str, list[Seat]] = defaultdict(list)
         for switch in self.switches:
             if switch.part.lamps and self.backs[switch.place].owners:
                 groups[switch.group].append(switch)
         for group in groups.values():
-            by_night: list[_Tab] = []
+            by_night: list[Tab] = []
             for switch in group:
                 by_night += self._lamps(switch)
             lights = self._night(by_night) if by_night else ""
@@ -177,7 +113,7 @@ class _Bench:
             if i in passed or {leg.start, leg.end} not in self.left_out
         )
 
-    def _lamps(self, switch: _Switch) -> list[_Tab]:
+    def _lamps(self, switch: Seat) -> list[Tab]:
         """Feed a switch's own lamps, and return those that the instrument lights light."""
         before = self.backs[switch.place]
         back, uses, by_night = before, [], []
@@ -186,16 +122,14 @@ class _Bench:
             use, back = self._use(back, lamp, intent, switch)
             uses.append(use)
             if use.fed_from == NIGHT:
-                by_night.append(_Tab(switch, switch.part.lamp_ends(lamp)[0]))
+                by_night.append(Tab(switch, switch.part.lamp_ends(lamp)[0]))
         for circuit, leg in back.landed[len(before.landed) :]:
             self._add(circuit, leg)
         self.backs[switch.place] = back
         self.lamps[switch.request.id] = kept_dark(uses, switch.part)
         return by_night
 
-    def _use(
-        self, back: Back, lamp: int, intent: LampIntent, switch: _Switch
-    ) -> tuple[LampUse, Back]:
+    def _use(self, back: Back, lamp: int, intent: LampIntent, switch: Seat) -> tuple[LampUse, Back]:
         if intent == "never":
             return LampUse(lamp, intent), back
         if intent == "night" and switch.part.lamp_wiring == "independent":
@@ -207,7 +141,7 @@ class _Bench:
         number = 1 + sum(other.id.startswith(leg.id[0]) for other in self.laid[circuit])
         self.laid[circuit].append(leg._replace(id=f"{leg.id[0]}{number}"))
 
-    def _night(self, tabs: list[_Tab]) -> str:
+    def _night(self, tabs: list[Tab]) -> str:
         """Lead the instrument lights over every lamp that burns with them, by the least wire.
 
         Returns:
@@ -227,7 +161,7 @@ class _Bench:
             self._add(circuit, _jumper("B", (a, b), length_m, "switched"))
         return circuit
 
-    def _night_source(self, near: _Switch) -> tuple[str, Point, Spot | None] | None:
+    def _night_source(self, near: Seat) -> tuple[str, Point, Spot | None] | None:
         """Return the circuit of the instrument lights, and the point on or at a panel it feeds.
 
         A tab of their switch on the same panel comes first, then their load at its station.
@@ -246,7 +180,7 @@ class _Bench:
                 return circuit.id, Point(here[0], "plus", near.station, "lead"), None
         return None
 
-    def _lit_tab(self, switch: _Switch, circuit: str) -> str | None:
+    def _lit_tab(self, switch: Seat, circuit: str) -> str | None:
         """Return a tab with room that is live whenever a switch feeds this circuit."""
         back = self.backs[switch.place]
         out = {
@@ -259,7 +193,7 @@ class _Bench:
         groups = (group for group in back.together() if group & fed_tabs)
         return min((tab for group in groups for tab in group if back.room(tab)), default=None)
 
-    def _settle(self, switch: _Switch, lights: str) -> None:
+    def _settle(self, switch: Seat, lights: str) -> None:
         """Refuse what was to be lit with instrument lights that are not there."""
 
         def settled(use: LampUse) -> LampUse:
@@ -271,13 +205,13 @@ class _Bench:
 
         self.lamps[switch.request.id] = tuple(map(settled, self.lamps[switch.request.id]))
 
-    def _home(self, group: list[_Switch], routes: RouteMap) -> None:
+    def _home(self, group: list[Seat], routes: RouteMap) -> None:
         """Chain the minus tabs of all lamps that are fed, and lead them home to the nearest bus."""
-        tabs: list[_Tab] = []
+        tabs: list[Tab] = []
         for switch in group:
             lit = (use.lamp for use in self.lamps[switch.request.id] if use.fed_from)
             minus = dict.fromkeys(switch.part.lamp_ends(lamp)[1] for lamp in lit)
-            tabs += [_Tab(switch, name) for name in minus]
+            tabs += [Tab(switch, name) for name in minus]
         if not tabs:
             return
         order = shortest_chain(tuple(tab.spot for tab in tabs), from_first=False)
@@ -291,7 +225,7 @@ class _Bench:
         home = Leg("G", met[0].point, bus, (), "return", "lamp")
         self._add(self._owner(met[0].switch), home)
 
-    def _owner(self, switch: _Switch) -> str:
+    def _owner(self, switch: Seat) -> str:
         owners = self.backs[switch.place].owners
         return owners[min(owners)]
 
@@ -308,7 +242,7 @@ class _Bench:
         return Point(boat.battery.id, "minus post", boat.battery.station, "post")
 
 
-def _chained(switches: Iterable[_Switch]) -> Iterator[frozenset[Point]]:
+def _chained(switches: Iterable[Seat]) -> Iterator[frozenset[Point]]:
     """Yield the pairs of minus tabs that a panel's maker has joined."""
     at = {(s.panel.id, s.number): s for s in switches if s.panel}
     for panel in {s.panel.id: s.panel for s in switches if s.panel}.values():
@@ -319,11 +253,11 @@ def _chained(switches: Iterable[_Switch]) -> Iterator[frozenset[Point]]:
                 yield frozenset(switch.point(tab) for switch, tab in tabs if switch)
 
 
-def _named(end: str, switches: Mapping[str, _Switch]) -> _Tab | None:
+def _named(end: str, switches: Mapping[str, Seat]) -> Tab | None:
     """Return the tab of a name such as 's_nav 1U'; None where there is none aboard."""
     switch_id, _, tab = end.rpartition(" ")
     switch = switches.get(switch_id)
-    return _Tab(switch, tab) if switch and tab in switch.part.terminals else None
+    return Tab(switch, tab) if switch and tab in switch.part.terminals else None
 
 
 def _pole(tab: str) -> int:

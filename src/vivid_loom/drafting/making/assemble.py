@@ -14,11 +14,11 @@ from vivid_loom.drafting.making.cables import DraftedCable
 from vivid_loom.drafting.making.colour import Colours
 from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard
 from vivid_loom.drafting.making.terminate import (
-    Termination,
     terminate_later,
     terminate_plug,
     terminate_point,
 )
+from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
@@ -31,68 +31,10 @@ from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE
 from vivid_loom.standards.terminals import Contact
 
-__all__ = ["Assembled", "End", "Part", "Wire", "assemble", "cut_decision", "stud_of"]
+__all__ = ["Assembled", "Part", "assemble", "cut_decision", "stud_of"]
 
 
 N = TypeVar("N", float, Reckoned)
-
-
-class End(NamedTuple):
-    """One end of a wire."""
-
-    place: str
-    point: str
-    kind: str  # of the point: way, tab, lead, screw, stud, post or plug
-    station: str
-    termination: Termination
-    label: str
-    device_lead: str
-    lead_colour: str = ""
-
-
-@computed
-class Wire:
-    """One piece of wire to cut.
-
-    Attributes:
-        leg: of the circuit's plan; ``jumper`` where it joins two tabs of one switch, ``stub`` where
-            it leads from a source's terminal to its device.
-        cable, core: the cable it is a core of and its number; '' and 0 for a single wire.
-        cable_runs: those of its runs in which it lies under the jacket.
-        sleeve: letter code of a sleeve at both ends; '' for none.
-        live: 'source', 'switched' or 'return'.
-        lead: the function of the load's lead that it serves.
-        for_lamp: it serves a lamp of a switch, whatever its circuit feeds.
-        routed_m: along its runs; ``cut_mm`` with service loop, tails and strips, rounded up.
-    """
-
-    id: str
-    circuit: str
-    leg: str
-    jumper: bool
-    stub: bool
-    harness: str
-    gauge: Gauge
-    colour: InsulationColour
-    sleeve: str
-    start: End
-    end: End
-    runs: tuple[str, ...]
-    stations: tuple[str, ...]
-    routed_m: float
-    cut_mm: float
-    current_a: float
-    live: str
-    lead: str = "plus"
-    cable: str = ""
-    core: int = 0
-    cable_runs: tuple[str, ...] = ()
-    for_lamp: bool = False
-
-    @property
-    def exact(self) -> bool:
-        """Whether it is cut without service loop and tails: a jumper, or the stub to a device."""
-        return self.jumper or self.stub
 
 
 @computed

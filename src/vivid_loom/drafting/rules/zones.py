@@ -7,7 +7,7 @@ from vivid_loom.boat import Area, is_harsh
 from vivid_loom.catalogue import SwitchPart, instead_of
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
-from vivid_loom.drafting.making.assemble import Wire
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.quantities import figure
 from vivid_loom.standards import ampacity
 from vivid_loom.standards.conductor import area_mm2
