@@ -13,7 +13,9 @@ import sys
 import tempfile
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from typing import NamedTuple
+
+from benchmarks.helm_mutants import HELM
+from benchmarks.mutant import Mutant
 
 ROOT = Path(__file__).parent.parent
 SHEETS = "tests/sheets"
@@ -28,16 +30,6 @@ SHAPES = "tests/drafting/test_supply_shapes.py"
 SIGNALS = "tests/drafting/test_signal_leads.py"
 AGAIN = "tests/drafting/test_again.py"
 HEADROOM = "tests/drafting/test_headroom.py"
-
-
-class Mutant(NamedTuple):
-    """One mistake: where, what stands there, what would stand there, who must notice."""
-
-    what: str
-    file: str
-    old: str
-    new: str
-    tests: str
 
 
 MUTANTS = (
@@ -534,6 +526,7 @@ MUTANTS = (
         "return True",
         NETS,
     ),
+    *HELM,
 )
 
 

@@ -2,7 +2,9 @@
 
 import dataclasses
 
+import numpy as np
 import pytest
+from scipy.optimize import linear_sum_assignment
 
 from tests.changes import (
     Change,
@@ -15,15 +17,22 @@ from tests.changes import (
     drafted,
     load,
     nothing,
+    override,
+    profile,
     switch,
 )
+from tests.conftest import drafted as drafted_order
 from vivid_loom.boat import Boat, ContactRequest, FactoryLink
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.after.truth import Truth, press_rows
 from vivid_loom.order import Order
+from vivid_loom.quantities import Gauge
 from vivid_loom.sheets import packet_table
+from vivid_loom.standards.ampacity import ampacity_a
+from vivid_loom.standards.conductor import area_mm2
 
 BOTH_WAYS = chained(
     switch("s_flood_aft", part="rocker-spdt"),
@@ -102,6 +111,12 @@ CASES: list[tuple[str, str, Change, Change]] = [
     ("A43", "a horn that stays on", switch("s_horn", part="rocker-spst"), nothing),
     ("A44", "a switch too deep", deep(46.0, 45.0), deep(45.0, 45.0)),
     ("A09", "anchor light left out of the lower press", lost("s_nav 2U", "s_nav 2D"), nothing),
+    (
+        "A09",
+        "side lights at both presses",
+        circuit("C05", contact=ContactRequest(switch="s_nav", throws=("up", "down"))),
+        nothing,
+    ),
     ("A09", "side lights joined to the all-round light", by_hand("s_nav 1U", "s_nav 2U"), nothing),
     ("A08", "half a double pole", circuit("C05", contact=ContactRequest(switch="s_horn")), nothing),
 ]
@@ -181,3 +196,63 @@ def test_a_minus_chain_of_the_maker_stays_and_takes_the_place_of_a_jumper(setup:
     assert len(kept) == len(net.conductors) - 1
     without = Truth(done, dataclasses.replace(net, conductors=kept))
     assert any(row.wrong for row in without.rows())
+
+
+@pytest.mark.parametrize("insulation_c", [60, 75, 105])
+def test_a_lamps_wire_is_no_thinner_than_its_device_protects(
+    setup: Setup, insulation_c: int
+) -> None:
+    heavy = chained(
+        profile(insulation_c=insulation_c),
+        switch("s_washdown", part="rocker-heavy"),
+        override("C24", protection_a="25", gauge="8 AWG"),
+        load("washdown", maker_fuse_a=None),
+    )
+    done = drafted(heavy(setup))
+    lamps = [w for w in done.assembled.wires if w.for_lamp]
+    assert lamps
+    for wire in lamps:
+        row = done.circuit(wire.circuit)
+        assert row is not None and row.sized is not None and row.sized.protection is not None
+        bears = ampacity_a(wire.gauge, insulation_c)
+        assert bears >= row.sized.protection.value or wire.gauge == row.sized.gauge.value
+    jumper = next(w for w in lamps if w.circuit == "C24" and w.jumper)
+    assert area_mm2(jumper.gauge) < area_mm2(Gauge.parse("8 AWG"))
+
+
+def test_a_coil_pulls_what_a_press_is_for() -> None:
+    done = drafted_order(DEMO_FOLDER / "hull-0417.loom.json")
+    for name in ("s_hauler", "hauler_station"):
+        row = next(r for r in press_rows(done) if (r.switch, r.state) == (name, "up"))
+        assert row.runs == ("hauler plus", "hauler_control plus")
+    done = drafted_order(DEMO_FOLDER / "hull-1102.loom.json")
+    for state in ("up", "down"):
+        row = next(r for r in press_rows(done) if (r.switch, r.state) == ("s_windlass", state))
+        assert f"windlass {state}" in row.runs and not row.wrong
+
+
+def test_switches_come_by_urgency_and_those_of_one_use_stand_together() -> None:
+    done = drafted_order(DEMO_FOLDER / "hull-1102.loom.json")
+    placed = sorted((s for s in done.switches if s.position), key=lambda s: s.position)
+    ranks = [s.request.rank for s in placed]
+    assert ranks == sorted(ranks) and ranks[0] == 0
+    at = done.allocation.positions
+    for one, other in (
+        ("s_aft_floods", "s_fore_floods"),
+        ("s_cabin_lights", "s_engine_space_light"),
+        ("s_wiper_port", "s_wiper_starboard"),
+    ):
+        assert at[other] - at[one] == 1
+
+
+def test_positions_are_the_best_assignment_of_urgency_to_reach() -> None:
+    """Sorted is as good as solved: reach grows with the position, urgency falls with the rank."""
+    for hull in ("0417", "0609", "1102"):
+        done = drafted_order(DEMO_FOLDER / f"hull-{hull}.loom.json")
+        placed = [s for s in done.switches if s.position]
+        urgency = np.array([4.0 - s.request.rank for s in placed])
+        reach = np.arange(1.0, done.aboard.boat.positions + 1)
+        cost = urgency[:, None] * reach[None]
+        rows, columns = linear_sum_assignment(cost)
+        drafted_cost = sum(cost[i, s.position - 1] for i, s in enumerate(placed))
+        assert drafted_cost == pytest.approx(cost[rows, columns].sum())

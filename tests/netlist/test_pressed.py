@@ -107,6 +107,8 @@ def test_five_thousand_random_panels_agree_with_connected_components() -> None:
         moving = list(boat.levers)[: boat.rng.randint(0, len(boat.levers))]
         base = {name: boat.rng.choice(states) for name, states in boat.levers.items()}
         presses = Presses(boat.net, base, moving)
+        at_base = nx.node_connected_component(boat.graph(base), "B +")
+        assert {t for t in boat.terminals if presses.at({}).is_live(t)} == at_base
         choices = [boat.levers[name] for name in moving]
         for chosen in boat.rng.sample([*product(*choices)], min(3, len([*product(*choices)]))):
             states = {**base, **dict(zip(moving, chosen, strict=True))}

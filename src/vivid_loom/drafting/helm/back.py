@@ -73,7 +73,7 @@ class Back:
         return list({id(group): frozenset(group) for group in joined.values()}.values())
 
     def live_in(self, tab: str) -> frozenset[str]:
-        """Return the lever's states in which a tab is fed and not at the same time a return."""
+        """Return the lever's states in which a tab is fed."""
         return self._live.get(tab, frozenset())
 
     @cached_property
@@ -81,15 +81,15 @@ class Back:
         found: dict[str, set[str]] = {}
         for state in self.part.states:
             for group in self.together(state):
-                if self._feeds(group, "source") and not self._feeds(group, "return"):
+                if self._fed(group):
                     for tab in group:
                         found.setdefault(tab, set()).add(state)
         return {tab: frozenset(states) for tab, states in found.items()}
 
-    def _feeds(self, group: Iterable[str], live: str) -> bool:
-        """Tell whether what is fed, or goes home, lands on one of the tabs from outside."""
+    def _fed(self, group: Iterable[str]) -> bool:
+        """Tell whether a feed lands on one of the tabs from outside."""
         return any(
-            leg.live == live and not leg.lights_lamp and len(tuple(self._tabs(leg))) == 1
+            leg.live == "source" and not leg.lights_lamp and len(tuple(self._tabs(leg))) == 1
             for name in group
             for _, leg in self.on_tab[name]
         )
