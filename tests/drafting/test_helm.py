@@ -195,7 +195,7 @@ def test_a_minus_chain_of_the_maker_stays_and_takes_the_place_of_a_jumper(setup:
     kept = tuple(c for c in net.conductors if " link " not in c.id)
     assert len(kept) == len(net.conductors) - 1
     without = Truth(done, dataclasses.replace(net, conductors=kept))
-    assert any(row.wrong for row in without.rows())
+    assert any(row.wrong for row in without.rows)
 
 
 @pytest.mark.parametrize("insulation_c", [60, 75, 105])

@@ -328,7 +328,7 @@ def test_no_single_mistake_with_a_jumper_passes_unseen() -> None:
         changed = dataclasses.replace(
             net, conductors=tuple(sorted(mutant.conductors, key=lambda c: c.id))
         )
-        found = [row for row in Truth(done, changed).rows() if row.wrong]
+        found = [row for row in Truth(done, changed).rows if row.wrong]
         counts[f"{kind}: {'found' if found else 'harmless'}"] += 1
         if after != before:
             assert found, mutant.words

@@ -8,7 +8,7 @@ import click
 
 from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.after.truth import Truth
+from vivid_loom.drafting.after.truth import truth_of
 from vivid_loom.opening import open_draft
 from vivid_loom.sheets.helm_words import told_presses
 from vivid_loom.sheets.switch_lists import press_table
@@ -26,7 +26,7 @@ def print_presses(order: Path, pressed: Sequence[str]) -> int:
         done = open_draft(order)
     if pressed:
         states = dict(_state(told, done) for told in pressed)
-        truth = Truth(done)
+        truth = truth_of(done)
         wrong = tuple(truth.wrong(states))
         click.echo(told_presses(done, states, truth.at(states).on - truth.rest.on, wrong))
         return 1 if wrong else 0

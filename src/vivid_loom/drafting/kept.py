@@ -55,6 +55,11 @@ class Kept:
         made: T = held[1]
         return made
 
+    def held(self, stage: str) -> Any:
+        """Return what a stage made of everything; None where it made nothing."""
+        found = self._made.get((stage, ""))
+        return found[1] if found else None
+
     def same(self, stage: str, name: str, value: T) -> T:
         """Return what was made before where the value equals it, so that it is the same object."""
         held = self._before.get((stage, name))

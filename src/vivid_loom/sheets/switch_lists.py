@@ -5,7 +5,7 @@ from collections.abc import Collection
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.after.truth import press_rows
+from vivid_loom.drafting.after.truth import truth_of
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.sheets.build_lists import CutRow, cut_list
 from vivid_loom.sheets.helm_words import lamp_words, mismatch_words, press_cells
@@ -93,7 +93,7 @@ def press_table(draft: Draft) -> Table[StateRow]:
     """Return what every press of every switch makes live, as wired, and what is not as meant."""
     switches = {switch.request.id: switch for switch in draft.switches}
     rows: list[StateRow] = []
-    for row in press_rows(draft):
+    for row in truth_of(draft).rows:
         wrong = "; ".join(mismatch_words(draft, one) for one in row.wrong)
         switch = switches.get(row.switch)
         if switch:

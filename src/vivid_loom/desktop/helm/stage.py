@@ -12,7 +12,7 @@ from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.tab_steps import tab_steps
-from vivid_loom.drafting.after.truth import Truth
+from vivid_loom.drafting.after.truth import Truth, truth_of
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import Edit
@@ -99,7 +99,7 @@ class HelmStage(StageView):
         """Show a draft; a lever that is gone is not pressed any more."""
         known = {s.request.id: s.part.states for s in draft.switches}
         self.states = {n: s for n, s in self.states.items() if s in known.get(n, ())}
-        self._truth = Truth(draft)
+        self._truth = truth_of(draft)
         self.view.set_draft(draft)
         if not self.switch_id and draft.switches:
             self.view.mark("switch", draft.switches[0].request.id)

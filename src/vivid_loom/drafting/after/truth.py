@@ -13,7 +13,7 @@ from vivid_loom.drafting.helm.lamps import wanted_states
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.netlist import NetList, Pressed, Presses, TerminalId
 
-__all__ = ["Mismatch", "PressRow", "Truth", "press_rows"]
+__all__ = ["Mismatch", "PressRow", "Truth", "press_rows", "truth_of"]
 
 MOST_PULLS = 8  # a coil that pulls a coil and so on; more is a circle
 Wrong = Literal["dark", "runs", "lamp dark", "lamp lit", "short", "sneak", "two feeds"]
@@ -106,13 +106,13 @@ class Truth:
                 return state
         return "off"
 
-    def rows(self) -> Iterator[PressRow]:
-        """Yield what stands wrong at rest, then every state of every switch that a hand moves."""
-        yield PressRow("", "", (), (), (), tuple(self.wrong({})))
-        for switch in self.draft.switches:
-            if not switch.request.coil:
-                for state in switch.part.states:
-                    yield self.row(switch, state)
+    @cached_property
+    def rows(self) -> tuple[PressRow, ...]:
+        """What stands wrong at rest, then every state of every switch that a hand moves."""
+        at_rest = PressRow("", "", (), (), (), tuple(self.wrong({})))
+        by_hand = (switch for switch in self.draft.switches if not switch.request.coil)
+        states = ((switch, state) for switch in by_hand for state in switch.part.states)
+        return (at_rest, *(self.row(switch, state) for switch, state in states))
 
     def row(self, switch: HelmSwitch, state: str) -> PressRow:
         """Return what one switch does in one state."""
@@ -225,4 +225,10 @@ def press_rows(draft: Draft) -> tuple[PressRow, ...]:
         tuple(row.sized is None for row in draft.rows),
         (aboard.boat, aboard.order.ways, aboard.profile, draft.catalogue),
     )
-    return aboard.kept.take("presses", "", made_from, lambda: tuple(Truth(draft).rows()))
+    return aboard.kept.take("truth", "", made_from, lambda: Truth(draft)).rows
+
+
+def truth_of(draft: Draft) -> Truth:
+    """Return a whole draft's switches, powered; as they were proven when it was made."""
+    proven = draft.kept.held("truth")
+    return proven if isinstance(proven, Truth) else Truth(draft)
