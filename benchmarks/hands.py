@@ -40,7 +40,16 @@ from PySide6.QtWidgets import (
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.application import open_window
-from vivid_loom.desktop.frame.window import LOADS, ORDER, PACKET, RUNS, THREADS, MainWindow
+from vivid_loom.desktop.frame.window import (
+    HELM,
+    LOADS,
+    ORDER,
+    PACKET,
+    RUNS,
+    SUPPLY,
+    THREADS,
+    MainWindow,
+)
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
 from vivid_loom.drafting import draft
 from vivid_loom.order import order_text, parse_order, read_order
@@ -150,7 +159,9 @@ class Hands:
     # actions
 
     def stage(self) -> None:
-        self.window.open_stage(self.dice.choice((ORDER, LOADS, RUNS, THREADS, PACKET)))
+        self.window.open_stage(
+            self.dice.choice((ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, PACKET))
+        )
 
     def key(self) -> None:
         """Press a key where the stage takes keys; letters type in fields as well."""
