@@ -23,7 +23,7 @@ __all__ = [
 
 TerminalId = NewType("TerminalId", str)
 Role = Literal["feed", "switched", "return", "jumper", "control", "sense", "lamp"]
-Law = Literal["source", "draw", "motor", "coil", "lamp"]
+Law = Literal["source", "draw", "motor", "coil", "lamp", "converter"]
 
 
 class Part(NamedTuple):
@@ -93,7 +93,8 @@ class Element(NamedTuple):
     """Something that gives or takes current between two terminals of its part.
 
     Attributes:
-        amps: what it draws; 0 for a source, and for a load whose current is not known.
+        amps: what it draws; 0 for a source, for a load whose current is not known, and for the
+            input of a converter, which follows from its output.
         volts: what a source gives; 0 for others.
     """
 

@@ -127,6 +127,8 @@ class _Net:
                 self.contact(supply.id, inlet, bar, by=(supply.id, closed))
             elif self.network.converts(supply.id):
                 self._source(supply, bar)
+                name, minus = f"{supply.id} input", self.elements[supply.id].minus
+                self.elements[name] = Element(name, supply.id, inlet, minus, "converter")
             else:
                 self.contact(supply.id, inlet, bar)
 
@@ -183,6 +185,9 @@ class _Net:
                 name = self.actuator(f"{load.id} float", load.id, ("down", "up"))
                 self.contact(load.id, lead, inside, by=(name, ("up",)))
                 lead = inside
+                if "manual" in leads:  # both lead to the one motor, its own element
+                    self.contact(load.id, inside, self.terminal(load.id, "manual", "lead"))
+                    continue
             element = f"{load.id} {function}"
             self.elements[element] = Element(element, load.id, lead, minus, law, amps)  # type: ignore[arg-type]
         if "lamp" in leads:

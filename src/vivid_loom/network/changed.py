@@ -1,0 +1,219 @@
+"""Operating points of many networks that differ from one in a few branches, all at once.
+
+The inverse of the one network's matrix is made once. A changed conductance is a change of that
+matrix by one rank (the matrix inversion lemma, Sherman, Morrison and Woodbury), so that what
+each change does follows from products instead of a factorisation of its own.
+"""
+
+import dataclasses
+from collections.abc import Sequence
+from functools import cached_property
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vivid_loom.network.records import Branch
+from vivid_loom.network.solve import NoOperatingPointError, OperatingPoint, Solver
+
+__all__ = ["Change", "Changed", "Changes", "changed"]
+
+Floats = NDArray[np.float64]
+STEPS: Final = 60
+CLOSE: Final = 1e-13
+BALANCED: Final = 1e-9
+PIVOT: Final = 1e-9  # below this a change tears the network apart: solved afresh
+AT_ONCE: Final = 2048
+
+
+class Change(NamedTuple):
+    """A branch that conducts otherwise, or two nodes joined that were not.
+
+    Attributes:
+        siemens: what it conducts now; 0 for open.
+        branch: its id; '' for a join of ``a`` and ``b``.
+    """
+
+    siemens: float
+    branch: str = ""
+    a: str = ""
+    b: str = ""
+
+
+class Changed(NamedTuple):
+    """What became of a network under each of many sets of changes.
+
+    Attributes:
+        x: volts, shape (nodes, k); nan throughout where no operating point was found.
+        afresh: how many of them had to be solved by themselves.
+    """
+
+    x: Floats
+    afresh: int
+
+
+class Changes:
+    """One operating point, made ready for many changes."""
+
+    def __init__(self, base: OperatingPoint) -> None:
+        self.base, self.solver, self.standing = base, base.solver, base.standing
+
+    @cached_property
+    def _inverse(self) -> Floats:
+        slopes = self.standing.bent.usual_slopes()
+        inverse: Floats = np.linalg.inv(self.solver.matrix(self.standing, slopes).toarray())
+        live = self.standing.live
+        return inverse * (live[:, None] & live[None, :])
+
+    @cached_property
+    def _from_bent(self) -> Floats:
+        """Volts at the nodes per ampere drawn by each of what bends, shape (nodes, bent)."""
+        plus, minus = self.solver.bent_ends
+        return self._inverse[:, plus] - self._inverse[:, minus]
+
+    @cached_property
+    def _bent_from_bent(self) -> Floats:
+        """The same over what bends, shape (bent, bent)."""
+        return self.solver.over_bent(self._from_bent)
+
+    @cached_property
+    def _undrawn(self) -> Floats:
+        """Volts at the nodes with nothing drawn beyond the usual slopes."""
+        return self._inverse @ self.solver.driven(self.standing)
+
+    def of(self, sets: Sequence[Sequence[Change]]) -> Changed:
+        """Return what each set of changes does.
+
+        Raises:
+            KeyError: a node that is not there.
+        """
+        blocks = [self._block(sets[i : i + AT_ONCE]) for i in range(0, len(sets), AT_ONCE)]
+        if not blocks:
+            return Changed(np.zeros((self.solver.size, 0)), 0)
+        return Changed(np.concatenate([b.x for b in blocks], axis=1), sum(b.afresh for b in blocks))
+
+    def _block(self, sets: Sequence[Sequence[Change]]) -> Changed:
+        count, rank = len(sets), max(1, max(len(each) for each in sets))
+        a, b = np.zeros((2, count, rank), dtype=np.int64)
+        more = np.zeros((count, rank))
+        for i, each in enumerate(sets):
+            for j, change in enumerate(each):
+                a[i, j], b[i, j], more[i, j] = self._ends(change)
+        x, sound = self._stepped(a, b, more)
+        floating = self.standing.floating
+        sound &= ~((floating[a] | floating[b]) & (more != 0)).any(axis=1)
+        sound &= self._balanced(x, a, b, more)
+        for i in np.flatnonzero(~sound).tolist():
+            x[:, i] = self.afresh(sets[i])
+        return Changed(x, int((~sound).sum()))
+
+    def _ends(self, change: Change) -> tuple[int, int, float]:
+        """Return the nodes a change lies between, and by how much more it conducts."""
+        solver = self.solver
+        if not change.branch:
+            return solver.node[change.a], solver.node[change.b], change.siemens
+        index = solver.branch_index[change.branch]
+        a, b = solver.branch_ends[:, index].tolist()
+        return a, b, change.siemens - float(self.standing.siemens[index])
+
+    def _stepped(
+        self, a: NDArray[np.int64], b: NDArray[np.int64], more: Floats
+    ) -> tuple[Floats, NDArray[np.bool_]]:
+        """Return voltages, shape (nodes, k), and which of them can be trusted."""
+        solver, standing, inverse = self.solver, self.standing, self._inverse
+        first, second = standing.bent.starts
+        limited = np.arange(first, second)
+        count, at = len(more), np.arange(len(more))[:, None]
+        plus, minus = (np.tile(e[limited], (count, 1)) for e in solver.bent_ends)
+        a, b = np.concatenate((a, plus), axis=1), np.concatenate((b, minus), axis=1)
+        columns = inverse[:, a] - inverse[:, b]  # (nodes, k, rank): volts per ampere of a change
+        over = columns[a[:, :, None], at[:, :, None], np.arange(a.shape[1])]
+        over = over - columns[b[:, :, None], at[:, :, None], np.arange(a.shape[1])]
+        bent_columns = solver.over_bent(columns)  # (bent, k, rank)
+        undrawn, usual = self._undrawn, standing.bent.usual_slopes()[:, None]
+        bent_undrawn, undrawn_over = solver.over_bent(undrawn)[:, None], undrawn[a] - undrawn[b]
+
+        def felt(volts_over: Floats, onto: Floats) -> Floats:
+            """Return what changes do where ``onto`` looks, given volts over each of them."""
+            pushed = np.matmul(weights, volts_over[:, :, None])[:, :, 0]
+            found: Floats = np.einsum("nkr,kr->nk", onto, pushed)
+            return found
+
+        v = np.repeat(self.base.bent_v[:, None], count, axis=1)
+        most = max(float(np.abs(v).max(initial=0.0)), 1e-9)
+        short: Floats = np.full((len(limited), count), np.nan)
+        for _ in range(STEPS):
+            now_short = standing.bent.limit_slopes(v[limited])
+            if not np.array_equal(now_short, short):
+                short = now_short
+                all_more = np.concatenate((more, -short.T), axis=1)
+                kernel = np.eye(a.shape[1]) + all_more[:, :, None] * over
+                sound = np.abs(np.linalg.det(kernel)) > PIVOT
+                kernel[~sound] = np.eye(a.shape[1])
+                weights = np.linalg.solve(kernel, np.eye(a.shape[1]) * all_more[:, :, None])
+                taken = np.repeat(usual, count, axis=1)
+                taken[limited] -= short
+                v0 = bent_undrawn - felt(undrawn_over, bent_columns)
+            extra = standing.bent.currents(v) - taken * v
+            over_now = np.einsum("ekr,ek->kr", bent_columns, extra)
+            after = v0 - self._bent_from_bent @ extra + felt(over_now, bent_columns)
+            moved = float(np.abs(after - v)[:, sound].max(initial=0.0))
+            v = after
+            if moved <= CLOSE * most:
+                break
+        extra = standing.bent.currents(v) - taken * v
+        nodes = undrawn[:, None] - self._from_bent @ extra
+        over_all = nodes[a, at] - nodes[b, at]
+        return nodes - felt(over_all, columns), sound
+
+    def _balanced(
+        self, x: Floats, a: NDArray[np.int64], b: NDArray[np.int64], more: Floats
+    ) -> NDArray[np.bool_]:
+        """Tell which voltages leave every node in balance."""
+        solver, standing, count = self.solver, self.standing, x.shape[1]
+        branch = self.standing.siemens[:, None] * solver.over_branches(x)
+        edges = np.concatenate(
+            (branch, -solver.source_a(x), standing.bent.currents(solver.over_bent(x)))
+        )
+        missing = solver.incidence @ edges
+        at = np.arange(count)[:, None]
+        pushed = more * (x[a, at] - x[b, at])
+        np.add.at(missing, (a, np.broadcast_to(at, a.shape)), pushed)
+        np.add.at(missing, (b, np.broadcast_to(at, b.shape)), -pushed)
+        missing *= self.standing.live[:, None]
+        greatest = np.maximum(np.abs(edges).max(axis=0, initial=0.0), np.abs(pushed).max(axis=1))
+        stiffest = float(self.standing.siemens.max(initial=0.0)) + np.abs(more).max(axis=1)
+        told = stiffest * np.abs(x).max(axis=0, initial=0.0) * 1e-14
+        balanced: NDArray[np.bool_] = np.abs(missing).max(axis=0) <= BALANCED * greatest + told
+        return balanced & np.isfinite(x).all(axis=0)
+
+    def afresh(self, changes: Sequence[Change]) -> Floats:
+        """Return voltages under one set of changes, by themselves; nan where there are none."""
+        network = self.solver.network
+        joins = tuple(
+            Branch(f"join {i}", c.a, c.b, 1 / c.siemens)
+            for i, c in enumerate(changes)
+            if not c.branch and c.siemens > 0
+        )
+        branches = (*network.branches, *joins)
+        solver = Solver(dataclasses.replace(network, branches=branches)) if joins else self.solver
+        siemens = np.concatenate(
+            (self.standing.siemens, [1 / j.ohm for j in joins if j.id in solver.branch_index])
+        )
+        for change in changes:
+            if change.branch:
+                siemens[solver.branch_index[change.branch]] = change.siemens
+        x = np.full(self.solver.size, np.nan)
+        try:
+            found = solver.point_of(solver.standing_with(siemens, self.standing.bent)).x
+        except NoOperatingPointError:
+            return x
+        for name, at in self.solver.node.items():
+            x[at] = found[solver.node[name]]
+        return x
+
+
+def changed(base: OperatingPoint, sets: Sequence[Sequence[Change]]) -> Changed:
+    """Return what each set of changes makes of an operating point."""
+    return Changes(base).of(sets)
+

@@ -1,0 +1,167 @@
+"""Currents and slopes of what is not a plain resistance, many at once."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vivid_loom.network.records import LEAK_S, Converter, Draw, Source
+
+__all__ = ["Bent", "bent_of"]
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+_LAWS = {"resistance": 0, "current": 1, "power": 2}
+
+
+class Bent(NamedTuple):
+    """Draws, then limited sources, then the inputs of converters: everything with a law.
+
+    The current of each flows from its plus to its minus; a source's is negative. Arrays are of
+    shape (n,) over all of them, or of their kind.
+
+    Attributes:
+        law, amps, volts, least_v, both_ways: of the draws.
+        source_v, source_s, limit_a: of the limited sources, their conductance in S.
+        output: of each converter, the index among the limited sources of its output.
+        outputs: where the limited sources and where the converters begin.
+    """
+
+    ids: tuple[str, ...]
+    law: Ints
+    amps: Floats
+    volts: Floats
+    least_v: Floats
+    both_ways: NDArray[np.bool_]
+    source_v: Floats
+    source_s: Floats
+    limit_a: Floats
+    output: Ints
+    efficiency: Floats
+    converter_least_v: Floats
+
+    @property
+    def starts(self) -> tuple[int, int]:
+        """Where limited sources begin, and where converters do."""
+        return len(self.amps), len(self.amps) + len(self.source_v)
+
+    def currents(self, v: Floats) -> Floats:
+        """Return currents at these voltages, leak included; shape (n,) or (n, k) as ``v``."""
+        first, second = self.starts
+        drawn = self._draws(v[:first])
+        given = self._given(v[first:second])
+        taken = self._taken(v[first:second], given, v[second:])
+        return np.concatenate((drawn, -given, taken)) + LEAK_S * v
+
+    def _draws(self, v: Floats) -> Floats:
+        law, amps, volts, least, both = (
+            _like(x, v) for x in (self.law, self.amps, self.volts, self.least_v, self.both_ways)
+        )
+        size = np.abs(v)
+        share = np.minimum(size / least, 1.0)
+        by_law = np.where(
+            law == 0,
+            size / volts,
+            np.where(law == 1, share, volts / np.maximum(size, least) * share),
+        )
+        return np.where((v >= 0) | both, np.sign(v) * amps * by_law, 0.0)
+
+    def _given(self, v: Floats) -> Floats:
+        volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
+        return np.clip((volts - v) * siemens, 0.0, limit)
+
+    def _taken(self, v_out: Floats, given: Floats, v_in: Floats) -> Floats:
+        power = np.maximum(v_out[self.output] * given[self.output], 0.0)
+        power = power / _like(self.efficiency, v_in)
+        least = _like(self.converter_least_v, v_in)
+        high = np.maximum(v_in, least)
+        return power / high * np.clip(v_in / least, 0.0, 1.0)
+
+    def slopes(self, v: Floats) -> Floats:
+        """Return di/dv at these voltages, shape (n,), what couples converters left out."""
+        first, second = self.starts
+        size = np.abs(v[:first])
+        held = size >= self.least_v
+        by_law = np.where(
+            self.law == 0,
+            1 / self.volts,
+            np.where(
+                self.law == 1,
+                np.where(held, 0.0, 1 / self.least_v),
+                np.where(
+                    held,
+                    -self.volts / np.maximum(size, self.least_v) ** 2,
+                    self.volts / self.least_v**2,
+                ),
+            ),
+        )
+        draws = np.where((v[:first] >= 0) | self.both_ways, self.amps * by_law, 0.0)
+        given = (self.source_v - v[first:second]) * self.source_s
+        sources = np.where((given > 0) & (given < self.limit_a), self.source_s, 0.0)
+        now = self._given(v[first:second])
+        taken = self._taken(v[first:second], now, v[second:])
+        held_in = v[second:] >= self.converter_least_v
+        converters = np.where(
+            held_in,
+            -taken / np.maximum(v[second:], self.converter_least_v),
+            taken / np.maximum(v[second:], 1e-9),
+        )
+        return np.concatenate((draws, sources, converters)) + LEAK_S
+
+    def usual_drive(self) -> Floats:
+        """Return what limited sources would drive at 0 V if they had no limit, to begin with."""
+        return np.where(self.limit_a > 0, self.source_v * self.source_s, 0.0)
+
+    def limit_slopes(self, v: Floats) -> Floats:
+        """Return by how much limited sources' slopes fall short of those within their limit."""
+        volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
+        given = (volts - v) * siemens
+        return np.where((limit == 0) | (given > 0) & (given < limit), 0.0, siemens)
+
+    def coupling(self, v: Floats) -> Floats:
+        """Return, of each converter, how much more it takes per volt at its output, in S."""
+        first, second = self.starts
+        out, given = v[first:second], self._given(v[first:second])
+        inside = (given > 0) & (given < self.limit_a)
+        per_volt = np.where(inside, given - out * self.source_s, given)
+        per_volt = np.where(out * given > 0, per_volt, 0.0)[self.output]
+        high = np.maximum(v[second:], self.converter_least_v)
+        share = np.clip(v[second:] / self.converter_least_v, 0.0, 1.0)
+        return per_volt / self.efficiency / high * share
+
+    def usual_slopes(self) -> Floats:
+        """Return slopes to begin with: draws as resistances, sources within their limit."""
+        draws = self.amps / self.volts
+        gives = np.where(self.limit_a > 0, self.source_s, 0.0)
+        return np.concatenate((draws, gives, np.zeros(len(self.output)))) + LEAK_S
+
+
+def _like(x: NDArray[np.generic], v: Floats) -> NDArray[np.generic]:
+    """Return a column for voltages of many states at once."""
+    return x if v.ndim == 1 else x[:, None]
+
+
+def bent_of(
+    draws: Sequence[Draw], limited: Sequence[Source], converters: Sequence[Converter]
+) -> Bent:
+    """Return laws as arrays.
+
+    Args:
+        limited: the sources with a limit, among them every converter's output.
+    """
+    at = {source.id: i for i, source in enumerate(limited)}
+    return Bent(
+        ids=tuple(x.id for x in (*draws, *limited, *converters)),
+        law=np.array([_LAWS[d.law] for d in draws], dtype=np.int64),
+        amps=np.array([d.amps for d in draws], dtype=float),
+        volts=np.array([d.volts for d in draws], dtype=float),
+        least_v=np.array([max(d.least_v, 1e-6) for d in draws], dtype=float),
+        both_ways=np.array([d.both_ways for d in draws], dtype=bool),
+        source_v=np.array([s.volts for s in limited], dtype=float),
+        source_s=np.array([1 / s.ohm for s in limited], dtype=float),
+        limit_a=np.array([s.limit_a for s in limited], dtype=float),
+        output=np.array([at[c.source] for c in converters], dtype=np.int64),
+        efficiency=np.array([c.efficiency for c in converters], dtype=float),
+        converter_least_v=np.array([c.least_v for c in converters], dtype=float),
+    )

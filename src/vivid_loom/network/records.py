@@ -1,0 +1,98 @@
+"""What a network is made of."""
+
+from typing import Final, Literal, NamedTuple
+
+from vivid_loom.quantities import computed
+
+__all__ = ["LEAK_S", "Branch", "Converter", "Draw", "Law", "Network", "Source"]
+
+LEAK_S: Final = 1e-9
+"""Conductance across everything that draws: insulation of 1 GΩ, so that no node hangs in the air.
+
+Our choice: a nanoampere at 12 V is a millionth of what any lamp draws."""
+
+Law = Literal["resistance", "current", "power"]
+
+
+class Branch(NamedTuple):
+    """A resistance between two nodes.
+
+    Attributes:
+        ohm: 0 makes one node of the two.
+    """
+
+    id: str
+    a: str
+    b: str
+    ohm: float
+
+
+class Source(NamedTuple):
+    """A voltage behind a resistance.
+
+    Attributes:
+        volts: with nothing drawn.
+        ohm: above zero.
+        limit_a: it gives no more than this, and takes nothing back; None for a battery.
+    """
+
+    id: str
+    plus: str
+    minus: str
+    volts: float
+    ohm: float
+    limit_a: float | None = None
+
+
+class Draw(NamedTuple):
+    """Something that takes current.
+
+    Attributes:
+        amps: what it takes at ``volts``.
+        least_v: below this a constant current or power gives up: it falls off as a resistance
+            would, so that there is always an operating point.
+        both_ways: it takes current turned round as well; else a diode stands before it.
+    """
+
+    id: str
+    plus: str
+    minus: str
+    law: Law
+    amps: float
+    volts: float
+    least_v: float
+    both_ways: bool = False
+
+
+class Converter(NamedTuple):
+    """What a source takes from elsewhere to give its power.
+
+    Attributes:
+        source: id of the source that is its output.
+        plus, minus: where it takes it.
+        efficiency: of the power taken, the share that is given; above 0, at most 1.
+        least_v: below this it gives up, as a draw does.
+    """
+
+    id: str
+    source: str
+    plus: str
+    minus: str
+    efficiency: float
+    least_v: float
+
+
+@computed
+class Network:
+    """Nodes joined by branches, sources and draws.
+
+    Attributes:
+        reference: the node that is 0 V where it can be reached; elsewhere the minus of the first
+            source.
+    """
+
+    branches: tuple[Branch, ...]
+    sources: tuple[Source, ...]
+    draws: tuple[Draw, ...] = ()
+    converters: tuple[Converter, ...] = ()
+    reference: str = ""

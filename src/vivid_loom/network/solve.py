@@ -1,0 +1,394 @@
+"""The operating point of one network: nodal analysis, islands found first, balance checked after.
+
+Every source has a resistance, so node voltages are the only unknowns. What bends is first taken
+as a resistance; its difference from that is brought in step by step on the one factorisation,
+and by Newton's method with the true slopes where those steps are slow.
+"""
+
+from collections.abc import Collection, Sequence
+from functools import cached_property
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csc_matrix, csr_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.sparse.linalg import splu
+
+from vivid_loom.network.laws import Bent, bent_of
+from vivid_loom.network.records import Network
+
+__all__ = ["NoOperatingPointError", "OperatingPoint", "Solver", "Standing", "solve"]
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Flags = NDArray[np.bool_]
+
+CLOSE: Final = 1e-13  # of the greatest voltage: the last step of an operating point
+SLOW: Final = 0.35  # steps that shrink less than to this share are left for Newton's
+STEPS, NEWTON_STEPS, HALVINGS = 24, 80, 30
+BALANCED: Final = 1e-9  # of the greatest current: what may be missing at a node
+
+
+class NoOperatingPointError(ValueError):
+    """No voltages were found at which every node is in balance.
+
+    Attributes:
+        ids: the draws that are not in balance, the worst first.
+    """
+
+    def __init__(self, ids: Sequence[str]) -> None:
+        super().__init__(f"no operating point was found; what gave up: {', '.join(ids)}")
+        self.ids = tuple(ids)
+
+
+class Standing(NamedTuple):
+    """Which branches conduct, and what follows before anything is solved.
+
+    Attributes:
+        siemens: of the branches, 0 where one is open.
+        bent: laws of what bends, as they are now.
+        live: shape (nodes,), whether a node is joined to a source and is not the reference.
+        floating: whether nothing ties a node to any source.
+    """
+
+    siemens: Floats
+    bent: Bent
+    live: Flags
+    floating: Flags
+
+
+class OperatingPoint:
+    """Voltages and currents of a network.
+
+    Attributes:
+        x: volts of the solver's nodes, 0 at the reference and where a node floats.
+        imbalance_a: the greatest current missing at any node.
+        factorised: how many matrices were factorised for it.
+    """
+
+    def __init__(
+        self, solver: "Solver", standing: Standing, x: Floats, imbalance_a: float, factorised: int
+    ) -> None:
+        self.solver, self.standing, self.x = solver, standing, x
+        self.imbalance_a, self.factorised = imbalance_a, factorised
+
+    def volts(self, node: str) -> float:
+        """Return the voltage of a node; nan where it floats.
+
+        Raises:
+            KeyError: a node that nothing lands on.
+        """
+        at = self.solver.node[node]
+        return float("nan") if self.standing.floating[at] else float(self.x[at])
+
+    def across(self, a: str, b: str) -> float:
+        """Return the voltage of one node over another; nan where either floats."""
+        return self.volts(a) - self.volts(b)
+
+    @cached_property
+    def branch_a(self) -> Floats:
+        """Currents of the branches from a to b, in the network's order."""
+        return self.standing.siemens * self.solver.over_branches(self.x)
+
+    @cached_property
+    def bent_v(self) -> Floats:
+        """Voltages over what bends, plus over minus."""
+        return self.solver.over_bent(self.x)
+
+    @cached_property
+    def bent_a(self) -> Floats:
+        """Currents of what bends from plus to minus; a source's is negative."""
+        return self.standing.bent.currents(self.bent_v)
+
+    @cached_property
+    def amps(self) -> dict[str, float]:
+        """Currents by id: of branches from a to b, of draws taken, of sources given."""
+        solver = self.solver
+        found = dict(zip(solver.branch_ids, self.branch_a.tolist(), strict=True))
+        bent = self.bent_a.copy()
+        first, second = self.standing.bent.starts
+        bent[first:second] *= -1
+        found |= dict(zip(solver.bent.ids, bent.tolist(), strict=True))
+        given = solver.source_a(self.x)
+        return found | dict(zip(solver.source_ids, given.tolist(), strict=True))
+
+    @cached_property
+    def gave_up(self) -> tuple[str, ...]:
+        """Ids of the draws and converters that have some voltage, and too little to work."""
+        bent = self.standing.bent
+        first, second = bent.starts
+        v = np.concatenate((self.bent_v[:first], self.bent_v[second:]))
+        least = np.concatenate((bent.least_v, bent.converter_least_v))
+        ids = (*bent.ids[:first], *bent.ids[second:])
+        asks = np.concatenate((bent.law != 0, np.ones(len(bent.output), dtype=bool)))
+        low = asks & (v > 0.01 * least) & (v < least)
+        return tuple(name for name, is_low in zip(ids, low.tolist(), strict=True) if is_low)
+
+
+class Solver:
+    """A network made ready: which branches conduct may change, what it is made of may not.
+
+    Raises:
+        ValueError: a source without resistance, or a converter whose output is no limited source.
+    """
+
+    def __init__(self, network: Network) -> None:
+        self.network = network
+        _check(network)
+        self.node = _numbered(network)
+        self.size = max(self.node.values(), default=-1) + 1
+        at = self.node
+        self.branches = tuple(b for b in network.branches if at[b.a] != at[b.b])
+        self.branch_ids = tuple(b.id for b in self.branches)
+        self.branch_index = {name: i for i, name in enumerate(self.branch_ids)}
+        self.siemens = np.array([1 / b.ohm for b in self.branches], dtype=float)
+        stiff = [s for s in network.sources if s.limit_a is None]
+        limited = [s for s in network.sources if s.limit_a is not None]
+        self.source_ids = tuple(s.id for s in stiff)
+        self.source_s = np.array([1 / s.ohm for s in stiff], dtype=float)
+        self._source_volts = np.array([s.volts for s in stiff], dtype=float)
+        self.bent: Bent = bent_of(network.draws, limited, network.converters)
+        bent = (*network.draws, *limited, *network.converters)
+        self.branch_ends = _ends([(at[b.a], at[b.b]) for b in self.branches])
+        self._source_ends = _ends([(at[s.plus], at[s.minus]) for s in stiff])
+        self.bent_ends = _ends([(at[b.plus], at[b.minus]) for b in bent])
+        self._out_ends = self.bent_ends[:, self.bent.starts[0] + self.bent.output]
+        self._structure()
+
+    def _structure(self) -> None:
+        """Lay out the matrix: where each branch's figures go is the same in every state."""
+        ends = np.concatenate((self.branch_ends, self._source_ends, self.bent_ends), axis=1)
+        a, b = ends
+        size = self.size
+        taken = self.bent_ends[:, self.bent.starts[1] :]
+        rows = [a, b, a, b, np.arange(size)]
+        columns = [a, b, b, a, np.arange(size)]
+        for row in (0, 1):
+            for column in (0, 1):
+                rows.append(taken[row])
+                columns.append(self._out_ends[column])
+        row, column = np.concatenate(rows), np.concatenate(columns)
+        keys, self._position = np.unique(column * size + row, return_inverse=True)
+        self._rows, self._columns = keys % size, keys // size
+        starts = np.searchsorted(self._columns, np.arange(size + 1))
+        self._indptr, self._indices = starts.astype(np.int32), self._rows.astype(np.int32)
+        count = ends.shape[1]
+        self.incidence = csr_matrix(
+            (
+                np.concatenate((np.ones(count), -np.ones(count))),
+                (np.concatenate((a, b)), np.tile(np.arange(count), 2)),
+            ),
+            shape=(size, count),
+        )
+        self._edge_ends = ends
+
+    def over_branches(self, x: Floats) -> Floats:
+        """Return voltages over the branches, a over b; ``x`` of shape (nodes,) or (nodes, k)."""
+        a, b = self.branch_ends
+        return x[a] - x[b]
+
+    def over_bent(self, x: Floats) -> Floats:
+        """Return voltages over what bends, plus over minus."""
+        plus, minus = self.bent_ends
+        return x[plus] - x[minus]
+
+    def source_a(self, x: Floats) -> Floats:
+        """Return what sources without a limit give."""
+        plus, minus = self._source_ends
+        volts, siemens = self._source_volts, self.source_s
+        if x.ndim > 1:
+            volts, siemens = volts[:, None], siemens[:, None]
+        given: Floats = (volts - (x[plus] - x[minus])) * siemens
+        return given
+
+    def standing(self, opened: Collection[str] = (), bent: Bent | None = None) -> Standing:
+        """Return the network with branches open.
+
+        Args:
+            bent: laws of what bends where they are not those of the network.
+
+        Raises:
+            KeyError: a branch that is not there, or that joins two names of one node.
+        """
+        siemens = self.siemens.copy()
+        siemens[[self.branch_index[name] for name in opened]] = 0.0
+        return self.standing_with(siemens, bent)
+
+    def standing_with(self, siemens: Floats, bent: Bent | None = None) -> Standing:
+        """Return the network with these conductances of its branches; see ``standing``."""
+        conducts = np.concatenate(
+            (siemens > 0, np.ones(len(self.source_s) + len(self.bent.ids), dtype=bool))
+        )
+        a, b = self._edge_ends[:, conducts]
+        joined = csr_matrix((np.ones(len(a), dtype=np.int8), (a, b)), shape=(self.size, self.size))
+        count, island = connected_components(joined, directed=False)
+        grounded = np.full(count, -1, dtype=np.int64)
+        first, second = self.bent.starts
+        minus = (self._source_ends[1], self.bent_ends[1, first:second])
+        for node in np.concatenate(minus)[::-1]:
+            grounded[island[node]] = node
+        reference = self.node.get(self.network.reference)
+        if reference is not None and grounded[island[reference]] >= 0:
+            grounded[island[reference]] = reference
+        floating = grounded[island] < 0
+        live = ~floating
+        live[grounded[grounded >= 0]] = False
+        return Standing(siemens, bent or self.bent, live, floating)
+
+    def matrix(self, standing: Standing, slopes: Floats, coupling: Floats | None = None) -> csc_matrix:
+        """Return the nodal matrix with what bends at these slopes; 1 where a voltage is known."""
+        each = np.concatenate((standing.siemens, self.source_s, slopes))
+        extra = np.zeros(len(self.bent.output)) if coupling is None else coupling
+        weights = np.concatenate(
+            (each, each, -each, -each, np.zeros(self.size), extra, -extra, -extra, extra)
+        )
+        data = np.bincount(self._position, weights=weights, minlength=len(self._rows))
+        data *= standing.live[self._rows] & standing.live[self._columns]
+        data[(self._rows == self._columns) & ~standing.live[self._rows]] = 1.0
+        return csc_matrix((data, self._indices, self._indptr), shape=(self.size, self.size))
+
+    def balance(self, standing: Standing, x: Floats) -> tuple[Floats, float]:
+        """Return the current missing at every node, and the greatest current anywhere."""
+        branch = standing.siemens * self.over_branches(x)
+        edges = np.concatenate((branch, -self.source_a(x), standing.bent.currents(self.over_bent(x))))
+        missing = (self.incidence @ edges) * standing.live
+        return missing, float(np.abs(edges).max(initial=0.0))
+
+    def driven(self, standing: Standing) -> Floats:
+        """Return what sources without a limit would drive into the nodes at 0 V."""
+        edges = np.zeros(self._edge_ends.shape[1])
+        count = len(self.branches)
+        edges[count : count + len(self.source_s)] = self._source_volts * self.source_s
+        driven: Floats = (self.incidence @ edges) * standing.live
+        return driven
+
+    def at_limits(self, standing: Standing) -> Floats:
+        """Return the nodes' columns of the limited sources, shape (nodes, sources)."""
+        first, second = self.bent.starts
+        plus, minus = self.bent_ends[:, first:second]
+        columns = np.zeros((self.size, second - first))
+        columns[plus, np.arange(second - first)] += 1.0
+        columns[minus, np.arange(second - first)] -= 1.0
+        return columns * standing.live[:, None]
+
+    def point(self, opened: Collection[str] = (), *, near: Floats | None = None) -> OperatingPoint:
+        """Return the operating point with branches open.
+
+        Args:
+            near: voltages to begin from, of a state like it.
+
+        Raises:
+            NoOperatingPointError: none was found.
+            KeyError: a branch that is not there.
+        """
+        return self.point_of(self.standing(opened), near=near)
+
+    def point_of(self, standing: Standing, *, near: Floats | None = None) -> OperatingPoint:
+        """Return the operating point of a network as it stands; see ``point``."""
+        lu = splu(self.matrix(standing, standing.bent.usual_slopes()))
+        limits = self.at_limits(standing)
+        pulled = lu.solve(limits) if limits.size else limits
+        driven = self.driven(standing) + limits @ standing.bent.usual_drive()
+        x = lu.solve(driven) if near is None else near * standing.live
+        last = np.inf
+        for _ in range(STEPS):
+            missing, _ = self.balance(standing, x)
+            step = lu.solve(missing)
+            if limits.size:  # a source at its limit has no slope: one rank less each
+                more = -standing.bent.limit_slopes(limits.T @ x)
+                kernel = np.eye(len(more)) + more[:, None] * (limits.T @ pulled)
+                step -= pulled @ np.linalg.solve(kernel, more * (limits.T @ step))
+            x = x - step
+            now, most = float(np.abs(step).max(initial=0.0)), float(np.abs(x).max(initial=0.0))
+            if now <= CLOSE * most:
+                return self._checked(standing, x, 1)
+            if now > SLOW * last:
+                break
+            last = now
+        return self._newton(standing, x)
+
+    def _newton(self, standing: Standing, x: Floats) -> OperatingPoint:
+        """Go on with true slopes, never further from balance."""
+        missing, _ = self.balance(standing, x)
+        off = float(np.abs(missing).max(initial=0.0))
+        for count in range(NEWTON_STEPS):
+            v = self.over_bent(x)
+            matrix = self.matrix(standing, standing.bent.slopes(v), standing.bent.coupling(v))
+            step = splu(matrix).solve(missing)
+            share = 1.0
+            for _ in range(HALVINGS):
+                nearer = x - share * step
+                missing, greatest = self.balance(standing, nearer)
+                now = float(np.abs(missing).max(initial=0.0))
+                if now < off or now <= BALANCED * greatest * 1e-3:
+                    break
+                share /= 2
+            moved = float(np.abs(share * step).max(initial=0.0))
+            x, off = nearer, now
+            if moved <= 1e-12 * float(np.abs(x).max(initial=0.0)) or off <= 1e-14 * greatest:
+                return self._checked(standing, x, count + 2)
+        return self._checked(standing, x, NEWTON_STEPS + 1)
+
+    def _checked(self, standing: Standing, x: Floats, factorised: int) -> OperatingPoint:
+        missing, greatest = self.balance(standing, x)
+        worst = float(np.abs(missing).max(initial=0.0))
+        # a node between thick conductors cannot be told closer than its last digits allow
+        told = float(standing.siemens.max(initial=0.0)) * float(np.abs(x).max(initial=0.0)) * 1e-14
+        if worst > BALANCED * greatest + told:
+            raise NoOperatingPointError(self._unbalanced(missing))
+        return OperatingPoint(self, standing, x, worst, factorised)
+
+    def _unbalanced(self, missing: Floats) -> list[str]:
+        off = np.abs(missing)
+        plus, minus = self.bent_ends
+        by_draw = np.maximum(off[plus], off[minus])
+        worst = np.argsort(-by_draw)[:3]
+        return [self.bent.ids[i] for i in worst.tolist()] or ["nothing that draws"]
+
+
+def solve(network: Network) -> OperatingPoint:
+    """Return the operating point of a network with every branch closed.
+
+    Raises:
+        NoOperatingPointError: none was found.
+        ValueError: a source without resistance.
+    """
+    return Solver(network).point()
+
+
+def _check(network: Network) -> None:
+    for source in network.sources:
+        if source.ohm <= 0:
+            raise ValueError(f"{source.id}: found {source.ohm:g} Ω, expected above zero")
+    limited = {s.id for s in network.sources if s.limit_a is not None}
+    for converter in network.converters:
+        if converter.source not in limited:
+            raise ValueError(f"{converter.id}: its output {converter.source} has no current limit")
+
+
+def _numbered(network: Network) -> dict[str, int]:
+    """Number the nodes; what is joined without resistance is one."""
+    root: dict[str, str] = {}
+
+    def find(name: str) -> str:
+        root.setdefault(name, name)
+        while root[name] != name:
+            root[name] = root[root[name]]
+            name = root[name]
+        return name
+
+    for branch in network.branches:
+        a, b = find(branch.a), find(branch.b)
+        if branch.ohm <= 0:
+            root[a] = b
+    for other in (*network.sources, *network.draws, *network.converters):
+        find(other.plus), find(other.minus)
+    numbers: dict[str, int] = {}
+    return {name: numbers.setdefault(find(name), len(numbers)) for name in list(root)}
+
+
+def _ends(pairs: Sequence[tuple[int, int]]) -> Ints:
+    return np.array(pairs, dtype=np.int64).reshape(-1, 2).T
+
+
