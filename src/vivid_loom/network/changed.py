@@ -13,17 +13,19 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from vivid_loom.network.records import Branch
+from vivid_loom.network.laws import Bent
+from vivid_loom.network.records import LEAK_S, Branch
 from vivid_loom.network.solve import NoOperatingPointError, OperatingPoint, Solver
 
 __all__ = ["Change", "Changed", "Changes", "changed"]
 
 Floats = NDArray[np.float64]
 STEPS: Final = 60
-CLOSE: Final = 1e-13
-BALANCED: Final = 1e-9
-PIVOT: Final = 1e-9  # below this a change tears the network apart: solved afresh
-AT_ONCE: Final = 2048
+CLOSE: Final = 1e-11
+BALANCED: Final = 1e-7
+PIVOT: Final = 1e-13  # below this a change tears the network apart: solved afresh
+AT_ONCE: Final = 4096  # sets of one rank; the more ranks, the fewer
+MOST_RANKS: Final = 16
 
 
 class Change(NamedTuple):
@@ -38,6 +40,20 @@ class Change(NamedTuple):
     branch: str = ""
     a: str = ""
     b: str = ""
+
+
+class _Term(NamedTuple):
+    """A change of the matrix by one rank.
+
+    Attributes:
+        more_s: what is added between two nodes.
+        bent: index of what bends that is taken for less steep; -1 for a branch or a join.
+    """
+
+    a: int
+    b: int
+    more_s: float
+    bent: int = -1
 
 
 class Changed(NamedTuple):
@@ -60,8 +76,8 @@ class Changes:
 
     @cached_property
     def _inverse(self) -> Floats:
-        slopes = self.standing.bent.usual_slopes()
-        inverse: Floats = np.linalg.inv(self.solver.matrix(self.standing, slopes).toarray())
+        matrix = self.solver.matrix(self.standing, self.standing.slopes)
+        inverse: Floats = np.linalg.inv(matrix.toarray())
         live = self.standing.live
         return inverse * (live[:, None] & live[None, :])
 
@@ -87,25 +103,54 @@ class Changes:
         Raises:
             KeyError: a node that is not there.
         """
-        blocks = [self._block(sets[i : i + AT_ONCE]) for i in range(0, len(sets), AT_ONCE)]
-        if not blocks:
-            return Changed(np.zeros((self.solver.size, 0)), 0)
-        return Changed(np.concatenate([b.x for b in blocks], axis=1), sum(b.afresh for b in blocks))
+        terms = [self._terms(each) for each in sets]
+        order = sorted(range(len(sets)), key=lambda i: len(terms[i]))
+        x = np.full((self.solver.size, len(sets)), np.nan)
+        afresh: list[int] = []
+        while order:
+            rank = max(1, len(terms[order[0]]))
+            block = [i for i in order if len(terms[i]) <= 2 * rank][: max(1, AT_ONCE // rank)]
+            order = order[len(block) :]
+            if rank > MOST_RANKS:
+                afresh += block
+                continue
+            x[:, block], sound = self._block([terms[i] for i in block])
+            afresh += [i for i, is_sound in zip(block, sound.tolist(), strict=True) if not is_sound]
+        for i in afresh:
+            x[:, i] = self.afresh(sets[i])
+        return Changed(x, len(afresh))
 
-    def _block(self, sets: Sequence[Sequence[Change]]) -> Changed:
-        count, rank = len(sets), max(1, max(len(each) for each in sets))
+    def _terms(self, each: Sequence[Change]) -> list[_Term]:
+        """Return what a set changes in the matrix: its branches, and what they leave dark."""
+        terms = [_Term(*self._ends(change)) for change in each]
+        plus, minus = self.solver.bent_ends
+        slopes = self.standing.slopes
+        terms += [
+            _Term(int(plus[e]), int(minus[e]), LEAK_S - float(slopes[e]), e)
+            for e in self._darkened(each).tolist()
+        ]
+        return terms
+
+    def _block(self, terms: Sequence[Sequence[_Term]]) -> tuple[Floats, NDArray[np.bool_]]:
+        """Return voltages, shape (nodes, k), and which of them can be trusted."""
+        count, rank = len(terms), max(1, max(len(each) for each in terms))
         a, b = np.zeros((2, count, rank), dtype=np.int64)
         more = np.zeros((count, rank))
-        for i, each in enumerate(sets):
-            for j, change in enumerate(each):
-                a[i, j], b[i, j], more[i, j] = self._ends(change)
-        x, sound = self._stepped(a, b, more)
+        taken = np.repeat(self.standing.slopes[:, None], count, axis=1)
+        added = np.zeros((count, rank))
+        for i, each in enumerate(terms):
+            for j, term in enumerate(each):
+                a[i, j], b[i, j], more[i, j] = term.a, term.b, term.more_s
+                if term.bent >= 0:
+                    taken[term.bent, i] = LEAK_S
+                else:
+                    added[i, j] = term.more_s
+        x, sound = self._stepped(a, b, more, taken)
         floating = self.standing.floating
-        sound &= ~((floating[a] | floating[b]) & (more != 0)).any(axis=1)
-        sound &= self._balanced(x, a, b, more)
-        for i in np.flatnonzero(~sound).tolist():
-            x[:, i] = self.afresh(sets[i])
-        return Changed(x, int((~sound).sum()))
+        sound &= ~((floating[a] | floating[b]) & (added != 0)).any(axis=1)
+        dead = self.standing.dead  # what a join wakes draws again
+        sound &= ~((dead[a] | dead[b]) & (added > 0)).any(axis=1)
+        return x, sound & self._balanced(x, (a, b), added)
 
     def _ends(self, change: Change) -> tuple[int, int, float]:
         """Return the nodes a change lies between, and by how much more it conducts."""
@@ -116,8 +161,18 @@ class Changes:
         a, b = solver.branch_ends[:, index].tolist()
         return a, b, change.siemens - float(self.standing.siemens[index])
 
+    def _darkened(self, each: Sequence[Change]) -> NDArray[np.int64]:
+        """Return what a set of breaks leaves in the dark that was not before."""
+        cut = tuple(c.branch for c in each if c.branch and c.siemens == 0)
+        if not cut:
+            return np.zeros(0, dtype=np.int64)
+        conducts = self.standing.siemens > 0
+        conducts[[self.solver.branch_index[name] for name in cut]] = False
+        _, dark = self.solver.dead(conducts, self.standing.bent)
+        return np.flatnonzero(dark & (self.standing.slopes > LEAK_S))
+
     def _stepped(
-        self, a: NDArray[np.int64], b: NDArray[np.int64], more: Floats
+        self, a: NDArray[np.int64], b: NDArray[np.int64], more: Floats, usual: Floats
     ) -> tuple[Floats, NDArray[np.bool_]]:
         """Return voltages, shape (nodes, k), and which of them can be trusted."""
         solver, standing, inverse = self.solver, self.standing, self._inverse
@@ -130,7 +185,7 @@ class Changes:
         over = columns[a[:, :, None], at[:, :, None], np.arange(a.shape[1])]
         over = over - columns[b[:, :, None], at[:, :, None], np.arange(a.shape[1])]
         bent_columns = solver.over_bent(columns)  # (bent, k, rank)
-        undrawn, usual = self._undrawn, standing.bent.usual_slopes()[:, None]
+        undrawn = self._undrawn
         bent_undrawn, undrawn_over = solver.over_bent(undrawn)[:, None], undrawn[a] - undrawn[b]
 
         def felt(volts_over: Floats, onto: Floats) -> Floats:
@@ -139,37 +194,41 @@ class Changes:
             found: Floats = np.einsum("nkr,kr->nk", onto, pushed)
             return found
 
-        v = np.repeat(self.base.bent_v[:, None], count, axis=1)
+        went_dark = usual < standing.slopes[:, None]
+        v = np.where(went_dark, 0.0, self.base.bent_v[:, None])
         most = max(float(np.abs(v).max(initial=0.0)), 1e-9)
-        short: Floats = np.full((len(limited), count), np.nan)
+        regime = np.zeros((len(limited), count), dtype=np.int64)
+        settled = False
         for _ in range(STEPS):
-            now_short = standing.bent.limit_slopes(v[limited])
-            if not np.array_equal(now_short, short):
-                short = now_short
+            before, regime = regime, standing.bent.regimes(v[limited], regime)
+            if not settled or not np.array_equal(before, regime):
+                settled = True
+                short = standing.bent.limit_slopes(regime)
                 all_more = np.concatenate((more, -short.T), axis=1)
                 kernel = np.eye(a.shape[1]) + all_more[:, :, None] * over
                 sound = np.abs(np.linalg.det(kernel)) > PIVOT
                 kernel[~sound] = np.eye(a.shape[1])
                 weights = np.linalg.solve(kernel, np.eye(a.shape[1]) * all_more[:, :, None])
-                taken = np.repeat(usual, count, axis=1)
+                taken = usual.copy()
                 taken[limited] -= short
                 v0 = bent_undrawn - felt(undrawn_over, bent_columns)
-            extra = standing.bent.currents(v) - taken * v
+            extra = standing.bent.currents(v, regime) - taken * v
             over_now = np.einsum("ekr,ek->kr", bent_columns, extra)
             after = v0 - self._bent_from_bent @ extra + felt(over_now, bent_columns)
             moved = float(np.abs(after - v)[:, sound].max(initial=0.0))
             v = after
-            if moved <= CLOSE * most:
+            if moved <= CLOSE * most and np.array_equal(before, regime):
                 break
-        extra = standing.bent.currents(v) - taken * v
+        extra = standing.bent.currents(v, regime) - taken * v
         nodes = undrawn[:, None] - self._from_bent @ extra
         over_all = nodes[a, at] - nodes[b, at]
         return nodes - felt(over_all, columns), sound
 
     def _balanced(
-        self, x: Floats, a: NDArray[np.int64], b: NDArray[np.int64], more: Floats
+        self, x: Floats, ends: tuple[NDArray[np.int64], NDArray[np.int64]], more: Floats
     ) -> NDArray[np.bool_]:
         """Tell which voltages leave every node in balance."""
+        a, b = ends
         solver, standing, count = self.solver, self.standing, x.shape[1]
         branch = self.standing.siemens[:, None] * solver.over_branches(x)
         edges = np.concatenate(

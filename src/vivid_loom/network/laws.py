@@ -6,13 +6,15 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from vivid_loom.network.records import LEAK_S, Converter, Draw, Source
+from vivid_loom.network.records import IDLE_SHARE, LEAK_S, Converter, Draw, Source
 
 __all__ = ["Bent", "bent_of"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-_LAWS = {"resistance": 0, "current": 1, "power": 2}
+WITHIN, AT_LIMIT, OFF = 0, 1, 2
+RESISTANCE, CURRENT, POWER = 0, 1, 2
+_LAWS = {"resistance": RESISTANCE, "current": CURRENT, "power": POWER}
 
 
 class Bent(NamedTuple):
@@ -22,7 +24,7 @@ class Bent(NamedTuple):
     shape (n,) over all of them, or of their kind.
 
     Attributes:
-        law, amps, volts, least_v, both_ways: of the draws.
+        law, amps, volts, least_v, both_ways: of the draws; see ``Draw``.
         source_v, source_s, limit_a: of the limited sources, their conductance in S.
         output: of each converter, the index among the limited sources of its output.
         outputs: where the limited sources and where the converters begin.
@@ -46,30 +48,43 @@ class Bent(NamedTuple):
         """Where limited sources begin, and where converters do."""
         return len(self.amps), len(self.amps) + len(self.source_v)
 
-    def currents(self, v: Floats) -> Floats:
-        """Return currents at these voltages, leak included; shape (n,) or (n, k) as ``v``."""
+    def currents(self, v: Floats, regime: Ints | None = None) -> Floats:
+        """Return currents at these voltages, leak included; shape (n,) or (n, k) as ``v``.
+
+        Args:
+            regime: of the limited sources, where they are taken as straight lines; see ``regimes``.
+        """
         first, second = self.starts
         drawn = self._draws(v[:first])
-        given = self._given(v[first:second])
+        given = self._given(v[first:second], regime)
         taken = self._taken(v[first:second], given, v[second:])
         return np.concatenate((drawn, -given, taken)) + LEAK_S * v
 
     def _draws(self, v: Floats) -> Floats:
-        law, amps, volts, least, both = (
-            _like(x, v) for x in (self.law, self.amps, self.volts, self.least_v, self.both_ways)
+        law, amps, volts, least, idle, both = (
+            _like(x, v)
+            for x in (self.law, self.amps, self.volts, self.least_v, self.idle_v, self.both_ways)
         )
         size = np.abs(v)
-        share = np.minimum(size / least, 1.0)
+        share = np.clip((size - idle) / (least - idle), 0.0, 1.0)
         by_law = np.where(
-            law == 0,
+            law == RESISTANCE,
             size / volts,
-            np.where(law == 1, share, volts / np.maximum(size, least) * share),
+            np.where(law == CURRENT, share, volts / np.maximum(size, least) * share),
         )
         return np.where((v >= 0) | both, np.sign(v) * amps * by_law, 0.0)
 
-    def _given(self, v: Floats) -> Floats:
+    @property
+    def idle_v(self) -> Floats:
+        """Below this a constant current or power draws nothing."""
+        return IDLE_SHARE * self.volts
+
+    def _given(self, v: Floats, regime: Ints | None = None) -> Floats:
         volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
-        return np.clip((volts - v) * siemens, 0.0, limit)
+        within = (volts - v) * siemens
+        if regime is None:
+            return np.clip(within, 0.0, limit)
+        return np.where(regime == WITHIN, within, np.where(regime == AT_LIMIT, limit, 0.0))
 
     def _taken(self, v_out: Floats, given: Floats, v_in: Floats) -> Floats:
         power = np.maximum(v_out[self.output] * given[self.output], 0.0)
@@ -82,18 +97,16 @@ class Bent(NamedTuple):
         """Return di/dv at these voltages, shape (n,), what couples converters left out."""
         first, second = self.starts
         size = np.abs(v[:first])
+        span, high = self.least_v - self.idle_v, np.maximum(size, self.least_v)
+        rises = (size > self.idle_v) & (size < self.least_v)
         held = size >= self.least_v
         by_law = np.where(
-            self.law == 0,
+            self.law == RESISTANCE,
             1 / self.volts,
             np.where(
-                self.law == 1,
-                np.where(held, 0.0, 1 / self.least_v),
-                np.where(
-                    held,
-                    -self.volts / np.maximum(size, self.least_v) ** 2,
-                    self.volts / self.least_v**2,
-                ),
+                rises,
+                np.where(self.law == CURRENT, 1.0, self.volts / high) / span,
+                np.where((self.law == POWER) & held, -self.volts / high**2, 0.0),
             ),
         )
         draws = np.where((v[:first] >= 0) | self.both_ways, self.amps * by_law, 0.0)
@@ -113,11 +126,26 @@ class Bent(NamedTuple):
         """Return what limited sources would drive at 0 V if they had no limit, to begin with."""
         return np.where(self.limit_a > 0, self.source_v * self.source_s, 0.0)
 
-    def limit_slopes(self, v: Floats) -> Floats:
-        """Return by how much limited sources' slopes fall short of those within their limit."""
+    def regimes(self, v: Floats, before: Ints) -> Ints:
+        """Return on which straight line of its law each limited source is.
+
+        None goes from its limit to giving nothing, or back, at one step: it would swing for ever.
+
+        Args:
+            v: over the limited sources, shape (n,) or (n, k).
+            before: what they were, of the same shape.
+        """
         volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
         given = (volts - v) * siemens
-        return np.where((limit == 0) | (given > 0) & (given < limit), 0.0, siemens)
+        inside = np.where(given > limit, AT_LIMIT, np.where(given < 0, OFF, WITHIN))
+        leaves = np.where(before == AT_LIMIT, given < limit, given > 0)
+        now = np.where(before == WITHIN, inside, np.where(leaves, WITHIN, before))
+        return np.where(limit == 0, OFF, now)
+
+    def limit_slopes(self, regime: Ints) -> Floats:
+        """Return by how much limited sources' slopes fall short of those within their limit."""
+        gives = _like(np.where(self.limit_a > 0, self.source_s, 0.0), regime)
+        return np.where(regime == WITHIN, 0.0, gives)
 
     def coupling(self, v: Floats) -> Floats:
         """Return, of each converter, how much more it takes per volt at its output, in S."""
@@ -131,10 +159,15 @@ class Bent(NamedTuple):
         return per_volt / self.efficiency / high * share
 
     def usual_slopes(self) -> Floats:
-        """Return slopes to begin with: draws as resistances, sources within their limit."""
-        draws = self.amps / self.volts
+        """Return slopes to begin with: a draw's steepest, a source's within its limit.
+
+        None is less steep than what it stands for, so that steps towards balance never overshoot.
+        """
+        span = self.least_v - self.idle_v
+        steepest = np.where(self.law == CURRENT, 1.0, self.volts / self.least_v) / span
+        slope = np.where(self.law == RESISTANCE, 1 / self.volts, steepest)
         gives = np.where(self.limit_a > 0, self.source_s, 0.0)
-        return np.concatenate((draws, gives, np.zeros(len(self.output)))) + LEAK_S
+        return np.concatenate((self.amps * slope, gives, np.zeros(len(self.output)))) + LEAK_S
 
 
 def _like(x: NDArray[np.generic], v: Floats) -> NDArray[np.generic]:

@@ -4,12 +4,17 @@ from typing import Final, Literal, NamedTuple
 
 from vivid_loom.quantities import computed
 
-__all__ = ["LEAK_S", "Branch", "Converter", "Draw", "Law", "Network", "Source"]
+__all__ = ["IDLE_SHARE", "LEAK_S", "Branch", "Converter", "Draw", "Law", "Network", "Source"]
 
-LEAK_S: Final = 1e-9
-"""Conductance across everything that draws: insulation of 1 GΩ, so that no node hangs in the air.
+LEAK_S: Final = 1e-6
+"""Conductance across everything that draws: insulation of 1 MΩ, so that no node hangs in the air.
 
-Our choice: a nanoampere at 12 V is a millionth of what any lamp draws."""
+Our choice: a wet boat has less, and 12 µA at 12 V is a thousandth of what any lamp draws."""
+
+IDLE_SHARE: Final = 0.05
+"""Below this share of its voltage a constant current or power draws nothing at all; our choice.
+
+So the millivolts between one minus and another drive no current through what is off."""
 
 Law = Literal["resistance", "current", "power"]
 
@@ -49,8 +54,8 @@ class Draw(NamedTuple):
 
     Attributes:
         amps: what it takes at ``volts``.
-        least_v: below this a constant current or power gives up: it falls off as a resistance
-            would, so that there is always an operating point.
+        least_v: below this a constant current or power gives up: it falls off in proportion to
+            nothing at ``IDLE_SHARE``, so that there is always an operating point.
         both_ways: it takes current turned round as well; else a diode stands before it.
     """
 

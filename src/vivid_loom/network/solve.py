@@ -15,8 +15,8 @@ from scipy.sparse import csc_matrix, csr_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import splu
 
-from vivid_loom.network.laws import Bent, bent_of
-from vivid_loom.network.records import Network
+from vivid_loom.network.laws import RESISTANCE, Bent, bent_of
+from vivid_loom.network.records import LEAK_S, Network
 
 __all__ = ["NoOperatingPointError", "OperatingPoint", "Solver", "Standing", "solve"]
 
@@ -24,7 +24,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Flags = NDArray[np.bool_]
 
-CLOSE: Final = 1e-13  # of the greatest voltage: the last step of an operating point
+CLOSE: Final = 1e-10  # of the greatest voltage: the last step of an operating point
 SLOW: Final = 0.35  # steps that shrink less than to this share are left for Newton's
 STEPS, NEWTON_STEPS, HALVINGS = 24, 80, 30
 BALANCED: Final = 1e-9  # of the greatest current: what may be missing at a node
@@ -47,15 +47,18 @@ class Standing(NamedTuple):
 
     Attributes:
         siemens: of the branches, 0 where one is open.
-        bent: laws of what bends, as they are now.
+        bent: laws of what bends, as they are now; ``slopes`` are what they are first taken for.
         live: shape (nodes,), whether a node is joined to a source and is not the reference.
         floating: whether nothing ties a node to any source.
+        dead: whether a node hangs by one end, so that nothing can flow through it.
     """
 
     siemens: Floats
     bent: Bent
+    slopes: Floats
     live: Flags
     floating: Flags
+    dead: Flags
 
 
 class OperatingPoint:
@@ -220,9 +223,7 @@ class Solver:
         conducts = np.concatenate(
             (siemens > 0, np.ones(len(self.source_s) + len(self.bent.ids), dtype=bool))
         )
-        a, b = self._edge_ends[:, conducts]
-        joined = csr_matrix((np.ones(len(a), dtype=np.int8), (a, b)), shape=(self.size, self.size))
-        count, island = connected_components(joined, directed=False)
+        count, island = self._islands(*self._edge_ends[:, conducts], self.size)
         grounded = np.full(count, -1, dtype=np.int64)
         first, second = self.bent.starts
         minus = (self._source_ends[1], self.bent_ends[1, first:second])
@@ -234,7 +235,48 @@ class Solver:
         floating = grounded[island] < 0
         live = ~floating
         live[grounded[grounded >= 0]] = False
-        return Standing(siemens, bent or self.bent, live, floating)
+        bent = bent or self.bent
+        dead, dark = self.dead(siemens > 0, bent)
+        slopes = np.where(dark, LEAK_S, bent.usual_slopes())
+        return Standing(siemens, bent, slopes, live, floating, dead)
+
+    def dead(self, conducts: Flags, bent: Bent) -> tuple[Flags, Flags]:
+        """Return the nodes that hang by one end, and what can carry no current.
+
+        What hangs between a source's plus and a minus through other draws is alive: two in series
+        carry current.
+        """
+        first, second = bent.starts
+        gives = np.flatnonzero(bent.limit_a > 0) + first
+        plus, minus = np.concatenate((self._source_ends, self.bent_ends[:, gives]), axis=1)
+        count, island = self._islands(*self.branch_ends[:, conducts], self.size)
+        hot, tied = np.zeros((2, count), dtype=bool)
+        hot[island[plus]] = True
+        tied[island[minus]] = True
+        tied |= hot
+        taken = np.delete(self.bent_ends, np.arange(first, second), axis=1)
+        a, b = island[taken]
+        free = ~(tied[a] & tied[b])
+        between = ~tied[a] & ~tied[b]
+        groups, group = self._islands(a[between], b[between], count)
+        reached = np.zeros((2, groups), dtype=bool)
+        for one, other in ((a, b), (b, a)):
+            reached[0, group[other[free & hot[one]]]] = True
+            reached[1, group[other[free & tied[one] & ~hot[one]]]] = True
+        alive = tied | reached.all(axis=0)[group]
+        dark = np.zeros(len(bent.ids), dtype=bool)
+        is_taken = np.ones(len(bent.ids), dtype=bool)
+        is_taken[first:second] = False
+        dark[is_taken] = ~(alive[a] & alive[b]) | ~free & ~hot[a] & ~hot[b]
+        dark[:first] &= bent.law != RESISTANCE
+        dead: Flags = ~alive[island]
+        return dead, dark
+
+    @staticmethod
+    def _islands(a: Ints, b: Ints, size: int) -> tuple[int, Ints]:
+        joined = csr_matrix((np.ones(len(a), dtype=np.int8), (a, b)), shape=(size, size))
+        count, island = connected_components(joined, directed=False)
+        return count, island.astype(np.int64)
 
     def matrix(self, standing: Standing, slopes: Floats, coupling: Floats | None = None) -> csc_matrix:
         """Return the nodal matrix with what bends at these slopes; 1 where a voltage is known."""
@@ -248,10 +290,17 @@ class Solver:
         data[(self._rows == self._columns) & ~standing.live[self._rows]] = 1.0
         return csc_matrix((data, self._indices, self._indptr), shape=(self.size, self.size))
 
-    def balance(self, standing: Standing, x: Floats) -> tuple[Floats, float]:
-        """Return the current missing at every node, and the greatest current anywhere."""
+    def balance(
+        self, standing: Standing, x: Floats, regime: Ints | None = None
+    ) -> tuple[Floats, float]:
+        """Return the current missing at every node, and the greatest current anywhere.
+
+        Args:
+            regime: of limited sources, where they are taken as straight lines.
+        """
         branch = standing.siemens * self.over_branches(x)
-        edges = np.concatenate((branch, -self.source_a(x), standing.bent.currents(self.over_bent(x))))
+        bent = standing.bent.currents(self.over_bent(x), regime)
+        edges = np.concatenate((branch, -self.source_a(x), bent))
         missing = (self.incidence @ edges) * standing.live
         return missing, float(np.abs(edges).max(initial=0.0))
 
@@ -286,24 +335,26 @@ class Solver:
 
     def point_of(self, standing: Standing, *, near: Floats | None = None) -> OperatingPoint:
         """Return the operating point of a network as it stands; see ``point``."""
-        lu = splu(self.matrix(standing, standing.bent.usual_slopes()))
+        lu = splu(self.matrix(standing, standing.slopes))
         limits = self.at_limits(standing)
         pulled = lu.solve(limits) if limits.size else limits
         driven = self.driven(standing) + limits @ standing.bent.usual_drive()
         x = lu.solve(driven) if near is None else near * standing.live
         last = np.inf
+        regime = np.zeros(limits.shape[1], dtype=np.int64)
         for _ in range(STEPS):
-            missing, _ = self.balance(standing, x)
+            before, regime = regime, standing.bent.regimes(limits.T @ x, regime)
+            missing, _ = self.balance(standing, x, regime)
             step = lu.solve(missing)
             if limits.size:  # a source at its limit has no slope: one rank less each
-                more = -standing.bent.limit_slopes(limits.T @ x)
+                more = -standing.bent.limit_slopes(regime)
                 kernel = np.eye(len(more)) + more[:, None] * (limits.T @ pulled)
                 step -= pulled @ np.linalg.solve(kernel, more * (limits.T @ step))
             x = x - step
             now, most = float(np.abs(step).max(initial=0.0)), float(np.abs(x).max(initial=0.0))
-            if now <= CLOSE * most:
+            if now <= CLOSE * most and np.array_equal(before, regime):
                 return self._checked(standing, x, 1)
-            if now > SLOW * last:
+            if np.array_equal(before, regime) and now > SLOW * last and now > 10 * CLOSE * most:
                 break
             last = now
         return self._newton(standing, x)
@@ -326,7 +377,7 @@ class Solver:
                 share /= 2
             moved = float(np.abs(share * step).max(initial=0.0))
             x, off = nearer, now
-            if moved <= 1e-12 * float(np.abs(x).max(initial=0.0)) or off <= 1e-14 * greatest:
+            if moved <= CLOSE * float(np.abs(x).max(initial=0.0)) or off <= 1e-14 * greatest:
                 return self._checked(standing, x, count + 2)
         return self._checked(standing, x, NEWTON_STEPS + 1)
 

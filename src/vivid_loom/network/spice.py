@@ -3,7 +3,7 @@
 import re
 from collections.abc import Callable
 
-from vivid_loom.network.records import LEAK_S, Converter, Draw, Source
+from vivid_loom.network.records import IDLE_SHARE, LEAK_S, Converter, Draw, Source
 from vivid_loom.network.solve import OperatingPoint, Solver, Standing
 
 __all__ = ["node_name", "spice_text"]
@@ -38,9 +38,11 @@ def _figure(x: float) -> str:
 
 def _drawn(draw: Draw, v: str) -> str:
     """Return the current of a draw as an expression in the voltage over it."""
-    amps, least = _figure(draw.amps), _figure(max(draw.least_v, 1e-6))
+    amps, least = _figure(draw.amps), _figure(draw.least_v)
+    idle_v = IDLE_SHARE * draw.volts
     size = f"abs({v})"
-    share = f"min({size}/{least},1)"
+    span = _figure(draw.least_v - idle_v)
+    share = f"min(max(({size}-{_figure(idle_v)})/{span},0),1)"
     if draw.law == "resistance":
         by_law = f"{size}/{_figure(draw.volts)}"
     elif draw.law == "current":
@@ -95,7 +97,9 @@ def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = st
             lines += [f"* {say(branch.id)}", f"{name} {a} {b} {_figure(1 / siemens)}"]
     lines.append("* sources")
     limited: dict[str, tuple[str, str]] = {}
+    limits = dict(zip((s.id for s in network.sources if s.limit_a is not None), standing.bent.limit_a.tolist(), strict=True))
     for source in network.sources:
+        source = source._replace(limit_a=limits.get(source.id))
         if floats[solver.node[source.plus]]:
             continue
         plus, minus = at(source.plus), at(source.minus)
@@ -113,7 +117,9 @@ def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = st
             lines.append(f"{names.name('b', source.id)} {minus} {plus} i={given}")
             lines.append(f"{names.name('r', source.id + ' leak')} {plus} {minus} {1 / LEAK_S:g}")
     lines.append("* loads")
-    for taker in (*network.draws, *network.converters):
+    amps = standing.bent.amps.tolist()
+    drawn_now = [d._replace(amps=a) for d, a in zip(network.draws, amps, strict=True)]
+    for taker in (*drawn_now, *network.converters):
         if floats[solver.node[taker.plus]]:
             continue
         plus, minus, v = at(taker.plus), at(taker.minus), over(taker.plus, taker.minus)

@@ -1,0 +1,1 @@
+"""A draft powered up: states, faults and what comes of them, energy."""

@@ -1,0 +1,235 @@
+"""A draft made ready to be powered up: its net list with a resistance in everything."""
+
+import dataclasses
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Final, NamedTuple
+
+from vivid_loom.boat import SOURCES, Battery
+from vivid_loom.drafting.after.net import net_list
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.netlist import Conductor, Contact, Element, NetList
+from vivid_loom.network import Branch, Converter, Draw, Network, Solver, Source
+from vivid_loom.quantities import computed
+from vivid_loom.standards import batteries, conductor, contacts, draws, short_circuit
+
+__all__ = ["Board", "Conditions", "Pull"]
+
+SWITCH_LAMP: Final = " lamp"
+REGULATION_V: Final = 0.1  # a charger or converter falls by this from nothing to its limit: ours
+
+
+@computed
+class Conditions:
+    """What a boat is powered up in.
+
+    Attributes:
+        copper_c: temperature of its conductors; None for the profile's.
+        charge: of every battery, from 0 to 1.
+        joints: contacts, devices and crimped ends have a resistance; without, only copper has, as
+            the draft reckons its drops.
+    """
+
+    copper_c: float | None = None
+    charge: float = 1.0
+    joints: bool = True
+
+
+class Pull(NamedTuple):
+    """Something a coil moves.
+
+    Attributes:
+        actuator: its id.
+        rest: its state with nothing pulling.
+        by: by element of the coil, the state that it pulls.
+    """
+
+    actuator: str
+    rest: str
+    by: Mapping[str, str]
+
+
+class Board:
+    """A draft's net list as a network, every contact in it as a branch.
+
+    Attributes:
+        draft, net: what it was made of.
+        conditions: what it is powered up in.
+        network, solver: what is solved; branches go by the ids of conductors and contacts, what
+            draws by the ids of its elements.
+        volts: the voltage everything that draws is made for, by element.
+    """
+
+    def __init__(
+        self, draft: Draft, conditions: Conditions | None = None, net: NetList | None = None
+    ) -> None:
+        self.draft = draft
+        self.conditions = conditions or Conditions()
+        self.net = net or net_list(draft)
+        self.copper_c = self.conditions.copper_c
+        if self.copper_c is None:
+            self.copper_c = draft.aboard.profile.conductor_c
+        self.volts = self._nominal()
+        self.network = self._network()
+        self.solver = Solver(self.network)
+
+    def _nominal(self) -> dict[str, float]:
+        boat = self.draft.aboard.boat.network
+        fed = {
+            name: boat.voltage(row.planned.source)
+            for row in self.draft.circuits
+            for name in row.planned.loads
+        }
+        return {
+            element.id: fed.get(element.part, boat.nominal_v) for element in self.net.elements
+        }
+
+    def _network(self) -> Network:
+        elements = self.net.elements
+        return Network(
+            branches=(
+                *(Branch(c.id, *c.ends, self.conductor_ohm(c)) for c in self.net.conductors),
+                *(Branch(c.id, *c.ends, self.contact_ohm(c)) for c in self.net.contacts),
+            ),
+            sources=tuple(self._source(e) for e in elements if e.law == "source"),
+            draws=tuple(self._draw(e) for e in elements if e.law not in ("source", "converter")),
+            converters=tuple(self._converter(e) for e in elements if e.law == "converter"),
+            reference=next(e.minus for e in elements if e.id in self.batteries),
+        )
+
+    def conductor_ohm(self, wire: Conductor) -> float:
+        """Return the resistance of a wire with both its ends, in Ω."""
+        assert self.copper_c is not None
+        copper = wire.length_m * conductor.ohm_per_m(wire.gauge, self.copper_c)
+        if not self.conditions.joints:
+            return copper
+        return copper + 2 * contacts.end_ohm(conductor.area_mm2(wire.gauge))
+
+    def contact_ohm(self, contact: Contact) -> float:
+        """Return the resistance of a closed contact, with the device in it, in Ω."""
+        if not self.conditions.joints:
+            return 0.0 if not contact.actuator and contact.device is None else 1e-9
+        if contact.device:
+            return contacts.device_ohm(contact.device.family, contact.device.rating_a)
+        kind = self.kinds[contact.part]
+        if kind == "load" and not contact.actuator:
+            return contacts.contact_ohm("")  # two leads on one terminal inside it
+        size = self._plug_sizes.get(contact.part, "")
+        return contacts.contact_ohm(kind if contact.actuator or kind == "strip" else "", size)
+
+    @cached_property
+    def kinds(self) -> dict[str, str]:
+        """What kind of thing every part is."""
+        return {part.id: part.kind for part in self.net.parts}
+
+    @cached_property
+    def batteries(self) -> dict[str, Battery]:
+        """The boat's batteries, by id."""
+        return self.draft.aboard.boat.network.batteries
+
+    @cached_property
+    def _plug_sizes(self) -> dict[str, str]:
+        return {plug.id: str(plug.contact) for plug in self.draft.assembled.plugs}
+
+    def _source(self, element: Element) -> Source:
+        supply = self.draft.aboard.boat.network.supplies.get(element.id)
+        ends = (element.id, element.plus, element.minus)
+        if supply is None:
+            battery = self.batteries[element.id]
+            volts = batteries.open_v(element.volts, battery.chemistry, self.conditions.charge)
+            ohm = battery.internal_ohm or short_circuit.battery_ohm(
+                element.volts, battery.cranking_a
+            )
+            return Source(*ends, volts, ohm)
+        limit = supply.total_max_a
+        volts = element.volts
+        if supply.kind in SOURCES:
+            charged = next(iter(self.batteries.values()))
+            volts = batteries.charge_v(element.volts, charged.chemistry)
+        return Source(*ends, volts, REGULATION_V / limit, limit)
+
+    def _draw(self, element: Element) -> Draw:
+        load = self.draft.aboard.loads.get(element.part)
+        how = draws.behaviour(element.law, load.function if load else "")
+        law, volts = how.law, self.volts[element.id]
+        if not self.conditions.joints and law == "power":
+            law = "current"  # as the draft reckons
+        turned = element.plus in self._turned
+        return Draw(
+            element.id,
+            element.plus,
+            element.minus,
+            law,
+            element.amps,
+            volts,
+            how.least * volts,
+            how.both_ways and not turned,
+        )
+
+    @cached_property
+    def _turned(self) -> frozenset[str]:
+        """Terminals of motors that two elements share, one each way round."""
+        plus = {element.plus for element in self.net.elements}
+        minus = {element.minus for element in self.net.elements if element.law != "source"}
+        return frozenset(plus & minus)
+
+    def _converter(self, element: Element) -> Converter:
+        supply = self.draft.aboard.boat.network.supplies[element.part]
+        volts = self.draft.aboard.boat.network.nominal_v
+        efficiency, least = supply.efficiency_percent / 100, 0.75 * volts
+        ends = (element.plus, element.minus)
+        return Converter(element.id, supply.id, *ends, efficiency, least)
+
+    @cached_property
+    def pulls(self) -> tuple[Pull, ...]:
+        """What coils move."""
+        found: list[Pull] = []
+        elements = {element.id for element in self.net.elements}
+        for actuator in self.net.actuators:
+            if not actuator.coil:
+                continue
+            load = actuator.coil.rpartition(" ")[0]
+            states = actuator.states
+            by = {f"{load} {state}": state for state in states if f"{load} {state}" in elements}
+            if f"{load} plus" in elements:
+                by[f"{load} plus"] = states[1]
+            found.append(Pull(actuator.id, states[0], by))
+        return tuple(found)
+
+    @cached_property
+    def rows(self) -> dict[str, DraftedCircuit]:
+        """The draft's circuits and feeders by id."""
+        return {row.id: row for row in self.draft.rows}
+
+    @cached_property
+    def devices(self) -> tuple[Contact, ...]:
+        """The contacts that hold a device."""
+        return tuple(contact for contact in self.net.contacts if contact.device)
+
+    @cached_property
+    def moving(self) -> tuple[Contact, ...]:
+        """The contacts that something moves."""
+        return tuple(contact for contact in self.net.contacts if contact.actuator)
+
+    @cached_property
+    def conductors(self) -> dict[str, Conductor]:
+        """The wires by id."""
+        return {wire.id: wire for wire in self.net.conductors}
+
+    @cached_property
+    def contacts(self) -> dict[str, Contact]:
+        """The contacts by id."""
+        return {contact.id: contact for contact in self.net.contacts}
+
+    @cached_property
+    def elements(self) -> dict[str, Element]:
+        """What gives and draws, by id."""
+        return {element.id: element for element in self.net.elements}
+
+    def altered(self, **changes: object) -> "Board":
+        """Return this board with parts of its network replaced, all else as it is."""
+        other = object.__new__(Board)
+        other.__dict__.update(self.__dict__)
+        other.network = dataclasses.replace(self.network, **changes)  # type: ignore[arg-type]
+        other.solver = Solver(other.network)
+        return other

@@ -1,0 +1,134 @@
+"""What stands how: levers, keys, floats and charge, and what is left off by its own switch."""
+
+from collections.abc import Iterable, Mapping
+from typing import Final, get_args
+
+from vivid_loom.boat import STATES, Load, Scenario
+from vivid_loom.drafting.after.meant import Meaning
+from vivid_loom.drafting.after.scenarios import hours_in_use
+from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.quantities import computed
+
+__all__ = ["SCENARIOS", "Setting", "everything_on", "in_use", "scenario_setting"]
+
+SCENARIOS: Final[tuple[Scenario, ...]] = get_args(Scenario)
+_UNDER_WAY: Final = ("under way by day", "under way by night")
+_KEYED: Final = frozenset({"key_switch"})
+_CUT: Final = {"battery_switch": "on", "selector": "1"}
+
+
+@computed
+class Setting:
+    """One set of states.
+
+    Attributes:
+        states: by actuator, of those not at rest; what a coil moves follows by itself.
+        idle: ids of loads that their own switch keeps off.
+        charging: ids of the charge sources that run.
+    """
+
+    states: Mapping[str, str]
+    idle: frozenset[str] = frozenset()
+    charging: frozenset[str] = frozenset()
+
+    def moved(self, states: Mapping[str, str]) -> "Setting":
+        """Return the setting with some levers moved."""
+        whole = {**self.states, **states}
+        return Setting(states=whole, idle=self.idle, charging=self.charging)
+
+
+def _meaning(draft: Draft) -> Meaning:
+    return Meaning(draft.aboard, {s.request.id: s.part.states[0] for s in draft.switches})
+
+
+def in_use(draft: Draft, scenario: Scenario) -> frozenset[str]:
+    """Return the loads that are in use at some hour of a scenario."""
+    levels = draft.aboard.levels
+    used: set[str] = set()
+    for row in draft.circuits:
+        direct = levels[row.planned.source] == "battery_direct"
+        for name in row.planned.loads:
+            load = draft.aboard.loads[name]
+            if hours_in_use(load, scenario, direct=direct)[0] > 0:
+                used.add(name)
+    return frozenset(used)
+
+
+def scenario_setting(draft: Draft, scenario: Scenario) -> Setting:
+    """Return a scenario's states, everything that is used at some hour of it in use at once.
+
+    Floats are up: what a pump draws counts. Levers that spring back stay where they spring to.
+    """
+    used = in_use(draft, scenario)
+    left = scenario == "moored and left"
+    states: dict[str, str] = {}
+    for supply in draft.aboard.boat.supplies:
+        if supply.kind in _CUT and not left:
+            states[supply.id] = _CUT[supply.kind]
+        if supply.kind in _KEYED and scenario in _UNDER_WAY:
+            states[supply.id] = "on"
+        if supply.kind == "combining_relay" and scenario in _UNDER_WAY:
+            states[supply.id] = "closed"
+    for switch in draft.switches:
+        if switch.request.coil or left:
+            continue
+        if switch.part.actuator == "key":
+            if scenario in _UNDER_WAY:
+                states[switch.request.id] = switch.part.presses[0]
+        elif switch.part.actuator == "float":
+            states[switch.request.id] = switch.part.presses[0]
+        else:
+            state = _wanted(draft, switch, used)
+            if state != switch.part.states[0]:
+                states[switch.request.id] = state
+    states |= floats(draft.aboard.loads.values())
+    charging = _charging(draft) if scenario in _UNDER_WAY else frozenset()
+    return Setting(states=states, idle=_idle(draft, used), charging=charging)
+
+
+def floats(loads: Iterable[Load]) -> dict[str, str]:
+    """Return the floats inside loads, all up."""
+    inside = (x for x in loads if x.contact_a or x.lead("automatic"))
+    return {f"{load.id} float": "up" for load in inside}
+
+
+def everything_on(draft: Draft) -> Setting:
+    """Return every battery switch and key on, every latching lever in its first press."""
+    states = {s.id: tuple(STATES[s.kind])[1] for s in draft.aboard.boat.supplies if s.kind in STATES}
+    coils = {supply.id for supply in draft.aboard.boat.supplies if supply.coil}
+    for switch in draft.switches:
+        press = switch.part.presses[0]
+        if not switch.request.coil and not switch.part.springs_back(press):
+            states[switch.request.id] = press
+    states |= floats(draft.aboard.loads.values())
+    return Setting(states={k: v for k, v in states.items() if k not in coils})
+
+
+def _charging(draft: Draft) -> frozenset[str]:
+    return frozenset(s.id for s in draft.aboard.boat.supplies if s.kind == "charge_source")
+
+
+def _wanted(draft: Draft, switch: HelmSwitch, used: frozenset[str]) -> str:
+    """Return the state in which a switch runs most of what is used and least of what is not."""
+    meaning = _meaning(draft)
+    part, name = switch.part, switch.request.id
+    for_it = [e for e in meaning.elements if name in meaning.switches_of(e)]
+
+    def worth(state: str) -> int:
+        runs = (e.rpartition(" ")[0] in used for e in for_it if meaning.runs(e, {name: state}))
+        return sum(1 if wanted else -1 for wanted in runs)
+
+    steady = [s for s in part.states if s == part.states[0] or not part.springs_back(s)]
+    return max(steady, key=lambda state: (worth(state), -steady.index(state)))
+
+
+def _idle(draft: Draft, used: frozenset[str]) -> frozenset[str]:
+    """Return the loads with a switch of their own that are not used."""
+    return frozenset(
+        name
+        for row in draft.circuits
+        if row.planned.request and not row.planned.request.contacts
+        for name in row.planned.loads
+        if name not in used
+    )
