@@ -83,6 +83,11 @@ def scenario_setting(draft: Draft, scenario: Scenario) -> Setting:
             if state != switch.part.states[0]:
                 states[switch.request.id] = state
     states |= floats(draft.aboard.loads.values())
+    states |= {
+        f"{row.id} breaker": "off"
+        for row in draft.circuits
+        if row.planned.pattern == "breaker" and used.isdisjoint(row.planned.loads)
+    }
     charging = _charging(draft) if scenario in _UNDER_WAY else frozenset()
     return Setting(states=states, idle=_idle(draft, used), charging=charging)
 
@@ -129,6 +134,7 @@ def _idle(draft: Draft, used: frozenset[str]) -> frozenset[str]:
         name
         for row in draft.circuits
         if row.planned.request and not row.planned.request.contacts
+        if row.planned.pattern != "breaker" or not used.isdisjoint(row.planned.loads)
         for name in row.planned.loads
         if name not in used
     )

@@ -31,7 +31,7 @@ def time_constant_s(area_mm2: ArrayLike, ampacity_a: ArrayLike, insulation_c: fl
 def after_c(
     start_c: ArrayLike,
     amps: ArrayLike,
-    seconds: float,
+    seconds: ArrayLike,
     area_mm2: ArrayLike,
     time_constant: ArrayLike,
     ambient_c: float = AMBIENT_C,
@@ -45,7 +45,7 @@ def after_c(
     sheds = 1 / np.asarray(time_constant, float)
     rate = np.where(np.abs(heats - sheds) < 1e-15, 1e-15, heats - sheds)
     settles = (ambient_c * sheds - heats * _ZERO_C) / -rate
-    power = np.minimum(rate * seconds, 60.0)
+    power = np.minimum(rate * np.asarray(seconds, float), 60.0)
     found: Floats = settles + (np.asarray(start_c, float) - settles) * np.exp(power)
     return np.minimum(found, MELTED_C)
 

@@ -238,7 +238,7 @@ class _Net:
         ends = [self._landing(end, wire.harness) for end in (wire.start, wire.end)]
         start = row.planned.plan.start
         starts_here = (wire.start.place, wire.start.point) == (start.place, start.name)
-        if starts_here and wire.live == "source" and not row.planned.stub_m:
+        if starts_here and wire.live != "return" and not row.planned.stub_m:
             ends[0] = self._behind_device(ends[0], row)
         role: Role = "jumper" if wire.jumper else _ROLES[wire.live]
         if wire.lead in SIGNAL_LEADS:
@@ -272,7 +272,11 @@ class _Net:
         if out not in self.terminals:
             form = self.terminals[at].form
             self.terminals[out] = Terminal(out, place, f"{row.id} device", "way", form)
-            self.contact(place, at, out, device=device)
+            by: tuple[str, tuple[str, ...]] = ("", ())
+            if row.planned.pattern == "breaker":  # a hand switches it
+                name = self.actuator(f"{row.id} breaker", place, ("on", "off"))
+                by = (name, ("on",))
+            self.contact(place, at, out, by=by, device=device)
         return out
 
     def holder(self, row: DraftedCircuit) -> None:
