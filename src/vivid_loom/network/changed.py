@@ -13,7 +13,8 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from vivid_loom.network.laws import Bent
+from vivid_loom.network.islands import Breaks
+from vivid_loom.network.laws import RESISTANCE
 from vivid_loom.network.records import LEAK_S, Branch
 from vivid_loom.network.solve import NoOperatingPointError, OperatingPoint, Solver
 
@@ -73,6 +74,7 @@ class Changes:
 
     def __init__(self, base: OperatingPoint) -> None:
         self.base, self.solver, self.standing = base, base.solver, base.standing
+        self._dark: dict[tuple[str, ...], list[int]] = {}
 
     @cached_property
     def _inverse(self) -> Floats:
@@ -127,7 +129,7 @@ class Changes:
         slopes = self.standing.slopes
         terms += [
             _Term(int(plus[e]), int(minus[e]), LEAK_S - float(slopes[e]), e)
-            for e in self._darkened(each).tolist()
+            for e in self._darkened(each)
         ]
         return terms
 
@@ -161,15 +163,35 @@ class Changes:
         a, b = solver.branch_ends[:, index].tolist()
         return a, b, change.siemens - float(self.standing.siemens[index])
 
-    def _darkened(self, each: Sequence[Change]) -> NDArray[np.int64]:
+    def _darkened(self, each: Sequence[Change]) -> list[int]:
         """Return what a set of breaks leaves in the dark that was not before."""
         cut = tuple(c.branch for c in each if c.branch and c.siemens == 0)
         if not cut:
-            return np.zeros(0, dtype=np.int64)
+            return []
+        if cut not in self._dark:
+            self._dark[cut] = self._dark_behind(cut)
+        return self._dark[cut]
+
+    def _dark_behind(self, cut: tuple[str, ...]) -> list[int]:
+        solver, standing = self.solver, self.standing
+        indices = [solver.branch_index[name] for name in cut]
+        bends = standing.slopes > LEAK_S
+        bends[: len(standing.bent.law)] &= standing.bent.law != RESISTANCE
+        if len(cut) == 1 and standing.siemens[indices[0]] > 0:
+            breaks, at = self._breaks
+            simple = breaks.darkened(int(at[indices[0]]))
+            if simple is not None:
+                dark = np.unique(solver.takers[np.array(simple, dtype=np.int64)])
+                return [int(e) for e in dark.tolist() if bends[e]]
+        conducts = standing.siemens > 0
+        conducts[indices] = False
+        _, dark_now = solver.dead(conducts, standing.bent)
+        return [int(e) for e in np.flatnonzero(dark_now & bends).tolist()]
+
+    @cached_property
+    def _breaks(self) -> tuple[Breaks, NDArray[np.int64]]:
         conducts = self.standing.siemens > 0
-        conducts[[self.solver.branch_index[name] for name in cut]] = False
-        _, dark = self.solver.dead(conducts, self.standing.bent)
-        return np.flatnonzero(dark & (self.standing.slopes > LEAK_S))
+        return Breaks(self.solver.joined(conducts, self.standing.bent)), np.cumsum(conducts) - 1
 
     def _stepped(
         self, a: NDArray[np.int64], b: NDArray[np.int64], more: Floats, usual: Floats
@@ -275,4 +297,3 @@ class Changes:
 def changed(base: OperatingPoint, sets: Sequence[Sequence[Change]]) -> Changed:
     """Return what each set of changes makes of an operating point."""
     return Changes(base).of(sets)
-

@@ -1,7 +1,7 @@
 """Currents and slopes of what is not a plain resistance, many at once."""
 
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +12,7 @@ __all__ = ["Bent", "bent_of"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+Number = TypeVar("Number", bound=np.generic)
 WITHIN, AT_LIMIT, OFF = 0, 1, 2
 RESISTANCE, CURRENT, POWER = 0, 1, 2
 _LAWS = {"resistance": RESISTANCE, "current": CURRENT, "power": POWER}
@@ -61,10 +62,9 @@ class Bent(NamedTuple):
         return np.concatenate((drawn, -given, taken)) + LEAK_S * v
 
     def _draws(self, v: Floats) -> Floats:
-        law, amps, volts, least, idle, both = (
-            _like(x, v)
-            for x in (self.law, self.amps, self.volts, self.least_v, self.idle_v, self.both_ways)
-        )
+        law, both = _like(self.law, v), _like(self.both_ways, v)
+        figures = (self.amps, self.volts, self.least_v, self.idle_v)
+        amps, volts, least, idle = (_like(x, v) for x in figures)
         size = np.abs(v)
         share = np.clip((size - idle) / (least - idle), 0.0, 1.0)
         by_law = np.where(
@@ -83,15 +83,17 @@ class Bent(NamedTuple):
         volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
         within = (volts - v) * siemens
         if regime is None:
-            return np.clip(within, 0.0, limit)
+            clipped: Floats = np.clip(within, 0.0, limit)
+            return clipped
         return np.where(regime == WITHIN, within, np.where(regime == AT_LIMIT, limit, 0.0))
 
     def _taken(self, v_out: Floats, given: Floats, v_in: Floats) -> Floats:
-        power = np.maximum(v_out[self.output] * given[self.output], 0.0)
+        power: Floats = np.maximum(v_out[self.output] * given[self.output], 0.0)
         power = power / _like(self.efficiency, v_in)
         least = _like(self.converter_least_v, v_in)
         high = np.maximum(v_in, least)
-        return power / high * np.clip(v_in / least, 0.0, 1.0)
+        taken: Floats = power / high * np.clip(v_in / least, 0.0, 1.0)
+        return taken
 
     def slopes(self, v: Floats) -> Floats:
         """Return di/dv at these voltages, shape (n,), what couples converters left out."""
@@ -170,7 +172,7 @@ class Bent(NamedTuple):
         return np.concatenate((self.amps * slope, gives, np.zeros(len(self.output)))) + LEAK_S
 
 
-def _like(x: NDArray[np.generic], v: Floats) -> NDArray[np.generic]:
+def _like(x: NDArray[Number], v: NDArray[np.generic]) -> NDArray[Number]:
     """Return a column for voltages of many states at once."""
     return x if v.ndim == 1 else x[:, None]
 
@@ -185,7 +187,7 @@ def bent_of(
     """
     at = {source.id: i for i, source in enumerate(limited)}
     return Bent(
-        ids=tuple(x.id for x in (*draws, *limited, *converters)),
+        ids=(*(d.id for d in draws), *(s.id for s in limited), *(c.id for c in converters)),
         law=np.array([_LAWS[d.law] for d in draws], dtype=np.int64),
         amps=np.array([d.amps for d in draws], dtype=float),
         volts=np.array([d.volts for d in draws], dtype=float),

@@ -12,9 +12,9 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csc_matrix, csr_matrix
-from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import splu
 
+from vivid_loom.network.islands import Joined, dead_ends, islands
 from vivid_loom.network.laws import RESISTANCE, Bent, bent_of
 from vivid_loom.network.records import LEAK_S, Network
 
@@ -26,7 +26,7 @@ Flags = NDArray[np.bool_]
 
 CLOSE: Final = 1e-10  # of the greatest voltage: the last step of an operating point
 SLOW: Final = 0.35  # steps that shrink less than to this share are left for Newton's
-STEPS, NEWTON_STEPS, HALVINGS = 24, 80, 30
+STEPS, NEWTON_STEPS = 24, 60
 BALANCED: Final = 1e-9  # of the greatest current: what may be missing at a node
 
 
@@ -152,10 +152,14 @@ class Solver:
         self.source_s = np.array([1 / s.ohm for s in stiff], dtype=float)
         self._source_volts = np.array([s.volts for s in stiff], dtype=float)
         self.bent: Bent = bent_of(network.draws, limited, network.converters)
-        bent = (*network.draws, *limited, *network.converters)
+        ends = [
+            *((d.plus, d.minus) for d in network.draws),
+            *((s.plus, s.minus) for s in limited),
+            *((c.plus, c.minus) for c in network.converters),
+        ]
         self.branch_ends = _ends([(at[b.a], at[b.b]) for b in self.branches])
         self._source_ends = _ends([(at[s.plus], at[s.minus]) for s in stiff])
-        self.bent_ends = _ends([(at[b.plus], at[b.minus]) for b in bent])
+        self.bent_ends = _ends([(at[plus], at[minus]) for plus, minus in ends])
         self._out_ends = self.bent_ends[:, self.bent.starts[0] + self.bent.output]
         self._structure()
 
@@ -167,10 +171,10 @@ class Solver:
         taken = self.bent_ends[:, self.bent.starts[1] :]
         rows = [a, b, a, b, np.arange(size)]
         columns = [a, b, b, a, np.arange(size)]
-        for row in (0, 1):
-            for column in (0, 1):
-                rows.append(taken[row])
-                columns.append(self._out_ends[column])
+        for mine in taken:
+            for theirs in self._out_ends:
+                rows.append(mine)
+                columns.append(theirs)
         row, column = np.concatenate(rows), np.concatenate(columns)
         keys, self._position = np.unique(column * size + row, return_inverse=True)
         self._rows, self._columns = keys % size, keys // size
@@ -189,12 +193,14 @@ class Solver:
     def over_branches(self, x: Floats) -> Floats:
         """Return voltages over the branches, a over b; ``x`` of shape (nodes,) or (nodes, k)."""
         a, b = self.branch_ends
-        return x[a] - x[b]
+        over: Floats = x[a] - x[b]
+        return over
 
     def over_bent(self, x: Floats) -> Floats:
         """Return voltages over what bends, plus over minus."""
         plus, minus = self.bent_ends
-        return x[plus] - x[minus]
+        over: Floats = x[plus] - x[minus]
+        return over
 
     def source_a(self, x: Floats) -> Floats:
         """Return what sources without a limit give."""
@@ -223,7 +229,7 @@ class Solver:
         conducts = np.concatenate(
             (siemens > 0, np.ones(len(self.source_s) + len(self.bent.ids), dtype=bool))
         )
-        count, island = self._islands(*self._edge_ends[:, conducts], self.size)
+        count, island = islands(self._edge_ends[:, conducts], self.size)
         grounded = np.full(count, -1, dtype=np.int64)
         first, second = self.bent.starts
         minus = (self._source_ends[1], self.bent_ends[1, first:second])
@@ -240,45 +246,34 @@ class Solver:
         slopes = np.where(dark, LEAK_S, bent.usual_slopes())
         return Standing(siemens, bent, slopes, live, floating, dead)
 
-    def dead(self, conducts: Flags, bent: Bent) -> tuple[Flags, Flags]:
-        """Return the nodes that hang by one end, and what can carry no current.
-
-        What hangs between a source's plus and a minus through other draws is alive: two in series
-        carry current.
-        """
+    def joined(self, conducts: Flags, bent: Bent) -> Joined:
+        """Return what is joined to what while these branches conduct."""
         first, second = bent.starts
         gives = np.flatnonzero(bent.limit_a > 0) + first
-        plus, minus = np.concatenate((self._source_ends, self.bent_ends[:, gives]), axis=1)
-        count, island = self._islands(*self.branch_ends[:, conducts], self.size)
-        hot, tied = np.zeros((2, count), dtype=bool)
-        hot[island[plus]] = True
-        tied[island[minus]] = True
-        tied |= hot
-        taken = np.delete(self.bent_ends, np.arange(first, second), axis=1)
-        a, b = island[taken]
-        free = ~(tied[a] & tied[b])
-        between = ~tied[a] & ~tied[b]
-        groups, group = self._islands(a[between], b[between], count)
-        reached = np.zeros((2, groups), dtype=bool)
-        for one, other in ((a, b), (b, a)):
-            reached[0, group[other[free & hot[one]]]] = True
-            reached[1, group[other[free & tied[one] & ~hot[one]]]] = True
-        alive = tied | reached.all(axis=0)[group]
+        return Joined(
+            self.branch_ends[:, conducts],
+            np.concatenate((self._source_ends, self.bent_ends[:, gives]), axis=1),
+            np.delete(self.bent_ends, np.arange(first, second), axis=1),
+            self.size,
+        )
+
+    def dead(self, conducts: Flags, bent: Bent) -> tuple[Flags, Flags]:
+        """Return the nodes that hang by one end, and what bends that gets no current."""
+        dead, taken_dark = dead_ends(self.joined(conducts, bent))
         dark = np.zeros(len(bent.ids), dtype=bool)
-        is_taken = np.ones(len(bent.ids), dtype=bool)
-        is_taken[first:second] = False
-        dark[is_taken] = ~(alive[a] & alive[b]) | ~free & ~hot[a] & ~hot[b]
-        dark[:first] &= bent.law != RESISTANCE
-        dead: Flags = ~alive[island]
+        dark[self.takers] = taken_dark
+        dark[: len(bent.law)] &= bent.law != RESISTANCE
         return dead, dark
 
-    @staticmethod
-    def _islands(a: Ints, b: Ints, size: int) -> tuple[int, Ints]:
-        joined = csr_matrix((np.ones(len(a), dtype=np.int8), (a, b)), shape=(size, size))
-        count, island = connected_components(joined, directed=False)
-        return count, island.astype(np.int64)
+    @cached_property
+    def takers(self) -> Ints:
+        """Indices of what takes current, among what bends."""
+        first, second = self.bent.starts
+        return np.delete(np.arange(len(self.bent.ids)), np.arange(first, second))
 
-    def matrix(self, standing: Standing, slopes: Floats, coupling: Floats | None = None) -> csc_matrix:
+    def matrix(
+        self, standing: Standing, slopes: Floats, coupling: Floats | None = None
+    ) -> csc_matrix:
         """Return the nodal matrix with what bends at these slopes; 1 where a voltage is known."""
         each = np.concatenate((standing.siemens, self.source_s, slopes))
         extra = np.zeros(len(self.bent.output)) if coupling is None else coupling
@@ -360,26 +355,26 @@ class Solver:
         return self._newton(standing, x)
 
     def _newton(self, standing: Standing, x: Floats) -> OperatingPoint:
-        """Go on with true slopes, never further from balance."""
-        missing, _ = self.balance(standing, x)
-        off = float(np.abs(missing).max(initial=0.0))
-        for count in range(NEWTON_STEPS):
+        """Go on with true slopes, no voltage moved further at once than leads towards balance."""
+        bent = standing.bent
+        missing, greatest = self.balance(standing, x)
+        off = float(np.linalg.norm(missing))
+        furthest = 0.25 * float(np.abs(x).max(initial=0.0))
+        for factorised in range(2, NEWTON_STEPS + 2):  # noqa: B007
             v = self.over_bent(x)
-            matrix = self.matrix(standing, standing.bent.slopes(v), standing.bent.coupling(v))
+            matrix = self.matrix(standing, bent.slopes(v), bent.coupling(v))
             step = splu(matrix).solve(missing)
-            share = 1.0
-            for _ in range(HALVINGS):
-                nearer = x - share * step
-                missing, greatest = self.balance(standing, nearer)
-                now = float(np.abs(missing).max(initial=0.0))
-                if now < off or now <= BALANCED * greatest * 1e-3:
-                    break
-                share /= 2
-            moved = float(np.abs(share * step).max(initial=0.0))
-            x, off = nearer, now
-            if moved <= CLOSE * float(np.abs(x).max(initial=0.0)) or off <= 1e-14 * greatest:
-                return self._checked(standing, x, count + 2)
-        return self._checked(standing, x, NEWTON_STEPS + 1)
+            longest = float(np.abs(step).max(initial=0.0))
+            share = min(1.0, furthest / longest) if longest else 1.0
+            x = x - share * step
+            missing, greatest = self.balance(standing, x)
+            now = float(np.linalg.norm(missing))
+            if now > off:
+                furthest = max(furthest / 2, 1e-3)
+            off = now
+            if longest <= CLOSE * float(np.abs(x).max(initial=0.0)) or now <= 1e-14 * greatest:
+                break
+        return self._checked(standing, x, factorised)
 
     def _checked(self, standing: Standing, x: Floats, factorised: int) -> OperatingPoint:
         missing, greatest = self.balance(standing, x)
@@ -433,13 +428,12 @@ def _numbered(network: Network) -> dict[str, int]:
         a, b = find(branch.a), find(branch.b)
         if branch.ohm <= 0:
             root[a] = b
-    for other in (*network.sources, *network.draws, *network.converters):
-        find(other.plus), find(other.minus)
+    for group in (network.sources, network.draws, network.converters):
+        for other in group:
+            find(other.plus), find(other.minus)
     numbers: dict[str, int] = {}
     return {name: numbers.setdefault(find(name), len(numbers)) for name in list(root)}
 
 
 def _ends(pairs: Sequence[tuple[int, int]]) -> Ints:
     return np.array(pairs, dtype=np.int64).reshape(-1, 2).T
-
-

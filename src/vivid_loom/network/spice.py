@@ -97,7 +97,13 @@ def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = st
             lines += [f"* {say(branch.id)}", f"{name} {a} {b} {_figure(1 / siemens)}"]
     lines.append("* sources")
     limited: dict[str, tuple[str, str]] = {}
-    limits = dict(zip((s.id for s in network.sources if s.limit_a is not None), standing.bent.limit_a.tolist(), strict=True))
+    limits = dict(
+        zip(
+            (s.id for s in network.sources if s.limit_a is not None),
+            standing.bent.limit_a.tolist(),
+            strict=True,
+        )
+    )
     for source in network.sources:
         source = source._replace(limit_a=limits.get(source.id))
         if floats[solver.node[source.plus]]:
@@ -117,23 +123,21 @@ def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = st
             lines.append(f"{names.name('b', source.id)} {minus} {plus} i={given}")
             lines.append(f"{names.name('r', source.id + ' leak')} {plus} {minus} {1 / LEAK_S:g}")
     lines.append("* loads")
-    amps = standing.bent.amps.tolist()
-    drawn_now = [d._replace(amps=a) for d, a in zip(network.draws, amps, strict=True)]
-    for taker in (*drawn_now, *network.converters):
-        if floats[solver.node[taker.plus]]:
+    takers: list[tuple[str, str, str, str]] = [
+        (d.id, d.plus, d.minus, _drawn(d._replace(amps=amps), over(d.plus, d.minus)))
+        for d, amps in zip(network.draws, standing.bent.amps.tolist(), strict=True)
+    ]
+    takers += [
+        (c.id, c.plus, c.minus, _taken(c, *limited[c.source], over(c.plus, c.minus)))
+        for c in network.converters
+        if c.source in limited
+    ]
+    for name, plus, minus, drawn in takers:
+        if floats[solver.node[plus]] or at(plus) == at(minus):
             continue
-        plus, minus, v = at(taker.plus), at(taker.minus), over(taker.plus, taker.minus)
-        if plus == minus:
-            continue
-        if isinstance(taker, Draw):
-            drawn = _drawn(taker, v)
-        elif taker.source in limited:
-            drawn = _taken(taker, *limited[taker.source], v)
-        else:
-            continue
-        lines.append(f"* {say(taker.id)}")
-        lines.append(f"{names.name('b', taker.id)} {plus} {minus} i={drawn}")
-        lines.append(f"{names.name('r', taker.id + ' leak')} {plus} {minus} {1 / LEAK_S:g}")
+        lines.append(f"* {say(name)}")
+        lines.append(f"{names.name('b', name)} {at(plus)} {at(minus)} i={drawn}")
+        lines.append(f"{names.name('r', name + ' leak')} {at(plus)} {at(minus)} {1 / LEAK_S:g}")
     start = zip(standing.live.tolist(), point.x.tolist(), strict=True)
     begin = [f".nodeset v(n{i})={volts:.1f}" for i, (live, volts) in enumerate(start, 1) if live]
     return "\n".join([*lines, *begin, OPTIONS, ".op", ".end", ""])

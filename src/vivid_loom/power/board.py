@@ -80,9 +80,7 @@ class Board:
             for row in self.draft.circuits
             for name in row.planned.loads
         }
-        return {
-            element.id: fed.get(element.part, boat.nominal_v) for element in self.net.elements
-        }
+        return {element.id: fed.get(element.part, boat.nominal_v) for element in self.net.elements}
 
     def _network(self) -> Network:
         elements = self.net.elements

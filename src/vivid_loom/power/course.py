@@ -181,7 +181,9 @@ def _events(
     board, wires = made.board, wires_of(made.board)
     branches = _branches_of(made, wires)
     celsius = heating.resting_c(
-        _through(before.amps, [(name,) for name in wires.ids]), wires.area_mm2, wires.time_constant_s
+        _through(before.amps, [(name,) for name in wires.ids]),
+        wires.area_mm2,
+        wires.time_constant_s,
     )
     celsius = np.minimum(celsius, wires.insulation_c)
     devices = _Devices(board, made.devices)

@@ -13,7 +13,16 @@ RETURN, HULL = "return", "hull"
 SHORT_OHM: Final = 0.001  # copper on copper; our choice
 CORRODED_OHM: Final = 0.2  # a green joint; our choice
 Kind = Literal[
-    "open", "short", "corroded", "welded", "dead", "device", "bridged", "reversed", "swapped", "stall"
+    "open",
+    "short",
+    "corroded",
+    "welded",
+    "dead",
+    "device",
+    "bridged",
+    "reversed",
+    "swapped",
+    "stall",
 ]
 _KINDS: Final[tuple[Kind, ...]] = (
     "open",
@@ -102,7 +111,7 @@ def read_fault(told: str) -> Fault:
         raise FaultError(f"found {told!r}, expected a share from 0 to 1 after '@'")
     given = figure != ""
     return Fault(
-        kind,  # type: ignore[arg-type]
+        kind,
         at,
         to or RETURN,
         along,
@@ -117,8 +126,7 @@ def faulted(board: Board, fault: Fault) -> Faulted:
     Raises:
         FaultError: a place that is not there.
     """
-    made = _MAKERS[fault.kind](board, fault)
-    return made
+    return _MAKERS[fault.kind](board, fault)
 
 
 def _interrupted(board: Board, fault: Fault) -> Faulted:
@@ -162,7 +170,9 @@ def _joined(board: Board, a: str, b: str) -> Board:
     return board.altered(branches=branches)
 
 
-def _split(board: Board, wire: Conductor, share: float) -> tuple[dict[str, tuple[Branch, ...]], str]:
+def _split(
+    board: Board, wire: Conductor, share: float
+) -> tuple[dict[str, tuple[Branch, ...]], str]:
     """Return what a wire becomes with a node in it, and that node."""
     if share <= 0 or share >= 1:
         return {}, wire.ends[1 if share >= 1 else 0]
@@ -173,9 +183,7 @@ def _split(board: Board, wire: Conductor, share: float) -> tuple[dict[str, tuple
 
 
 def _with(board: Board, replaced: Mapping[str, tuple[Branch, ...]]) -> Board:
-    branches = (
-        b for old in board.network.branches for b in replaced.get(old.id, (old,))
-    )
+    branches = (b for old in board.network.branches for b in replaced.get(old.id, (old,)))
     return board.altered(branches=tuple(branches))
 
 
@@ -241,8 +249,11 @@ def _reversed(board: Board, fault: Fault) -> Faulted:
 def _swapped(board: Board, fault: Fault) -> Faulted:
     """Return two plugs mated crosswise, as far as they have the same cavities."""
     sides = [
-        {c.id.rpartition(" – ")[0].split(" cavity ")[1].split()[0]: c for c in board.net.contacts
-         if c.part == plug and " cavity " in c.id}
+        {
+            c.id.rpartition(" – ")[0].split(" cavity ")[1].split()[0]: c
+            for c in board.net.contacts
+            if c.part == plug and " cavity " in c.id
+        }
         for plug in (fault.at, fault.to)
     ]
     if not all(sides):
@@ -284,4 +295,3 @@ _MAKERS: Final = {
     "swapped": _swapped,
     "stall": _stalled,
 }
-

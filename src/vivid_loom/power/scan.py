@@ -277,7 +277,8 @@ class _Scan:
             for i, device in enumerate(self.devices):
                 if change.branch == device.id:
                     siemens[i] = change.siemens
-        return np.abs(siemens * (x[a] - x[b]))
+        through: Floats = np.abs(siemens * (x[a] - x[b]))
+        return through
 
     def _fault_amps(self, run: _Run, x: Floats) -> float:
         change = run.still[0]
@@ -316,7 +317,9 @@ class _Scan:
         """Heat the wires of several faults, each for its own time."""
         wires, solver = self.wires, self.board.solver
         a, b = solver.branch_ends[:, self._wire_at]
-        siemens = np.repeat(self.base.point.standing.siemens[self._wire_at][:, None], len(runs), axis=1)
+        siemens = np.repeat(
+            self.base.point.standing.siemens[self._wire_at][:, None], len(runs), axis=1
+        )
         row = {name: i for i, name in enumerate(wires.ids)}
         for k, run in enumerate(runs):
             for change in run.still:
@@ -356,7 +359,7 @@ class _Scan:
 
 
 class _Step(NamedTuple):
-    """How a fault goes on: for how long it stood so, and whether it rests; None while coils move."""
+    """How a fault goes on: how long it stood so, None while coils move, and whether it rests."""
 
     seconds: float | None
     rests: bool
@@ -406,4 +409,3 @@ def is_safety(draft: Draft, element: str) -> bool:
     """Tell whether an element is of a load that must not go out with another."""
     load = draft.aboard.loads.get(element.rpartition(" ")[0])
     return bool(load and load.safety)
-

@@ -100,7 +100,9 @@ def floats(loads: Iterable[Load]) -> dict[str, str]:
 
 def everything_on(draft: Draft) -> Setting:
     """Return every battery switch and key on, every latching lever in its first press."""
-    states = {s.id: tuple(STATES[s.kind])[1] for s in draft.aboard.boat.supplies if s.kind in STATES}
+    states = {
+        s.id: tuple(STATES[s.kind])[1] for s in draft.aboard.boat.supplies if s.kind in STATES
+    }
     coils = {supply.id for supply in draft.aboard.boat.supplies if supply.coil}
     for switch in draft.switches:
         press = switch.part.presses[0]

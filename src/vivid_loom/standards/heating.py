@@ -1,4 +1,4 @@
-"""How hot a copper conductor becomes: adiabatic at first, then shedding heat to its surroundings."""
+"""How hot a copper conductor becomes: adiabatic at first, then shedding heat around it."""
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray

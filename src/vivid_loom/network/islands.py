@@ -1,0 +1,128 @@
+"""What is joined to what, and what can carry no current because it hangs by one end."""
+
+from collections import defaultdict
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components
+
+__all__ = ["Breaks", "Joined", "dead_ends", "islands"]
+
+Ints = NDArray[np.int64]
+Flags = NDArray[np.bool_]
+
+
+class Joined(NamedTuple):
+    """A network by the numbers of its nodes.
+
+    Attributes:
+        branches: ends of the branches that conduct, shape (2, n).
+        sources: plus and minus of what gives current, shape (2, n).
+        taken: plus and minus of what takes it, shape (2, n).
+        size: how many nodes there are.
+    """
+
+    branches: Ints
+    sources: Ints
+    taken: Ints
+    size: int
+
+
+def islands(ends: Ints, size: int) -> tuple[int, Ints]:
+    """Return how many islands these ends make of the nodes, and which each node is on."""
+    a, b = ends
+    joined = csr_matrix((np.ones(len(a), dtype=np.int8), (a, b)), shape=(size, size))
+    count, island = connected_components(joined, directed=False)
+    return count, island.astype(np.int64)
+
+
+def dead_ends(net: Joined) -> tuple[Flags, Flags]:
+    """Return which nodes hang by one end, and which of what takes current gets none.
+
+    What hangs between a source's plus and a minus through others is alive: two in series carry
+    current.
+    """
+    plus, minus = net.sources
+    count, island = islands(net.branches, net.size)
+    hot: Flags = np.zeros(count, dtype=bool)
+    tied: Flags = np.zeros(count, dtype=bool)
+    hot[island[plus]] = True
+    tied[island[minus]] = True
+    tied = tied | hot
+    a, b = (island[ends] for ends in net.taken)
+    free = ~(tied[a] & tied[b])
+    between = ~tied[a] & ~tied[b]
+    groups, group = islands(np.stack((a[between], b[between])), count)
+    reached = np.zeros((2, groups), dtype=bool)
+    for one, other in ((a, b), (b, a)):
+        reached[0, group[other[free & hot[one]]]] = True
+        reached[1, group[other[free & tied[one] & ~hot[one]]]] = True
+    alive = tied | reached.all(axis=0)[group]
+    dark: Flags = ~(alive[a] & alive[b]) | ~free & ~hot[a] & ~hot[b]
+    dead: Flags = ~alive[island]
+    return dead, dark
+
+
+class Breaks:
+    """What single breaks leave hanging: most cut off a few nodes, found by walking from there."""
+
+    def __init__(self, net: Joined) -> None:
+        self._net = net
+        self._beside: dict[int, list[tuple[int, int]]] = defaultdict(list)
+        for i, (a, b) in enumerate(net.branches.T.tolist()):
+            self._beside[a].append((b, i))
+            self._beside[b].append((a, i))
+        _, island = islands(net.branches, net.size)
+        self._sources = frozenset(net.sources.ravel().tolist())
+        hot = {int(island[n]) for n in net.sources[0].tolist()}
+        tied = {int(island[n]) for n in self._sources}
+        self._hot = [i in hot for i in island.tolist()]
+        self._tied = [i in tied for i in island.tolist()]
+        self._takes: dict[int, list[tuple[int, int]]] = defaultdict(list)
+        for i, (a, b) in enumerate(net.taken.T.tolist()):
+            self._takes[a].append((i, b))
+            self._takes[b].append((i, a))
+
+    def darkened(self, branch: int) -> list[int] | None:
+        """Return what a break of a branch leaves without current; None where that is not simple.
+
+        Args:
+            branch: its index among those that conduct.
+        """
+        cut = self._cut_off(branch)
+        if cut is None:
+            return None
+        if not cut:
+            return []
+        hot = cold = False
+        taken: list[int] = []
+        for node in cut:
+            if node in self._sources:
+                return None
+            for index, other in self._takes[node]:
+                taken.append(index)
+                if other in cut:
+                    continue
+                if not self._tied[other]:
+                    return None
+                hot |= self._hot[other]
+                cold |= not self._hot[other]
+        return [] if hot and cold else taken
+
+    def _cut_off(self, branch: int) -> set[int] | None:
+        """Return the smaller side of a break; nothing where there is another way round."""
+        a, b = self._net.branches[:, branch].tolist()
+        sides = ({a}, {b})
+        waiting = ([a], [b])
+        while True:
+            for mine, side, theirs in ((waiting[0], sides[0], b), (waiting[1], sides[1], a)):
+                if not mine:
+                    return side
+                for other, index in self._beside[mine.pop()]:
+                    if index != branch and other not in side:
+                        if other == theirs:
+                            return set()
+                        side.add(other)
+                        mine.append(other)
