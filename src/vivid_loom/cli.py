@@ -92,6 +92,51 @@ def presses_command(order: Path, pressed: tuple[str, ...]) -> None:
     sys.exit(print_presses(order, pressed))
 
 
+@main.command("power")
+@click.argument("order", type=A_PATH)
+@click.option("--scenario", default="under way by night", help="whose states to begin from")
+@click.option("--state", "states", multiple=True, help="SWITCH=STATE, several together")
+@click.option("--fault", default="", help="e.g. short:N05-P1@0.3, open:N05-P1, stall:LOAD")
+@click.option("--json", "as_json", is_flag=True, help="for scripts")
+@click.option("--spice", type=A_PATH, help="also write the network as SPICE to a file")
+def power_command(
+    order: Path,
+    scenario: str,
+    states: tuple[str, ...],
+    fault: str,
+    as_json: bool,
+    spice: Path | None,
+) -> None:
+    """Power up ORDER's boat: volts at every load, or what comes of a fault."""
+    from vivid_loom.commands.power import print_power
+
+    sys.exit(print_power(order, scenario, states, fault, as_json=as_json, spice=spice))
+
+
+@main.command("scan")
+@click.argument("order", type=A_PATH)
+@click.option("--scenario", "scenarios", multiple=True, help="only this one; several may be named")
+@click.option("--most", default=40, show_default=True, help="so many of the worst are printed")
+@click.option("--json", "as_json", is_flag=True, help="all of them, for scripts")
+def scan_command(order: Path, scenarios: tuple[str, ...], most: int, as_json: bool) -> None:
+    """Break, short and corrode every wire and joint of ORDER, the worst first."""
+    from vivid_loom.commands.power import print_scan
+
+    sys.exit(print_scan(order, scenarios, most, as_json=as_json))
+
+
+@main.command("energy")
+@click.argument("order", type=A_PATH)
+@click.option("--starts", default=4.0, show_default=True, help="of each bilge pump, an hour")
+@click.option("--seconds", default=20.0, show_default=True, help="that it runs each time")
+@click.option("--json", "as_json", is_flag=True, help="for scripts")
+def energy_command(order: Path, starts: float, seconds: float, as_json: bool) -> None:
+    """Print ampere-hours and days of ORDER by scenario, and how long it may lie moored."""
+    from vivid_loom.commands.power import print_energy
+
+    print_energy(order, starts, seconds, as_json=as_json)
+
+
 @main.command("rules")
 def rules_command() -> None:
     """List every rule as Markdown: code, severity, what it is about, what to do, source."""

@@ -55,11 +55,12 @@ def dead_ends(net: Joined) -> tuple[Flags, Flags]:
     free = ~(tied[a] & tied[b])
     between = ~tied[a] & ~tied[b]
     groups, group = islands(np.stack((a[between], b[between])), count)
-    reached = np.zeros((2, groups), dtype=bool)
+    by_hot: Flags = np.zeros(groups, dtype=bool)
+    by_cold: Flags = np.zeros(groups, dtype=bool)
     for one, other in ((a, b), (b, a)):
-        reached[0, group[other[free & hot[one]]]] = True
-        reached[1, group[other[free & tied[one] & ~hot[one]]]] = True
-    alive = tied | reached.all(axis=0)[group]
+        by_hot[group[other[free & hot[one]]]] = True
+        by_cold[group[other[free & tied[one] & ~hot[one]]]] = True
+    alive: Flags = tied | (by_hot & by_cold)[group]
     dark: Flags = ~(alive[a] & alive[b]) | ~free & ~hot[a] & ~hot[b]
     dead: Flags = ~alive[island]
     return dead, dark

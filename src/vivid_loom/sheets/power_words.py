@@ -1,0 +1,149 @@
+"""How screen and sheets speak of a boat that is powered up: devices, faults, courses, scans."""
+
+import math
+from collections.abc import Collection, Sequence
+
+from vivid_loom.drafting import Draft
+from vivid_loom.netlist import NetList
+from vivid_loom.power.course import Course, Event
+from vivid_loom.power.fault import HULL, RETURN, Fault
+from vivid_loom.power.scan import Scanned, is_safety
+from vivid_loom.quantities import figure
+from vivid_loom.sheets.helm_words import element_words
+
+__all__ = [
+    "course_words",
+    "device_words",
+    "fault_words",
+    "lost_words",
+    "probe_words",
+    "scanned_words",
+    "seconds_words",
+]
+
+MOST_NAMED = 4
+PROBES = {
+    "open": "broken",
+    "short near": "to return where it starts",
+    "short far": "to return at its far end",
+    "corroded": "corroded",
+}
+
+
+def seconds_words(early_s: float, late_s: float) -> str:
+    """Say from when to when something opens."""
+
+    def one(seconds: float) -> str:
+        if seconds < 1:
+            return f"{figure(seconds * 1000)} ms"
+        if seconds < 120:
+            return f"{figure(seconds)} s"
+        return f"{figure(seconds / 60)} min"
+
+    if late_s == math.inf:
+        return "never for certain"
+    first, last = one(early_s), one(late_s)
+    return last if first == last else f"{first} to {last}"
+
+
+def device_words(net: NetList, contact: str) -> str:
+    """Name the device in a contact: 'F02, 150 A post fuse'."""
+    held = next((c.device for c in net.contacts if c.id == contact), None)
+    if held is None:
+        return contact
+    return f"{held.listed}, {figure(held.rating_a)} A {held.family}"
+
+
+def lost_words(draft: Draft, lost: Collection[str]) -> str:
+    """Name the loads that went out, safety loads first; lamps of switches only by their number."""
+    loads = draft.aboard.loads
+    mine = [e for e in lost if e.rpartition(" ")[0] in loads]
+    mine.sort(key=lambda e: (not is_safety(draft, e), element_words(draft, e)))
+    lamps = len(lost) - len(mine)
+    names = [element_words(draft, e) for e in mine[:MOST_NAMED]]
+    if len(mine) > MOST_NAMED:
+        names.append(f"{len(mine) - MOST_NAMED} more")
+    if lamps:
+        names.append(f"{lamps} lamp{'s' if lamps > 1 else ''} of switches")
+    return ", ".join(names)
+
+
+def fault_words(fault: Fault) -> str:
+    """Say what is wrong, in words."""
+    at = fault.at
+    if fault.kind == "short":
+        to = {RETURN: "its return", HULL: "the hull"}.get(fault.to, fault.to)
+        return f"{at} bare at {fault.share * 100:.0f} % of its length, on {to}"
+    return {
+        "open": f"{at} broken",
+        "corroded": f"{at} corroded, {figure(fault.ohm)} Ω more",
+        "welded": f"contact of {at} welded shut",
+        "dead": f"contact of {at} dead",
+        "device": f"{at} with a {figure(fault.rating_a)} A device"
+        if fault.rating_a
+        else f"{at} without its device",
+        "bridged": f"{at} bridged with wire instead of its device",
+        "reversed": f"{at} connected the wrong way round",
+        "swapped": f"{at} and {fault.to} swapped",
+        "stall": f"motor of {at} held",
+    }[fault.kind]
+
+
+def _event_words(net: NetList, event: Event) -> str:
+    if not event.opens:
+        return ""
+    words = f"{device_words(net, event.opens)} opens on {figure(event.amps)} A"
+    words += f" after {seconds_words(event.early_s, event.late_s)}"
+    if event.or_opens:
+        others = ", ".join(device_words(net, name) for name in event.or_opens[:2])
+        words += f" (cannot tell: or before it {others})"
+    return words
+
+
+def course_words(draft: Draft, course: Course) -> tuple[str, ...]:
+    """Say what comes of a fault, a sentence for each thing that happens."""
+    net = course.before.board.net
+    told = [_event_words(net, event) for event in course.events if event.opens]
+    if not told:
+        told.append("No device opens")
+    for name, celsius in course.burnt[:3]:
+        told.append(f"{name} reaches {celsius:.0f} °C: its insulation is gone")
+    if course.lost:
+        told.append(f"Dark: {lost_words(draft, course.lost)}")
+    if course.woken:
+        told.append(f"Runs now: {lost_words(draft, course.woken)}")
+    for name in course.rest.chatters:
+        told.append(f"{name} chatters: it pulls and lets go in turn")
+    if not course.burnt and not course.lost:
+        told.append("No wire suffers and nothing else goes dark")
+    return tuple(f"{sentence}." for sentence in told)
+
+
+def probe_words(row: Scanned) -> str:
+    """Say what the scan tried."""
+    return f"{row.probe.at} {PROBES[row.probe.kind]}"
+
+
+def scanned_words(draft: Draft, net: NetList, row: Scanned) -> str:
+    """Say what a fault of the scan does."""
+    told: list[str] = []
+    if row.burnt[0]:
+        told.append(f"{row.burnt[0]} reaches {row.burnt[1]:.0f} °C")
+    if row.opens:
+        opens = device_words(net, row.opens[0])
+        told.append(f"{opens} opens after {seconds_words(row.early_s, row.late_s)}")
+        if len(row.opens) > 1:
+            told.append(f"then {_listed(net, row.opens[1:])}")
+    if row.flows_on:
+        told.append(f"{figure(row.flows_on)} A flow on: nothing clears it")
+    if row.lost:
+        told.append(f"dark though sound: {lost_words(draft, row.lost)}")
+    if row.own:
+        told.append(f"its own: {lost_words(draft, row.own)}")
+    if row.chatters:
+        told.append(f"{', '.join(row.chatters)} chatters")
+    return "; ".join(told) or "nothing changes"
+
+
+def _listed(net: NetList, opens: Sequence[str]) -> str:
+    return ", ".join(device_words(net, name) for name in opens)
