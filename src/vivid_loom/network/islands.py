@@ -1,4 +1,4 @@
-"""What is joined to what, and what can carry no current because it hangs by one end."""
+"""What is joined to what, and what can carry no current because no plus reaches it."""
 
 from collections import defaultdict
 from typing import NamedTuple
@@ -39,10 +39,10 @@ def islands(ends: Ints, size: int) -> tuple[int, Ints]:
 
 
 def dead_ends(net: Joined) -> tuple[Flags, Flags]:
-    """Return which nodes hang by one end, and which of what takes current gets none.
+    """Return which nodes no source's plus reaches, and which of what takes current gets none.
 
-    What hangs between a source's plus and a minus through others is alive: two in series carry
-    current.
+    Plus reaches through what takes current as well: two in series carry some, and what hangs from
+    plus by one end still charges whatever insulation ties its other end.
     """
     plus, minus = net.sources
     count, island = islands(net.branches, net.size)
@@ -56,11 +56,9 @@ def dead_ends(net: Joined) -> tuple[Flags, Flags]:
     between = ~tied[a] & ~tied[b]
     groups, group = islands(np.stack((a[between], b[between])), count)
     by_hot: Flags = np.zeros(groups, dtype=bool)
-    by_cold: Flags = np.zeros(groups, dtype=bool)
     for one, other in ((a, b), (b, a)):
         by_hot[group[other[free & hot[one]]]] = True
-        by_cold[group[other[free & tied[one] & ~hot[one]]]] = True
-    alive: Flags = tied | (by_hot & by_cold)[group]
+    alive: Flags = tied | by_hot[group]
     dark: Flags = ~(alive[a] & alive[b]) | ~free & ~hot[a] & ~hot[b]
     dead: Flags = ~alive[island]
     return dead, dark
@@ -97,7 +95,7 @@ class Breaks:
             return None
         if not cut:
             return []
-        hot = cold = False
+        hot = False
         taken: list[int] = []
         for node in cut:
             if node in self._sources:
@@ -109,8 +107,7 @@ class Breaks:
                 if not self._tied[other]:
                     return None
                 hot |= self._hot[other]
-                cold |= not self._hot[other]
-        return [] if hot and cold else taken
+        return [] if hot else taken
 
     def _cut_off(self, branch: int) -> set[int] | None:
         """Return the smaller side of a break; nothing where there is another way round."""

@@ -26,8 +26,8 @@ Flags = NDArray[np.bool_]
 
 CLOSE: Final = 1e-10  # of the greatest voltage: the last step of an operating point
 SLOW: Final = 0.35  # steps that shrink less than to this share are left for Newton's
-STEPS, NEWTON_STEPS = 24, 60
-BALANCED: Final = 1e-9  # of the greatest current: what may be missing at a node
+STEPS, PATIENT_STEPS, NEWTON_STEPS, ROUNDS = 24, 300, 30, 8
+BALANCED: Final = 1e-8  # of the greatest current: what may be missing at a node
 
 
 class NoOperatingPointError(ValueError):
@@ -50,7 +50,7 @@ class Standing(NamedTuple):
         bent: laws of what bends, as they are now; ``slopes`` are what they are first taken for.
         live: shape (nodes,), whether a node is joined to a source and is not the reference.
         floating: whether nothing ties a node to any source.
-        dead: whether a node hangs by one end, so that nothing can flow through it.
+        dead: whether no source's plus reaches a node.
     """
 
     siemens: Floats
@@ -258,7 +258,7 @@ class Solver:
         )
 
     def dead(self, conducts: Flags, bent: Bent) -> tuple[Flags, Flags]:
-        """Return the nodes that hang by one end, and what bends that gets no current."""
+        """Return the nodes that no plus reaches, and what bends that gets no current."""
         dead, taken_dark = dead_ends(self.joined(conducts, bent))
         dark = np.zeros(len(bent.ids), dtype=bool)
         dark[self.takers] = taken_dark
@@ -330,37 +330,33 @@ class Solver:
 
     def point_of(self, standing: Standing, *, near: Floats | None = None) -> OperatingPoint:
         """Return the operating point of a network as it stands; see ``point``."""
-        lu = splu(self.matrix(standing, standing.slopes))
-        limits = self.at_limits(standing)
-        pulled = lu.solve(limits) if limits.size else limits
-        driven = self.driven(standing) + limits @ standing.bent.usual_drive()
-        x = lu.solve(driven) if near is None else near * standing.live
-        last = np.inf
-        regime = np.zeros(limits.shape[1], dtype=np.int64)
-        for _ in range(STEPS):
-            before, regime = regime, standing.bent.regimes(limits.T @ x, regime)
-            missing, _ = self.balance(standing, x, regime)
-            step = lu.solve(missing)
-            if limits.size:  # a source at its limit has no slope: one rank less each
-                more = -standing.bent.limit_slopes(regime)
-                kernel = np.eye(len(more)) + more[:, None] * (limits.T @ pulled)
-                step -= pulled @ np.linalg.solve(kernel, more * (limits.T @ step))
-            x = x - step
-            now, most = float(np.abs(step).max(initial=0.0)), float(np.abs(x).max(initial=0.0))
-            if now <= CLOSE * most and np.array_equal(before, regime):
-                return self._checked(standing, x, 1)
-            if np.array_equal(before, regime) and now > SLOW * last and now > 10 * CLOSE * most:
+        steady = _Steady(self, standing)
+        x = steady.begin() if near is None else near * standing.live
+        factorised, patience, slow = 1, STEPS, SLOW
+        for _ in range(ROUNDS):
+            x, settled = steady.go_on(x, patience, slow)
+            settled = settled and not self._creeps(standing, x)
+            if not settled:
+                nearer, count = self._newton(standing, x)
+                factorised += count
+                if self._in_balance(standing, nearer):
+                    return self._checked(standing, nearer, factorised)
+            if settled or self._in_balance(standing, x):
                 break
-            last = now
-        return self._newton(standing, x)
+            patience, slow = PATIENT_STEPS, 1.0
+        return self._checked(standing, x, factorised)
 
-    def _newton(self, standing: Standing, x: Floats) -> OperatingPoint:
-        """Go on with true slopes, no voltage moved further at once than leads towards balance."""
+    def _newton(self, standing: Standing, x: Floats) -> tuple[Floats, int]:
+        """Go on with true slopes, no voltage moved further at once than leads towards balance.
+
+        Returns:
+            The voltages, and how many matrices were factorised for them.
+        """
         bent = standing.bent
         missing, greatest = self.balance(standing, x)
         off = float(np.linalg.norm(missing))
         furthest = 0.25 * float(np.abs(x).max(initial=0.0))
-        for factorised in range(2, NEWTON_STEPS + 2):  # noqa: B007
+        for count in range(1, NEWTON_STEPS + 1):  # noqa: B007
             v = self.over_bent(x)
             matrix = self.matrix(standing, bent.slopes(v), bent.coupling(v))
             step = splu(matrix).solve(missing)
@@ -374,15 +370,27 @@ class Solver:
             off = now
             if longest <= CLOSE * float(np.abs(x).max(initial=0.0)) or now <= 1e-14 * greatest:
                 break
-        return self._checked(standing, x, factorised)
+        return x, count
 
-    def _checked(self, standing: Standing, x: Floats, factorised: int) -> OperatingPoint:
+    def _creeps(self, standing: Standing, x: Floats) -> bool:
+        """Tell whether something hangs on plus by its insulation; taken for steep it creeps."""
+        first, _ = standing.bent.starts
+        v = self.over_bent(x)[:first]
+        idle = (np.abs(v) < standing.bent.idle_v) & (standing.bent.law != RESISTANCE)
+        return bool((idle & (standing.slopes[:first] > 10 * LEAK_S)).any())
+
+    def _in_balance(self, standing: Standing, x: Floats) -> bool:
         missing, greatest = self.balance(standing, x)
         worst = float(np.abs(missing).max(initial=0.0))
         # a node between thick conductors cannot be told closer than its last digits allow
         told = float(standing.siemens.max(initial=0.0)) * float(np.abs(x).max(initial=0.0)) * 1e-14
-        if worst > BALANCED * greatest + told:
+        return worst <= BALANCED * greatest + told
+
+    def _checked(self, standing: Standing, x: Floats, factorised: int) -> OperatingPoint:
+        missing, _ = self.balance(standing, x)
+        if not self._in_balance(standing, x):
             raise NoOperatingPointError(self._unbalanced(missing))
+        worst = float(np.abs(missing).max(initial=0.0))
         return OperatingPoint(self, standing, x, worst, factorised)
 
     def _unbalanced(self, missing: Floats) -> list[str]:
@@ -391,6 +399,52 @@ class Solver:
         by_draw = np.maximum(off[plus], off[minus])
         worst = np.argsort(-by_draw)[:3]
         return [self.bent.ids[i] for i in worst.tolist()] or ["nothing that draws"]
+
+
+class _Steady:
+    """Steps towards balance on one factorisation, everything taken for as steep as it gets.
+
+    Never past it, so that they end at an operating point that is stable, however slowly.
+    """
+
+    def __init__(self, solver: Solver, standing: Standing) -> None:
+        self._solver, self._standing = solver, standing
+        self._lu = splu(solver.matrix(standing, standing.slopes))
+        self._limits = solver.at_limits(standing)
+        self._pulled = self._lu.solve(self._limits) if self._limits.size else self._limits
+        self._regime = np.zeros(self._limits.shape[1], dtype=np.int64)
+
+    def begin(self) -> Floats:
+        """Return voltages to begin from: everything linear, no source at its limit."""
+        standing = self._standing
+        driven = self._solver.driven(standing) + self._limits @ standing.bent.usual_drive()
+        x: Floats = self._lu.solve(driven)
+        return x
+
+    def go_on(self, x: Floats, steps: int, slow: float) -> tuple[Floats, bool]:
+        """Return voltages nearer to balance, and whether they have settled.
+
+        Args:
+            slow: the share of the step before from which a step is too long to go on with.
+        """
+        bent, last = self._standing.bent, np.inf
+        for _ in range(steps):
+            before, self._regime = self._regime, bent.regimes(self._limits.T @ x, self._regime)
+            missing, _ = self._solver.balance(self._standing, x, self._regime)
+            step = self._lu.solve(missing)
+            if self._limits.size:  # a source at its limit has no slope: one rank less each
+                more = -bent.limit_slopes(self._regime)
+                kernel = np.eye(len(more)) + more[:, None] * (self._limits.T @ self._pulled)
+                step -= self._pulled @ np.linalg.solve(kernel, more * (self._limits.T @ step))
+            x = x - step
+            now, most = float(np.abs(step).max(initial=0.0)), float(np.abs(x).max(initial=0.0))
+            same = np.array_equal(before, self._regime)
+            if same and now <= CLOSE * most:
+                return x, True
+            if same and now > slow * last and now > 10 * CLOSE * most:
+                break
+            last = now
+        return x, False
 
 
 def solve(network: Network) -> OperatingPoint:

@@ -8,7 +8,7 @@ from vivid_loom.network.solve import OperatingPoint, Solver, Standing
 
 __all__ = ["node_name", "spice_text"]
 
-OPTIONS = ".options reltol=1e-7 abstol=1e-9 vntol=1e-10 itl1=2000 numdgt=15"
+OPTIONS = ".options reltol=1e-7 abstol=1e-9 vntol=1e-10 gmin=1e-18 itl1=2000 numdgt=15"
 
 
 def node_name(solver: Solver, standing: Standing, node: str) -> str:
@@ -67,7 +67,7 @@ def _taken(converter: Converter, given: str, v_out: str, v_in: str) -> str:
 def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = str) -> str:
     """Return a network as it stands; what is open, or joined to no source, is left out.
 
-    The voltages found, to a tenth of a volt, are where the other program may begin: a source with
+    The voltages found, to four places, are where the other program may begin: a source with
     a limit has no slope to begin from.
 
     Args:
@@ -139,5 +139,5 @@ def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = st
         lines.append(f"{names.name('b', name)} {at(plus)} {at(minus)} i={drawn}")
         lines.append(f"{names.name('r', name + ' leak')} {at(plus)} {at(minus)} {1 / LEAK_S:g}")
     start = zip(standing.live.tolist(), point.x.tolist(), strict=True)
-    begin = [f".nodeset v(n{i})={volts:.1f}" for i, (live, volts) in enumerate(start, 1) if live]
+    begin = [f".nodeset v(n{i})={volts:.4f}" for i, (live, volts) in enumerate(start, 1) if live]
     return "\n".join([*lines, *begin, OPTIONS, ".op", ".end", ""])

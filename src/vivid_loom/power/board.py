@@ -150,7 +150,7 @@ class Board:
         load = self.draft.aboard.loads.get(element.part)
         how = draws.behaviour(element.law, load.function if load else "")
         law, volts = how.law, self.volts[element.id]
-        if not self.conditions.joints and law == "power":
+        if not self.conditions.joints:
             law = "current"  # as the draft reckons
         turned = element.plus in self._turned
         return Draw(

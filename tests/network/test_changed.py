@@ -1,0 +1,39 @@
+"""Many changes at once give what each gives by itself."""
+
+import numpy as np
+import pytest
+
+from vivid_loom.drafting import Draft
+from vivid_loom.network import Change
+from vivid_loom.network.changed import Changes
+from vivid_loom.power.board import Board
+from vivid_loom.power.powered import power_up
+from vivid_loom.power.setting import SCENARIOS, scenario_setting
+
+DICE = np.random.default_rng(7)
+
+
+@pytest.mark.parametrize("scenario", SCENARIOS[:3])
+def test_side_by_side_is_one_by_one(full: Draft, scenario: str) -> None:
+    board = Board(full)
+    base = power_up(board, scenario_setting(full, scenario)).point  # type: ignore[arg-type]
+    names = DICE.choice(board.solver.branch_ids, 36, replace=False)
+    wires = DICE.choice(list(board.conductors), 18, replace=False)
+    sets = [(Change(0.0, branch=str(name)),) for name in names[:24]]
+    sets += [(Change(3.0, branch=str(name)),) for name in names[24:]]
+    home = board.network.reference
+    sets += [(Change(900.0, a=board.conductors[str(n)].ends[0], b=home),) for n in wires]
+    device = board.devices[3].id
+    sets += [(*each, Change(0.0, branch=device)) for each in sets[40:48]]
+    changes = Changes(base)
+    together = board.solver.over_bent(changes.of(sets).x)
+    alone = board.solver.over_bent(np.array([changes.afresh(each) for each in sets]).T)
+    nominal = np.array([board.volts[name] for name in board.solver.bent.ids])[:, None]
+    alive = (np.abs(alone) > 0.06 * nominal) | (np.abs(together) > 0.06 * nominal)
+    assert alive.sum() > 1000
+    assert float(np.abs(together - alone)[alive].max()) < 1e-6
+
+
+def test_nothing_asked_is_nothing_done(full: Draft) -> None:
+    base = power_up(Board(full), scenario_setting(full, "at anchor")).point
+    assert Changes(base).of([]).x.shape[1] == 0
