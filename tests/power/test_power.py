@@ -46,8 +46,6 @@ def test_a_circuit_drops_what_the_draft_says(any_draft: Draft) -> None:
             or row.planned.pattern not in ("switched", "breaker")
         ):
             continue
-        if any("-H" in wire.id for wire in row.wires):
-            continue  # a jumper by hand lies beside its wires
         if len(request.contacts) > 1 or any(
             any_draft.aboard.loads[name].lit_in for name in row.planned.loads
         ):
@@ -65,6 +63,10 @@ def test_a_circuit_drops_what_the_draft_says(any_draft: Draft) -> None:
             continue
         if min(now.volts_at(e) / board.volts[e] for e in elements) < 0.75:
             continue  # it gives up: the draft goes on reckoning with its current
+        held = next((c for c in board.devices if c.device and c.device.listed == row.id), None)
+        drawn = sum(now.amps[e] for e in elements)
+        if held is None or abs(now.amps[held.id] - drawn) > 1e-4:
+            continue  # a jumper by hand joins it with others
         start = f"{row.id} device"
         bar = f"{row.planned.bus} bar"
         if start not in now.point.solver.node or bar not in now.point.solver.node:
@@ -73,7 +75,7 @@ def test_a_circuit_drops_what_the_draft_says(any_draft: Draft) -> None:
         worst = max(ahead - now.volts_at(e) for e in elements)
         assert worst == pytest.approx(row.sized.drop_v - feeders.result, rel=2e-3), row.id
         checked += 1
-    assert checked >= 5
+    assert checked >= 4
 
 
 def test_scenarios_differ_as_they_should(full: Draft) -> None:
@@ -213,10 +215,7 @@ def test_the_scan_says_what_each_fault_says_by_itself(full: Draft) -> None:
         row = own[Probe(*probe)]
         if row.chatters:
             continue
-        kind, at, _ = row.probe
-        share = {"short near": 0.0, "short far": 1.0}.get(kind, 0.5)
-        fault = Fault("short" if kind.startswith("short") else kind, at, share=share)  # type: ignore[arg-type]
-        found = course(board, setting, fault)
+        found = course(board, setting, row.probe.fault)
         assert found.opened == row.opens, row.probe
         if row.opens:
             assert found.events[0].late_s == pytest.approx(row.late_s, rel=1e-4)

@@ -18,7 +18,7 @@ from vivid_loom.power.course import course
 from vivid_loom.power.energy import energy, mooring
 from vivid_loom.power.fault import FaultError, read_fault
 from vivid_loom.power.powered import Powered, power_up
-from vivid_loom.power.scan import Scanned, scan_scenario, worst_first
+from vivid_loom.power.scan import Scanned, by_fault, scan_scenario, worst_first
 from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.power_lists import load_table, scan_table
@@ -196,8 +196,9 @@ def print_scan(order: Path, scenarios: Sequence[str], most: int, *, as_json: boo
         table = scan_table(board.draft, board.net, rows)
         click.echo(json.dumps([row._asdict() for row in table.rows], indent=1, sort_keys=True))
     else:
-        for row in rows[:most]:
-            click.echo(f"  {row.scenario}: {probe_words(row)}")
+        for row, others in by_fault(rows)[:most]:
+            more = f" (and in {others} more)" if others else ""
+            click.echo(f"  {row.scenario}{more}: {probe_words(row)}")
             click.echo(f"      {scanned_words(board.draft, board.net, row)}")
         burnt, on = sum(bool(r.burnt[0]) for r in rows), sum(bool(r.flows_on) for r in rows)
         told = f"{len(rows)} faults change something: {burnt} burn a wire, {on} nothing clears"
@@ -223,7 +224,9 @@ def print_energy(order: Path, starts_per_h: float, seconds: float, *, as_json: b
         click.echo(json.dumps(record, indent=1, sort_keys=True))
         return
     for each in days:
-        lasts = "charged as fast as drawn" if each.days == float("inf") else f"{each.days:.1f} days"
+        lasts = "charged as fast as drawn"
+        if each.days < float("inf"):
+            lasts = f"{each.days * 24:.0f} h" if each.days < 2 else f"{each.days:.1f} days"
         charged = f", {each.charged_ah:.0f} Ah had back of charging" if each.charged_ah else ""
         click.echo(f"  {each.scenario:20} {each.drawn_ah:7.1f} Ah a day{charged}: {lasts}")
     click.echo(

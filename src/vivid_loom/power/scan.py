@@ -18,14 +18,24 @@ from vivid_loom.netlist import Contact
 from vivid_loom.network.changed import Change, Changes
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import LASTING_S, MOST_EVENTS, wires_of
-from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, return_of
+from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, Fault, return_of
 from vivid_loom.power.powered import MOST_PULLS, Powered, power_up, pulled, running
 from vivid_loom.power.setting import SCENARIOS, scenario_setting
 from vivid_loom.standards import heating
 from vivid_loom.standards.short_circuit import FAR_END_LIMIT_S
 from vivid_loom.standards.time_current import holds_s, opens_s
 
-__all__ = ["Probe", "Scanned", "probes_of", "scan", "scan_scenario", "worst_first"]
+__all__ = [
+    "Probe",
+    "Scanned",
+    "Tried",
+    "by_fault",
+    "is_safety",
+    "probes_of",
+    "scan",
+    "scan_scenario",
+    "worst_first",
+]
 
 Floats = NDArray[np.float64]
 ProbeKind = Literal["open", "short near", "short far", "corroded"]
@@ -43,6 +53,13 @@ class Probe(NamedTuple):
     kind: ProbeKind
     at: str
     circuit: str
+
+    @property
+    def fault(self) -> Fault:
+        """The fault to put into a boat."""
+        if self.kind in ("short near", "short far"):
+            return Fault("short", self.at, share=0.0 if self.kind == "short near" else 1.0)
+        return Fault("open" if self.kind == "open" else "corroded", self.at)
 
 
 class Scanned(NamedTuple):
@@ -403,6 +420,21 @@ def worst_first(draft: Draft, rows: Iterable[Scanned]) -> list[Scanned]:
         )
 
     return sorted(rows, key=rank)
+
+
+class Tried(NamedTuple):
+    """A fault in the scenario where it is worst, and how many others it shows in."""
+
+    worst: Scanned
+    others: int
+
+
+def by_fault(rows: Iterable[Scanned]) -> list[Tried]:
+    """Return each fault once, in the order given: the first of its rows is its worst."""
+    found: dict[Probe, list[Scanned]] = {}
+    for row in rows:
+        found.setdefault(row.probe, []).append(row)
+    return [Tried(same[0], len(same) - 1) for same in found.values()]
 
 
 def is_safety(draft: Draft, element: str) -> bool:

@@ -5,8 +5,10 @@ from collections.abc import Collection, Sequence
 
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import NetList
+from vivid_loom.power.board import Board
 from vivid_loom.power.course import Course, Event
 from vivid_loom.power.fault import HULL, RETURN, Fault
+from vivid_loom.power.powered import Powered
 from vivid_loom.power.scan import Scanned, is_safety
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.helm_words import element_words
@@ -16,9 +18,11 @@ __all__ = [
     "device_words",
     "fault_words",
     "lost_words",
+    "piece_words",
     "probe_words",
     "scanned_words",
     "seconds_words",
+    "told_powered",
 ]
 
 MOST_NAMED = 4
@@ -87,6 +91,35 @@ def fault_words(fault: Fault) -> str:
         "swapped": f"{at} and {fault.to} swapped",
         "stall": f"motor of {at} held",
     }[fault.kind]
+
+
+def told_powered(now: Powered) -> str:
+    """Say what the sources give and what runs."""
+    board = now.board
+    told = []
+    for element in board.net.elements:
+        amps = now.amps.get(element.id, 0.0) if element.law == "source" else 0.0
+        if abs(amps) > 0.05:
+            gives = "gives" if amps > 0 else "takes"
+            told.append(
+                f"{element.id} {gives} {figure(abs(amps))} A at {now.volts_at(element.id):.2f} V"
+            )
+    loads = board.draft.aboard.loads
+    runs = {board.elements[e].part for e in now.running if board.elements[e].part in loads}
+    told.append(f"{len(runs)} loads run")
+    low = {board.elements[e].part for e in now.point.gave_up} & loads.keys()
+    if low:
+        told.append(f"too few volts for {', '.join(loads[n].name for n in sorted(low)[:3])}")
+    told += [f"{name} chatters: it pulls and lets go in turn" for name in now.chatters]
+    return "; ".join(told) + "."
+
+
+def piece_words(board: Board, name: str) -> str:
+    """Say what a piece of a way is."""
+    wire = board.conductors.get(name)
+    if wire is not None:
+        return f"{name}: {wire.gauge}, {wire.colour}, {figure(wire.length_m)} m of {wire.circuit}."
+    return f"{device_words(board.net, name)}."
 
 
 def _event_words(net: NetList, event: Event) -> str:

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from vivid_loom.desktop import helm, loads, order, packet, runs, supply, threads
+from vivid_loom.desktop import helm, loads, order, packet, power, runs, supply, threads
 from vivid_loom.desktop.work.stage import Stage
 
 __all__ = ["STAGES"]
@@ -14,5 +14,6 @@ STAGES: Final[tuple[Stage, ...]] = (
     runs.STAGE,
     threads.STAGE,
     helm.STAGE,
+    power.STAGE,
     packet.STAGE,
 )

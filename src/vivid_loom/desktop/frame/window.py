@@ -38,9 +38,9 @@ from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.tones import Tones
 
-__all__ = ["HELM", "LOADS", "ORDER", "PACKET", "RUNS", "SUPPLY", "THREADS", "MainWindow"]
+__all__ = ["HELM", "LOADS", "ORDER", "PACKET", "POWER", "RUNS", "SUPPLY", "THREADS", "MainWindow"]
 
-ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, PACKET = (stage.name for stage in STAGES)
+ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, PACKET = (stage.name for stage in STAGES)
 FIRST: Final = THREADS
 
 

@@ -1,0 +1,73 @@
+"""The picture of a boat powered up: levers to press, loads and pieces of their ways to pick."""
+
+from collections.abc import Collection
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QWidget
+
+from vivid_loom.desktop.widgets.scene_view import SceneView
+from vivid_loom.power.powered import Powered
+from vivid_loom.sheets.drawing import Scene, Spot
+from vivid_loom.sheets.power_drawing import power_picture
+
+__all__ = ["PowerView"]
+
+
+class PowerView(SceneView):
+    """Shows a boat powered up; never computes.
+
+    Signals:
+        lever_asked (str): a lever goes to its next state.
+    """
+
+    lever_asked = Signal(str)
+
+    ON_TOP = ("piece", "lever", "load")
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__("power", "Power: levers, and where every load's volts go", parent)
+        self._now: Powered | None = None
+        self._lost: Collection[str] = ()
+        self.all_loads = False
+
+    def set_powered(self, now: Powered | None, lost: Collection[str] = ()) -> None:
+        """Show what flows, and what a fault has put out."""
+        self._now, self._lost = now, lost
+        self.lay_out_again()
+
+    def scene(self) -> Scene | None:
+        """Lay out levers and loads for the width of the page."""
+        if self._now is None:
+            return None
+        return power_picture(
+            self._now,
+            float(self.viewport().width()),
+            selected=self.selected,
+            tones=self._tones,
+            all_loads=self.all_loads,
+            lost=self._lost,
+        )
+
+    def walked(self, spot: Spot) -> bool:
+        """Tell whether the arrow keys stop at a thing: pieces only within their load's row."""
+        return spot.kind != "piece" or self.selected[0] == "piece"
+
+    def _pick(self, spot: Spot) -> None:
+        super()._pick(spot)
+        if spot.kind == "lever" and self._by_mouse:
+            self.lever_asked.emit(spot.id)
+
+    _by_mouse = False
+
+    def mousePressEvent(self, event: object) -> None:
+        self._by_mouse = True
+        super().mousePressEvent(event)  # type: ignore[arg-type]
+        self._by_mouse = False
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        kind, name = self.selected
+        if event.key() == Qt.Key.Key_Space and kind == "lever":
+            self.lever_asked.emit(name)
+        else:
+            super().keyPressEvent(event)

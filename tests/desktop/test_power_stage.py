@@ -1,0 +1,130 @@
+"""Stage Power: levers, faults, their course, the scan and energy, in the real window."""
+
+import dataclasses
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QInputDialog
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.desktop.frame.window import POWER, MainWindow
+from vivid_loom.desktop.power.stage import PowerStage
+from vivid_loom.order import change_loads
+from vivid_loom.power.fault import Fault
+
+
+@pytest.fixture
+def stage(window: MainWindow, qtbot: QtBot) -> PowerStage:
+    window.open_stage(POWER)
+    view = window.view
+    assert isinstance(view, PowerStage)
+    window.activateWindow()
+    view.view.setFocus()
+    qtbot.waitUntil(view.view.hasFocus)
+    return view
+
+
+def spot(stage: PowerStage, kind: str, name: str) -> bool:
+    return any((s.kind, s.id) == (kind, name) for s in stage.view.spots())
+
+
+def test_it_opens_on_a_boat_that_runs(stage: PowerStage) -> None:
+    assert "BAT gives" in stage.told.text() and "loads run" in stage.told.text()
+    assert spot(stage, "lever", "s_nav") and spot(stage, "piece", "C22-P1")
+
+
+def test_a_lever_moves_by_key_and_by_mouse(stage: PowerStage, qtbot: QtBot) -> None:
+    stage.view.select("lever", "s_demister")
+    qtbot.keyClick(stage.view, Qt.Key.Key_Space)
+    assert not spot(stage, "piece", "C22-P1")
+    lever = next(s for s in stage.view.spots() if s.id == "s_demister")
+    x, y, w, h = lever.rect
+    point = stage.view.viewport().rect().topLeft()
+    point.setX(int(x + w / 2))
+    point.setY(int(y + h / 2) - stage.view.verticalScrollBar().value())
+    qtbot.mouseClick(stage.view.viewport(), Qt.MouseButton.LeftButton, pos=point)
+    assert spot(stage, "piece", "C22-P1")
+    stage.start_scenario()
+    assert spot(stage, "piece", "C22-P1")
+
+
+def test_every_scenario_can_be_started(stage: PowerStage) -> None:
+    stage.scenario.setCurrentIndex(3)
+    stage.start_scenario()
+    assert "7 loads run" in stage.told.text() or "loads run" in stage.told.text()
+    assert not spot(stage, "load", "searchlight plus")
+
+
+def test_a_wire_is_broken_shorted_and_corroded_by_keys(
+    stage: PowerStage, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    qtbot.keyClick(stage.view, Qt.Key.Key_B)
+    assert stage.fault is None, "nothing is picked yet"
+    stage.view.select("piece", "C22-P1")
+    qtbot.keyClick(stage.view, Qt.Key.Key_B)
+    assert stage.fault == Fault("open", "C22-P1") and "No device opens" in stage.told.text()
+    stage.view.select("piece", "C22-P1")
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *a, **k: ("Half way, on its return", True))
+    qtbot.keyClick(stage.view, Qt.Key.Key_S)
+    assert "C22, 7.5 A blade fuse opens" in stage.told.text()
+    assert stage.events.rows_model.rows[0][1].text.startswith("C22")
+    assert spot(stage, "load", "demister plus"), "what went dark stays in sight"
+    stage.slider.setValue(0)
+    assert stage.moment.text() == "Before" and spot(stage, "piece", "C22-P1")
+    stage.slider.setValue(1)
+    assert stage.moment.text().startswith("Until")
+    stage.view.select("piece", "C22-P1")
+    qtbot.keyClick(stage.view, Qt.Key.Key_C)
+    assert stage.fault is not None and stage.fault.kind == "corroded"
+    qtbot.keyClick(stage.view, Qt.Key.Key_Delete)
+    assert stage.fault is None and not stage.events.rows_model.rows
+
+
+def test_a_device_cannot_be_bare_but_a_motor_can_be_held(stage: PowerStage, qtbot: QtBot) -> None:
+    device = next(s.id for s in stage.view.spots() if s.kind == "piece" and "device" in s.id)
+    said: list[str] = []
+    stage.said.connect(said.append)
+    stage.view.select("piece", device)
+    qtbot.keyClick(stage.view, Qt.Key.Key_S)
+    assert said[-1].startswith("Only a wire") and stage.fault is None
+    stage.view.select("load", "washdown plus")
+    qtbot.keyClick(stage.view, Qt.Key.Key_H)
+    assert stage.fault == Fault("stall", "washdown") and "opens on" in stage.told.text()
+    stage.view.select("load", "compass plus")
+    stage.hands.hold_motor()
+    assert said[-1].startswith("found 'compass', expected a load with a motor")
+    assert stage.fault is None
+
+
+def test_the_scan_runs_beside_the_work_and_jumps(stage: PowerStage, qtbot: QtBot) -> None:
+    stage.start_scan()
+    qtbot.waitUntil(lambda: not stage.job.running, timeout=60_000)
+    assert len(stage.scanned) > 1000 and stage.scan.rows_model.rows
+    worst = stage.scanned[0].worst
+    stage.try_scanned(0)
+    assert stage.fault == worst.probe.fault and stage.scenario_name == worst.scenario
+
+
+def test_energy_is_filled_when_it_is_looked_at(stage: PowerStage) -> None:
+    assert not stage.energy.rows_model.rows
+    stage.below.setCurrentIndex(2)
+    assert len(stage.energy.rows_model.rows) == 5
+    assert stage.energy.rows_model.rows[4][0].text == "on its mooring"
+
+
+def test_an_edit_powers_up_anew(stage: PowerStage, window: MainWindow) -> None:
+    stage.view.select("lever", "s_demister")
+    stage.press_selected()
+    draft = window.session.draft
+    load = draft.aboard.loads["washdown"]
+    before = stage.told.text()
+    heavier = dataclasses.replace(load, running_a=12.0)
+    assert window.session.apply(change_loads([heavier], "Heavier pump"))
+    assert stage.told.text() != before
+    assert not spot(stage, "piece", "C22-P1"), "the lever stays where it was put"
+
+
+def test_the_finder_finds_loads_here(stage: PowerStage) -> None:
+    assert stage.reveal("searchlight") and stage.view.selected == ("load", "searchlight plus")
+    assert stage.reveal("s_horn") and stage.view.selected == ("lever", "s_horn")
+    assert not stage.reveal("nothing")
