@@ -125,6 +125,16 @@ def scan_command(order: Path, scenarios: tuple[str, ...], most: int, as_json: bo
     sys.exit(print_scan(order, scenarios, most, as_json=as_json))
 
 
+@main.command("sneak")
+@click.argument("order", type=A_PATH)
+@click.option("--json", "as_json", is_flag=True, help="for scripts")
+def sneak_command(order: Path, as_json: bool) -> None:
+    """Prove over all states of ORDER's levers that nothing runs unasked; exit 1 where it fails."""
+    from vivid_loom.commands.power import print_sneak
+
+    sys.exit(print_sneak(order, as_json=as_json))
+
+
 @main.command("energy")
 @click.argument("order", type=A_PATH)
 @click.option("--starts", default=4.0, show_default=True, help="of each bilge pump, an hour")

@@ -11,6 +11,7 @@ import click
 from vivid_loom.boat import Scenario
 from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.net import net_list
 from vivid_loom.network import NoOperatingPointError, spice_text
 from vivid_loom.opening import open_draft
 from vivid_loom.power.board import Board
@@ -20,11 +21,19 @@ from vivid_loom.power.fault import FaultError, read_fault
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.scan import Scanned, by_fault, scan_scenario, worst_first
 from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
+from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.power_lists import load_table, scan_table
-from vivid_loom.sheets.power_words import course_words, fault_words, probe_words, scanned_words
+from vivid_loom.sheets.power_words import (
+    course_words,
+    fault_words,
+    probe_words,
+    proof_words,
+    scanned_words,
+    sneak_words,
+)
 
-__all__ = ["print_energy", "print_power", "print_scan"]
+__all__ = ["print_energy", "print_power", "print_scan", "print_sneak"]
 
 
 def _stop(words: str) -> NoReturn:
@@ -204,6 +213,30 @@ def print_scan(order: Path, scenarios: Sequence[str], most: int, *, as_json: boo
         told = f"{len(rows)} faults change something: {burnt} burn a wire, {on} nothing clears"
         click.echo(told)
     return 1 if any(row.burnt[0] or row.flows_on for row in rows) else 0
+
+
+def print_sneak(order: Path, *, as_json: bool) -> int:
+    """Prove that nothing runs unasked, or print what brings it about; return 1 where it fails."""
+    done = _opened(order)
+    proof = prove_draft(done, net_list(done))
+    if as_json:
+        record = {
+            "holds": proof.holds,
+            "combinations": proof.combinations,
+            "examined": proof.examined,
+            "groups": proof.groups,
+            "undecided": [list(levers) for levers in proof.undecided],
+            "sneaks": [
+                {"kind": s.kind, "states": dict(s.states), "what": list(s.what)}
+                for s in proof.sneaks
+            ],
+        }
+        click.echo(json.dumps(record, indent=1, sort_keys=True))
+    else:
+        click.echo(proof_words(proof))
+        for sneak in proof.sneaks:
+            click.echo(f"  {sneak_words(done, sneak)}")
+    return 0 if proof.holds else 1
 
 
 def print_energy(order: Path, starts_per_h: float, seconds: float, *, as_json: bool) -> None:

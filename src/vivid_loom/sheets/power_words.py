@@ -1,7 +1,7 @@
 """How screen and sheets speak of a boat that is powered up: devices, faults, courses, scans."""
 
 import math
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import NetList
@@ -10,6 +10,7 @@ from vivid_loom.power.course import Course, Event
 from vivid_loom.power.fault import HULL, RETURN, Fault
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.scan import Scanned, is_safety
+from vivid_loom.power.sneak import Proof, Sneak
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.helm_words import element_words
 
@@ -20,8 +21,11 @@ __all__ = [
     "lost_words",
     "piece_words",
     "probe_words",
+    "proof_words",
     "scanned_words",
     "seconds_words",
+    "sneak_words",
+    "states_words",
     "told_powered",
 ]
 
@@ -120,6 +124,46 @@ def piece_words(board: Board, name: str) -> str:
     if wire is not None:
         return f"{name}: {wire.gauge}, {wire.colour}, {figure(wire.length_m)} m of {wire.circuit}."
     return f"{device_words(board.net, name)}."
+
+
+def states_words(draft: Draft, states: Mapping[str, str]) -> str:
+    """Name the levers that are to be set: 'Horn up, Battery switch on'."""
+    legends = {s.request.id: s.request.legend.capitalize() for s in draft.switches}
+    supplies = {supply.id: supply.name for supply in draft.aboard.boat.supplies}
+    loads = draft.aboard.loads
+
+    def name(actuator: str) -> str:
+        load = loads.get(actuator.removesuffix(" float"))
+        known = legends.get(actuator) or supplies.get(actuator)
+        return known or (f"float of {load.name}" if load else actuator)
+
+    told = [f"{name(actuator)} {state}" for actuator, state in states.items()]
+    return ", ".join(told) or "every lever at rest"
+
+
+def sneak_words(draft: Draft, sneak: Sneak) -> str:
+    """Say what nobody asked for, and what brings it about."""
+    what = ", ".join(
+        element_words(draft, n) if sneak.kind != "joined" else n for n in sneak.what[:MOST_NAMED]
+    )
+    told = {
+        "joined": f"two bars are joined behind {what}",
+        "short": "plus meets minus",
+        "series": f"current passes one after another: {what}",
+        "unasked": f"{what} runs",
+    }[sneak.kind]
+    return f"{told}: {states_words(draft, sneak.states)}"
+
+
+def proof_words(proof: Proof) -> str:
+    """Say what was shown, with its counts."""
+    tried = f"{proof.examined} states of {proof.groups} groups stand for all"
+    counts = f"{proof.combinations:,} combinations of levers; {tried}"
+    if proof.holds:
+        told = "nothing runs unasked, no load is fed through another, no two bars are joined"
+        return f"Proven: {told}. {counts}."
+    left = f", {len(proof.undecided)} groups too large to try" if proof.undecided else ""
+    return f"NOT PROVEN: {len(proof.sneaks)} found{left}. {counts}."
 
 
 def _event_words(net: NetList, event: Event) -> str:
