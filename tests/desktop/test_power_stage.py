@@ -1,12 +1,15 @@
 """Stage Power: levers, faults, their course, the scan and energy, in the real window."""
 
 import dataclasses
+from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QInputDialog
 from pytestqt.qtbot import QtBot
 
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import POWER, MainWindow
 from vivid_loom.desktop.power.stage import PowerStage
 from vivid_loom.order import change_loads
@@ -107,9 +110,26 @@ def test_the_scan_runs_beside_the_work_and_jumps(stage: PowerStage, qtbot: QtBot
 
 def test_energy_is_filled_when_it_is_looked_at(stage: PowerStage) -> None:
     assert not stage.energy.rows_model.rows
-    stage.below.setCurrentIndex(2)
+    stage.below.setCurrentIndex(3)
     assert len(stage.energy.rows_model.rows) == 5
     assert stage.energy.rows_model.rows[4][0].text == "on its mooring"
+
+
+def test_the_proof_sets_the_levers_of_a_sneak(
+    stage: PowerStage, open_on: Callable[[Path], MainWindow], qtbot: QtBot
+) -> None:
+    stage.below.setCurrentIndex(2)
+    assert [row[0].text for row in stage.proof.rows_model.rows] == ["Proven"]
+    wrong = open_on(DEMO_FOLDER / "hull-0423.loom.json")
+    wrong.open_stage(POWER)
+    other = wrong.view
+    assert isinstance(other, PowerStage)
+    other.below.setCurrentIndex(2)
+    rows = other.proof.rows_model.rows
+    assert rows[0][0].text == "Not proven" and len(rows) > 5
+    short = next(i for i, row in enumerate(rows) if row[0].text == "plus meets minus")
+    other.set_levers(short)
+    assert other.setting is not None and other.setting.states["s_demister"] == "up"
 
 
 def test_an_edit_powers_up_anew(stage: PowerStage, window: MainWindow) -> None:

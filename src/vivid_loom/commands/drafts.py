@@ -9,10 +9,13 @@ from vivid_loom.boat import read_boat
 from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
 from vivid_loom.demo import find_boat
 from vivid_loom.drafting import Draft, draft
+from vivid_loom.drafting.after.net import net_list
 from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
 from vivid_loom.order import PROFILES, read_shop, use_profile
+from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets import packet_files, packet_table
+from vivid_loom.sheets.power_words import proof_words
 from vivid_loom.workshop.comparison import compared
 from vivid_loom.workshop.effects import figures_of
 from vivid_loom.workshop.moves import costly, moves
@@ -54,7 +57,7 @@ def write_packet(order: Path, out: Path, only: str, *, for_spreadsheets: bool) -
 
 
 def print_findings(order: Path) -> int:
-    """Print an order's findings; return 1 if any is an error."""
+    """Print an order's findings and its sneak proof; return 1 if any is an error or it fails."""
     drafted = _opened(order)
     for finding in drafted.findings:
         click.echo(f"{finding.severity:6} {finding.code} {finding.sentence()}")
@@ -64,7 +67,9 @@ def print_findings(order: Path) -> int:
         )
     errors = sum(finding.severity == "error" for finding in drafted.findings)
     click.echo(f"{errors} errors, {len(drafted.findings) - errors} to judge or note")
-    return 1 if errors else 0
+    proof = prove_draft(drafted, net_list(drafted))
+    click.echo(proof_words(proof))
+    return 1 if errors or not proof.holds else 0
 
 
 def print_differences(first: Path, second: Path) -> int:

@@ -286,7 +286,8 @@ class Changes:
                 siemens[solver.branch_index[change.branch]] = change.siemens
         x = np.full(self.solver.size, np.nan)
         try:
-            found = solver.point_of(solver.standing_with(siemens, self.standing.bent)).x
+            standing = solver.standing_with(siemens, self.standing.bent)
+            found = solver.point_of(standing).x
         except NoOperatingPointError:
             return x
         for name, at in self.solver.node.items():

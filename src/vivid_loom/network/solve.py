@@ -316,22 +316,19 @@ class Solver:
         columns[minus, np.arange(second - first)] -= 1.0
         return columns * standing.live[:, None]
 
-    def point(self, opened: Collection[str] = (), *, near: Floats | None = None) -> OperatingPoint:
+    def point(self, opened: Collection[str] = ()) -> OperatingPoint:
         """Return the operating point with branches open.
-
-        Args:
-            near: voltages to begin from, of a state like it.
 
         Raises:
             NoOperatingPointError: none was found.
             KeyError: a branch that is not there.
         """
-        return self.point_of(self.standing(opened), near=near)
+        return self.point_of(self.standing(opened))
 
-    def point_of(self, standing: Standing, *, near: Floats | None = None) -> OperatingPoint:
+    def point_of(self, standing: Standing) -> OperatingPoint:
         """Return the operating point of a network as it stands; see ``point``."""
         steady = _Steady(self, standing)
-        x = steady.begin() if near is None else near * standing.live
+        x = steady.begin()
         factorised, patience, slow = 1, STEPS, SLOW
         for _ in range(ROUNDS):
             x, settled = steady.go_on(x, patience, slow)

@@ -241,9 +241,9 @@ class _Scan:
             run.or_opens = tuple(
                 sorted(self.devices[i].id for i, e in left.items() if i != opening and e[0] < late)
             )
-        for i, device in enumerate(self.devices):
-            if amps[i] > 0 and device.device:
-                run.passed[device.id] = _passed(run, device, float(amps[i]), late)
+        for i in left:
+            device = self.devices[i]
+            run.passed[device.id] = _passed(run, device, float(amps[i]), late)
         run.gone.append(name)
         run.pulls = []
         return _Step(late, rests=False)

@@ -19,6 +19,7 @@ from vivid_loom.sheets.harness_pages import harness_pages
 from vivid_loom.sheets.key_pages import key_pages
 from vivid_loom.sheets.layout import Setting, counted
 from vivid_loom.sheets.names import key
+from vivid_loom.sheets.network_text import network_text
 from vivid_loom.sheets.office_pages import finding_pages, material_pages, schedule_pages
 from vivid_loom.sheets.panel_pages import panel_pages
 from vivid_loom.sheets.pdf import pdf_bytes
@@ -211,7 +212,7 @@ def packet_parts(
     Raises:
         KeyError: a part that does not exist.
     """
-    names = {*TABLES, "materials", "packet", "draft"}
+    names = {*TABLES, "materials", "network", "packet", "draft"}
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
@@ -221,6 +222,8 @@ def packet_parts(
         if name in wanted and name != "findings":
             table = packet_table(draft, name, shop)
             yield f"{name}.csv", csv_bytes(table, told, mark=for_spreadsheets)
+    if "network" in wanted:
+        yield "network.cir", network_text(draft).encode()
     if "findings" in wanted:
         yield "findings.json", _findings_json(draft)
     if "draft" in wanted:

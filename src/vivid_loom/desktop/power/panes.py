@@ -10,10 +10,18 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.course import Course
 from vivid_loom.power.energy import Energy, Mooring
 from vivid_loom.power.scan import Tried
+from vivid_loom.power.sneak import Proof
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.power_words import PROBES, device_words, scanned_words, seconds_words
+from vivid_loom.sheets.power_words import (
+    PROBES,
+    device_words,
+    proof_words,
+    scanned_words,
+    seconds_words,
+    sneak_words,
+)
 
-__all__ = ["course_rows", "energy_rows", "pane", "scan_rows"]
+__all__ = ["course_rows", "energy_rows", "pane", "proof_rows", "scan_rows"]
 
 MOST_SHOWN = 400
 Rows = list[tuple[str, tuple[Cell, ...]]]
@@ -64,6 +72,17 @@ def scan_rows(board: Board, scanned: Sequence[Tried]) -> Rows:
             Cell(what, "alarm" if grave else "", grave),
         )
         rows.append((f"{row.scenario} {row.probe.kind} {row.probe.at}", cells))
+    return rows
+
+
+def proof_rows(draft: Draft, proof: Proof) -> Rows:
+    """Return what was shown, then every sneak with the levers that bring it about."""
+    tone = "" if proof.holds else "alarm"
+    first = (Cell("Proven" if proof.holds else "Not proven", tone, True), Cell(proof_words(proof)))
+    rows: Rows = [("", first)]
+    for i, sneak in enumerate(proof.sneaks):
+        told, _, levers = sneak_words(draft, sneak).rpartition(": ")
+        rows.append((str(i), (Cell(told, "alarm", True), Cell(levers))))
     return rows
 
 

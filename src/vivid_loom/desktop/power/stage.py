@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.boat import Scenario
 from vivid_loom.desktop.power.faults import FaultHands
-from vivid_loom.desktop.power.panes import course_rows, energy_rows, pane, scan_rows
+from vivid_loom.desktop.power.panes import course_rows, energy_rows, pane, proof_rows, scan_rows
 from vivid_loom.desktop.power.view import PowerView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.work.latest_job import LatestJob
@@ -32,6 +32,8 @@ from vivid_loom.power.fault import Fault, FaultError
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.scan import Scanned, Tried, by_fault, scan_scenario, worst_first
 from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
+from vivid_loom.power.sneak import Sneak
+from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.sheets.power_words import course_words, fault_words, told_powered
 from vivid_loom.sheets.tones import Tones
 
@@ -52,6 +54,7 @@ class PowerStage(StageView):
         self.course: Course | None = None
         self.scanned: list[Tried] = []
         self._found: list[Scanned] = []
+        self._sneaks: tuple[Sneak, ...] = ()
         self.job = LatestJob(self)
         self.job.answered.connect(self._scan_found)
         self.told = QLabel()
@@ -69,13 +72,15 @@ class PowerStage(StageView):
         self.moment = QLabel()
         self.events = pane(("When", "What opens", "Through it", "Hottest wire"), stretch=1)
         self.scan = pane(("Fault", "Where", "Scenario", "What comes of it"), stretch=3)
+        self.proof = pane(("What", "Brought about by"), 1)
         self.energy = pane(("Scenario", "Ah a day", "Charged", "Lasts", "With other banks"), 4)
         self.below = QTabWidget()
         self._lay_out()
         self.view.spot_picked.connect(self._picked)
         self.view.lever_asked.connect(self.move_lever)
         self.scan.activated.connect(lambda index: self.try_scanned(index.row()))
-        self.below.currentChanged.connect(lambda _: self._fill_energy())
+        self.below.currentChanged.connect(lambda _: self._fill_below())
+        self.proof.activated.connect(lambda index: self.set_levers(index.row()))
         self._take_keys()
 
     def _lay_out(self) -> None:
@@ -107,6 +112,7 @@ class PowerStage(StageView):
         in_course.addWidget(self.events, 1)
         self.below.addTab(course_page, "Course of a fault")
         self.below.addTab(self.scan, "Chafe scan")
+        self.below.addTab(self.proof, "Sneak proof")
         self.below.addTab(self.energy, "Energy")
         split = QSplitter(Qt.Orientation.Vertical)
         split.addWidget(self.view)
@@ -155,7 +161,7 @@ class PowerStage(StageView):
         }
         self.setting = Setting(states=kept, idle=fresh.idle, charging=fresh.charging)
         self._power()
-        self._fill_energy()
+        self._fill_below()
 
     def set_tones(self, tones: Tones) -> None:
         """Use a theme's neutral colours."""
@@ -204,7 +210,7 @@ class PowerStage(StageView):
         if self.board is not None:
             self.setting = scenario_setting(self.board.draft, self.scenario_name)
             self._power()
-            self._fill_energy()
+            self._fill_below()
 
     def press_selected(self) -> None:
         """Move the selected lever."""
@@ -353,10 +359,26 @@ class PowerStage(StageView):
             self.setting = scenario_setting(self.board.draft, row.scenario)
         self.put(row.probe.fault)
 
-    def _fill_energy(self) -> None:
-        if self.board is None or self.below.currentWidget() is not self.energy:
+    def set_levers(self, index: int) -> None:
+        """Set the levers that bring a sneak about, all others at rest."""
+        if self._sneaks and index > 0 and self.setting is not None:
+            states = self._sneaks[index - 1].states
+            self.setting = Setting(
+                states=dict(states), idle=frozenset(), charging=self.setting.charging
+            )
+            self._power()
+
+    def _fill_below(self) -> None:
+        """Fill the pane that is looked at, where it is worked out only then."""
+        if self.board is None:
             return
         draft = self.board.draft
+        if self.below.currentWidget() is self.proof:
+            proof = prove_draft(draft, self.board.net)
+            self._sneaks = proof.sneaks
+            self.proof.rows_model.fill(proof_rows(draft, proof))
+        if self.below.currentWidget() is not self.energy:
+            return
         days = [energy(draft, scenario) for scenario in SCENARIOS]
         self.energy.rows_model.fill(energy_rows(draft, days, mooring(draft)))
 
