@@ -45,6 +45,7 @@ from vivid_loom.desktop.frame.window import (
     LOADS,
     ORDER,
     PACKET,
+    POWER,
     RUNS,
     SUPPLY,
     THREADS,
@@ -160,7 +161,7 @@ class Hands:
 
     def stage(self) -> None:
         self.window.open_stage(
-            self.dice.choice((ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, PACKET))
+            self.dice.choice((ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, PACKET))
         )
 
     def key(self) -> None:

@@ -13,6 +13,7 @@ from vivid_loom.desktop.frame.window import (
     LOADS,
     ORDER,
     PACKET,
+    POWER,
     RUNS,
     SUPPLY,
     THREADS,
@@ -21,10 +22,11 @@ from vivid_loom.desktop.frame.window import (
 from vivid_loom.desktop.helm.stage import HelmStage
 from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.order.stage import OrderStage
+from vivid_loom.desktop.power.stage import PowerStage
 from vivid_loom.desktop.runs.stage import RunsStage
-from vivid_loom.desktop.why.stock import StockDialog
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
+from vivid_loom.power.fault import Fault
 
 __all__ = ["take_shots"]
 
@@ -61,14 +63,6 @@ def _findings(window: MainWindow) -> None:
 def _compare(window: MainWindow) -> QWidget | None:
     dialog = CompareDialog(window.session.draft, window.session.model, window)
     opened(dialog)
-    _until(lambda: not dialog.job.running)
-    return dialog
-
-
-def _stock(window: MainWindow) -> QWidget | None:
-    window.circuits.show_stock("C13")
-    dialog = window.findChild(StockDialog)
-    assert isinstance(dialog, StockDialog)
     _until(lambda: not dialog.job.running)
     return dialog
 
@@ -138,12 +132,25 @@ def _helm(*, back: bool) -> Callable[[MainWindow], QWidget | None]:
     return show
 
 
-def _helm_night(window: MainWindow) -> None:
-    window.open_stage(HELM)
+def _power_stage(window: MainWindow) -> PowerStage:
+    window.open_stage(POWER)
     stage = window.view
-    assert isinstance(stage, HelmStage)
-    stage.press("s_tank_p", "up")
-    stage.darken()
+    assert isinstance(stage, PowerStage)
+    return stage
+
+
+def _power(window: MainWindow) -> None:
+    stage = _power_stage(window)
+    stage.view.select("load", "searchlight plus")
+    window.session.select("C29")
+    stage.start_scan()
+    _until(lambda: not stage.job.running)
+
+
+def _power_fault(window: MainWindow) -> None:
+    stage = _power_stage(window)
+    stage.put(Fault("short", "C26-P2b", share=0.6))
+    stage.view.select("load", "flood_fore_1 plus")
 
 
 SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
@@ -159,12 +166,12 @@ SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("threads-dark", DEMO_FOLDER / "hull-0421.loom.json", _dark),
     ("helm", DEMO_ORDER, _helm(back=False)),
     ("helm-back", DEMO_ORDER, _helm(back=True)),
-    ("helm-mistakes", DEMO_FOLDER / "hull-0423.loom.json", _helm_night),
+    ("power", DEMO_ORDER, _power),
+    ("power-fault", DEMO_ORDER, _power_fault),
     ("why", DEMO_ORDER, _why),
     ("why-shorts", DEMO_ORDER, _shorts),
     ("findings", DEMO_FOLDER / "hull-0423.loom.json", _findings),
     ("compare", DEMO_ORDER, _compare),
-    ("substitution", DEMO_ORDER, _stock),
     ("packet", DEMO_ORDER, _stage(PACKET)),
 )
 
