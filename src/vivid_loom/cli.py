@@ -135,6 +135,29 @@ def sneak_command(order: Path, as_json: bool) -> None:
     sys.exit(print_sneak(order, as_json=as_json))
 
 
+@main.command("find")
+@click.argument("order", type=A_PATH)
+@click.option("--scenario", default="under way by night", help="what was switched on")
+@click.option("--dark", multiple=True, help="a load that is dark")
+@click.option("--dim", multiple=True, help="a load that is dim or slow")
+@click.option("--runs", multiple=True, help="a load that runs as it should")
+@click.option("--read", "read", multiple=True, help="TERMINAL=VOLTS over the battery's minus")
+def find_command(
+    order: Path,
+    scenario: str,
+    dark: tuple[str, ...],
+    dim: tuple[str, ...],
+    runs: tuple[str, ...],
+    read: tuple[str, ...],
+) -> None:
+    """Rank the single faults of ORDER that explain what is seen and read, and say what to read."""
+    from vivid_loom.commands.power import print_finder
+
+    told = (("dark", dark), ("dim", dim), ("runs", runs))
+    seen = [(name, how) for how, names in told for name in names]
+    print_finder(order, scenario, seen, read)
+
+
 @main.command("energy")
 @click.argument("order", type=A_PATH)
 @click.option("--starts", default=4.0, show_default=True, help="of each bilge pump, an hour")

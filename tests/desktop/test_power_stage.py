@@ -110,7 +110,7 @@ def test_the_scan_runs_beside_the_work_and_jumps(stage: PowerStage, qtbot: QtBot
 
 def test_energy_is_filled_when_it_is_looked_at(stage: PowerStage) -> None:
     assert not stage.energy.rows_model.rows
-    stage.below.setCurrentIndex(3)
+    stage.below.setCurrentIndex(4)
     assert len(stage.energy.rows_model.rows) == 5
     assert stage.energy.rows_model.rows[4][0].text == "on its mooring"
 
@@ -118,18 +118,47 @@ def test_energy_is_filled_when_it_is_looked_at(stage: PowerStage) -> None:
 def test_the_proof_sets_the_levers_of_a_sneak(
     stage: PowerStage, open_on: Callable[[Path], MainWindow], qtbot: QtBot
 ) -> None:
-    stage.below.setCurrentIndex(2)
+    stage.below.setCurrentIndex(3)
     assert [row[0].text for row in stage.proof.rows_model.rows] == ["Proven"]
     wrong = open_on(DEMO_FOLDER / "hull-0423.loom.json")
     wrong.open_stage(POWER)
     other = wrong.view
     assert isinstance(other, PowerStage)
-    other.below.setCurrentIndex(2)
+    other.below.setCurrentIndex(3)
     rows = other.proof.rows_model.rows
     assert rows[0][0].text == "Not proven" and len(rows) > 5
     short = next(i for i, row in enumerate(rows) if row[0].text == "plus meets minus")
     other.set_levers(short)
     assert other.setting is not None and other.setting.states["s_demister"] == "up"
+
+
+def test_the_finder_finds_a_hidden_fault(stage: PowerStage, qtbot: QtBot) -> None:
+    stage.below.setCurrentIndex(2)
+    pane = stage.finder
+    qtbot.waitUntil(lambda: not pane.job.running, timeout=60_000)
+    assert pane.finder is not None
+    said: list[str] = []
+    pane.said.connect(said.append)
+    pane.practise(seed=4)
+    assert pane.hidden is not None and pane.evidence.rows_model.rows
+    hidden = pane.finder.probes[pane.hidden]
+    for _ in range(12):
+        if "nothing else explains" in pane.next.text():
+            break
+        pane.add_reading()  # where the finder says, by the simulated meter
+    weights = pane.finder.weights(pane.symptoms, pane.readings)
+    assert hidden in pane.finder.suspects(weights)[0].probes
+    pane.show_hidden()
+    assert said[-1].startswith(f"It was {hidden.at}")
+    pane.start_over()
+    pane.load.setCurrentIndex(pane.load.findData("demister plus"))
+    pane.add_symptom()
+    pane.volts.setText("twelve")
+    pane.add_reading()
+    assert said[-1].startswith("Found 'twelve' as volts") and not pane.readings
+    pane.volts.setText("0,02")
+    pane.add_reading()
+    assert pane.readings[0].volts == 0.02 and pane.suspects.rows_model.rows
 
 
 def test_an_edit_powers_up_anew(stage: PowerStage, window: MainWindow) -> None:

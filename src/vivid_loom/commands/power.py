@@ -18,6 +18,7 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.course import course
 from vivid_loom.power.energy import energy, mooring
 from vivid_loom.power.fault import FaultError, read_fault
+from vivid_loom.power.finder import Finder, Reading, Symptom
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.scan import Scanned, by_fault, scan_scenario, worst_first
 from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
@@ -31,9 +32,10 @@ from vivid_loom.sheets.power_words import (
     proof_words,
     scanned_words,
     sneak_words,
+    suspect_words,
 )
 
-__all__ = ["print_energy", "print_power", "print_scan", "print_sneak"]
+__all__ = ["print_energy", "print_finder", "print_power", "print_scan", "print_sneak"]
 
 
 def _stop(words: str) -> NoReturn:
@@ -237,6 +239,53 @@ def print_sneak(order: Path, *, as_json: bool) -> int:
         for sneak in proof.sneaks:
             click.echo(f"  {sneak_words(done, sneak)}")
     return 0 if proof.holds else 1
+
+
+def print_finder(
+    order: Path, scenario: str, seen: Sequence[tuple[str, str]], read: Sequence[str]
+) -> None:
+    """Print the faults that explain what was seen and read, and what to read next.
+
+    Args:
+        seen: load id and 'dark', 'dim' or 'runs' each; ``read``, 'terminal=volts' each.
+    """
+    board = Board(_opened(order))
+    try:
+        finder = Finder(board, _scenario(scenario))
+    except NoOperatingPointError as error:
+        _stop(f"{scenario}: {error}")
+    symptoms = [Symptom(_element(finder, name), how) for name, how in seen]  # type: ignore[arg-type]
+    readings = [_reading(finder, told) for told in read]
+    weights = finder.weights(symptoms, readings)
+    for suspect in finder.suspects(weights)[:8]:
+        click.echo(f"  {100 * suspect.share:4.0f} %  {suspect_words(suspect)}")
+    point = finder.next_point(weights, [r.terminal for r in readings])
+    if point is None:
+        click.echo("no reading tells these apart")
+    else:
+        sound = finder.sound[[p.terminal for p in finder.points].index(point.terminal)]
+        click.echo(f"read next: {point.terminal} (sound: {sound:.2f} V)")
+
+
+def _element(finder: Finder, load: str) -> str:
+    found = next((e for e in finder.seen if load in (e, e.rpartition(" ")[0])), None)
+    if found is None:
+        known = finder.board.draft.aboard.loads
+        loads = sorted({e.rpartition(" ")[0] for e in finder.seen} & known.keys())
+        _stop(f"found {load!r}, expected a load that runs in this scenario: {', '.join(loads)}")
+    return found
+
+
+def _reading(finder: Finder, told: str) -> Reading:
+    terminal, _, volts = told.rpartition("=")
+    if terminal not in {point.terminal for point in finder.points}:
+        _stop(
+            f"--read: found {terminal!r}, expected a terminal such as {finder.points[0].terminal!r}"
+        )
+    try:
+        return Reading(terminal, float(volts))
+    except ValueError:
+        _stop(f"--read {terminal}: found {volts!r}, expected volts")
 
 
 def print_energy(order: Path, starts_per_h: float, seconds: float, *, as_json: bool) -> None:

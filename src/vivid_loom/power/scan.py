@@ -144,7 +144,7 @@ class _Run:
         return (*self.still, *self.relays, *opened)
 
 
-class _Scan:
+class Scan:
     """One scenario of a board."""
 
     def __init__(self, board: Board, scenario: Scenario) -> None:
@@ -179,10 +179,14 @@ class _Scan:
 
     def run(self, probes: Iterable[Probe]) -> list[Scanned]:
         """Try every fault; those that can do nothing here are left out."""
+        return [scanned for scanned, _ in self.rests(probes)]
+
+    def rests(self, probes: Iterable[Probe]) -> list[tuple[Scanned, Floats]]:
+        """Return what ``run`` does, each with the volts of the solver's nodes at rest."""
         runs = [run for probe in probes if (run := self._begun(probe))]
         celsius = np.repeat(self._start_c[:, None], len(runs), axis=1)
         waiting = list(range(len(runs)))
-        found: dict[int, Scanned] = {}
+        found: dict[int, tuple[Scanned, Floats]] = {}
         while waiting:
             solved = self.changes.of([runs[i].changes for i in waiting])
             self.afresh += solved.afresh
@@ -198,7 +202,8 @@ class _Scan:
                 )
             for k, i in enumerate(waiting):
                 if steps[k].rests:
-                    found[i] = self._scanned(runs[i], solved.x[:, k])
+                    x = solved.x[:, k]
+                    found[i] = (self._scanned(runs[i], x), x)
             waiting = [i for k, i in enumerate(waiting) if not steps[k].rests]
         return [found[i] for i in range(len(runs))]
 
@@ -395,7 +400,7 @@ def _passed(run: _Run, contact: Contact, amps: float, seconds: float) -> tuple[f
 
 def scan_scenario(board: Board, scenario: Scenario) -> list[Scanned]:
     """Try every fault in one scenario; those that change nothing in it are left out."""
-    return _Scan(board, scenario).run(probes_of(board))
+    return Scan(board, scenario).run(probes_of(board))
 
 
 def scan(draft: Draft, scenarios: Sequence[Scenario] = SCENARIOS) -> list[Scanned]:

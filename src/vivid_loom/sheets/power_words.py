@@ -8,8 +8,9 @@ from vivid_loom.netlist import NetList
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import Course, Event
 from vivid_loom.power.fault import HULL, RETURN, Fault
+from vivid_loom.power.finder import Suspect
 from vivid_loom.power.powered import Powered
-from vivid_loom.power.scan import Scanned, is_safety
+from vivid_loom.power.scan import Probe, Scanned, is_safety
 from vivid_loom.power.sneak import Proof, Sneak
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.helm_words import element_words
@@ -20,12 +21,14 @@ __all__ = [
     "fault_words",
     "lost_words",
     "piece_words",
+    "probe_name",
     "probe_words",
     "proof_words",
     "scanned_words",
     "seconds_words",
     "sneak_words",
     "states_words",
+    "suspect_words",
     "told_powered",
 ]
 
@@ -196,9 +199,21 @@ def course_words(draft: Draft, course: Course) -> tuple[str, ...]:
     return tuple(f"{sentence}." for sentence in told)
 
 
+def probe_name(probe: Probe) -> str:
+    """Say what is wrong: 'C05-P2 broken'."""
+    return f"{probe.at} {PROBES[probe.kind]}"
+
+
 def probe_words(row: Scanned) -> str:
     """Say what the scan tried."""
-    return f"{row.probe.at} {PROBES[row.probe.kind]}"
+    return probe_name(row.probe)
+
+
+def suspect_words(suspect: Suspect) -> str:
+    """Name the faults that explain what was seen alike."""
+    names = [probe_name(probe) for probe in suspect.probes]
+    more = f", or {len(names) - 3} more that look the same" if len(names) > 3 else ""
+    return ", or ".join(names[:3]) + more
 
 
 def scanned_words(draft: Draft, net: NetList, row: Scanned) -> str:

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.boat import Scenario
 from vivid_loom.desktop.power.faults import FaultHands
+from vivid_loom.desktop.power.finder_pane import FinderPane
 from vivid_loom.desktop.power.panes import course_rows, energy_rows, pane, proof_rows, scan_rows
 from vivid_loom.desktop.power.view import PowerView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
@@ -72,6 +73,8 @@ class PowerStage(StageView):
         self.moment = QLabel()
         self.events = pane(("When", "What opens", "Through it", "Hottest wire"), stretch=1)
         self.scan = pane(("Fault", "Where", "Scenario", "What comes of it"), stretch=3)
+        self.finder = FinderPane()
+        self.finder.said.connect(self.said)
         self.proof = pane(("What", "Brought about by"), 1)
         self.energy = pane(("Scenario", "Ah a day", "Charged", "Lasts", "With other banks"), 4)
         self.below = QTabWidget()
@@ -112,6 +115,7 @@ class PowerStage(StageView):
         in_course.addWidget(self.events, 1)
         self.below.addTab(course_page, "Course of a fault")
         self.below.addTab(self.scan, "Chafe scan")
+        self.below.addTab(self.finder, "Fault finder")
         self.below.addTab(self.proof, "Sneak proof")
         self.below.addTab(self.energy, "Energy")
         split = QSplitter(Qt.Orientation.Vertical)
@@ -172,8 +176,9 @@ class PowerStage(StageView):
         return self.view
 
     def stop(self) -> None:
-        """Stop the scan."""
+        """Stop the scan and the finder."""
         self.job.stop()
+        self.finder.stop()
 
     def reveal(self, subject: str) -> bool:
         """Select a load or a lever."""
@@ -373,6 +378,8 @@ class PowerStage(StageView):
         if self.board is None:
             return
         draft = self.board.draft
+        if self.below.currentWidget() is self.finder:
+            self.finder.show_for(self.board, self.scenario_name)
         if self.below.currentWidget() is self.proof:
             proof = prove_draft(draft, self.board.net)
             self._sneaks = proof.sneaks

@@ -1,0 +1,219 @@
+"""The fault finder's pane: what was seen and read, what explains it, what to read next."""
+
+import random
+from collections.abc import Iterator
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from vivid_loom.boat import Scenario
+from vivid_loom.desktop.power.panes import pane
+from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.text_table import Cell
+from vivid_loom.desktop.work.latest_job import LatestJob
+from vivid_loom.network import NoOperatingPointError
+from vivid_loom.power.board import Board
+from vivid_loom.power.finder import Finder, Reading, Symptom
+from vivid_loom.sheets.helm_words import element_words
+from vivid_loom.sheets.power_words import probe_name, suspect_words
+
+__all__ = ["FinderPane"]
+
+SEEN = ("dark", "dim", "runs")
+MOST_SHOWN = 12
+
+
+class FinderPane(QWidget):
+    """Symptoms and readings in, suspects and the next reading out; or a hidden fault to find.
+
+    Signals:
+        said (str): what has happened.
+    """
+
+    said = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.finder: Finder | None = None
+        self.symptoms: list[Symptom] = []
+        self.readings: list[Reading] = []
+        self.hidden: int | None = None
+        self._made_for: tuple[Board, Scenario] | None = None
+        self.job = LatestJob(self)
+        self.job.answered.connect(self._made)
+        self.load, self.seen, self.point = QComboBox(), QComboBox(), QComboBox()
+        self.seen.addItems(SEEN)
+        self.volts = QLineEdit()
+        self.volts.setPlaceholderText("volts")
+        self.volts.setMaximumWidth(70)
+        self.next = QLabel()
+        self.next.setWordWrap(True)
+        for box, name in ((self.load, "Load"), (self.seen, "What is seen"), (self.point, "Point")):
+            box.setAccessibleName(name)
+        self.volts.setAccessibleName("Volts read")
+        self.volts.returnPressed.connect(self.add_reading)
+        self.evidence = pane(("Seen and read", "Figure"), 0)
+        self.suspects = pane(("Likely", "What explains it"), 1)
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        deeds = ButtonRow(
+            (
+                Deed("Seen", self.add_symptom, "Take down what is seen of the load"),
+                Deed("Read", self.add_reading, "Take down what the meter shows (Enter)"),
+                Deed("Practise", self.practise, "Hide a fault and find it with a simulated meter"),
+                Deed("Show it", self.show_hidden, "Give up: what the hidden fault was"),
+                Deed("Start over", self.start_over, "Forget everything seen and read"),
+            )
+        )
+        row = QHBoxLayout()
+        for widget in (self.load, self.seen, self.point, self.volts):
+            row.addWidget(widget, 2 if widget in (self.load, self.point) else 0)
+        row.addWidget(deeds, 3)
+        tables = QSplitter()
+        tables.addWidget(self.evidence)
+        tables.addWidget(self.suspects)
+        tables.setSizes([380, 780])
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 4, 0, 0)
+        layout.setSpacing(4)
+        layout.addLayout(row)
+        layout.addWidget(self.next)
+        layout.addWidget(tables, 1)
+
+    def show_for(self, board: Board, scenario: Scenario) -> None:
+        """Make the dictionary of a board's faults in a scenario, beside the work."""
+        if self._made_for == (board, scenario):
+            return
+        self._made_for = (board, scenario)
+        self.finder = None
+        self.start_over()
+        self.next.setText("Working out what every single fault would show…")
+
+        def work() -> Iterator[object]:
+            try:
+                yield Finder(board, scenario)
+            except NoOperatingPointError as error:
+                yield str(error)
+
+        self.job.ask(work)
+
+    def _made(self, answer: object) -> None:
+        if isinstance(answer, str):
+            self.next.setText(f"{answer}.")
+            return
+        assert isinstance(answer, Finder)
+        self.finder = answer
+        draft = answer.board.draft
+        self.load.clear()
+        for element in answer.seen:
+            self.load.addItem(element_words(draft, element), element)
+        self.point.clear()
+        for point in answer.points:
+            self.point.addItem(point.terminal, point.terminal)
+        self._rank()
+
+    def stop(self) -> None:
+        """Stop what is worked out."""
+        self.job.stop()
+
+    # what was seen and read
+
+    def add_symptom(self) -> None:
+        """Take down what is seen of a load; a second word on it replaces the first."""
+        element = self.load.currentData()
+        if self.finder is None or element is None:
+            return
+        seen = SEEN[self.seen.currentIndex()]
+        self.symptoms = [s for s in self.symptoms if s.element != element]
+        self.symptoms.append(Symptom(element, seen))  # type: ignore[arg-type]
+        self._rank()
+
+    def add_reading(self) -> None:
+        """Take down a reading; with a fault hidden the simulated meter reads by itself."""
+        terminal = self.point.currentData()
+        if self.finder is None or terminal is None:
+            return
+        if self.hidden is not None:
+            volts = self.finder.read(self.hidden, terminal)
+        else:
+            told = self.volts.text().strip().replace(",", ".").replace("−", "-")
+            try:
+                volts = float(told)
+            except ValueError:
+                self.said.emit(f"Found {told!r} as volts at {terminal}, expected a number.")
+                return
+        self.readings = [r for r in self.readings if r.terminal != terminal]
+        self.readings.append(Reading(terminal, volts))
+        self.volts.clear()
+        self._rank()
+
+    def start_over(self) -> None:
+        """Forget everything seen and read, and any hidden fault."""
+        self.symptoms, self.readings, self.hidden = [], [], None
+        self._rank()
+
+    # practice
+
+    def practise(self, seed: int | None = None) -> None:
+        """Hide a fault; what anybody would see of it is taken down, the rest is for the meter."""
+        if self.finder is None or not self.finder.probes:
+            self.said.emit("The faults are still being worked out.")
+            return
+        self.start_over()
+        self.hidden = random.Random(seed).randrange(len(self.finder.probes))
+        self.symptoms = self.finder.shown(self.hidden)
+        self._rank()
+
+    def show_hidden(self) -> None:
+        """Say what the hidden fault is, and how many readings the finder itself needs."""
+        if self.finder is None or self.hidden is None:
+            self.said.emit("No fault is hidden: Practise hides one.")
+            return
+        name = probe_name(self.finder.probes[self.hidden])
+        best = len(self.finder.hunt(self.hidden))
+        self.said.emit(f"It was {name}. You took {len(self.readings)} readings, the finder {best}.")
+
+    def _rank(self) -> None:
+        finder = self.finder
+        if finder is None:
+            self.evidence.rows_model.fill([])
+            self.suspects.rows_model.fill([])
+            return
+        draft = finder.board.draft
+        rows = [
+            (s.element, (Cell(element_words(draft, s.element)), Cell(s.seen)))
+            for s in self.symptoms
+        ]
+        rows += [(r.terminal, (Cell(r.terminal), Cell(f"{r.volts:.2f} V"))) for r in self.readings]
+        self.evidence.rows_model.fill(rows)
+        if not rows:
+            self.suspects.rows_model.fill([])
+            self.next.setText("Take down what is seen of a load, or press Practise.")
+            return
+        weights = finder.weights(self.symptoms, self.readings)
+        found = finder.suspects(weights)
+        self.suspects.rows_model.fill(
+            [
+                (str(i), (Cell(f"{100 * s.share:.0f} %", "", i == 0), Cell(suspect_words(s))))
+                for i, s in enumerate(found[:MOST_SHOWN])
+            ]
+        )
+        point = finder.next_point(weights, [r.terminal for r in self.readings])
+        if point is None or found[0].share > 0.95:
+            told = f"{suspect_words(found[0])}: nothing else explains it as well."
+            self.next.setText(told)
+            return
+        index = self.point.findData(point.terminal)
+        self.point.setCurrentIndex(index)
+        sound = finder.sound[[p.terminal for p in finder.points].index(point.terminal)]
+        told = f"Read {point.terminal} next: it tells most for its trouble."
+        self.next.setText(f"{told} Sound it shows {sound:.2f} V.")

@@ -1,0 +1,228 @@
+"""The fault finder: from symptoms and readings to the faults that explain them, and what to read.
+
+The dictionary is what every single fault of the chafe scan leaves behind at rest. A reading weighs
+each fault by how far its volts are from it; the next reading is the one that tells most for its
+trouble: expected information over the suspects by the cost of reaching the point.
+"""
+
+from collections.abc import Iterable, Sequence
+from functools import cached_property
+from typing import Final, Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vivid_loom.boat import Scenario
+from vivid_loom.power.board import Board
+from vivid_loom.power.powered import running
+from vivid_loom.power.scan import Probe, Scan, probes_of
+from vivid_loom.standards.source import OUR_CHOICE
+
+__all__ = ["Finder", "Point", "Reading", "Suspect", "Symptom"]
+
+Floats = NDArray[np.float64]
+Seen = Literal["runs", "dim", "dark"]
+REACH_SOURCE: Final = OUR_CHOICE
+_REACH: Final = {"screw": 1.0, "way": 1.0, "post": 1.0, "stud": 1.0, "bar": 1.0, "tab": 2.0}
+_FAR: Final = {"lead": 2.5, "cavity": 3.0, "tail": 4.0}
+METER_V, METER_SHARE = 0.03, 0.005  # what a hand meter is good for; our choice
+DIM: Final = 0.9  # of its usual voltage: below this a lamp is seen to be dim
+FARTHEST: Final = 6.0  # a reading so many times off weighs no more: nothing is ruled out for good
+WRONG_SYMPTOM: Final = 6.0
+KEPT: Final = 1e-3
+SURE: Final = 0.95
+
+
+class Point(NamedTuple):
+    """A terminal a meter can be held to; ``reach`` is the trouble it takes."""
+
+    terminal: str
+    kind: str
+    reach: float
+
+
+class Symptom(NamedTuple):
+    """What somebody has seen of something that draws."""
+
+    element: str
+    seen: Seen
+
+
+class Reading(NamedTuple):
+    """Volts at a terminal, over the battery's minus."""
+
+    terminal: str
+    volts: float
+
+
+class Suspect(NamedTuple):
+    """Faults that look the same everywhere, and how likely they are together."""
+
+    probes: tuple[Probe, ...]
+    share: float
+
+
+class Finder:
+    """Every single fault of a board that anybody would notice in one scenario, and what it shows.
+
+    Attributes:
+        points: where a meter can be held, the easiest to reach first.
+        probes: the faults; ``volts`` of shape (points, faults), ``sound`` of shape (points,).
+    """
+
+    def __init__(self, board: Board, scenario: Scenario) -> None:
+        scan = Scan(board, scenario)
+        rests = scan.rests(probes_of(board))
+        self.board, self.scenario, self.base = board, scenario, scan.base
+        self._setting = scan.setting
+        node = board.solver.node
+        self.points = tuple(
+            sorted(
+                (
+                    Point(t.id, t.kind, _REACH.get(t.kind) or _FAR.get(t.kind, 3.0))
+                    for t in board.net.terminals
+                    if t.id in node and not scan.base.point.standing.floating[node[t.id]]
+                ),
+                key=lambda point: (point.reach, point.terminal),
+            )
+        )
+        at = np.array([node[p.terminal] for p in self.points], dtype=np.int64)
+        whole = np.array([x for _, x in rests]).T.reshape(board.solver.size, len(rests))
+        kept = [
+            i
+            for i, (scanned, x) in enumerate(rests)
+            if np.isfinite(x).all() and (scanned.opens or self._shows(x))
+        ]
+        self.probes = tuple(rests[i][0].probe for i in kept)
+        self._x = whole[:, kept]
+        self.volts: Floats = self._x[at]
+        self.sound: Floats = scan.base.point.x[at]
+
+    def _shows(self, x: Floats) -> bool:
+        """Tell whether anybody would see a fault: something is dark by it, or dim."""
+        board, sound = self.board, self.base.point.bent_v
+        first, _ = board.solver.bent.starts
+        usual = [name in self.base.running for name in board.solver.bent.ids[:first]]
+        over = board.solver.over_bent(x)[:first]
+        return bool((np.array(usual) & (over < DIM * sound[:first])).any())
+
+    @cached_property
+    def seen(self) -> dict[str, NDArray[np.int64]]:
+        """By element that runs when all is sound, what is seen of it: 0 dark, 1 dim, 2 runs."""
+        board = self.board
+        over, sound = board.solver.over_bent(self._x), self.base.point.bent_v
+        first, _ = board.solver.bent.starts
+        usual = frozenset(self.base.running)
+        lit = [
+            frozenset(running(board, self._setting, self._x[:, i])) for i in range(len(self.probes))
+        ]
+        found = {}
+        for index, name in enumerate(board.solver.bent.ids[:first]):
+            if name in usual:
+                runs = np.array([name in now for now in lit])
+                dim = over[index] < DIM * sound[index]
+                found[name] = np.where(~runs, 0, np.where(dim, 1, 2))
+        return found
+
+    def _spread(self, volts: Floats) -> Floats:
+        return METER_V + METER_SHARE * np.abs(volts)
+
+    def weights(self, symptoms: Iterable[Symptom], readings: Iterable[Reading]) -> Floats:
+        """Return how likely each fault is, summing to 1.
+
+        Raises:
+            KeyError: an element or terminal that is not there.
+        """
+        against = np.zeros(len(self.probes))
+        index = {point.terminal: i for i, point in enumerate(self.points)}
+        for symptom in symptoms:
+            code = {"dark": 0, "dim": 1, "runs": 2}[symptom.seen]
+            against += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)
+        for reading in readings:
+            row = self.volts[index[reading.terminal]]
+            off = np.abs(row - reading.volts) / self._spread(row)
+            against += 0.5 * np.minimum(off, FARTHEST) ** 2
+        likely = np.exp(-(against - against.min(initial=np.inf)))
+        whole: Floats = likely / likely.sum()
+        return whole
+
+    @cached_property
+    def alike(self) -> NDArray[np.int64]:
+        """The class of each fault: those of one class no reading can tell apart."""
+        grid = np.round(self.volts / (3 * self._spread(self.sound))[:, None]).astype(np.int64)
+        _, classes = np.unique(grid, axis=1, return_inverse=True)
+        return np.asarray(classes).ravel()
+
+    def suspects(self, weights: Floats) -> list[Suspect]:
+        """Return the classes of faults, the likeliest first, as far as they matter."""
+        totals = np.bincount(self.alike, weights=weights)
+        order = [int(c) for c in np.argsort(-totals) if totals[c] >= KEPT]
+        return [
+            Suspect(
+                tuple(self.probes[i] for i in np.flatnonzero(self.alike == c).tolist()),
+                float(totals[c]),
+            )
+            for c in order
+        ]
+
+    def next_point(self, weights: Floats, read: Sequence[str] = ()) -> Point | None:
+        """Return the point that tells most for its trouble; None where none tells anything.
+
+        Args:
+            read: terminals that have been read.
+        """
+        gains = self._gains(weights)
+        known = frozenset(read)
+        best, most = None, 1e-6
+        for point, gain in zip(self.points, gains.tolist(), strict=True):
+            worth = gain / point.reach
+            if point.terminal not in known and worth > most + 1e-12:
+                best, most = point, worth
+        return best
+
+    def _gains(self, weights: Floats) -> Floats:
+        """Return the information every point is expected to give, in bits, shape (points,)."""
+        matter = np.flatnonzero(weights > KEPT / 10)
+        # what no reading tells apart is one suspect
+        totals = np.bincount(self.alike[matter], weights=weights[matter])
+        first = {
+            int(c): int(i) for i, c in zip(matter[::-1], self.alike[matter[::-1]], strict=True)
+        }
+        classes = [c for c in first if totals[c] > 0]
+        share = np.array([totals[c] for c in classes])
+        share = share / share.sum()
+        rows = self.volts[:, [first[c] for c in classes]]
+        bins = np.round(rows / (3 * self._spread(self.sound))[:, None]).astype(np.int64)
+        gains = np.zeros(len(self.points))
+        for i, row in enumerate(bins):
+            _, inverse = np.unique(row, return_inverse=True)
+            parts = np.bincount(inverse, weights=share)
+            parts = parts[parts > 0]
+            gains[i] = float(-(parts * np.log2(parts)).sum())
+        return gains
+
+    def read(self, index: int, terminal: str) -> float:
+        """Return what a meter would show at a terminal with one of the faults there."""
+        at = next(i for i, p in enumerate(self.points) if p.terminal == terminal)
+        return float(self.volts[at, index])
+
+    def shown(self, index: int) -> list[Symptom]:
+        """Return what a fault shows without a meter: everything that is dark or dim by it."""
+        words: dict[int, Seen] = {0: "dark", 1: "dim"}
+        return [
+            Symptom(name, words[int(codes[index])])
+            for name, codes in self.seen.items()
+            if codes[index] < 2
+        ]
+
+    def hunt(self, index: int, most: int = 30) -> list[Reading]:
+        """Find a hidden fault by the finder's own advice; return the readings it took."""
+        symptoms, readings = self.shown(index), list[Reading]()
+        weights = self.weights(symptoms, readings)
+        while len(readings) < most and self.suspects(weights)[0].share < SURE:
+            point = self.next_point(weights, [r.terminal for r in readings])
+            if point is None:
+                break
+            readings.append(Reading(point.terminal, self.read(index, point.terminal)))
+            weights = self.weights(symptoms, readings)
+        return readings

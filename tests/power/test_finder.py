@@ -1,0 +1,139 @@
+"""The fault finder: over single faults, against the best tree, no true fault ranked out."""
+
+import statistics
+from functools import cache
+
+import numpy as np
+import pytest
+from click.testing import CliRunner
+
+from vivid_loom.cli import main
+from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
+from vivid_loom.opening import open_draft
+from vivid_loom.power.board import Board
+from vivid_loom.power.finder import Finder, Reading, Symptom
+
+
+@pytest.fixture(scope="module")
+def finder() -> Finder:
+    """Every fault of hull 0611, the smallest order, under way by night."""
+    return Finder(Board(open_draft(DEMO_FOLDER / "hull-0611.loom.json")), "under way by night")
+
+
+def test_every_single_fault_is_found(finder: Finder) -> None:
+    """Every third of them, by the finder's own advice from what anybody would see."""
+    took = []
+    for index in range(0, len(finder.probes), 3):
+        readings = finder.hunt(index)
+        weights = finder.weights(finder.shown(index), readings)
+        suspects = finder.suspects(weights)
+        assert any(finder.probes[index] in s.probes for s in suspects), finder.probes[index]
+        assert finder.probes[index] in suspects[0].probes, finder.probes[index]
+        took.append(len(readings))
+    assert len(took) > 80
+    assert statistics.median(took) <= 5 and max(took) <= 30
+
+
+def test_a_meter_a_little_off_rules_nothing_out(finder: Finder) -> None:
+    dice = np.random.default_rng(5)
+    for index in dice.choice(len(finder.probes), 40, replace=False).tolist():
+        readings = [
+            r._replace(volts=r.volts * 1.002 + float(dice.normal(0, 0.015)))
+            for r in finder.hunt(index)
+        ]
+        weights = finder.weights(finder.shown(index), readings)
+        assert weights[index] >= 0.2 * weights.max(), finder.probes[index]
+
+
+def best_tree(columns: tuple[tuple[int, ...], ...]) -> float:
+    """Return the least readings on average that tell faults apart, by trying every tree.
+
+    Args:
+        columns: by fault, what each point shows.
+    """
+    points = range(len(columns[0]))
+
+    @cache
+    def total(left: frozenset[int]) -> float:
+        if len({columns[i] for i in left}) <= 1:
+            return 0.0
+        best = float("inf")
+        for point in points:
+            parts: dict[int, set[int]] = {}
+            for i in left:
+                parts.setdefault(columns[i][point], set()).add(i)
+            if len(parts) > 1:
+                spent = len(left) + sum(total(frozenset(part)) for part in parts.values())
+                best = min(best, spent)
+        return best
+
+    return total(frozenset(range(len(columns)))) / len(columns)
+
+
+def greedy(finder: Finder, faults: list[int], points: list[int]) -> float:
+    """Return the readings that the finder's advice takes on average among these faults."""
+    taken = 0
+    for true in faults:
+        left, read = set(faults), set[int]()
+        while len({tuple(finder.volts[points, i].round(2)) for i in left}) > 1:
+            weights = np.zeros(len(finder.probes))
+            weights[list(left)] = 1 / len(left)
+            gains = finder._gains(weights)
+            point = max((p for p in points if p not in read), key=lambda p: gains[p])
+            read.add(point)
+            taken += 1
+            row = finder.volts[point]
+            left = {i for i in left if abs(row[i] - row[true]) < 0.3}
+            if len(read) == len(points):
+                break
+    return taken / len(faults)
+
+
+def test_advice_is_near_the_best_tree(finder: Finder) -> None:
+    """Small cases, each point as easy as any: within 1.3 × of the best possible tree."""
+    dice = np.random.default_rng(2)
+    ours = theirs = 0.0
+    for _ in range(30):
+        points = dice.choice(len(finder.points), 9, replace=False).tolist()
+        faults: list[int] = []
+        shapes: set[tuple[int, ...]] = set()
+        for i in dice.permutation(len(finder.probes)).tolist():
+            shape = tuple(np.round(finder.volts[points, i] / 3).astype(int).tolist())
+            near = any(
+                (np.abs(finder.volts[points, i] - finder.volts[points, j]) < 0.3)[
+                    np.abs(finder.volts[points, i] - finder.volts[points, j]) > 0.02
+                ].any()
+                for j in faults
+            )
+            if shape not in shapes and not near:
+                shapes.add(shape)
+                faults.append(i)
+            if len(faults) == 7:
+                break
+        columns = tuple(tuple((finder.volts[points, i] / 0.3).round().astype(int)) for i in faults)
+        if len(faults) < 3:
+            continue
+        ours += greedy(finder, faults, points)
+        theirs += best_tree(columns)
+    assert theirs > 20 and ours <= 1.3 * theirs, (ours, theirs)
+
+
+def test_what_is_not_there_is_refused(finder: Finder) -> None:
+    with pytest.raises(KeyError):
+        finder.weights([Symptom("moon plus", "dark")], [])
+    with pytest.raises(KeyError):
+        finder.weights([], [Reading("nowhere", 12.0)])
+
+
+def test_the_command_line() -> None:
+    run = CliRunner().invoke(
+        main, ["find", str(DEMO_ORDER), "--dark", "demister", "--runs", "washdown"]
+    )
+    assert run.exit_code == 0 and "C22-P1 broken" in run.output and "read next: " in run.output
+    for words, said in (
+        (["--dark", "moon"], "found 'moon', expected a load that runs"),
+        (["--read", "nowhere=1"], "--read: found 'nowhere', expected a terminal"),
+        (["--read", "BAT plus post=x"], "--read BAT plus post: found 'x', expected volts"),
+    ):
+        bad = CliRunner().invoke(main, ["find", order, *words])
+        assert bad.exit_code == 2 and said in bad.output
