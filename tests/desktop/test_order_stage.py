@@ -20,7 +20,7 @@ from vivid_loom.order import add_fit, drop_option, read_order
 Open = Callable[[Path], MainWindow]
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
 
-ERRORS_0423 = 63
+ERRORS_0423 = 64
 
 
 def test_the_queue_fills_with_hours_and_findings(window: MainWindow, qtbot: QtBot) -> None:

@@ -196,7 +196,7 @@ def test_loads_are_listed_with_their_evidence_and_copy_as_tsv(
 
 def test_findings_jump_to_their_place(window: MainWindow) -> None:
     window.files.open_order(DEMO_FOLDER / "hull-0423.loom.json")
-    assert "63 errors" in window.head.findings.text()
+    assert "64 errors" in window.head.findings.text()
     window.reveal("orphan")
     assert window.stages.currentIndex() == 1
     window.reveal("HB")

@@ -101,8 +101,9 @@ PANEL = {
     # a minus on an output
     ("A34", "s_demister"),
     ("P09", "SW13"),
-    # the lamp of the instrument lights on an output
+    # the lamp of the instrument lights on an output: the rocker joins their breaker's circuit too
     ("A36", "s_sump"),
+    ("A39", "s_sump"),
     ("P09", "SW17"),
     # the minus chain cut: lamps in series with the loads
     ("A35", "panel"),

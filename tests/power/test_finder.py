@@ -126,6 +126,7 @@ def test_what_is_not_there_is_refused(finder: Finder) -> None:
 
 
 def test_the_command_line() -> None:
+    order = str(DEMO_FOLDER / "hull-0611.loom.json")
     run = CliRunner().invoke(
         main, ["find", str(DEMO_ORDER), "--dark", "demister", "--runs", "washdown"]
     )

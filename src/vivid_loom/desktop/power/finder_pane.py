@@ -114,7 +114,8 @@ class FinderPane(QWidget):
         self.finder = answer
         draft = answer.board.draft
         self.load.clear()
-        for element in answer.seen:
+        loads = draft.aboard.loads
+        for element in sorted(answer.seen, key=lambda e: e.rpartition(" ")[0] not in loads):
             self.load.addItem(element_words(draft, element), element)
         self.point.clear()
         for point in answer.points:

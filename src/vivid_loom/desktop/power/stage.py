@@ -122,7 +122,7 @@ class PowerStage(StageView):
         split.addWidget(self.view)
         split.addWidget(self.below)
         split.setStretchFactor(0, 1)
-        split.setSizes([360, 150])
+        split.setSizes([320, 196])
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 10, 12, 4)
         layout.setSpacing(6)
