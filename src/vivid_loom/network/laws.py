@@ -160,8 +160,15 @@ class Bent(NamedTuple):
         share = np.clip(v[second:] / self.converter_least_v, 0.0, 1.0)
         return per_volt / self.efficiency / high * share
 
+    def working_slopes(self) -> Floats:
+        """Return slopes of what works at its voltage: nearest to true where nothing is wrong."""
+        slope = np.where(self.law == RESISTANCE, 1.0, np.where(self.law == CURRENT, 0.0, -1.0))
+        gives = np.where(self.limit_a > 0, self.source_s, 0.0)
+        draws = self.amps * slope / self.volts
+        return np.concatenate((draws, gives, np.zeros(len(self.output)))) + LEAK_S
+
     def usual_slopes(self) -> Floats:
-        """Return slopes to begin with: a draw's steepest, a source's within its limit.
+        """Return slopes that are safe: a draw's steepest, a source's within its limit.
 
         None is less steep than what it stands for, so that steps towards balance never overshoot.
         """

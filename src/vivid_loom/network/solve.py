@@ -26,7 +26,7 @@ Flags = NDArray[np.bool_]
 
 CLOSE: Final = 1e-10  # of the greatest voltage: the last step of an operating point
 SLOW: Final = 0.35  # steps that shrink less than to this share are left for Newton's
-STEPS, PATIENT_STEPS, NEWTON_STEPS, ROUNDS = 24, 300, 30, 8
+QUICK_STEPS, STEPS, PATIENT_STEPS, NEWTON_STEPS, ROUNDS = 16, 24, 300, 30, 8
 BALANCED: Final = 1e-8  # of the greatest current: what may be missing at a node
 
 
@@ -47,7 +47,8 @@ class Standing(NamedTuple):
 
     Attributes:
         siemens: of the branches, 0 where one is open.
-        bent: laws of what bends, as they are now; ``slopes`` are what they are first taken for.
+        bent: laws of what bends, as they are now; ``slopes`` are the steepest they can have,
+            ``working`` those of what works at its voltage.
         live: shape (nodes,), whether a node is joined to a source and is not the reference.
         floating: whether nothing ties a node to any source.
         dead: whether no source's plus reaches a node.
@@ -56,6 +57,7 @@ class Standing(NamedTuple):
     siemens: Floats
     bent: Bent
     slopes: Floats
+    working: Floats
     live: Flags
     floating: Flags
     dead: Flags
@@ -244,7 +246,8 @@ class Solver:
         bent = bent or self.bent
         dead, dark = self.dead(siemens > 0, bent)
         slopes = np.where(dark, LEAK_S, bent.usual_slopes())
-        return Standing(siemens, bent, slopes, live, floating, dead)
+        working = np.where(dark, LEAK_S, bent.working_slopes())
+        return Standing(siemens, bent, slopes, working, live, floating, dead)
 
     def joined(self, conducts: Flags, bent: Bent) -> Joined:
         """Return what is joined to what while these branches conduct."""
@@ -327,9 +330,13 @@ class Solver:
 
     def point_of(self, standing: Standing) -> OperatingPoint:
         """Return the operating point of a network as it stands; see ``point``."""
-        steady = _Steady(self, standing)
+        quick = _Steady(self, standing, standing.working)
+        x, settled = quick.go_on(quick.begin(), QUICK_STEPS, SLOW)
+        if settled and not self._creeps(standing, x):
+            return self._checked(standing, x, 1)
+        steady = _Steady(self, standing, standing.slopes)
         x = steady.begin()
-        factorised, patience, slow = 1, STEPS, SLOW
+        factorised, patience, slow = 2, STEPS, SLOW
         for _ in range(ROUNDS):
             x, settled = steady.go_on(x, patience, slow)
             settled = settled and not self._creeps(standing, x)
@@ -399,14 +406,15 @@ class Solver:
 
 
 class _Steady:
-    """Steps towards balance on one factorisation, everything taken for as steep as it gets.
+    """Steps towards balance on one factorisation.
 
-    Never past it, so that they end at an operating point that is stable, however slowly.
+    With the steepest slopes they never go past it, so that they end at an operating point that is
+    stable, however slowly.
     """
 
-    def __init__(self, solver: Solver, standing: Standing) -> None:
+    def __init__(self, solver: Solver, standing: Standing, slopes: Floats) -> None:
         self._solver, self._standing = solver, standing
-        self._lu = splu(solver.matrix(standing, standing.slopes))
+        self._lu = splu(solver.matrix(standing, slopes))
         self._limits = solver.at_limits(standing)
         self._pulled = self._lu.solve(self._limits) if self._limits.size else self._limits
         self._regime = np.zeros(self._limits.shape[1], dtype=np.int64)

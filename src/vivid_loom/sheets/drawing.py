@@ -15,6 +15,7 @@ __all__ = [
     "Spot",
     "Text",
     "moved",
+    "reach_y",
 ]
 
 _FONT_FOLDER: Final = Path(__file__).parent.parent / "assets" / "fonts"
@@ -74,6 +75,18 @@ class Text(NamedTuple):
 
 
 Primitive = Line | Rect | Circle | Text
+
+
+def reach_y(item: Primitive) -> tuple[float, float]:
+    """Return from where to where an item reaches down the page, its line's width included."""
+    if isinstance(item, Line):
+        ys = [y for _, y in item.points]
+        return min(ys) - item.width, max(ys) + item.width
+    if isinstance(item, Rect):
+        return item.y - item.width, item.y + item.h + item.width
+    if isinstance(item, Circle):
+        return item.y - item.r - item.width, item.y + item.r + item.width
+    return item.y - item.size, item.y + item.size / 2
 
 
 def moved(item: Primitive, dx: float, dy: float, scale: float) -> Primitive:

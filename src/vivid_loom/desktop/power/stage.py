@@ -1,6 +1,6 @@
 """The seventh stage: power the boat up, put a fault in it, and see what comes of it."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
@@ -56,6 +56,7 @@ class PowerStage(StageView):
         self.scanned: list[Tried] = []
         self._found: list[Scanned] = []
         self._sneaks: tuple[Sneak, ...] = ()
+        self._pulled: dict[str, str] = {}
         self.job = LatestJob(self)
         self.job.answered.connect(self._scan_found)
         self.told = QLabel()
@@ -234,7 +235,7 @@ class PowerStage(StageView):
         now = self.setting.states.get(name, states[0])
         then = states[(states.index(now) + 1) % len(states)]
         self.setting = self.setting.moved({name: then})
-        self._power()
+        self._power(pulled=self._pulled)
 
     def show_all(self) -> None:
         """Show loads without current too, or hide them again."""
@@ -261,8 +262,12 @@ class PowerStage(StageView):
         """Say what has happened."""
         self.said.emit(text)
 
-    def _power(self) -> None:
-        """Power the boat up as it stands, with the fault if there is one."""
+    def _power(self, pulled: Mapping[str, str] | None = None) -> None:
+        """Power the boat up as it stands, with the fault if there is one.
+
+        Args:
+            pulled: what coils hold already.
+        """
         if self.board is None or self.setting is None:
             return
         self.course = None
@@ -271,7 +276,9 @@ class PowerStage(StageView):
                 self.course = course(self.board, self.setting, self.fault)
                 now = self.course.rest
             else:
-                now = power_up(self.board, self.setting)
+                now = power_up(self.board, self.setting, before=pulled)
+                coils = {pull.actuator for pull in self.board.pulls}
+                self._pulled = {k: v for k, v in now.states.items() if k in coils}
         except FaultError as error:
             self.fault = None
             self.tell(f"{error}.")

@@ -1,12 +1,14 @@
 """A picture to look around in: scrolled, picked with the mouse, walked with the arrow keys."""
 
+from collections.abc import Iterator
+
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
-from vivid_loom.sheets.drawing import Scene, Spot
+from vivid_loom.sheets.drawing import Primitive, Scene, Spot, reach_y
 from vivid_loom.sheets.tones import Tones
 
 __all__ = ["SceneView"]
@@ -39,6 +41,8 @@ class SceneView(QAbstractScrollArea):
         self._tones = LIGHT
         self.selected: tuple[str, str] = ("", "")
         self._scene: Scene | None = None
+        self._measured: Scene | None = None
+        self._reaches: list[tuple[float, float]] = []
 
     def scene(self) -> Scene | None:
         """Lay the picture out for the width of the viewport; None where there is none."""
@@ -180,4 +184,16 @@ class SceneView(QAbstractScrollArea):
         painter = QPainter(self.viewport())
         painter.fillRect(self.viewport().rect(), QColor(self._tones.page))
         painter.translate(-self.horizontalScrollBar().value(), -self.verticalScrollBar().value())
-        play(painter, self._laid_out().items)
+        play(painter, self._in_sight())
+
+    def _in_sight(self) -> Iterator[Primitive]:
+        """Yield what is not scrolled out of the page."""
+        scene = self._laid_out()
+        if scene is not self._measured:
+            self._measured = scene
+            self._reaches = [reach_y(item) for item in scene.items]
+        top = self.verticalScrollBar().value()
+        bottom = top + self.viewport().height()
+        for item, (low, high) in zip(scene.items, self._reaches, strict=True):
+            if low <= bottom and high >= top:
+                yield item
