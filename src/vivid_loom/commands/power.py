@@ -27,6 +27,7 @@ from vivid_loom.quantities import figure
 from vivid_loom.sheets.power_lists import load_table, scan_table
 from vivid_loom.sheets.power_words import (
     course_words,
+    days_words,
     fault_words,
     probe_words,
     proof_words,
@@ -306,9 +307,7 @@ def print_energy(order: Path, starts_per_h: float, seconds: float, *, as_json: b
         click.echo(json.dumps(record, indent=1, sort_keys=True))
         return
     for each in days:
-        lasts = "charged as fast as drawn"
-        if each.days < float("inf"):
-            lasts = f"{each.days * 24:.0f} h" if each.days < 2 else f"{each.days:.1f} days"
+        lasts = days_words(each.days)
         charged = f", {each.charged_ah:.0f} Ah had back of charging" if each.charged_ah else ""
         click.echo(f"  {each.scenario:20} {each.drawn_ah:7.1f} Ah a day{charged}: {lasts}")
     click.echo(

@@ -23,6 +23,7 @@ from vivid_loom.sheets.network_text import network_text
 from vivid_loom.sheets.office_pages import finding_pages, material_pages, schedule_pages
 from vivid_loom.sheets.panel_pages import panel_pages
 from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.power_pages import power_pages
 from vivid_loom.sheets.recipe_pages import recipe_pages
 from vivid_loom.sheets.schedule import schedule
 from vivid_loom.sheets.table import Table
@@ -132,6 +133,7 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
         *([section("Changes to the built boat", change_pages)] if draft.aboard.order.built else ()),
         Section("Materials", lambda: material_pages(draft, shop, setting), slow=True),
         *([section("Findings", finding_pages)] if draft.findings or draft.accepted else ()),
+        section("Powered up", power_pages),
         section("Protection curves", curve_pages),
     )
 

@@ -10,6 +10,7 @@ from vivid_loom.quantities import figure
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.helm_words import element_words
 from vivid_loom.sheets.metrics import fitted, text_width
+from vivid_loom.sheets.power_words import lever_name
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import wire_lines, wire_width
 from vivid_loom.standards.conductor import area_mm2
@@ -39,13 +40,13 @@ class Lever(NamedTuple):
 def levers_of(now: Powered) -> tuple[Lever, ...]:
     """Return what can be moved: supply first, then the helm, then breakers and floats."""
     draft, net = now.board.draft, now.board.net
-    legends = {s.request.id: s.request.legend.capitalize() for s in draft.switches}
-    supplies = {supply.id: supply.name for supply in draft.aboard.boat.supplies}
+    helm = {switch.request.id for switch in draft.switches}
+    supplies = {supply.id for supply in draft.aboard.boat.supplies}
 
     def rank(name: str) -> int:
         if name in supplies:
             return 0
-        if name in legends:
+        if name in helm:
             return 1
         return 2 if name.endswith(" breaker") else 3
 
@@ -53,13 +54,8 @@ def levers_of(now: Powered) -> tuple[Lever, ...]:
     for actuator in net.actuators:
         if actuator.coil or actuator.id.endswith(" mating"):
             continue
-        name = legends.get(actuator.id) or supplies.get(actuator.id) or actuator.id
         row = draft.circuit(actuator.id.removesuffix(" breaker"))
-        load = draft.aboard.loads.get(actuator.id.removesuffix(" float"))
-        if row:
-            name = row.planned.label
-        elif load:
-            name = f"{load.name}, float"
+        name = row.planned.label if row else lever_name(draft, actuator.id)
         found.append((rank(actuator.id), Lever(actuator.id, name, actuator.states)))
     return tuple(lever for _, lever in sorted(found, key=lambda item: (item[0], item[1].name)))
 

@@ -6,6 +6,7 @@ from typing import NamedTuple
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import NetList
 from vivid_loom.power.powered import Powered
+from vivid_loom.power.profile import Profiles
 from vivid_loom.power.scan import Scanned, is_safety
 from vivid_loom.sheets.helm_words import element_words
 from vivid_loom.sheets.power_words import PROBES, device_words, lost_words
@@ -49,17 +50,16 @@ def load_table(now: Powered) -> Table[LoadRow]:
     """Return every load of a boat as it stands, the lamps of switches left out."""
     draft, board = now.board.draft, now.board
     fed = {name: row.id for row in draft.circuits for name in row.planned.loads}
-    rows = []
+    rows, ways = [], Profiles(now)
     for element in board.net.elements:
         if element.part not in draft.aboard.loads or element.id not in board.volts:
             continue
-        volts, nominal = now.volts_at(element.id), board.volts[element.id]
-        top = max((now.volts_at(name) for name in board.batteries), default=nominal)
+        volts, way = now.volts_at(element.id), ways.of(element.id)
         runs = now.runs(element.id)
         low = element.id in now.point.gave_up
         state = "runs" if runs else "gives up" if low else "off"
         amps = now.amps.get(element.id, 0.0)
-        lost = 100 * (top - volts) / top if runs and volts > 0.3 * nominal else 0.0
+        lost = 100 * way.lost_v / way.source_v if way and way.source_v else 0.0
         rows.append(
             LoadRow(
                 element_words(draft, element.id),

@@ -17,8 +17,10 @@ from vivid_loom.sheets.helm_words import element_words
 
 __all__ = [
     "course_words",
+    "days_words",
     "device_words",
     "fault_words",
+    "lever_name",
     "lost_words",
     "piece_words",
     "probe_name",
@@ -55,6 +57,13 @@ def seconds_words(early_s: float, late_s: float) -> str:
         return "never for certain"
     first, last = one(early_s), one(late_s)
     return last if first == last else f"{first} to {last}"
+
+
+def days_words(days: float) -> str:
+    """Say how long something lasts; by hours where it is short."""
+    if days == math.inf:
+        return "for ever"
+    return f"{days * 24:.0f} h" if days < 2 else f"{days:.1f} days"
 
 
 def device_words(net: NetList, contact: str) -> str:
@@ -129,26 +138,31 @@ def piece_words(board: Board, name: str) -> str:
     return f"{device_words(board.net, name)}."
 
 
+def lever_name(draft: Draft, actuator: str) -> str:
+    """Name what a hand or the water moves: a legend, a part, a breaker's circuit, a float."""
+    for switch in draft.switches:
+        if switch.request.id == actuator:
+            return switch.request.legend.capitalize()
+    for supply in draft.aboard.boat.supplies:
+        if supply.id == actuator:
+            return supply.name
+    row = draft.circuit(actuator.removesuffix(" breaker"))
+    load = draft.aboard.loads.get(actuator.removesuffix(" float"))
+    if row:
+        return f"breaker {row.id}"
+    return f"float of {load.name}" if load else actuator
+
+
 def states_words(draft: Draft, states: Mapping[str, str]) -> str:
     """Name the levers that are to be set: 'Horn up, Battery switch on'."""
-    legends = {s.request.id: s.request.legend.capitalize() for s in draft.switches}
-    supplies = {supply.id: supply.name for supply in draft.aboard.boat.supplies}
-    loads = draft.aboard.loads
-
-    def name(actuator: str) -> str:
-        load = loads.get(actuator.removesuffix(" float"))
-        known = legends.get(actuator) or supplies.get(actuator)
-        return known or (f"float of {load.name}" if load else actuator)
-
-    told = [f"{name(actuator)} {state}" for actuator, state in states.items()]
+    told = [f"{lever_name(draft, actuator)} {state}" for actuator, state in states.items()]
     return ", ".join(told) or "every lever at rest"
 
 
 def sneak_words(draft: Draft, sneak: Sneak) -> str:
     """Say what nobody asked for, and what brings it about."""
-    what = ", ".join(
-        element_words(draft, n) if sneak.kind != "joined" else n for n in sneak.what[:MOST_NAMED]
-    )
+    name = lever_name if sneak.kind == "joined" else element_words
+    what = ", ".join(name(draft, one) for one in sneak.what[:MOST_NAMED])
     told = {
         "joined": f"two bars are joined behind {what}",
         "short": "plus meets minus",

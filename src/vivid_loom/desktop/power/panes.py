@@ -14,6 +14,7 @@ from vivid_loom.power.sneak import Proof
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.power_words import (
     PROBES,
+    days_words,
     device_words,
     proof_words,
     scanned_words,
@@ -91,14 +92,14 @@ def energy_rows(draft: Draft, days: Sequence[Energy], lies: Mooring) -> Rows:
     rows: Rows = []
     for day in days:
         banks = " · ".join(
-            f"{share * day.bank_ah:.0f} Ah {_days(lasts)}" for share, lasts in day.banks
+            f"{share * day.bank_ah:.0f} Ah {days_words(lasts)}" for share, lasts in day.banks
         )
         charged = f"{day.charged_ah:.0f} Ah" if day.charged_ah else "—"
         cells = (
             Cell(day.scenario, "", True),
             Cell(f"{day.drawn_ah:.0f} Ah"),
             Cell(charged),
-            Cell(_days(day.days)),
+            Cell(days_words(day.days)),
             Cell(banks),
         )
         rows.append((day.scenario, cells))
@@ -115,15 +116,9 @@ def energy_rows(draft: Draft, days: Sequence[Energy], lies: Mooring) -> Rows:
                 Cell("on its mooring", "", True),
                 Cell(drawn),
                 Cell("—"),
-                Cell(_days(lies.days)),
+                Cell(days_words(lies.days)),
                 Cell(f"{rate}; all else: {owners or 'nothing'}"),
             ),
         )
     )
     return rows
-
-
-def _days(days: float) -> str:
-    if days == float("inf"):
-        return "for ever"
-    return f"{days * 24:.0f} h" if days < 2 else f"{days:.1f} days"
