@@ -22,6 +22,7 @@ from vivid_loom.netlist.records import (
     Terminal,
     TerminalId,
 )
+from vivid_loom.netlist.sets import Sets
 
 __all__ = [
     "Actuator",
@@ -37,6 +38,7 @@ __all__ = [
     "Pressed",
     "Presses",
     "Role",
+    "Sets",
     "Terminal",
     "TerminalId",
     "devices_between",

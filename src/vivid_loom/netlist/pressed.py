@@ -7,27 +7,9 @@ from typing import NamedTuple
 
 from vivid_loom.netlist.derive import States, is_closed
 from vivid_loom.netlist.records import Contact, NetList, TerminalId
+from vivid_loom.netlist.sets import Sets
 
 __all__ = ["Pressed", "Presses"]
-
-
-class _Sets:
-    """Disjoint sets of numbers that grow together."""
-
-    def __init__(self, count: int) -> None:
-        self.root = list(range(count))
-
-    def find(self, at: int) -> int:
-        """Return the number that stands for a set."""
-        root = self.root
-        while root[at] != at:
-            root[at] = root[root[at]]
-            at = root[at]
-        return at
-
-    def join(self, a: int, b: int) -> None:
-        """Make one set of two."""
-        self.root[self.find(a)] = self.find(b)
 
 
 class Pressed:
@@ -146,7 +128,7 @@ class Presses:
     ) -> None:
         self.net, self.base = net, base
         index = {terminal.id: i for i, terminal in enumerate(net.terminals)}
-        sets = _Sets(len(index))
+        sets = Sets(len(index))
         moving: list[Contact] = []
         apart: list[Contact] = []
         for conductor in net.conductors:
@@ -173,7 +155,7 @@ class Presses:
 
     def both(self, states: States) -> tuple[Pressed, Pressed]:
         """Return the net with the levers in these states, then with what may open opened."""
-        sets = _Sets(self._folded.nodes)
+        sets = Sets(self._folded.nodes)
         whole = {**self.base, **states}
         for contact, a, b in self._moving:
             if is_closed(contact, self.net, whole):

@@ -1,33 +1,27 @@
 """The operating point of one network: nodal analysis, islands found first, balance checked after.
 
-Every source has a resistance, so node voltages are the only unknowns. What bends is first taken
-as a resistance; its difference from that is brought in step by step on the one factorisation,
-and by Newton's method with the true slopes where those steps are slow.
+Every source has a resistance, so node voltages are the only unknowns. The matrix has the same
+places in every state; which branches conduct, and how what bends stands, changes its figures only.
 """
 
 from collections.abc import Collection, Sequence
 from functools import cached_property
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csc_matrix, csr_matrix
-from scipy.sparse.linalg import splu
 
 from vivid_loom.network.islands import Joined, dead_ends, islands
 from vivid_loom.network.laws import RESISTANCE, Bent, bent_of
 from vivid_loom.network.records import LEAK_S, Network
+from vivid_loom.network.steps import found_balance, in_balance
 
 __all__ = ["NoOperatingPointError", "OperatingPoint", "Solver", "Standing", "solve"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Flags = NDArray[np.bool_]
-
-CLOSE: Final = 1e-10  # of the greatest voltage: the last step of an operating point
-SLOW: Final = 0.35  # steps that shrink less than to this share are left for Newton's
-QUICK_STEPS, STEPS, PATIENT_STEPS, NEWTON_STEPS, ROUNDS = 16, 24, 300, 30, 8
-BALANCED: Final = 1e-8  # of the greatest current: what may be missing at a node
 
 
 class NoOperatingPointError(ValueError):
@@ -330,69 +324,9 @@ class Solver:
 
     def point_of(self, standing: Standing) -> OperatingPoint:
         """Return the operating point of a network as it stands; see ``point``."""
-        quick = _Steady(self, standing, standing.working)
-        x, settled = quick.go_on(quick.begin(), QUICK_STEPS, SLOW)
-        if settled and not self._creeps(standing, x):
-            return self._checked(standing, x, 1)
-        steady = _Steady(self, standing, standing.slopes)
-        x = steady.begin()
-        factorised, patience, slow = 2, STEPS, SLOW
-        for _ in range(ROUNDS):
-            x, settled = steady.go_on(x, patience, slow)
-            settled = settled and not self._creeps(standing, x)
-            if not settled:
-                nearer, count = self._newton(standing, x)
-                factorised += count
-                if self._in_balance(standing, nearer):
-                    return self._checked(standing, nearer, factorised)
-            if settled or self._in_balance(standing, x):
-                break
-            patience, slow = PATIENT_STEPS, 1.0
-        return self._checked(standing, x, factorised)
-
-    def _newton(self, standing: Standing, x: Floats) -> tuple[Floats, int]:
-        """Go on with true slopes, no voltage moved further at once than leads towards balance.
-
-        Returns:
-            The voltages, and how many matrices were factorised for them.
-        """
-        bent = standing.bent
-        missing, greatest = self.balance(standing, x)
-        off = float(np.linalg.norm(missing))
-        furthest = 0.25 * float(np.abs(x).max(initial=0.0))
-        for count in range(1, NEWTON_STEPS + 1):  # noqa: B007
-            v = self.over_bent(x)
-            matrix = self.matrix(standing, bent.slopes(v), bent.coupling(v))
-            step = splu(matrix).solve(missing)
-            longest = float(np.abs(step).max(initial=0.0))
-            share = min(1.0, furthest / longest) if longest else 1.0
-            x = x - share * step
-            missing, greatest = self.balance(standing, x)
-            now = float(np.linalg.norm(missing))
-            if now > off:
-                furthest = max(furthest / 2, 1e-3)
-            off = now
-            if longest <= CLOSE * float(np.abs(x).max(initial=0.0)) or now <= 1e-14 * greatest:
-                break
-        return x, count
-
-    def _creeps(self, standing: Standing, x: Floats) -> bool:
-        """Tell whether something hangs on plus by its insulation; taken for steep it creeps."""
-        first, _ = standing.bent.starts
-        v = self.over_bent(x)[:first]
-        idle = (np.abs(v) < standing.bent.idle_v) & (standing.bent.law != RESISTANCE)
-        return bool((idle & (standing.slopes[:first] > 10 * LEAK_S)).any())
-
-    def _in_balance(self, standing: Standing, x: Floats) -> bool:
-        missing, greatest = self.balance(standing, x)
-        worst = float(np.abs(missing).max(initial=0.0))
-        # a node between thick conductors cannot be told closer than its last digits allow
-        told = float(standing.siemens.max(initial=0.0)) * float(np.abs(x).max(initial=0.0)) * 1e-14
-        return worst <= BALANCED * greatest + told
-
-    def _checked(self, standing: Standing, x: Floats, factorised: int) -> OperatingPoint:
+        x, factorised = found_balance(self, standing)
         missing, _ = self.balance(standing, x)
-        if not self._in_balance(standing, x):
+        if not in_balance(self, standing, x):
             raise NoOperatingPointError(self._unbalanced(missing))
         worst = float(np.abs(missing).max(initial=0.0))
         return OperatingPoint(self, standing, x, worst, factorised)
@@ -403,53 +337,6 @@ class Solver:
         by_draw = np.maximum(off[plus], off[minus])
         worst = np.argsort(-by_draw)[:3]
         return [self.bent.ids[i] for i in worst.tolist()] or ["nothing that draws"]
-
-
-class _Steady:
-    """Steps towards balance on one factorisation.
-
-    With the steepest slopes they never go past it, so that they end at an operating point that is
-    stable, however slowly.
-    """
-
-    def __init__(self, solver: Solver, standing: Standing, slopes: Floats) -> None:
-        self._solver, self._standing = solver, standing
-        self._lu = splu(solver.matrix(standing, slopes))
-        self._limits = solver.at_limits(standing)
-        self._pulled = self._lu.solve(self._limits) if self._limits.size else self._limits
-        self._regime = np.zeros(self._limits.shape[1], dtype=np.int64)
-
-    def begin(self) -> Floats:
-        """Return voltages to begin from: everything linear, no source at its limit."""
-        standing = self._standing
-        driven = self._solver.driven(standing) + self._limits @ standing.bent.usual_drive()
-        x: Floats = self._lu.solve(driven)
-        return x
-
-    def go_on(self, x: Floats, steps: int, slow: float) -> tuple[Floats, bool]:
-        """Return voltages nearer to balance, and whether they have settled.
-
-        Args:
-            slow: the share of the step before from which a step is too long to go on with.
-        """
-        bent, last = self._standing.bent, np.inf
-        for _ in range(steps):
-            before, self._regime = self._regime, bent.regimes(self._limits.T @ x, self._regime)
-            missing, _ = self._solver.balance(self._standing, x, self._regime)
-            step = self._lu.solve(missing)
-            if self._limits.size:  # a source at its limit has no slope: one rank less each
-                more = -bent.limit_slopes(self._regime)
-                kernel = np.eye(len(more)) + more[:, None] * (self._limits.T @ self._pulled)
-                step -= self._pulled @ np.linalg.solve(kernel, more * (self._limits.T @ step))
-            x = x - step
-            now, most = float(np.abs(step).max(initial=0.0)), float(np.abs(x).max(initial=0.0))
-            same = np.array_equal(before, self._regime)
-            if same and now <= CLOSE * most:
-                return x, True
-            if same and now > slow * last and now > 10 * CLOSE * most:
-                break
-            last = now
-        return x, False
 
 
 def solve(network: Network) -> OperatingPoint:

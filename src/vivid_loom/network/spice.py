@@ -6,12 +6,12 @@ from collections.abc import Callable
 from vivid_loom.network.records import IDLE_SHARE, LEAK_S, Converter, Draw, Source
 from vivid_loom.network.solve import OperatingPoint, Solver, Standing
 
-__all__ = ["node_name", "spice_text"]
+__all__ = ["spice_text"]
 
 OPTIONS = ".options reltol=1e-7 abstol=1e-9 vntol=1e-10 gmin=1e-18 itl1=2000 numdgt=15"
 
 
-def node_name(solver: Solver, standing: Standing, node: str) -> str:
+def _node_name(solver: Solver, standing: Standing, node: str) -> str:
     """Return what the text calls a node; '0' for one that is held at 0 V."""
     at = solver.node[node]
     return f"n{at + 1}" if standing.live[at] else "0"
@@ -64,6 +64,90 @@ def _taken(converter: Converter, given: str, v_out: str, v_in: str) -> str:
     return f"{power}/max({v_in},{least})*min(max({v_in}/{least},0),1)"
 
 
+class _Deck:
+    """Collects the lines of one point."""
+
+    def __init__(self, point: OperatingPoint, say: Callable[[str], str]) -> None:
+        self.point, self.say = point, say
+        self.solver, self.standing = point.solver, point.standing
+        self.names = _Names()
+        self.lines: list[str] = []
+
+    def at(self, node: str) -> str:
+        return _node_name(self.solver, self.standing, node)
+
+    def over(self, plus: str, minus: str) -> str:
+        minus_at = self.at(minus)
+        return f"v({self.at(plus)},{minus_at})" if minus_at != "0" else f"v({self.at(plus)})"
+
+    def floats(self, node: str) -> bool:
+        return bool(self.standing.floating[self.solver.node[node]])
+
+    def nodes(self) -> None:
+        told: dict[str, list[str]] = {}
+        for node in self.solver.node:
+            if not self.floats(node):
+                told.setdefault(self.at(node), []).append(self.say(node))
+        self.lines.append("* nodes")
+        self.lines += [f"* {name}: {'; '.join(nodes)}" for name, nodes in told.items()]
+
+    def branches(self) -> None:
+        self.lines.append("* conductors and contacts")
+        siemens = self.standing.siemens.tolist()
+        for branch, conducts in zip(self.solver.branches, siemens, strict=True):
+            if conducts > 0 and not self.floats(branch.a):
+                name = self.names.name("r", branch.id)
+                ends = f"{self.at(branch.a)} {self.at(branch.b)}"
+                self.lines += [f"* {self.say(branch.id)}", f"{name} {ends} {_figure(1 / conducts)}"]
+
+    def sources(self) -> dict[str, tuple[str, str]]:
+        """Write the sources; return of those with a limit what they give, over what."""
+        self.lines.append("* sources")
+        given: dict[str, tuple[str, str]] = {}
+        limits = iter(self.standing.bent.limit_a.tolist())
+        for source in self.solver.network.sources:
+            limit_a = None if source.limit_a is None else next(limits)
+            if self.floats(source.plus):
+                continue
+            plus, minus = self.at(source.plus), self.at(source.minus)
+            self.lines.append(f"* {self.say(source.id)}")
+            if limit_a is None:
+                inner = self.names.name("i", source.id)
+                self.lines += [
+                    f"v{inner} {inner} {minus} {_figure(source.volts)}",
+                    f"r{inner} {inner} {plus} {_figure(source.ohm)}",
+                ]
+                continue
+            v = self.over(source.plus, source.minus)
+            gives = _given(source._replace(limit_a=limit_a), v)
+            given[source.id] = (gives, v)
+            self._bent(source.id, (minus, plus), gives)
+        return given
+
+    def takers(self, given: dict[str, tuple[str, str]]) -> None:
+        """Write what takes current; converters by what their outputs give."""
+        self.lines.append("* loads")
+        network, amps = self.solver.network, self.standing.bent.amps.tolist()
+        taken = [
+            (d.id, d.plus, d.minus, _drawn(d._replace(amps=now), self.over(d.plus, d.minus)))
+            for d, now in zip(network.draws, amps, strict=True)
+        ]
+        taken += [
+            (c.id, c.plus, c.minus, _taken(c, *given[c.source], self.over(c.plus, c.minus)))
+            for c in network.converters
+            if c.source in given
+        ]
+        for name, plus, minus, drawn in taken:
+            if not self.floats(plus) and self.at(plus) != self.at(minus):
+                self.lines.append(f"* {self.say(name)}")
+                self._bent(name, (self.at(plus), self.at(minus)), drawn)
+
+    def _bent(self, name: str, ends: tuple[str, str], expression: str) -> None:
+        start, end = ends
+        self.lines.append(f"{self.names.name('b', name)} {start} {end} i={expression}")
+        self.lines.append(f"{self.names.name('r', name + ' leak')} {start} {end} {1 / LEAK_S:g}")
+
+
 def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = str) -> str:
     """Return a network as it stands; what is open, or joined to no source, is left out.
 
@@ -73,71 +157,10 @@ def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = st
     Args:
         say: words for a node or id, for the comments beside them.
     """
-    solver, standing = point.solver, point.standing
-    network, names = solver.network, _Names()
-
-    def at(node: str) -> str:
-        return node_name(solver, standing, node)
-
-    def over(plus: str, minus: str) -> str:
-        return f"v({at(plus)},{at(minus)})" if at(minus) != "0" else f"v({at(plus)})"
-
-    floats = standing.floating
-    lines = [f"* {title}", "* nodes"]
-    told: dict[str, list[str]] = {}
-    for node in solver.node:
-        if not floats[solver.node[node]]:
-            told.setdefault(at(node), []).append(say(node))
-    lines += [f"* {name}: {'; '.join(nodes)}" for name, nodes in told.items()]
-    lines.append("* conductors and contacts")
-    for branch, siemens in zip(solver.branches, standing.siemens.tolist(), strict=True):
-        if siemens > 0 and not floats[solver.node[branch.a]]:
-            a, b = at(branch.a), at(branch.b)
-            name = names.name("r", branch.id)
-            lines += [f"* {say(branch.id)}", f"{name} {a} {b} {_figure(1 / siemens)}"]
-    lines.append("* sources")
-    limited: dict[str, tuple[str, str]] = {}
-    limits = dict(
-        zip(
-            (s.id for s in network.sources if s.limit_a is not None),
-            standing.bent.limit_a.tolist(),
-            strict=True,
-        )
-    )
-    for source in network.sources:
-        source = source._replace(limit_a=limits.get(source.id))
-        if floats[solver.node[source.plus]]:
-            continue
-        plus, minus = at(source.plus), at(source.minus)
-        lines.append(f"* {say(source.id)}")
-        if source.limit_a is None:
-            inner = f"{names.name('i', source.id)}"
-            lines += [
-                f"v{inner} {inner} {minus} {_figure(source.volts)}",
-                f"r{inner} {inner} {plus} {_figure(source.ohm)}",
-            ]
-        else:
-            v = over(source.plus, source.minus)
-            given = _given(source, v)
-            limited[source.id] = (given, v)
-            lines.append(f"{names.name('b', source.id)} {minus} {plus} i={given}")
-            lines.append(f"{names.name('r', source.id + ' leak')} {plus} {minus} {1 / LEAK_S:g}")
-    lines.append("* loads")
-    takers: list[tuple[str, str, str, str]] = [
-        (d.id, d.plus, d.minus, _drawn(d._replace(amps=amps), over(d.plus, d.minus)))
-        for d, amps in zip(network.draws, standing.bent.amps.tolist(), strict=True)
-    ]
-    takers += [
-        (c.id, c.plus, c.minus, _taken(c, *limited[c.source], over(c.plus, c.minus)))
-        for c in network.converters
-        if c.source in limited
-    ]
-    for name, plus, minus, drawn in takers:
-        if floats[solver.node[plus]] or at(plus) == at(minus):
-            continue
-        lines.append(f"* {say(name)}")
-        lines.append(f"{names.name('b', name)} {at(plus)} {at(minus)} i={drawn}")
-        lines.append(f"{names.name('r', name + ' leak')} {at(plus)} {at(minus)} {1 / LEAK_S:g}")
-    start = zip(standing.live.tolist(), point.x.tolist(), strict=True)
+    deck = _Deck(point, say)
+    deck.nodes()
+    deck.branches()
+    deck.takers(deck.sources())
+    start = zip(point.standing.live.tolist(), point.x.tolist(), strict=True)
     begin = [f".nodeset v(n{i})={volts:.4f}" for i, (live, volts) in enumerate(start, 1) if live]
-    return "\n".join([*lines, *begin, OPTIONS, ".op", ".end", ""])
+    return "\n".join([f"* {title}", *deck.lines, *begin, OPTIONS, ".op", ".end", ""])

@@ -11,7 +11,7 @@ from itertools import product
 from math import prod
 from typing import Final, Literal, NamedTuple
 
-from vivid_loom.netlist import Actuator, Contact, NetList, TerminalId
+from vivid_loom.netlist import Actuator, Contact, NetList, Sets, TerminalId
 
 __all__ = ["Proof", "Sneak", "SneakKind", "prove"]
 
@@ -56,24 +56,6 @@ class Proof(NamedTuple):
         return not self.sneaks and not self.undecided
 
 
-class _Sets:
-    """Disjoint sets of whatever is given to it."""
-
-    def __init__(self) -> None:
-        self._root: dict[int, int] = {}
-
-    def find(self, at: int) -> int:
-        root = self._root
-        root.setdefault(at, at)
-        while root[at] != at:
-            root[at] = root[root[at]]
-            at = root[at]
-        return at
-
-    def join(self, a: int, b: int) -> None:
-        self._root[self.find(a)] = self.find(b)
-
-
 class _Lever(NamedTuple):
     actuator: Actuator
     contacts: tuple[tuple[int, int, tuple[str, ...]], ...]
@@ -109,6 +91,7 @@ class _Bars(NamedTuple):
     live: frozenset[int]
     home: frozenset[int]
     same: Mapping[int, int]
+    size: int
 
 
 class _Boat:
@@ -116,6 +99,7 @@ class _Boat:
 
     def __init__(self, net: NetList, supply: Sequence[str], sources: Sequence[str]) -> None:
         self.net, self._sources = net, frozenset(sources)
+        self.size = len(net.terminals)
         self.node = self._folded()
         by_actuator: dict[str, list[Contact]] = defaultdict(list)
         for contact in net.contacts:
@@ -147,7 +131,8 @@ class _Boat:
         return self.node[terminal]
 
     def _folded(self) -> dict[TerminalId, int]:
-        sets, index = _Sets(), {t.id: i for i, t in enumerate(self.net.terminals)}
+        index = {t.id: i for i, t in enumerate(self.net.terminals)}
+        sets = Sets(len(index))
         for conductor in self.net.conductors:
             sets.join(index[conductor.ends[0]], index[conductor.ends[1]])
         for contact in self.net.contacts:
@@ -173,7 +158,7 @@ class _Boat:
 
     def _grouped(self, levers: Sequence[_Lever]) -> list[_Group]:
         """Return levers and loads by what they touch besides bars and minus."""
-        sets, edge = _Sets(), self.bars | self.home
+        sets, edge = Sets(self.size), self.bars | self.home
         for lever in levers:
             ends = [e for a, b, _ in lever.contacts for e in (a, b) if e not in edge]
             for end in ends:
@@ -234,7 +219,7 @@ class _Boat:
         return on
 
     def _bars(self, states: States, levers: Sequence[_Lever]) -> _Bars:
-        sets = _Sets()
+        sets = Sets(self.size)
         for lever in levers:
             state = states.get(lever.actuator.id, lever.actuator.states[0])
             for a, b, closed_in in lever.contacts:
@@ -252,6 +237,7 @@ class _Boat:
             frozenset(bar for bar in self.bars if same[bar] in live),
             self.home,
             same,
+            self.size,
         )
 
 
@@ -285,10 +271,11 @@ class _Tried(NamedTuple):
     live: frozenset[int]
     dead: frozenset[int]
     home: frozenset[int]
+    size: int
 
 
 def _tried(group: _Group, bars: _Bars, states: States) -> _Tried:
-    sets = _Sets()
+    sets = Sets(bars.size)
     for bar, other in bars.same.items():
         sets.join(bar, other)
     for lever in (*group.hand, *group.coils):
@@ -299,7 +286,11 @@ def _tried(group: _Group, bars: _Bars, states: States) -> _Tried:
     live = frozenset(sets.find(bar) for bar in bars.live)
     home = frozenset(sets.find(node) for node in bars.home)
     return _Tried(
-        sets.find, live, frozenset(sets.find(bar) for bar in bars.same) - live - home, home
+        sets.find,
+        live,
+        frozenset(sets.find(bar) for bar in bars.same) - live - home,
+        home,
+        bars.size,
     )
 
 
@@ -350,7 +341,7 @@ def _wrong(
 def _series(group: _Group, tried: _Tried) -> tuple[str, ...]:
     """Return the loads that current passes one after another, or on its way to a dead bar."""
     find, known = tried.find, tried.live | tried.dead | tried.home
-    sets, found = _Sets(), []
+    sets, found = Sets(tried.size), []
     ends = [(load.id, find(load.plus), find(load.minus)) for load in group.loads]
     for name, a, b in ends:
         if a not in known and b not in known:
