@@ -85,7 +85,7 @@ def _order(tab: int) -> Callable[[MainWindow], QWidget | None]:
 
 
 def _until(done: Callable[[], bool]) -> None:
-    for _ in range(400):
+    for _ in range(2400):
         if done():
             return
         QTest.qWait(25)
@@ -150,7 +150,6 @@ def _power(window: MainWindow) -> None:
 def _power_fault(window: MainWindow) -> None:
     stage = _power_stage(window)
     stage.put(Fault("short", "C26-P2b", share=0.6))
-    stage.view.select("load", "flood_fore_1 plus")
 
 
 SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
