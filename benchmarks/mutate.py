@@ -16,6 +16,7 @@ from pathlib import Path
 
 from benchmarks.helm_mutants import HELM
 from benchmarks.mutant import Mutant
+from benchmarks.power_mutants import POWER
 
 ROOT = Path(__file__).parent.parent
 SHEETS = "tests/sheets"
@@ -527,6 +528,7 @@ MUTANTS = (
         NETS,
     ),
     *HELM,
+    *POWER,
 )
 
 

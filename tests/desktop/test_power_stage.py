@@ -99,6 +99,27 @@ def test_a_device_cannot_be_bare_but_a_motor_can_be_held(stage: PowerStage, qtbo
     assert stage.fault is None
 
 
+def test_any_other_fault_is_picked_or_written(
+    stage: PowerStage, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    said: list[str] = []
+    stage.said.connect(said.append)
+    stage.view.select("lever", "s_horn")
+    offered: list[str] = []
+
+    def take(*words: object) -> tuple[str, bool]:
+        offered.extend(words[3])  # type: ignore[arg-type]
+        return offered[0], True
+
+    monkeypatch.setattr(QInputDialog, "getItem", take)
+    qtbot.keyClick(stage.view, Qt.Key.Key_O)
+    assert stage.fault == Fault("welded", "s_horn") and "Runs now: Horn" in stage.told.text()
+    assert {"reversed:BAT", "bridged:C22", "device:C22=15", "swapped:X1:X2"} <= set(offered)
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *a, **k: ("melt:all", True))
+    qtbot.keyClick(stage.view, Qt.Key.Key_O)
+    assert said[-1].startswith("found 'melt:all', expected one of")
+
+
 def test_the_scan_runs_beside_the_work_and_jumps(stage: PowerStage, qtbot: QtBot) -> None:
     stage.start_scan()
     qtbot.waitUntil(lambda: not stage.job.running, timeout=60_000)

@@ -8,13 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.netlist import Device
+from vivid_loom.power.bands import FRESH, Edges, left, passed
 from vivid_loom.power.board import Board
 from vivid_loom.power.fault import Fault, Faulted, faulted
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.setting import Setting
 from vivid_loom.standards import ampacity, conductor, heating, short_circuit
 from vivid_loom.standards.source import NotInTableError
-from vivid_loom.standards.time_current import holds_s, opens_s
 
 __all__ = ["Course", "Event", "Wires", "course", "wires_of"]
 
@@ -118,35 +118,20 @@ class _Devices:
     def __init__(self, board: Board, other: Mapping[str, Device | None]) -> None:
         held = {c.id: other.get(c.id, c.device) for c in board.devices}
         self.held = {name: device for name, device in held.items() if device}
-        self.passed = dict.fromkeys(self.held, (0.0, 0.0))
+        self.passed = dict.fromkeys(self.held, FRESH)
 
-    def left(self, amps: Mapping[str, float]) -> dict[str, tuple[float, float]]:
+    def left(self, amps: Mapping[str, float]) -> dict[str, Edges]:
         """Return for each device how long it still holds for certain, and has opened by."""
-        found = {}
-        for name, device in self.held.items():
-            through = abs(amps.get(name, 0.0))
-            edges = (
-                holds_s(device.family, device.rating_a, through),
-                opens_s(device.family, device.rating_a, through),
-            )
-            found[name] = tuple(
-                edge * (1 - share) if edge < math.inf else math.inf
-                for edge, share in zip(edges, self.passed[name], strict=True)
-            )
-        return found  # type: ignore[return-value]
+        return {
+            name: left(device, abs(amps.get(name, 0.0)), self.passed[name])
+            for name, device in self.held.items()
+        }
 
     def pass_(self, amps: Mapping[str, float], seconds: float) -> None:
         """Let time go by at these currents."""
         for name, device in self.held.items():
-            through = abs(amps.get(name, 0.0))
-            edges = (
-                holds_s(device.family, device.rating_a, through),
-                opens_s(device.family, device.rating_a, through),
-            )
-            self.passed[name] = tuple(  # type: ignore[assignment]
-                min(1.0, share + (seconds / edge if edge < math.inf else 0.0))
-                for edge, share in zip(edges, self.passed[name], strict=True)
-            )
+            gone = self.passed[name]
+            self.passed[name] = passed(device, abs(amps.get(name, 0.0)), seconds, gone)
 
 
 def course(board: Board, setting: Setting, fault: Fault) -> Course:
@@ -196,18 +181,18 @@ def _events(
         now = power_up(board, setting, opened=gone, welded=made.welded, before=states)
         states = now.states
         amps = _through(now.amps, branches)
-        left = {k: v for k, v in devices.left(now.amps).items() if k not in gone}
-        opening = min(left, key=lambda name: left[name][1], default="")
-        lasts = not opening or left[opening][1] == math.inf or len(events) >= MOST_EVENTS
-        seconds = LASTING_S if lasts else left[opening][1]
+        still = {k: v for k, v in devices.left(now.amps).items() if k not in gone}
+        opening = min(still, key=lambda name: still[name].late, default="")
+        lasts = not opening or still[opening].late == math.inf or len(events) >= MOST_EVENTS
+        seconds = LASTING_S if lasts else still[opening].late
         celsius = heating.after_c(celsius, amps, seconds, wires.area_mm2, wires.time_constant_s)
         limit = wires.insulation_c if seconds > short_circuit.FAR_END_LIMIT_S else wires.short_c
         for i in np.flatnonzero(celsius > limit + 0.5).tolist():
             hot[wires.ids[i]] = max(float(celsius[i]), hot.get(wires.ids[i], 0.0))
         hottest = int(np.argmax(celsius)) if len(celsius) else 0
-        first = left[opening][0] if not lasts else 0.0
+        first = still[opening].early if not lasts else 0.0
         others = tuple(
-            sorted(n for n, edges in left.items() if n != opening and edges[0] < seconds)
+            sorted(n for n, edge in still.items() if n != opening and edge.early < seconds)
         )
         event = Event(
             early + first,

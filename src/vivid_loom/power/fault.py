@@ -1,7 +1,7 @@
 """What can be wrong with a boat, and the network it makes of it."""
 
 from collections.abc import Mapping
-from typing import Final, Literal, NamedTuple
+from typing import Final, Literal, NamedTuple, get_args
 
 from vivid_loom.netlist import Conductor, Device
 from vivid_loom.network import Branch, Draw
@@ -24,18 +24,7 @@ Kind = Literal[
     "swapped",
     "stall",
 ]
-_KINDS: Final[tuple[Kind, ...]] = (
-    "open",
-    "short",
-    "corroded",
-    "welded",
-    "dead",
-    "device",
-    "bridged",
-    "reversed",
-    "swapped",
-    "stall",
-)
+_KINDS: Final[tuple[Kind, ...]] = get_args(Kind)
 
 
 class FaultError(ValueError):

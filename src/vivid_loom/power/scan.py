@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 
 from vivid_loom.boat import Scenario
 from vivid_loom.drafting.drafted import Draft
-from vivid_loom.netlist import Contact
 from vivid_loom.network.changed import Change, Changes
+from vivid_loom.power.bands import FRESH, Edges, left, passed
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import LASTING_S, MOST_EVENTS, wires_of
 from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, Fault, return_of
@@ -23,7 +23,6 @@ from vivid_loom.power.powered import MOST_PULLS, Powered, power_up, pulled, runn
 from vivid_loom.power.setting import SCENARIOS, scenario_setting
 from vivid_loom.standards import heating
 from vivid_loom.standards.short_circuit import FAR_END_LIMIT_S
-from vivid_loom.standards.time_current import holds_s, opens_s
 
 __all__ = [
     "Probe",
@@ -130,7 +129,7 @@ class _Run:
         self.relays: tuple[Change, ...] = ()
         self.gone: list[str] = []
         self.or_opens: tuple[str, ...] = ()
-        self.passed: dict[str, tuple[float, float]] = {}
+        self.passed: dict[str, Edges] = {}
         self.early = self.late = 0.0
         self.amps: float | None = None
         self.pulls: list[dict[str, str]] = []
@@ -234,21 +233,25 @@ class Scan:
         amps = self._device_amps(run, x)
         if run.amps is None:
             run.amps = self._fault_amps(run, x)
-        left = self._left(run, amps)
-        opening = min(left, key=lambda i: left[i][1], default=-1)
+        still = self._left(run, amps)
+        opening = min(still, key=lambda i: still[i].late, default=-1)
         run.events += 1
-        if opening < 0 or left[opening][1] == math.inf or run.events > MOST_EVENTS:
+        if opening < 0 or still[opening].late == math.inf or run.events > MOST_EVENTS:
             return _Step(LASTING_S, rests=True)
-        early, late = left[opening]
+        early, late = still[opening]
         name = self.devices[opening].id
         if not run.gone:
             run.early, run.late = early, late
             run.or_opens = tuple(
-                sorted(self.devices[i].id for i, e in left.items() if i != opening and e[0] < late)
+                sorted(
+                    self.devices[i].id for i, e in still.items() if i != opening and e.early < late
+                )
             )
-        for i in left:
+        for i in still:
             device = self.devices[i]
-            run.passed[device.id] = _passed(run, device, float(amps[i]), late)
+            if device.device is not None:
+                gone = run.passed.get(device.id, FRESH)
+                run.passed[device.id] = passed(device.device, float(amps[i]), late, gone)
         run.gone.append(name)
         run.pulls = []
         return _Step(late, rests=False)
@@ -309,24 +312,15 @@ class Scan:
         node = self.board.solver.node
         return abs(change.siemens * float(x[node[change.a]] - x[node[change.b]]))
 
-    def _left(self, run: _Run, amps: Floats) -> dict[int, tuple[float, float]]:
+    def _left(self, run: _Run, amps: Floats) -> dict[int, Edges]:
         """Return for the devices that are overloaded how long they hold, and have opened by."""
         found = {}
         for i in np.flatnonzero(amps > self._rated).tolist():
             device = self.devices[i]
-            if device.id in run.gone or device.device is None:
-                continue
-            held = device.device
-            edges = (
-                holds_s(held.family, held.rating_a, float(amps[i])),
-                opens_s(held.family, held.rating_a, float(amps[i])),
-            )
-            passed = run.passed.get(device.id, (0.0, 0.0))
-            found[i] = tuple(
-                edge * (1 - share) if edge < math.inf else math.inf
-                for edge, share in zip(edges, passed, strict=True)
-            )
-        return found  # type: ignore[return-value]
+            if device.id not in run.gone and device.device is not None:
+                gone = run.passed.get(device.id, FRESH)
+                found[i] = left(device.device, float(amps[i]), gone)
+        return found
 
     def _heat(
         self,
@@ -385,17 +379,6 @@ class _Step(NamedTuple):
 
     seconds: float | None
     rests: bool
-
-
-def _passed(run: _Run, contact: Contact, amps: float, seconds: float) -> tuple[float, float]:
-    held = contact.device
-    assert held is not None
-    edges = (holds_s(held.family, held.rating_a, amps), opens_s(held.family, held.rating_a, amps))
-    before = run.passed.get(contact.id, (0.0, 0.0))
-    return tuple(  # type: ignore[return-value]
-        min(1.0, share + (seconds / edge if edge < math.inf else 0.0))
-        for edge, share in zip(edges, before, strict=True)
-    )
 
 
 def scan_scenario(board: Board, scenario: Scenario) -> list[Scanned]:

@@ -2,12 +2,12 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QHeaderView, QLabel, QSplitter, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
 from vivid_loom.desktop.helm.actions import HelmActions
 from vivid_loom.desktop.helm.view import HelmView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
-from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
+from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
@@ -37,10 +37,10 @@ class HelmStage(StageView):
         self.told.setWordWrap(True)
         self.hands = HelmActions(self, self)
         bar = self._deeds()
-        self.presses = _table(
+        self.presses = pane(
             ("Lever", "Live tabs", "Runs", "Lamps lit", "As meant"), "Presses", stretch=2
         )
-        self.steps = _table(
+        self.steps = pane(
             ("Tab", "Onto", "Wire", "Terminal", "Its other end"), "Wiring steps", stretch=4
         )
         self.below = QTabWidget()
@@ -291,14 +291,3 @@ class HelmStage(StageView):
         told = effect_words(effect(before, self.session.draft))
         self.said.emit(f"{edit[0][0].upper()}{edit[0][1:]}: {told}. Ctrl+Z takes it back.")
         return True
-
-
-def _table(columns: tuple[str, ...], name: str, *, stretch: int) -> TextTable:
-    table = TextTable(TextModel(columns), name)
-    header = table.horizontalHeader()
-    for column in range(len(columns)):
-        fits = QHeaderView.ResizeMode.ResizeToContents
-        header.setSectionResizeMode(
-            column, QHeaderView.ResizeMode.Stretch if column == stretch else fits
-        )
-    return table

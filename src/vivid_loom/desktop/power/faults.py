@@ -1,5 +1,6 @@
 """What the buttons and keys of the Power stage break, short and corrode."""
 
+from itertools import pairwise
 from typing import Final, Protocol
 
 from PySide6.QtCore import QObject
@@ -7,7 +8,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 
 from vivid_loom.desktop.power.view import PowerView
 from vivid_loom.power.board import Board
-from vivid_loom.power.fault import HULL, RETURN, Fault
+from vivid_loom.power.fault import HULL, RETURN, Fault, FaultError, read_fault
 from vivid_loom.sheets.power_words import piece_words
 
 __all__ = ["FaultHands"]
@@ -93,6 +94,47 @@ class FaultHands(QObject):
                 self._desk.put(Fault("short", name, to=to, share=share))
                 return
         self._desk.put(Fault("short", name, to=told.strip()))
+
+    def ask_other(self) -> None:
+        """Ask for any other fault, as the command line takes it; what suits the selection first."""
+        told, taken = QInputDialog.getItem(
+            self._parent,
+            "Another fault",
+            "Welded, dead, another device, bridged, reversed, swapped: pick one or write your own",
+            self._others(),
+            0,
+            True,
+        )
+        if not taken:
+            return
+        try:
+            self._desk.put(read_fault(told.strip()))
+        except FaultError as error:
+            self._desk.tell(f"{error}.")
+
+    def _others(self) -> list[str]:
+        """Return the faults that suit what is selected, then one of each kind."""
+        board = self._desk.board
+        if board is None:
+            return []
+        kind, name = self._desk.view.selected
+        found: list[str] = []
+        if kind == "lever":
+            found += [f"welded:{name}", f"dead:{name}"]
+        contact = board.contacts.get(name)
+        held = [contact] if contact and contact.device else list(board.devices)
+        for one in held:
+            if one.device:
+                listed = one.device.listed
+                found += [f"device:{listed}={2 * one.device.rating_a:g}", f"bridged:{listed}"]
+                found.append(f"device:{listed}=0")
+        found += [f"reversed:{battery}" for battery in board.batteries]
+        plugs = [plug.id for plug in board.draft.assembled.plugs]
+        found += [f"swapped:{a}:{b}" for a, b in pairwise(plugs)]
+        found += [
+            f"{how}:{lever.id}" for lever in board.net.actuators for how in ("welded", "dead")
+        ]
+        return found
 
     def hold_motor(self) -> None:
         """Hold the shaft of the selected load's motor."""

@@ -15,9 +15,8 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.boat import Scenario
-from vivid_loom.desktop.power.panes import pane
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
-from vivid_loom.desktop.widgets.text_table import Cell
+from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.network import NoOperatingPointError
 from vivid_loom.power.board import Board
@@ -60,8 +59,8 @@ class FinderPane(QWidget):
             box.setAccessibleName(name)
         self.volts.setAccessibleName("Volts read")
         self.volts.returnPressed.connect(self.add_reading)
-        self.evidence = pane(("Seen and read", "Figure"), 0)
-        self.suspects = pane(("Likely", "What explains it"), 1)
+        self.evidence = pane(("Seen and read", "Figure"), "Seen and read", 0)
+        self.suspects = pane(("Likely", "What explains it"), "Suspects", 1)
         self._lay_out()
 
     def _lay_out(self) -> None:

@@ -2,9 +2,7 @@
 
 from collections.abc import Sequence
 
-from PySide6.QtWidgets import QHeaderView
-
-from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
+from vivid_loom.desktop.widgets.text_table import Cell
 from vivid_loom.drafting import Draft
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import Course
@@ -22,22 +20,10 @@ from vivid_loom.sheets.power_words import (
     sneak_words,
 )
 
-__all__ = ["course_rows", "energy_rows", "pane", "proof_rows", "scan_rows"]
+__all__ = ["course_rows", "energy_rows", "proof_rows", "scan_rows"]
 
 MOST_SHOWN = 400
 Rows = list[tuple[str, tuple[Cell, ...]]]
-
-
-def pane(columns: tuple[str, ...], stretch: int) -> TextTable:
-    """Return a table of text."""
-    table = TextTable(TextModel(columns), columns[0])
-    header = table.horizontalHeader()
-    for column in range(len(columns)):
-        fits = QHeaderView.ResizeMode.ResizeToContents
-        header.setSectionResizeMode(
-            column, QHeaderView.ResizeMode.Stretch if column == stretch else fits
-        )
-    return table
 
 
 def course_rows(course: Course) -> Rows:

@@ -18,9 +18,10 @@ from PySide6.QtWidgets import (
 from vivid_loom.boat import Scenario
 from vivid_loom.desktop.power.faults import FaultHands
 from vivid_loom.desktop.power.finder_pane import FinderPane
-from vivid_loom.desktop.power.panes import course_rows, energy_rows, pane, proof_rows, scan_rows
+from vivid_loom.desktop.power.panes import course_rows, energy_rows, proof_rows, scan_rows
 from vivid_loom.desktop.power.view import PowerView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.text_table import pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
@@ -72,12 +73,14 @@ class PowerStage(StageView):
         self.slider.setAccessibleName("Course of the fault, event by event")
         self.slider.valueChanged.connect(self._show_moment)
         self.moment = QLabel()
-        self.events = pane(("When", "What opens", "Through it", "Hottest wire"), stretch=1)
-        self.scan = pane(("Fault", "Where", "Scenario", "What comes of it"), stretch=3)
+        self.events = pane(("When", "What opens", "Through it", "Hottest wire"), "Course", 1)
+        self.scan = pane(("Fault", "Where", "Scenario", "What comes of it"), "Chafe scan", 3)
         self.finder = FinderPane()
         self.finder.said.connect(self.said)
-        self.proof = pane(("What", "Brought about by"), 1)
-        self.energy = pane(("Scenario", "Ah a day", "Charged", "Lasts", "With other banks"), 4)
+        self.proof = pane(("What", "Brought about by"), "Sneak proof", 1)
+        self.energy = pane(
+            ("Scenario", "Ah a day", "Charged", "Lasts", "With other banks"), "Energy", 4
+        )
         self.below = QTabWidget()
         self._lay_out()
         self.view.spot_picked.connect(self._picked)
@@ -96,6 +99,7 @@ class PowerStage(StageView):
                 Deed("Short…", do.short_it, "The selected wire, to what it may touch (S)"),
                 Deed("Corrode", do.corrode_it, "0.2 Ω more in the selected wire or joint (C)"),
                 Deed("Hold motor", do.hold_motor, "The selected load's shaft (H)"),
+                Deed("Other…", do.ask_other, "Welded, dead, another device, swapped plugs… (O)"),
                 Deed("Whole again", self.mend, "Take the fault away (Del)"),
                 Deed("Scan", self.start_scan, "Every wire and joint, in every scenario (F5)"),
                 Deed("Dead ones too", self.show_all, "Show loads without current (A)"),
@@ -138,6 +142,7 @@ class PowerStage(StageView):
             ("S", do.short_it),
             ("C", do.corrode_it),
             ("H", do.hold_motor),
+            ("O", do.ask_other),
             ("Del", self.mend),
             ("A", self.show_all),
             ("0", self.start_scenario),

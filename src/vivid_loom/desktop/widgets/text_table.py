@@ -5,12 +5,12 @@ from typing import Any, NamedTuple
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtGui import QBrush, QColor, QGuiApplication, QKeyEvent, QKeySequence
-from PySide6.QtWidgets import QTableView
+from PySide6.QtWidgets import QHeaderView, QTableView
 
 from vivid_loom.desktop.widgets.theme import LIGHT, font
 from vivid_loom.sheets.tones import Tones
 
-__all__ = ["Cell", "TextModel", "TextTable"]
+__all__ = ["Cell", "TextModel", "TextTable", "pane"]
 
 Index = QModelIndex | QPersistentModelIndex
 Tone = str  # '', 'alarm', 'warn' or 'quiet'
@@ -127,3 +127,19 @@ class TextTable(QTableView):
             QGuiApplication.clipboard().setText(text)
             return
         super().keyPressEvent(event)
+
+
+def pane(columns: tuple[str, ...], name: str, stretch: int) -> TextTable:
+    """Return a table whose columns fit what is in them, one taking the rest.
+
+    Args:
+        stretch: the column that takes the rest.
+    """
+    table = TextTable(TextModel(columns), name)
+    header = table.horizontalHeader()
+    for column in range(len(columns)):
+        fits = QHeaderView.ResizeMode.ResizeToContents
+        header.setSectionResizeMode(
+            column, QHeaderView.ResizeMode.Stretch if column == stretch else fits
+        )
+    return table

@@ -1,0 +1,140 @@
+"""Mutants of the powered boat: laws, solver, faults, scan, proof, finder and energy."""
+
+from benchmarks.mutant import Mutant
+
+__all__ = ["POWER"]
+
+BOOK = "tests/network/test_textbook.py"
+CHANGED = "tests/network/test_changed.py"
+POWERED = "tests/power/test_power.py"
+SNEAK = "tests/power/test_sneak.py"
+FINDER = "tests/power/test_finder.py"
+
+POWER = (
+    Mutant(
+        "a source at its limit gives what it would without",
+        "network/laws.py",
+        "clipped: Floats = np.clip(within, 0.0, limit)",
+        "clipped: Floats = np.maximum(within, 0.0)",
+        BOOK,
+    ),
+    Mutant(
+        "a converter without its loss",
+        "network/laws.py",
+        "power = power / _like(self.efficiency, v_in)",
+        "power = power * 1.0",
+        BOOK,
+    ),
+    Mutant(
+        "constant power as constant current",
+        "network/laws.py",
+        "volts / np.maximum(size, least) * share",
+        "share",
+        BOOK,
+    ),
+    Mutant(
+        "a change that pushes the other way",
+        "network/changed.py",
+        "return nodes - felt(over_all, columns), sound",
+        "return nodes + felt(over_all, columns), sound",
+        POWERED,  # what is out of balance is solved afresh: only the time would tell
+    ),
+    Mutant(
+        "an idle load draws",
+        "power/powered.py",
+        "0.0 if elements[name].part in setting.idle else amps",
+        "amps",
+        POWERED,
+    ),
+    Mutant(
+        "a coil holds at its pull-in voltage only",
+        "power/powered.py",
+        "if volts[element] >= holds * board.volts[element]:",
+        "if volts[element] >= 2 * holds * board.volts[element]:",
+        POWERED,
+    ),
+    Mutant(
+        "one crimped end a wire",
+        "power/board.py",
+        "return copper + 2 * contacts.end_ohm(",
+        "return 0 * copper + 2 * contacts.end_ohm(",
+        POWERED,
+    ),
+    Mutant(
+        "a turned battery stays as it was",
+        "power/fault.py",
+        "s._replace(plus=s.minus, minus=s.plus) if s.id == fault.at else s",
+        "s",
+        POWERED,
+    ),
+    Mutant(
+        "the first edge for the last",
+        "power/course.py",
+        "seconds = LASTING_S if lasts else still[opening].late",
+        "seconds = LASTING_S if lasts else still[opening].early",
+        POWERED,
+    ),
+    Mutant(
+        "heat that is never shed",
+        "standards/heating.py",
+        "rate = np.where(np.abs(heats - sheds) < 1e-15, 1e-15, heats - sheds)",
+        "rate = np.maximum(heats, 1e-15)",
+        POWERED,
+    ),
+    Mutant(
+        "the scan forgets what its relays let go",
+        "power/scan.py",
+        "return (*self.still, *self.relays, *opened)",
+        "return (*self.still, *opened)",
+        POWERED,
+    ),
+    Mutant(
+        "bars joined through minus are not seen",
+        "power/sneak.py",
+        "if len(ends) < len(roots) or ends & tried.home:",
+        "if len(ends) < len(roots):",
+        SNEAK,
+    ),
+    Mutant(
+        "a load to a dead bar is no sneak",
+        "power/sneak.py",
+        "if (a in tried.live and b in tried.dead) or (b in tried.live and a in tried.dead):",
+        "if False:",
+        SNEAK,
+    ),
+    Mutant(
+        "levers at rest only",
+        "power/sneak.py",
+        "for hand in _combinations(group.hand):",
+        "for hand in [dict[str, str]()]:",
+        SNEAK,
+    ),
+    Mutant(
+        "the reading that tells least",
+        "power/finder.py",
+        "worth = gain / point.reach",
+        "worth = 1e-5 / (gain + 1e-9) / point.reach if gain > 1e-9 else 0.0",
+        FINDER,
+    ),
+    Mutant(
+        "a symptom weighs nothing",
+        "power/finder.py",
+        "against += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)",
+        "against += 0.0 * self.seen[symptom.element]",
+        FINDER,
+    ),
+    Mutant(
+        "a battery gives more the faster it is drawn",
+        "standards/batteries.py",
+        "factor = (capacity_ah / (amps * rated_h)) ** (PEUKERT[chemistry] - 1)",
+        "factor = (amps * rated_h / capacity_ah) ** (PEUKERT[chemistry] - 1)",
+        POWERED,
+    ),
+    Mutant(
+        "pumps that start half as often",
+        "power/energy.py",
+        "running_h = 24 * starts_per_h * seconds / 3600",
+        "running_h = 12 * starts_per_h * seconds / 3600",
+        POWERED,
+    ),
+)
