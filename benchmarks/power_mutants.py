@@ -37,7 +37,7 @@ POWER = (
         "network/changed.py",
         "return nodes - felt(over_all, columns), sound",
         "return nodes + felt(over_all, columns), sound",
-        POWERED,  # what is out of balance is solved afresh: only the time would tell
+        CHANGED,  # what is out of balance is solved afresh: only how many tells
     ),
     Mutant(
         "an idle load draws",

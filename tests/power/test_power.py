@@ -78,6 +78,18 @@ def test_a_circuit_drops_what_the_draft_says(any_draft: Draft) -> None:
     assert checked >= 4
 
 
+def test_a_wire_has_its_copper_and_two_ends(full: Draft) -> None:
+    """NEC chapter 9 table 8: 16 AWG, coated stranded copper, 5.29 Ω a thousand feet at 75 °C."""
+    copper, joined = (
+        Board(full, Conditions(copper_c=75.0, joints=joints)) for joints in (False, True)
+    )
+    wire = next(w for w in full.assembled.wires if str(w.gauge) == "16 AWG" and w.routed_m > 2)
+    ohm = 5.29 / 304.8 * wire.routed_m
+    assert copper.conductor_ohm(copper.conductors[wire.id]) == pytest.approx(ohm, rel=1e-6)
+    ends = joined.conductor_ohm(joined.conductors[wire.id]) - ohm
+    assert ends == pytest.approx(2 * (1 / 1.309 + 0.02) / 1000, rel=1e-3)
+
+
 def test_scenarios_differ_as_they_should(full: Draft) -> None:
     board = Board(full)
     night = power_up(board, scenario_setting(full, NIGHT))
