@@ -37,8 +37,8 @@ __all__ = [
 MOST_NAMED = 4
 PROBES = {
     "open": "broken",
-    "short near": "to return where it starts",
-    "short far": "to return at its far end",
+    "short near": "shorted where it starts",
+    "short far": "shorted at its far end",
     "corroded": "corroded",
 }
 
@@ -149,8 +149,8 @@ def lever_name(draft: Draft, actuator: str) -> str:
     row = draft.circuit(actuator.removesuffix(" breaker"))
     load = draft.aboard.loads.get(actuator.removesuffix(" float"))
     if row:
-        return f"breaker {row.id}"
-    return f"float of {load.name}" if load else actuator
+        return f"Breaker {row.id}"
+    return f"Float of {load.name}" if load else actuator
 
 
 def states_words(draft: Draft, states: Mapping[str, str]) -> str:
