@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from click.testing import CliRunner
 
-from vivid_loom.boat import Scenario
+from vivid_loom.boat import STATES, Scenario
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.drafting import Draft
@@ -18,12 +18,26 @@ from vivid_loom.power.energy import energy, mooring
 from vivid_loom.power.fault import Fault, FaultError, faulted, read_fault
 from vivid_loom.power.powered import power_up
 from vivid_loom.power.scan import Probe, probes_of, scan_scenario, worst_first
-from vivid_loom.power.setting import Setting, everything_on, scenario_setting
+from vivid_loom.power.setting import Setting, floats, scenario_setting
 from vivid_loom.standards import heating
 from vivid_loom.standards.batteries import open_v, peukert_ah
 from vivid_loom.standards.short_circuit import withstand_a2s
 
 NIGHT: Scenario = "under way by night"
+
+
+def everything_on(draft: Draft) -> Setting:
+    """Return every battery switch and key on, every latching lever in its first press."""
+    states = {
+        s.id: tuple(STATES[s.kind])[1] for s in draft.aboard.boat.supplies if s.kind in STATES
+    }
+    coils = {supply.id for supply in draft.aboard.boat.supplies if supply.coil}
+    for switch in draft.switches:
+        press = switch.part.presses[0]
+        if not switch.request.coil and not switch.part.springs_back(press):
+            states[switch.request.id] = press
+    states |= floats(draft.aboard.loads.values())
+    return Setting(states={k: v for k, v in states.items() if k not in coils})
 
 
 def alone(board: Board, circuit: str, states: dict[str, str]) -> Setting:

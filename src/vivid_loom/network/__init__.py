@@ -1,11 +1,11 @@
 """Direct current in a network of nodes: operating points, what a change does, SPICE.
 
-Nothing here knows a boat. Nodes are names, ``records`` is what joins them; ``reduce`` leaves
-out what cannot carry current, ``solve`` finds the operating point of one network, ``changed``
-those of many that differ from it in a few branches.
+Nothing here knows a boat. Nodes are names, ``records`` is what joins them; ``islands`` tells what
+cannot carry current, ``solve`` finds the operating point of one network, ``changed`` those of
+many that differ from it in a few branches.
 """
 
-from vivid_loom.network.changed import Change, Changed, changed
+from vivid_loom.network.changed import Change, Changed, Changes
 from vivid_loom.network.records import Branch, Converter, Draw, Law, Network, Source
 from vivid_loom.network.solve import NoOperatingPointError, OperatingPoint, Solver, solve
 from vivid_loom.network.spice import spice_text
@@ -14,6 +14,7 @@ __all__ = [
     "Branch",
     "Change",
     "Changed",
+    "Changes",
     "Converter",
     "Draw",
     "Law",
@@ -22,7 +23,6 @@ __all__ = [
     "OperatingPoint",
     "Solver",
     "Source",
-    "changed",
     "solve",
     "spice_text",
 ]

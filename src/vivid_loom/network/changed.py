@@ -18,7 +18,7 @@ from vivid_loom.network.laws import RESISTANCE
 from vivid_loom.network.records import LEAK_S, Branch
 from vivid_loom.network.solve import NoOperatingPointError, OperatingPoint, Solver
 
-__all__ = ["Change", "Changed", "Changes", "changed"]
+__all__ = ["Change", "Changed", "Changes"]
 
 Floats = NDArray[np.float64]
 STEPS: Final = 60
@@ -293,8 +293,3 @@ class Changes:
         for name, at in self.solver.node.items():
             x[at] = found[solver.node[name]]
         return x
-
-
-def changed(base: OperatingPoint, sets: Sequence[Sequence[Change]]) -> Changed:
-    """Return what each set of changes makes of an operating point."""
-    return Changes(base).of(sets)

@@ -10,18 +10,16 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.powered import power_up
 from vivid_loom.power.setting import scenario_setting
 from vivid_loom.standards.batteries import peukert_ah
-from vivid_loom.standards.source import OUR_CHOICE, Source
 
-__all__ = ["BANKS", "PUMP_SOURCE", "Energy", "Mooring", "Standing", "energy", "mooring"]
+__all__ = ["BANKS", "Energy", "Mooring", "Standing", "energy", "mooring"]
 
 ENGINE_H: Final = 8.0  # a day under way counts eight hours of engine, as usage does
 CHARGED: Final = {"flooded": 0.85, "AGM": 0.9, "gel": 0.9, "lithium": 0.97}
-CHARGE_SOURCE: Final = Source("share of what is charged that is had back", "", "from memory")
+"""Share of what is charged that is had back, by chemistry; from memory."""
 COLD_PER_K: Final = (
     0.008  # of its capacity that a lead battery loses per K below 25 °C; from memory
 )
 BANKS: Final = (0.5, 1.0, 1.5, 2.0)
-PUMP_SOURCE: Final = OUR_CHOICE
 
 
 class Standing(NamedTuple):

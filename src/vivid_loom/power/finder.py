@@ -16,13 +16,12 @@ from vivid_loom.boat import Scenario
 from vivid_loom.power.board import Board
 from vivid_loom.power.powered import running
 from vivid_loom.power.scan import Probe, Scan, probes_of
-from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["Finder", "Point", "Reading", "Suspect", "Symptom"]
 
 Floats = NDArray[np.float64]
 Seen = Literal["runs", "dim", "dark"]
-REACH_SOURCE: Final = OUR_CHOICE
+# the trouble of reaching a kind of terminal, a strip's screw being 1; our choice
 _REACH: Final = {"screw": 1.0, "way": 1.0, "post": 1.0, "stud": 1.0, "bar": 1.0, "tab": 2.0}
 _FAR: Final = {"lead": 2.5, "cavity": 3.0, "tail": 4.0}
 METER_V, METER_SHARE = 0.03, 0.005  # what a hand meter is good for; our choice

@@ -89,11 +89,6 @@ class Scanned(NamedTuple):
     own: tuple[str, ...]
     chatters: tuple[str, ...]
 
-    @property
-    def harmless(self) -> bool:
-        """Whether nothing opened, burnt or went out."""
-        return not (self.opens or self.burnt[0] or self.lost or self.own or self.flows_on)
-
 
 def probes_of(board: Board) -> tuple[Probe, ...]:
     """Return every fault to be tried: wires, and the joints between them."""

@@ -3,14 +3,14 @@
 from collections.abc import Iterable, Mapping
 from typing import Final, get_args
 
-from vivid_loom.boat import STATES, Load, Scenario
+from vivid_loom.boat import Load, Scenario
 from vivid_loom.drafting.after.meant import Meaning
 from vivid_loom.drafting.after.scenarios import hours_in_use
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.quantities import computed
 
-__all__ = ["SCENARIOS", "Setting", "everything_on", "in_use", "scenario_setting"]
+__all__ = ["SCENARIOS", "Setting", "in_use", "scenario_setting"]
 
 SCENARIOS: Final[tuple[Scenario, ...]] = get_args(Scenario)
 _UNDER_WAY: Final = ("under way by day", "under way by night")
@@ -96,20 +96,6 @@ def floats(loads: Iterable[Load]) -> dict[str, str]:
     """Return the floats inside loads, all up."""
     inside = (x for x in loads if x.contact_a or x.lead("automatic"))
     return {f"{load.id} float": "up" for load in inside}
-
-
-def everything_on(draft: Draft) -> Setting:
-    """Return every battery switch and key on, every latching lever in its first press."""
-    states = {
-        s.id: tuple(STATES[s.kind])[1] for s in draft.aboard.boat.supplies if s.kind in STATES
-    }
-    coils = {supply.id for supply in draft.aboard.boat.supplies if supply.coil}
-    for switch in draft.switches:
-        press = switch.part.presses[0]
-        if not switch.request.coil and not switch.part.springs_back(press):
-            states[switch.request.id] = press
-    states |= floats(draft.aboard.loads.values())
-    return Setting(states={k: v for k, v in states.items() if k not in coils})
 
 
 def _charging(draft: Draft) -> frozenset[str]:

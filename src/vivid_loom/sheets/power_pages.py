@@ -16,13 +16,17 @@ from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.sheets.power_lists import LoadRow, load_table
 from vivid_loom.sheets.power_words import days_words, proof_words, sneak_words, told_powered
+from vivid_loom.standards.batteries import CHARGE_SOURCE, REST_SOURCE
+from vivid_loom.standards.contacts import CONTACT_SOURCE
+from vivid_loom.standards.draws import DRAW_SOURCE
 
 __all__ = ["power_pages"]
 
 SCENARIO: Final[Scenario] = "under way by night"
 NOTE: Final = (
     "Everything in use at this time switched on at once, floats up, batteries full; copper at the "
-    "profile's temperature, contacts and devices at usual figures. Measure before you rely on them."
+    "profile's temperature. Contacts, devices and ends: "
+    f"{CONTACT_SOURCE}. Loads: {DRAW_SOURCE}. Batteries: {REST_SOURCE}; {CHARGE_SOURCE}."
 )
 
 
