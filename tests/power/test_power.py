@@ -1,5 +1,6 @@
 """A draft powered up: drops, states, coils, faults, the scan, energy and the command line."""
 
+import dataclasses
 import json
 import math
 from pathlib import Path
@@ -12,6 +13,7 @@ from vivid_loom.boat import STATES, Scenario
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.drafting import Draft
+from vivid_loom.netlist import Device
 from vivid_loom.power.board import Board, Conditions
 from vivid_loom.power.course import course
 from vivid_loom.power.energy import energy, mooring
@@ -42,7 +44,8 @@ def everything_on(draft: Draft) -> Setting:
 
 def alone(board: Board, circuit: str, states: dict[str, str]) -> Setting:
     """Return a setting in which only one circuit's loads draw."""
-    row = board.rows[circuit]
+    row = board.draft.circuit(circuit)
+    assert row is not None
     idle = frozenset(board.kinds) - frozenset(row.planned.loads) - {"ign_coil"}
     return Setting(states=states, idle=idle)
 
@@ -151,16 +154,14 @@ def test_a_relay_that_starves_itself_chatters(full: Draft) -> None:
     board = Board(full)
     sources = tuple(s._replace(ohm=0.5) if s.limit_a is None else s for s in board.network.sources)
     draws = tuple(
-        d._replace(law="resistance", amps=400.0)
-        if board.rows["C28"].planned.loads[0] in d.id
-        else d
+        d._replace(law="resistance", amps=400.0) if d.id == "trim_tabs plus" else d
         for d in board.network.draws
     )
     weak = board.altered(sources=sources, draws=draws)
     everything = everything_on(full)
-    quiet = frozenset(full.aboard.loads) - {"ign_coil", *board.rows["C28"].planned.loads}
+    quiet = frozenset(board.kinds) - {"ign_coil", "trim_tabs"}
     now = power_up(weak, Setting(states=everything.states, idle=quiet))
-    assert set(now.chatters) <= {"IGR", "hauler_contactor"}
+    assert "IGR" in now.chatters
 
 
 def test_a_short_opens_its_own_fuse(full: Draft) -> None:
@@ -258,14 +259,20 @@ def test_the_scan_ranks_fire_first(full: Draft) -> None:
     assert burnt == sorted(burnt, reverse=True) and len(rows) < len(probes_of(board))
 
 
-def test_a_wire_too_thin_for_its_fuse_is_found(full: Draft) -> None:
-    """The device of a lighting circuit replaced by the feeder's: the scan sees the wire burn."""
-    board = Board(full)
-    found = course(board, scenario_setting(full, NIGHT), read_fault("short:C05-P1"))
-    assert not found.burnt
-    held = next(c for c in board.devices if c.device and c.device.listed == "C22")
-    made = faulted(board, Fault("short", "C22-P1", share=0.9))
-    assert made.board is not board and held.id in made.board.contacts
+def test_a_wire_behind_too_large_a_device_burns(full: Draft) -> None:
+    """The demister's fuse as large as the main one: its short heats the wire past its limit."""
+    net = Board(full).net
+    contacts = tuple(
+        c._replace(device=Device("post fuse", 250.0, "C22"))
+        if c.device and c.device.listed == "C22"
+        else c
+        for c in net.contacts
+    )
+    board = Board(full, net=dataclasses.replace(net, contacts=contacts))
+    setting = scenario_setting(full, NIGHT)
+    assert not course(Board(full), setting, Fault("short", "C22-P1")).burnt
+    burnt = dict(course(board, setting, Fault("short", "C22-P1")).burnt)
+    assert burnt.get("C22-P1", 0.0) > 160.0
 
 
 def test_heat_is_adiabatic_at_first_and_settles_at_the_rating() -> None:
@@ -317,7 +324,8 @@ def test_the_command_line(tmp_path: Path) -> None:
     code, told = run("power", order, "--json")
     record = json.loads(told)
     assert code == 0 and record["sources"]["BAT"] > 50 and record["states"]["IGR"] == "pulled"
-    assert math.isclose(sum(record["sources"].values()) > 0, True)
+    drawn = sum(float(row["amps"]) for row in record["loads"])
+    assert math.isclose(sum(record["sources"].values()), drawn, rel_tol=0.02)  # lamps aside
     code, told = run("power", order, "--fault", "short:C22-P1", "--json")
     assert code == 0 and json.loads(told)["events"][0]["opens"].endswith("C22 device")
     deck = tmp_path / "network.cir"

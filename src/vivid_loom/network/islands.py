@@ -91,11 +91,7 @@ class Breaks:
             branch: its index among those that conduct.
         """
         cut = self._cut_off(branch)
-        if cut is None:
-            return None
-        if not cut:
-            return []
-        hot = False
+        hot = not cut
         taken: list[int] = []
         for node in cut:
             if node in self._sources:
@@ -109,7 +105,7 @@ class Breaks:
                 hot |= self._hot[other]
         return [] if hot else taken
 
-    def _cut_off(self, branch: int) -> set[int] | None:
+    def _cut_off(self, branch: int) -> set[int]:
         """Return the smaller side of a break; nothing where there is another way round."""
         a, b = self._net.branches[:, branch].tolist()
         sides = ({a}, {b})

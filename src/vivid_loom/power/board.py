@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.boat import SOURCES, Battery
 from vivid_loom.drafting.after.net import net_list
-from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.drafted import Draft
 from vivid_loom.netlist import Conductor, Contact, Element, NetList
 from vivid_loom.network import Branch, Converter, Draw, Network, Solver, Source
 from vivid_loom.quantities import computed
@@ -15,7 +15,6 @@ from vivid_loom.standards import batteries, conductor, contacts, draws, short_ci
 
 __all__ = ["Board", "Conditions", "Pull"]
 
-SWITCH_LAMP: Final = " lamp"
 REGULATION_V: Final = 0.1  # a charger or converter falls by this from nothing to its limit: ours
 
 
@@ -193,11 +192,6 @@ class Board:
                 by[f"{load} plus"] = states[1]
             found.append(Pull(actuator.id, states[0], by))
         return tuple(found)
-
-    @cached_property
-    def rows(self) -> dict[str, DraftedCircuit]:
-        """The draft's circuits and feeders by id."""
-        return {row.id: row for row in self.draft.rows}
 
     @cached_property
     def devices(self) -> tuple[Contact, ...]:

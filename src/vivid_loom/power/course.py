@@ -44,7 +44,7 @@ def wires_of(board: Board) -> Wires:
     insulation_c = board.draft.aboard.profile.insulation_c
     area, bears = [], []
     for wire in board.net.conductors:
-        row = board.rows.get(wire.circuit)
+        row = board.draft.circuit(wire.circuit)
         derating = row.sized.derating if row and row.sized else 1.0
         area.append(conductor.area_mm2(wire.gauge))
         try:

@@ -16,9 +16,8 @@ __all__ = ["BANKS", "Energy", "Mooring", "Standing", "energy", "mooring"]
 ENGINE_H: Final = 8.0  # a day under way counts eight hours of engine, as usage does
 CHARGED: Final = {"flooded": 0.85, "AGM": 0.9, "gel": 0.9, "lithium": 0.97}
 """Share of what is charged that is had back, by chemistry; from memory."""
-COLD_PER_K: Final = (
-    0.008  # of its capacity that a lead battery loses per K below 25 °C; from memory
-)
+COLD_PER_K: Final = 0.008
+"""Share of its capacity that a lead battery loses per K below 25 °C; from memory."""
 BANKS: Final = (0.5, 1.0, 1.5, 2.0)
 
 

@@ -197,7 +197,7 @@ def return_of(board: Board, wire: Conductor) -> str:
         minus = f"{part} minus"
         if part in board.draft.aboard.loads and minus in terminals:
             return minus
-    row = board.rows.get(wire.circuit)
+    row = board.draft.circuit(wire.circuit)
     place = ""
     if row is not None:
         place = row.planned.bus or net.bus_at(row.planned.feeds or row.planned.source)

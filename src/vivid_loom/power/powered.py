@@ -17,7 +17,6 @@ from vivid_loom.standards import contacts as joints
 __all__ = ["Powered", "bent_in", "open_contacts", "power_up", "pulled"]
 
 MOST_PULLS: Final = 12  # relays that pull relays; more is one that chatters
-DEAD_SHARE: Final = 0.02  # of its voltage: what has less is dark
 
 
 class Powered:
@@ -26,7 +25,6 @@ class Powered:
     Attributes:
         states: every actuator that is not at rest, those that coils move among them.
         chatters: actuators that pull and let go in turn.
-        opened: ids of the contacts that are open.
     """
 
     def __init__(
@@ -36,10 +34,9 @@ class Powered:
         states: Mapping[str, str],
         chatters: tuple[str, ...],
         point: OperatingPoint,
-        opened: frozenset[str],
     ) -> None:
         self.board, self.setting, self.states = board, setting, states
-        self.chatters, self.point, self.opened = chatters, point, opened
+        self.chatters, self.point = chatters, point
 
     @cached_property
     def amps(self) -> dict[str, float]:
@@ -54,8 +51,7 @@ class Powered:
 
     def runs(self, element: str) -> bool:
         """Tell whether something that draws has enough voltage to work, and is not left off."""
-        part = self.board.elements[element].part
-        return part not in self.setting.idle and element in self.running
+        return element in self.running
 
     @cached_property
     def running(self) -> frozenset[str]:
@@ -159,11 +155,11 @@ def power_up(
         volts = {name: point.across(*_ends(board, name)) for name in coils}
         now = pulled(board, states, volts)
         if all(states.get(k, _rest(board, k)) == v for k, v in now.items()):
-            return Powered(board, setting, states, (), point, shut)
+            return Powered(board, setting, states, (), point)
         if now in seen or len(seen) > MOST_PULLS:
             cycle = seen[seen.index(now) :] if now in seen else seen
             restless = sorted(k for k in now if len({each[k] for each in (*cycle, now)}) > 1)
-            return Powered(board, setting, states, tuple(restless), point, shut)
+            return Powered(board, setting, states, tuple(restless), point)
         seen.append(now)
         states |= now
 

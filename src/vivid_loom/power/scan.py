@@ -20,7 +20,7 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.course import LASTING_S, MOST_EVENTS, wires_of
 from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, Fault, return_of
 from vivid_loom.power.powered import MOST_PULLS, Powered, power_up, pulled, running
-from vivid_loom.power.setting import SCENARIOS, scenario_setting
+from vivid_loom.power.setting import scenario_setting
 from vivid_loom.standards import heating
 from vivid_loom.standards.short_circuit import FAR_END_LIMIT_S
 
@@ -31,7 +31,6 @@ __all__ = [
     "by_fault",
     "is_safety",
     "probes_of",
-    "scan",
     "scan_scenario",
     "worst_first",
 ]
@@ -379,13 +378,6 @@ class _Step(NamedTuple):
 def scan_scenario(board: Board, scenario: Scenario) -> list[Scanned]:
     """Try every fault in one scenario; those that change nothing in it are left out."""
     return Scan(board, scenario).run(probes_of(board))
-
-
-def scan(draft: Draft, scenarios: Sequence[Scenario] = SCENARIOS) -> list[Scanned]:
-    """Try every fault in every scenario, the worst first."""
-    board = Board(draft)
-    found = [row for scenario in scenarios for row in scan_scenario(board, scenario)]
-    return worst_first(draft, found)
 
 
 def worst_first(draft: Draft, rows: Iterable[Scanned]) -> list[Scanned]:

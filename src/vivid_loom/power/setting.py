@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from typing import Final, get_args
 
 from vivid_loom.boat import Load, Scenario
-from vivid_loom.drafting.after.meant import Meaning
+from vivid_loom.drafting.after.meant import Meaning, meaning_of
 from vivid_loom.drafting.after.scenarios import hours_in_use
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.making.switch import HelmSwitch
@@ -14,7 +14,6 @@ __all__ = ["SCENARIOS", "Setting", "in_use", "scenario_setting"]
 
 SCENARIOS: Final[tuple[Scenario, ...]] = get_args(Scenario)
 _UNDER_WAY: Final = ("under way by day", "under way by night")
-_KEYED: Final = frozenset({"key_switch"})
 _CUT: Final = {"battery_switch": "on", "selector": "1"}
 
 
@@ -38,10 +37,6 @@ class Setting:
         return Setting(states=whole, idle=self.idle, charging=self.charging)
 
 
-def _meaning(draft: Draft) -> Meaning:
-    return Meaning(draft.aboard, {s.request.id: s.part.states[0] for s in draft.switches})
-
-
 def in_use(draft: Draft, scenario: Scenario) -> frozenset[str]:
     """Return the loads that are in use at some hour of a scenario."""
     levels = draft.aboard.levels
@@ -62,11 +57,12 @@ def scenario_setting(draft: Draft, scenario: Scenario) -> Setting:
     """
     used = in_use(draft, scenario)
     left = scenario == "moored and left"
+    meaning = meaning_of(draft)
     states: dict[str, str] = {}
     for supply in draft.aboard.boat.supplies:
         if supply.kind in _CUT and not left:
             states[supply.id] = _CUT[supply.kind]
-        if supply.kind in _KEYED and scenario in _UNDER_WAY:
+        if supply.kind == "key_switch" and scenario in _UNDER_WAY:
             states[supply.id] = "on"
         if supply.kind == "combining_relay" and scenario in _UNDER_WAY:
             states[supply.id] = "closed"
@@ -79,7 +75,7 @@ def scenario_setting(draft: Draft, scenario: Scenario) -> Setting:
         elif switch.part.actuator == "float":
             states[switch.request.id] = switch.part.presses[0]
         else:
-            state = _wanted(draft, switch, used)
+            state = _wanted(meaning, switch, used)
             if state != switch.part.states[0]:
                 states[switch.request.id] = state
     states |= floats(draft.aboard.loads.values())
@@ -102,9 +98,8 @@ def _charging(draft: Draft) -> frozenset[str]:
     return frozenset(s.id for s in draft.aboard.boat.supplies if s.kind == "charge_source")
 
 
-def _wanted(draft: Draft, switch: HelmSwitch, used: frozenset[str]) -> str:
+def _wanted(meaning: Meaning, switch: HelmSwitch, used: frozenset[str]) -> str:
     """Return the state in which a switch runs most of what is used and least of what is not."""
-    meaning = _meaning(draft)
     part, name = switch.part, switch.request.id
     for_it = [e for e in meaning.elements if name in meaning.switches_of(e)]
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from vivid_loom.boat import STATES
-from vivid_loom.drafting.after.meant import Meaning
+from vivid_loom.drafting.after.meant import meaning_of
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.netlist import NetList
 from vivid_loom.power.sneak import Proof, prove
@@ -18,9 +18,7 @@ class _Allowed:
 
     def __init__(self, draft: Draft, net: NetList) -> None:
         self._draft = draft
-        self._meaning = Meaning(
-            draft.aboard, {s.request.id: s.part.states[0] for s in draft.switches}
-        )
+        self._meaning = meaning_of(draft)
         self._elements = {element.id: element for element in net.elements}
         levels = draft.aboard.levels
         self._levels: dict[str, set[str]] = {}

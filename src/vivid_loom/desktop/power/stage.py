@@ -203,7 +203,7 @@ class PowerStage(StageView):
         """Mark the first load of a circuit."""
         if self.board is None or self._circuit_of_selected() == circuit_id:
             return
-        row = self.board.rows.get(circuit_id)
+        row = self.board.draft.circuit(circuit_id)
         loads = row.planned.loads if row else ()
         element = next((e.id for e in self.board.net.elements if e.part in loads), "")
         if element:

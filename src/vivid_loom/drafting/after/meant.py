@@ -3,9 +3,10 @@
 from collections.abc import Iterator, Mapping
 
 from vivid_loom.boat import CircuitRequest, ContactRequest, Load
+from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.intake.resolve import Aboard
 
-__all__ = ["Meaning"]
+__all__ = ["Meaning", "meaning_of"]
 
 _TURNED = ("two_directions", "reversing")
 States = Mapping[str, str]
@@ -76,6 +77,11 @@ class Meaning:
             if element in self._asked and self.runs(element, states):
                 return pulled
         return "off"
+
+
+def meaning_of(draft: Draft) -> Meaning:
+    """Return what a draft's switches are for."""
+    return Meaning(draft.aboard, {s.request.id: s.part.states[0] for s in draft.switches})
 
 
 def _leads(circuit: CircuitRequest) -> Iterator[str]:

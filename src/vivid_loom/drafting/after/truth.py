@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Literal, NamedTuple
 
 from vivid_loom.boat import STATES
-from vivid_loom.drafting.after.meant import Meaning
+from vivid_loom.drafting.after.meant import meaning_of
 from vivid_loom.drafting.after.net import lamp_element, net_list
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.helm.lamps import wanted_states
@@ -54,9 +54,7 @@ class Truth:
     def __init__(self, draft: Draft, net: NetList | None = None) -> None:
         self.draft = draft
         self.net = net or net_list(draft)
-        self._meaning = Meaning(
-            draft.aboard, {s.request.id: s.part.states[0] for s in draft.switches}
-        )
+        self._meaning = meaning_of(draft)
         base = {
             supply.id: tuple(STATES[supply.kind])[1]
             for supply in draft.aboard.boat.supplies
