@@ -34,6 +34,19 @@ def draft_command(order: Path, out: Path, only: str, for_spreadsheets: bool) -> 
     write_packet(order, out, only, for_spreadsheets=for_spreadsheets)
 
 
+@main.command("board")
+@click.argument("order", type=A_PATH)
+@click.option("--out", required=True, type=A_PATH, help="folder to write to")
+@click.option("--paper", default="A3", show_default=True, help="A4, A3, A2, or roll")
+@click.option("--harness", default="", help="one of them; else each in a file of its own")
+@click.option("--size", default="4.8x1.2", show_default=True, help="of the board, in m")
+def board_command(order: Path, out: Path, paper: str, harness: str, size: str) -> None:
+    """Write the form boards of ORDER at full size as PDF, in sheets or from a roll."""
+    from vivid_loom.commands.boards import write_boards
+
+    write_boards(order, out, paper, harness, size)
+
+
 @main.command("check")
 @click.argument("order", type=A_PATH)
 def check_command(order: Path) -> None:

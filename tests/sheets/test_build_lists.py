@@ -70,20 +70,6 @@ def test_current_meets_the_socket_before_the_pin(full: Draft) -> None:
             assert wire.end.termination.kind.startswith("pin"), wire.id
 
 
-def test_both_halves_of_a_cavity_carry_one_circuit_in_one_gauge(
-    sheets: dict[str, list[Row]],
-) -> None:
-    cut = {row["wire_id"]: row for row in sheets["cutlist"]}
-    for row in sheets["connectors"]:
-        if not row["circuit_id"]:
-            assert row["wire_id"] == row["mates_with"] == "sealing plug"
-            continue
-        halves = [cut[row["wire_id"]], cut[row["mates_with"]]]
-        assert {half["circuit_id"] for half in halves} == {row["circuit_id"]}
-        assert len({(half["gauge"], half["colour"]) for half in halves}) == 1
-        assert {half["harness"] for half in halves} == {row["socket_harness"], row["pin_harness"]}
-
-
 def test_of_rings_on_one_stud_the_largest_lies_at_the_bottom(full: Draft) -> None:
     """33 CFR 183.445 and common practice: order 1 is the bottom."""
     gauges = {wire.id: area_mm2(wire.gauge) for wire in full.assembled.wires}

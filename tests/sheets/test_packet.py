@@ -73,11 +73,6 @@ def test_the_checker_sees_the_planted_mistakes(mistakes: Draft) -> None:
         assert words in text
 
 
-def test_every_cavity_is_filled_or_sealed_once(files: dict[str, bytes], full: Draft) -> None:
-    cavities = [(r["plug"], r["cavity"]) for r in rows(files, "connectors.csv")]
-    assert len(set(cavities)) == len(cavities) == sum(p.ways for p in full.assembled.plugs)
-
-
 def test_voltages_to_expect_with_everything_off(files: dict[str, bytes]) -> None:
     found = {(r["place"], r["point"]): r for r in rows(files, "landing.csv")}
     assert found[("ALB", "way 1")]["expected_off_v"] == "12"

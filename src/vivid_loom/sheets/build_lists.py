@@ -1,11 +1,10 @@
 """Lists a harness builder works from: cut list, landings, connectors, labels."""
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Callable
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.drafting.making.terminate import end_steps
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.order import Profile
@@ -17,9 +16,9 @@ from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.joints import Zone, zone_of
 
 __all__ = [
-    "connectors",
     "cut_list",
     "end_procedures",
+    "end_recipes",
     "labels",
     "landings",
 ]
@@ -86,23 +85,6 @@ class LandingRow(NamedTuple):
     circuit: str
     name: str
     station: str
-
-
-class CavityRow(NamedTuple):
-    """A cavity of a plug, seen from the wire side."""
-
-    plug: str
-    station: str
-    shell: str
-    key: str
-    socket_harness: str
-    pin_harness: str
-    cavity: str
-    circuit_id: str
-    wire_id: str
-    mates_with: str
-    gauge: str
-    colour: str
 
 
 class LabelRow(NamedTuple):
@@ -272,24 +254,6 @@ def landings(draft: Draft) -> Table[LandingRow]:
     return Table("landing", "Landing list", LandingRow, tuple(rows))
 
 
-def _cavity_rows(plug: Plug, wires: dict[str, Wire]) -> Iterator[CavityRow]:
-    shell = f"{plug.ways}-way size {plug.contact}"
-    about = (plug.id, plug.station, shell, plug.key, plug.live, plug.dead)
-    for cavity in plug.cavities:
-        first, second = (wires[name] for name in cavity.wires)
-        wired = (cavity.circuit, first.id, second.id, str(first.gauge), str(first.colour))
-        yield CavityRow(*about, str(cavity.number), *wired)
-    for blank in range(len(plug.cavities) + 1, plug.ways + 1):
-        yield CavityRow(*about, str(blank), "", "sealing plug", "sealing plug", "", "")
-
-
-def connectors(draft: Draft) -> Table[CavityRow]:
-    """Return every cavity of every plug, seen from the wire side."""
-    wires = {wire.id: wire for wire in draft.assembled.wires}
-    rows = (row for plug in draft.assembled.plugs for row in _cavity_rows(plug, wires))
-    return Table("connectors", "Connectors", CavityRow, tuple(rows))
-
-
 def labels(draft: Draft) -> Table[LabelRow]:
     """Return every label to print, two for each wire."""
     rows = [
@@ -330,6 +294,12 @@ def _recipes(draft: Draft) -> dict[_EndKind, str]:
     told = sorted({(kind[1], _steps(kind, profile)) for kind in kinds})
     numbers = {steps: f"R{i}" for i, steps in enumerate(told, 1)}
     return {kind: numbers[kind[1], _steps(kind, profile)] for kind in kinds}
+
+
+def end_recipes(draft: Draft) -> Callable[[End], str]:
+    """Return what tells the recipe of an end."""
+    recipes = _recipes(draft)
+    return lambda end: recipes[_end_kind(end, draft)]
 
 
 def end_procedures(draft: Draft) -> Table[EndRow]:

@@ -10,8 +10,9 @@ from typing import Final, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.build_lists import CutRow, connectors, cut_list
+from vivid_loom.sheets.build_lists import CutRow, cut_list
 from vivid_loom.sheets.drawing import Page
+from vivid_loom.sheets.harness_lists import connectors
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.sheets.switch_lists import is_behind_panel
 
@@ -167,17 +168,14 @@ _Line = tuple[_Cavity, ...]  # cavities that stand side by side
 def _cavities(draft: Draft, assembly: Assembly) -> Iterator[_Cavity]:
     """Yield the cavities of the halves that this harness carries."""
     harnesses = {a.id: a.name.lower() for a in draft.aboard.boat.assemblies}
-    lies_in = {wire.id: wire.harness for wire in draft.assembled.wires}
+    meets = {p.id: (p.live, p.dead) for p in draft.assembled.plugs}
     for row in connectors(draft).rows:
-        if assembly.id not in (row.socket_harness, row.pin_harness):
+        if row.harness != assembly.id:
             continue
-        sockets = row.socket_harness == assembly.id
-        other = harnesses[row.pin_harness if sockets else row.socket_harness]
-        kind = "sockets" if sockets else "pins"
-        half = f"{row.plug} {row.shell}, key {row.key}: {kind}, to the {other}"
-        wires = (row.wire_id, row.mates_with)
-        here, there = wires if lies_in.get(wires[0], assembly.id) == assembly.id else wires[::-1]
-        yield _Cavity(half, row.cavity, here, there if row.circuit_id else "")
+        other = next(h for h in meets[row.plug] if h != assembly.id)
+        shell = f"{row.ways}-way {row.family}, key {row.key}"
+        half = f"{row.plug} {shell}: {row.gender}s, to the {harnesses[other]}"
+        yield _Cavity(half, row.cavity, row.wire_id or row.seal, row.mates_with)
 
 
 def _side_by_side(cavities: Iterable[_Cavity]) -> Iterator[list[_Line]]:

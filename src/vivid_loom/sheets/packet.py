@@ -7,7 +7,8 @@ from typing import Any, Final, NamedTuple
 
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, Shop
-from vivid_loom.sheets import build_lists, loose_lists, stores, switch_lists
+from vivid_loom.sheets import build_lists, harness_lists, loose_lists, stores, switch_lists
+from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.cover import cover, with_contents
 from vivid_loom.sheets.csv_file import csv_bytes
@@ -45,7 +46,9 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "cutlist": build_lists.cut_list,
     "ends": build_lists.end_procedures,
     "landing": build_lists.landings,
-    "connectors": build_lists.connectors,
+    "connectors": harness_lists.connectors,
+    "joints": harness_lists.joints,
+    "branches": harness_lists.branches,
     "labels": build_lists.labels,
     "testpoints": loose_lists.test_points,
     "bonding": loose_lists.bonding,
@@ -214,7 +217,7 @@ def packet_parts(
     Raises:
         KeyError: a part that does not exist.
     """
-    names = {*TABLES, "materials", "network", "packet", "draft"}
+    names = {*TABLES, "materials", "network", "board", "packet", "draft"}
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
@@ -226,6 +229,10 @@ def packet_parts(
             yield f"{name}.csv", csv_bytes(table, told, mark=for_spreadsheets)
     if "network" in wanted:
         yield "network.cir", network_text(draft).encode()
+    if "board" in wanted:
+        boards = all_boards(draft)
+        yield "board.svg", board_svg(draft, boards)
+        yield "board.dxf", board_dxf(draft, boards)
     if "findings" in wanted:
         yield "findings.json", _findings_json(draft)
     if "draft" in wanted:

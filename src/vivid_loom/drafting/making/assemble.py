@@ -12,7 +12,7 @@ from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
 from vivid_loom.drafting.making.colour import Colours
-from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard
+from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard, Reach
 from vivid_loom.drafting.making.terminate import (
     terminate_later,
     terminate_plug,
@@ -431,4 +431,6 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     for part in whole:
         builder.add(part)
         cables += part.cables
-    return Assembled(wires=tuple(builder.wires), plugs=builder.board.plugs(), cables=tuple(cables))
+    boat = aboard.boat
+    plugs = builder.board.plugs(Reach(boat.stations, boat.runs, aboard.profile))
+    return Assembled(wires=tuple(builder.wires), plugs=plugs, cables=tuple(cables))

@@ -1,11 +1,18 @@
-"""Sealed plugs where harnesses meet: bodies fill up in circuit order."""
+"""Sealed plugs where harnesses meet: bodies fill up in circuit order.
 
+Two plugs whose halves can reach each other differ in shell, ways or key.
+"""
+
+import math
+from collections.abc import Iterable
 from typing import NamedTuple
 
+from vivid_loom.boat import Run, Station
+from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards import terminals
 
-__all__ = ["Cavity", "CavityAsk", "Plug", "PlugBoard"]
+__all__ = ["Cavity", "CavityAsk", "Plug", "PlugBoard", "Reach"]
 
 # generic families: ways per contact size; sizes 8 and 4 in pairs (our choice)
 _WAYS = {16: (2, 3, 4, 6, 8, 12), 12: (2, 4), 8: (2,), 4: (2,)}
@@ -26,7 +33,7 @@ class Plug:
 
     Attributes:
         live, dead: harness that can be live when apart (sockets) and the other (pins).
-        key: keying letter; no two plugs of one shell at one station share it while letters last.
+        key: keying letter; no two plugs of one shell within reach share it while letters last.
     """
 
     id: str
@@ -69,6 +76,29 @@ class _Body:
         return not safety or self.safety.get(safety, circuit) == circuit
 
 
+class Reach:
+    """Which plugs' halves can be brought together, by how far their branches are free.
+
+    A branch is free from its last support, as far away as supports are apart, and by its tail.
+    """
+
+    def __init__(self, stations: Iterable[Station], runs: Iterable[Run], profile: Profile) -> None:
+        self._at = {s.id: (s.x_m, s.y_m, s.z_m) for s in stations}
+        spacing: dict[str, float] = {}
+        for run in runs:
+            for end in run.ends:
+                apart_mm = run.support_mm or profile.tie_spacing_mm
+                spacing[end] = max(spacing.get(end, 0.0), apart_mm)
+        self._free_mm = {
+            name: spacing.get(name, profile.tie_spacing_mm) + profile.tail_mm for name in self._at
+        }
+
+    def meet(self, first: str, second: str) -> bool:
+        """Tell whether halves at two stations can be brought together."""
+        apart_mm = 1000 * math.dist(self._at[first], self._at[second])
+        return apart_mm <= self._free_mm[first] + self._free_mm[second]
+
+
 class PlugBoard:
     """Hands out cavities; circuits with the same safety word never share a plug."""
 
@@ -98,17 +128,18 @@ class PlugBoard:
             bodies.remove(body)
         return body.id, number
 
-    def plugs(self) -> tuple[Plug, ...]:
+    def plugs(self, reach: Reach) -> tuple[Plug, ...]:
         """Return all plugs with their final shells and keys."""
-        keyed: dict[tuple[str, int, int], int] = {}
         made: list[Plug] = []
         for body in self._all:
-            size, station = body.contact.size, body.station
+            size = body.contact.size
+            near = [p for p in made if p.contact == size and reach.meet(p.station, body.station)]
             fits = [w for w in _WAYS[size] if w >= len(body.cavities)]
-            spare = [w for w in fits if keyed.get((station, size, w), 0) < len(_KEYS)]
-            ways = (spare or fits)[0]  # a larger shell rather than a key used twice
-            turn = keyed.get((station, size, ways), 0)
-            keyed[station, size, ways] = turn + 1
+            # a larger shell rather than a key used twice; where all are, the least used one
+            ways, key = min(
+                ((w, k) for w in fits for k in _KEYS),
+                key=lambda shell: sum((p.ways, p.key) == shell for p in near),
+            )
             made.append(
                 Plug(
                     id=body.id,
@@ -118,7 +149,7 @@ class PlugBoard:
                     contact=body.contact.size,
                     contact_max_a=body.contact.max_a,
                     ways=ways,
-                    key=_KEYS[turn % len(_KEYS)],
+                    key=key,
                     cavities=tuple(body.cavities),
                     safety=tuple(sorted(body.safety)),
                 )

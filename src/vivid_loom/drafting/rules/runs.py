@@ -1,11 +1,13 @@
 """Rules about the way wires take: what they pass, what they lie in, where they end."""
 
 from collections.abc import Iterator
+from itertools import combinations
 from typing import NamedTuple
 
 from vivid_loom.boat import Run
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.making.plugs import Reach
 from vivid_loom.standards.conduit import (
     CLEARANCE_MM,
     CLEARANCE_SOURCE,
@@ -60,7 +62,7 @@ ALIKE = FindingKind(
     "R06",
     "error",
     "plugs that can be swapped",
-    "{plugs} at {station} are both {ways}-way with key {key}: they will be swapped.",
+    "{plugs} reach each other and are {ways}-way with key {key}: they will be swapped ({station}).",
     "Let circuits share a plug, or send some of them by way of another station.",
     Source("common practice", "no two plugs alike side by side", "no source"),
 )
@@ -162,14 +164,17 @@ def _idle_ways(draft: Draft) -> Iterator[Finding]:
 
 
 def _plugs_alike(draft: Draft) -> Iterator[Finding]:
-    """Two plugs of one shell and key at one station will be swapped."""
-    alike: dict[tuple[str, int, int, str], list[str]] = {}
-    for plug in draft.assembled.plugs:
-        alike.setdefault((plug.station, plug.contact, plug.ways, plug.key), []).append(plug.id)
-    for (station, _, ways, key), names in sorted(alike.items()):
-        if len(names) > 1:
-            told = words(plugs=" and ".join(names), ways=ways, key=key, station=station)
-            yield Finding(ALIKE, tuple(names), told)
+    """Two plugs of one shell and key whose halves reach each other will be swapped."""
+    boat = draft.aboard.boat
+    reach = Reach(boat.stations, boat.runs, draft.aboard.profile)
+    for first, second in combinations(draft.assembled.plugs, 2):
+        alike = (first.contact, first.ways, first.key) == (second.contact, second.ways, second.key)
+        if alike and reach.meet(first.station, second.station):
+            at = " and ".join(dict.fromkeys((first.station, second.station)))
+            told = words(
+                plugs=f"{first.id} and {second.id}", ways=first.ways, key=first.key, station=at
+            )
+            yield Finding(ALIKE, (first.id, second.id), told)
 
 
 def _supports(draft: Draft) -> Iterator[Finding]:

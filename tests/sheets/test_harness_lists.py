@@ -1,0 +1,155 @@
+"""Branches, plugs and joints as they are printed, read by a reader of its own."""
+
+import csv
+import dataclasses
+import io
+from collections import defaultdict
+
+import pytest
+
+from tests.changes import Setup, drafted
+from vivid_loom.boat import Boat, Run
+from vivid_loom.drafting import Draft
+from vivid_loom.order import Order, Via
+from vivid_loom.sheets import packet_files
+from vivid_loom.sheets.board_drawing import harness_boards
+from vivid_loom.workshop.harness.tree import harness_trees
+
+Row = dict[str, str]
+PARTS = frozenset({"cutlist", "branches", "connectors", "joints"})
+
+
+@pytest.fixture(scope="module")
+def read(any_draft: Draft) -> dict[str, list[Row]]:
+    return read_tables(any_draft)
+
+
+def read_tables(done: Draft) -> dict[str, list[Row]]:
+    return {
+        name.removesuffix(".csv"): list(csv.DictReader(io.StringIO(data.decode())))
+        for name, data in packet_files(done, PARTS).items()
+    }
+
+
+def test_every_wire_lies_in_branches_that_add_up_to_its_way(read: dict[str, list[Row]]) -> None:
+    """Branches of a wire sum to its routed length; tails, strips and those to its cut length."""
+    along: dict[str, float] = defaultdict(float)
+    tails: dict[str, list[float]] = defaultdict(list)
+    for row in read["branches"]:
+        for wire in row["wire_ids"].split(";"):
+            if row["kind"] == "branch":
+                along[wire] += float(row["length_mm"])
+            else:
+                tails[wire].append(float(row["length_mm"]))
+    measured = 0
+    for row in read["cutlist"]:
+        wire = row["wire_id"]
+        if row["path"]:
+            assert along[wire] == pytest.approx(float(row["routed_length_mm"]), abs=1), wire
+            assert len(tails[wire]) in (1, 2), wire  # one peg where both ends meet the same
+            measured += 1
+        if len(tails[wire]) == 2:
+            strips = float(row["from_strip_mm"]) + float(row["to_strip_mm"])
+            least = float(row["routed_length_mm"]) + sum(tails[wire]) + strips
+            assert float(row["cut_length_mm"]) >= least - 1, wire
+    assert measured > 20
+
+
+def test_each_branch_begins_where_another_ends(any_draft: Draft) -> None:
+    for assembly in any_draft.aboard.boat.assemblies:
+        for tree in harness_trees(any_draft, assembly):
+            reached = {tree.datum: 0.0}
+            for branch in tree.branches:
+                assert branch.start_mm == pytest.approx(reached[branch.near])
+                if not branch.closes:
+                    assert branch.far not in reached
+                    reached[branch.far] = branch.start_mm + branch.length_mm
+            assert set(reached) == set(tree.stations)
+            here = {branch.id: set(branch.wires) for branch in tree.branches}
+            for wire in tree.wires:
+                assert {run for run, wires in here.items() if wire.id in wires} == set(wire.runs)
+
+
+def test_wires_of_each_section_drop_away_along_a_branch(full: Draft) -> None:
+    """What goes into a station comes out of it: by other branches, or to an end there."""
+    (hull,) = harness_trees(full, full.aboard.boat.assemblies[0])
+    for station in hull.stations:
+        passing = [b for b in hull.branches if station in (b.near, b.far)]
+        ends = {e.wire.id for b in hull.breakouts if b.station == station for e in b.ends}
+        for branch in passing:
+            onward = {w for other in passing if other.id != branch.id for w in other.wires}
+            assert set(branch.wires) <= onward | ends
+
+
+def test_a_ring_is_laid_open_at_one_end(boat: Boat, order: Order) -> None:
+    """One circuit sent the other way round closes a ring: its last branch hangs on one station."""
+    between = ("transom", "aft_arch_s")
+    area = boat.stations_by_id["transom"].area
+    short = Run(id="H99", ends=between, length_m=0.4, harness="hull", area=area)
+    order = dataclasses.replace(
+        order, ways=(*order.ways, Via(circuit="C07", stations=("transom",)))
+    )
+    done = drafted(Setup(dataclasses.replace(boat, runs=(*boat.runs, short)), order))
+    trees = [t for a in done.aboard.boat.assemblies for t in harness_trees(done, a)]
+    closing = [(t, b) for t in trees for b in t.branches if b.closes]
+    assert closing
+    for tree, branch in closing:
+        assert {branch.near, branch.far} <= set(tree.stations)
+    used = {run for wire in done.assembled.wires for run in wire.runs}
+    assert used == {branch.id for tree in trees for branch in tree.branches}
+    boards = [b for a in done.aboard.boat.assemblies for b in harness_boards(done, a)]
+    laid = {branch.id for board in boards for branch in board.plan.branches}
+    assert {branch.id for _, branch in closing} <= laid
+
+
+def test_halves_of_a_plug_fit_each_other(read: dict[str, list[Row]]) -> None:
+    """Both halves have every cavity once; sockets meet pins, and the same circuit on both sides."""
+    halves: dict[tuple[str, str], dict[str, Row]] = defaultdict(dict)
+    for row in read["connectors"]:
+        half = halves[row["plug"], row["harness"]]
+        assert row["cavity"] not in half
+        half[row["cavity"]] = row
+    cut = {row["wire_id"]: row for row in read["cutlist"]}
+    plugs = {plug for plug, _ in halves}
+    assert len(halves) == 2 * len(plugs)
+    for plug in plugs:
+        one, other = (half for (name, _), half in halves.items() if name == plug)
+        assert set(one) == set(other) == {str(n) for n in range(1, int(one["1"]["ways"]) + 1)}
+        for number, row in one.items():
+            mate = other[number]
+            assert {row["gender"], mate["gender"]} == {"socket", "pin"}
+            assert (row["mates_with"], mate["mates_with"]) == (mate["wire_id"], row["wire_id"])
+            if not row["wire_id"]:
+                assert row["seal"] == mate["seal"] == "sealing plug"
+                continue
+            for side in (row, mate):
+                wire = cut[side["wire_id"]]
+                assert side["contact"].startswith(side["gender"])
+                assert wire["harness"] == side["harness"]
+                assert side["gauge"] == wire["gauge"]
+                points = {(wire[f"{e}_place"], wire[f"{e}_point"]) for e in ("from", "to")}
+                assert (plug, f"cavity {number}") in points
+
+
+def test_a_joint_lists_what_its_wires_say(read: dict[str, list[Row]]) -> None:
+    """Members of a joint name each other on the cut list; a tail stands where there is one."""
+    cut = {row["wire_id"]: row for row in read["cutlist"]}
+    met: dict[str, list[Row]] = defaultdict(list)
+    for row in read["joints"]:
+        met[row["joint"]].append(row)
+    assert met
+    for rows in met.values():
+        wires = [row for row in rows if row["member"] != "device tail"]
+        assert wires and len(rows) - len(wires) <= 1
+        for row in wires:
+            wire = cut[row["member"]]
+            side = next(
+                s
+                for s in ("from", "to")
+                if (wire[f"{s}_place"], wire[f"{s}_point"]) == (row["place"], row["point"])
+            )
+            others = {r["member"] for r in wires} - {row["member"]}
+            told = set(filter(None, wire[f"{side}_mates"].split(";")))
+            assert told == others
+            assert row["terminal"] == wire[f"{side}_termination"]
+            assert row["recipe"] == wire[f"{side}_recipe"]
