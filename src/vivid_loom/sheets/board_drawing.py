@@ -129,7 +129,7 @@ def _side_words(branch: Branch, cut: Section) -> tuple[str, str]:
     wires = len(branch.wires)
     return (
         f"{branch.id} {branch.length_mm:.0f}",
-        f"{wires} wire{'s' * (wires != 1)}, {cut.diameter_mm:.0f} thick",
+        f"{wires} wire{'s' * (wires != 1)}, {cut.diameter_mm:.0f} mm thick",
     )
 
 
@@ -272,8 +272,8 @@ def _note_items(
     branches = {b.id: b for b in board.tree.branches}
     for block in board.plan.blocks:
         rect = (block.x, block.y, block.width_mm, block.height_mm)
+        yield "frames", _leader(block, tones), None
         if block.id in breakouts:
-            yield "frames", _leader(block, tones), None
             frame = Rect(*rect, tones.part, tones.rule, 1.2, 4.0)
             yield "frames", frame, Spot("station", block.id, rect)
             yield from _words_items(block, _words(breakouts[block.id], board.tree, names), tones)

@@ -1,0 +1,110 @@
+"""What wire is in the shop: spools and remnants, in a CSV file beside the orders."""
+
+import csv
+import io
+from collections.abc import Iterable
+from pathlib import Path
+from typing import Final, NamedTuple
+
+from vivid_loom.quantities import Gauge
+from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.standards.colours import InsulationColour
+
+__all__ = ["STOCK_FILE", "Spool", "read_spools", "spools_text", "write_spools"]
+
+STOCK_FILE: Final = "spools.csv"
+
+
+class Spool(NamedTuple):
+    """A length of wire or cable on a shelf.
+
+    Attributes:
+        id: what is written on it.
+        wire: gauge, or the name of a cable.
+        colour: of insulation or jacket, in letters.
+        place: where it is kept.
+    """
+
+    id: str
+    wire: str
+    colour: str
+    length_m: float
+    place: str = ""
+
+
+COLUMNS: Final = ("id", "wire", "colour", "length_m", "place")
+
+
+def _spool(row: dict[str, str], path: Path, line: int) -> Spool:
+    place = f"line {line}"
+    name, wire = row["id"].strip(), row["wire"].strip()
+    if not name or not wire:
+        raise DocumentError(path, place, "found no id or no wire, expected both")
+    try:
+        length_m = float(row["length_m"])
+    except ValueError:
+        length_m = -1.0
+    if not 0 <= length_m <= 100_000:
+        asked = "metres from 0 to 100000"
+        raise DocumentError(
+            path, f"{place}, length_m", f"found {row['length_m']!r}, expected {asked}"
+        )
+    try:
+        colour = str(InsulationColour.parse(row["colour"].strip()))
+    except ValueError as error:
+        raise DocumentError(path, f"{place}, colour", str(error)) from error
+    if wire[0].isdigit():
+        try:
+            wire = str(Gauge.parse(wire))
+        except ValueError as error:
+            raise DocumentError(path, f"{place}, wire", str(error)) from error
+    return Spool(name, wire, colour, length_m, row["place"].strip())
+
+
+def read_spools(path: Path) -> tuple[Spool, ...]:
+    """Return the shop's spools and remnants; none where there is no file.
+
+    Raises:
+        DocumentError: a file that cannot be taken: no such columns, lengths, gauges or colours,
+            or one id twice.
+    """
+    if not path.exists():
+        return ()
+    try:
+        text = path.read_text(encoding="utf-8-sig")
+    except (OSError, UnicodeDecodeError) as error:
+        raise DocumentError(path, "", f"cannot be read as UTF-8: {error}") from error
+    reader = csv.DictReader(io.StringIO(text), restval="")
+    if not set(COLUMNS[:4]) <= set(reader.fieldnames or ()):
+        found = ", ".join(reader.fieldnames or ()) or "nothing"
+        raise DocumentError(path, "line 1", f"found {found}, expected {', '.join(COLUMNS)}")
+    spools: dict[str, Spool] = {}
+    try:
+        for row in reader:
+            spool = _spool({"place": "", **row}, path, reader.line_num)
+            if spool.id in spools:
+                told = f"found {spool.id!r} a second time, expected each id once"
+                raise DocumentError(path, f"line {reader.line_num}, id", told)
+            spools[spool.id] = spool
+    except csv.Error as error:
+        raise DocumentError(path, f"line {reader.line_num}", f"is no CSV: {error}") from error
+    return tuple(spools.values())
+
+
+def spools_text(spools: Iterable[Spool]) -> str:
+    """Return spools as CSV."""
+    stream = io.StringIO()
+    writer = csv.writer(stream, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for spool in spools:
+        writer.writerow((*spool[:3], f"{spool.length_m:.3f}".rstrip("0").rstrip("."), spool.place))
+    return stream.getvalue()
+
+
+def write_spools(path: Path, spools: Iterable[Spool]) -> None:
+    """Write the shop's spools, whole or not at all.
+
+    Raises:
+        OSError: the file cannot be written.
+    """
+    write_atomically(path, spools_text(spools).encode())
