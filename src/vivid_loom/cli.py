@@ -47,6 +47,17 @@ def board_command(order: Path, out: Path, paper: str, harness: str, size: str) -
     write_boards(order, out, paper, harness, size)
 
 
+@main.command("cutplan")
+@click.argument("orders", type=A_PATH, nargs=-1, required=True)
+@click.option("--out", type=A_PATH, help="also write it as CSV")
+@click.option("--commit", is_flag=True, help="book what is left into spools.csv")
+def cutplan_command(orders: tuple[Path, ...], out: Path | None, commit: bool) -> None:
+    """Say which wire of ORDERS to cut from which spool of spools.csv beside the first."""
+    from vivid_loom.commands.cutting import plan_cuts
+
+    plan_cuts(orders, out, commit=commit)
+
+
 @main.command("check")
 @click.argument("order", type=A_PATH)
 def check_command(order: Path) -> None:

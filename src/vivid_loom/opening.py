@@ -109,12 +109,13 @@ def with_figures(entry: QueueEntry) -> QueueEntry:
         return entry
     try:
         drafted = open_draft(entry.path)
+        shop = read_shop(entry.path.parent)
     except DocumentError as error:
         return QueueEntry(**{**vars(entry), "problem": str(error).removeprefix(f"{entry.path}: ")})
     return QueueEntry(
         **{
             **vars(entry),
-            "hours": bench_hours(drafted),
+            "hours": bench_hours(drafted, shop.standard_minutes),
             "errors": sum(f.severity == "error" for f in drafted.findings),
             "to_judge": sum(f.severity == "judge" for f in drafted.findings),
         }

@@ -13,6 +13,7 @@ from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.sheets.section_drawing import section_items
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.standards.conduit import BORES_MM, fill_limit_percent
+from vivid_loom.standards.work_times import MINUTES
 from vivid_loom.workshop.bundles import departures, section
 from vivid_loom.workshop.effects import effect, effect_words, figures_of
 from vivid_loom.workshop.hours import bench_hours, hour_lines
@@ -115,7 +116,14 @@ def test_spares_take_room_and_are_cut(order: Order, boat: Boat, full: Draft) -> 
 
 
 def test_hours_and_effects_count_what_changes(order: Order, boat: Boat, full: Draft) -> None:
-    assert bench_hours(full) == pytest.approx(sum(line.hours for line in hour_lines(full)))
+    lines = hour_lines(full)
+    assert bench_hours(full) == pytest.approx(sum(x.hours for x in lines if not x.aboard))
+    assert {x.harness for x in lines} == {"hull", "console", "deck", "hardtop"}
+    assert sum(x.hours for x in lines if x.aboard) > 5
+    slower = hour_lines(full, {**MINUTES, "lay a metre": 4.0})
+    metres = sum(w.cut_mm for w in full.assembled.wires) / 1000
+    longer = sum(x.hours for x in slower) - sum(x.hours for x in lines)
+    assert longer == pytest.approx(metres * (4.0 - MINUTES["lay a metre"]) / 60)
     fewer = dataclasses.replace(order, options=tuple(o for o in order.options if o != "radar"))
     after = draft(fewer, boat, shipped_catalogue())
     change = effect(full, after)

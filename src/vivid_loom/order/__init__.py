@@ -73,6 +73,7 @@ from vivid_loom.order.records import (
     Wish,
 )
 from vivid_loom.order.shop import SHOP_FORMAT, SHOP_VERSION, Shop, read_shop
+from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text, write_spools
 from vivid_loom.order.store import ChangedOnDiskError, OrderStore
 
 __all__ = [
@@ -81,6 +82,7 @@ __all__ = [
     "PROFILES",
     "SHOP_FORMAT",
     "SHOP_VERSION",
+    "SPOOL_FILE",
     "Acceptance",
     "BuiltWire",
     "ChangedOnDiskError",
@@ -99,6 +101,7 @@ __all__ = [
     "Revision",
     "Shop",
     "Spare",
+    "Spool",
     "Via",
     "Wish",
     "accept_finding",
@@ -135,6 +138,7 @@ __all__ = [
     "put_together",
     "read_order",
     "read_shop",
+    "read_spools",
     "remove_loads",
     "remove_part",
     "remove_run",
@@ -146,7 +150,9 @@ __all__ = [
     "set_state",
     "set_wishes",
     "split_run",
+    "spools_text",
     "take_hull",
     "use_profile",
     "write_order",
+    "write_spools",
 ]

@@ -7,7 +7,14 @@ from typing import Any, Final, NamedTuple
 
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, Shop
-from vivid_loom.sheets import build_lists, harness_lists, loose_lists, stores, switch_lists
+from vivid_loom.sheets import (
+    build_lists,
+    cut_lists,
+    harness_lists,
+    loose_lists,
+    stores,
+    switch_lists,
+)
 from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.cover import cover, with_contents
@@ -62,7 +69,14 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "presses": switch_lists.press_table,
     "key": key,
 }
-"""The packet's tables by name, but for the materials, which ask the shop."""
+"""The packet's tables by name, but for those that ask the shop."""
+SHOP_TABLES: Final[dict[str, Callable[[Draft, Shop], Table[Any]]]] = {
+    "cutplan": lambda draft, shop: cut_lists.cut_plan_table(
+        cut_lists.draft_cut_plan([draft], shop)
+    ),
+    "hours": cut_lists.hours,
+    "materials": stores.materials,
+}
 NO_SHOP: Final = Shop()
 
 
@@ -72,12 +86,12 @@ def packet_table(draft: Draft, name: str, shop: Shop = NO_SHOP) -> Table[Any]:
     Raises:
         KeyError: there is none of this name.
     """
-    return stores.materials(draft, shop) if name == "materials" else TABLES[name](draft)
+    return SHOP_TABLES[name](draft, shop) if name in SHOP_TABLES else TABLES[name](draft)
 
 
 def packet_tables(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Table[Any], ...]:
     """Return every table of the packet."""
-    return tuple(packet_table(draft, name, shop) for name in (*TABLES, "materials"))
+    return tuple(packet_table(draft, name, shop) for name in (*TABLES, *SHOP_TABLES))
 
 
 def _setting(draft: Draft) -> Setting:
@@ -217,13 +231,13 @@ def packet_parts(
     Raises:
         KeyError: a part that does not exist.
     """
-    names = {*TABLES, "materials", "network", "board", "packet", "draft"}
+    names = {*TABLES, *SHOP_TABLES, "network", "board", "packet", "draft"}
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
     order = draft.aboard.order
     told = {"hull": order.hull, "revision": str(order.revision)}
-    for name in (*TABLES, "materials"):
+    for name in (*TABLES, *SHOP_TABLES):
         if name in wanted and name != "findings":
             table = packet_table(draft, name, shop)
             yield f"{name}.csv", csv_bytes(table, told, mark=for_spreadsheets)

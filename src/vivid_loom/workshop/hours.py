@@ -1,31 +1,24 @@
-"""Bench hours of a harness, from counted operations and minutes for each."""
+"""Hours of work on a harness, on the bench and aboard, from counted operations."""
 
-from collections import Counter
-from typing import Final, NamedTuple
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
 
+from vivid_loom.boat import Run
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.wire import Wire
+from vivid_loom.standards.work_times import ABOARD, MINUTES, Operation
 
 __all__ = ["HourLine", "bench_hours", "hour_lines"]
 
-MINUTES: Final = {
-    "set up a board": 40.0,
-    "cut and label a wire": 1.5,
-    "lay a metre": 0.4,
-    "crimp a contact": 1.0,
-    "crimp an insulated terminal": 1.2,
-    "crimp and shrink a joint": 2.2,
-    "crimp and shrink a heavy lug": 4.5,
-    "close a plug": 4.0,
-    "tie and loom a metre of branch": 2.5,
-    "ring out a wire": 0.5,
-}
-"""Minutes for one of each on the bench; our choice, to be corrected by a shop's own record."""
+Minutes = Mapping[Operation, float]
 
 
 class HourLine(NamedTuple):
-    """One kind of operation: how many, minutes each."""
+    """One kind of operation on a harness: how many, minutes each."""
 
-    operation: str
+    harness: str
+    operation: Operation
     times: float
     minutes_each: float
 
@@ -34,8 +27,13 @@ class HourLine(NamedTuple):
         """Time for all of them."""
         return self.times * self.minutes_each / 60
 
+    @property
+    def aboard(self) -> bool:
+        """It is done in the boat, not on the bench."""
+        return self.operation in ABOARD
 
-def _operation(termination: str) -> str:
+
+def _operation(termination: str) -> Operation:
     if "contact" in termination:
         return "crimp a contact"
     if "lug" in termination or "post" in termination:
@@ -45,32 +43,53 @@ def _operation(termination: str) -> str:
     return "crimp an insulated terminal"
 
 
-def hour_lines(draft: Draft) -> tuple[HourLine, ...]:
-    """Count the operations of every harness of a draft."""
-    wires = draft.assembled.wires
-    used = {run for wire in wires for run in wire.runs}
+def _supports(runs: Sequence[Run], spacing_mm: float) -> int:
+    return sum(int(run.length_m * 1000 / (run.support_mm or spacing_mm)) + 1 for run in runs)
+
+
+def _figures(draft: Draft, harness: str, wires: list[Wire]) -> dict[Operation, float]:
+    """Count the operations of one harness."""
     runs = draft.aboard.boat.runs_by_id
-    count: Counter[str] = Counter()
-    for wire in wires:
-        for end in (wire.start, wire.end):
-            count[_operation(end.termination.kind)] += 1
-    metres = sum(wire.cut_mm for wire in wires) / 1000
-    figures: dict[str, float] = {
-        "set up a board": len({wire.harness for wire in wires}),
-        "cut and label a wire": len(wires),
-        "lay a metre": metres,
-        **count,
-        "close a plug": len(draft.assembled.plugs),
-        "tie and loom a metre of branch": sum(runs[name].length_m for name in used),
-        "ring out a wire": len(wires),
+    used = [runs[name] for name in dict.fromkeys(run for wire in wires for run in wire.runs)]
+    ends = [end for wire in wires for end in (wire.start, wire.end)]
+    crimped = Counter(_operation(end.termination.kind) for end in ends)
+    plugs = [p for p in draft.assembled.plugs if harness in (p.live, p.dead)]
+    metres = sum(run.length_m for run in used)
+    return {
+        "set up a board": 1.0,
+        "cut and label a wire": float(len(wires)),
+        "lay a metre": sum(wire.cut_mm for wire in wires) / 1000,
+        **crimped,
+        "close half a plug": float(len(plugs)),
+        "tie and loom a metre of branch": metres,
+        "ring out a wire": float(len(wires)),
+        "draw in a metre of branch": metres,
+        "fasten a support": float(_supports(used, draft.aboard.profile.tie_spacing_mm)),
+        "mate a plug": float(sum(p.dead == harness for p in plugs)),
+        "land an end": float(sum(end.kind != "plug" for end in ends)),
     }
-    return tuple(
-        HourLine(name, figures[name], minutes)
-        for name, minutes in MINUTES.items()
-        if figures.get(name)
-    )
 
 
-def bench_hours(draft: Draft) -> float:
+def hour_lines(draft: Draft, minutes: Minutes = MINUTES) -> tuple[HourLine, ...]:
+    """Count the operations of every harness of a draft.
+
+    Args:
+        minutes: for one of each: the shop's.
+    """
+    by_harness: dict[str, list[Wire]] = defaultdict(list)
+    for wire in draft.assembled.wires:
+        by_harness[wire.harness].append(wire)
+    found: list[HourLine] = []
+    for harness, wires in sorted(by_harness.items()):
+        figures = _figures(draft, harness, wires)
+        found += [
+            HourLine(harness, name, figures[name], each)
+            for name, each in minutes.items()
+            if figures.get(name)
+        ]
+    return tuple(found)
+
+
+def bench_hours(draft: Draft, minutes: Minutes = MINUTES) -> float:
     """Return the hours of bench work of an order."""
-    return sum(line.hours for line in hour_lines(draft))
+    return sum(line.hours for line in hour_lines(draft, minutes) if not line.aboard)

@@ -1,14 +1,15 @@
 """The cut plan of one order or several: which wire from which spool, and what is left."""
 
+import dataclasses
 import math
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
+from vivid_loom.order import Spool
 from vivid_loom.workshop.cutting.patterns import cut_from
 from vivid_loom.workshop.cutting.problem import Demand, NoStockError, Stock, Used
-from vivid_loom.workshop.cutting.stock import Spool
 
 __all__ = ["CutPlan", "Piece", "SpoolCuts", "WirePlan", "after_cutting", "cut_plan", "pieces"]
 
@@ -146,10 +147,8 @@ def _wire_plan(wire: str, colour: str, asked: Sequence[Piece], shelf: Sequence[S
     for cuts in used:
         if cuts.new:
             bought += 1
-            spool = cuts.spool._replace(
-                id=f"new {wire} {colour}{f' {bought}' if bought > 1 else ''}"
-            )
-            cuts = cuts._replace(spool=spool)
+            name = f"new {wire} {colour}{f' {bought}' if bought > 1 else ''}"
+            cuts = cuts._replace(spool=dataclasses.replace(cuts.spool, id=name))
         named.append(cuts)
     return WirePlan(
         wire,
@@ -175,7 +174,8 @@ def _spool_cuts(
 ) -> SpoolCuts:
     """Return the pieces of one spool, the longest first, taken from those still to be cut."""
     new = use.stock == len(there)
-    spool = Spool("new", *of, NEW_SPOOL_M) if new else there[use.stock]
+    bought = Spool(id="new", wire=of[0], colour=of[1], length_m=NEW_SPOOL_M)
+    spool = bought if new else there[use.stock]
     cut = [
         left[demand.length].pop(0)
         for demand, count in reversed([*zip(demands, use.pieces, strict=True)])
@@ -217,7 +217,8 @@ def after_cutting(plan: CutPlan, shelf: Sequence[Spool]) -> tuple[Spool, ...]:
         if cuts is None:
             found.append(spool)
         elif cuts.kept:
-            found.append(_renamed(spool, known, cuts)._replace(length_m=cuts.rest_mm / 1000))
+            named = _renamed(spool, known, cuts)
+            found.append(dataclasses.replace(named, length_m=cuts.rest_mm / 1000))
     return tuple(found)
 
 
@@ -229,4 +230,4 @@ def _renamed(spool: Spool, known: set[str], cuts: SpoolCuts) -> Spool:
     while f"S{number}" in known:
         number += 1
     known.add(f"S{number}")
-    return spool._replace(id=f"S{number}")
+    return dataclasses.replace(spool, id=f"S{number}")

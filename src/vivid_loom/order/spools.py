@@ -4,18 +4,22 @@ import csv
 import io
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import Annotated, Final
 
-from vivid_loom.quantities import Gauge
+from annotated_types import Ge
+
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.quantities import Gauge, record
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.standards.colours import InsulationColour
 
-__all__ = ["STOCK_FILE", "Spool", "read_spools", "spools_text", "write_spools"]
+__all__ = ["SPOOL_FILE", "Spool", "read_spools", "spools_text", "write_spools"]
 
-STOCK_FILE: Final = "spools.csv"
+SPOOL_FILE: Final = "spools.csv"
 
 
-class Spool(NamedTuple):
+@record
+class Spool:
     """A length of wire or cable on a shelf.
 
     Attributes:
@@ -28,7 +32,7 @@ class Spool(NamedTuple):
     id: str
     wire: str
     colour: str
-    length_m: float
+    length_m: Annotated[float, Ge(0)]
     place: str = ""
 
 
@@ -53,12 +57,13 @@ def _spool(row: dict[str, str], path: Path, line: int) -> Spool:
         colour = str(InsulationColour.parse(row["colour"].strip()))
     except ValueError as error:
         raise DocumentError(path, f"{place}, colour", str(error)) from error
-    if wire[0].isdigit():
+    if wire not in {cable.name for cable in shipped_catalogue().cables}:
         try:
             wire = str(Gauge.parse(wire))
         except ValueError as error:
-            raise DocumentError(path, f"{place}, wire", str(error)) from error
-    return Spool(name, wire, colour, length_m, row["place"].strip())
+            told = f"{error}, or the name of a cable in the catalogue"
+            raise DocumentError(path, f"{place}, wire", told) from error
+    return Spool(id=name, wire=wire, colour=colour, length_m=length_m, place=row["place"].strip())
 
 
 def read_spools(path: Path) -> tuple[Spool, ...]:
@@ -97,7 +102,8 @@ def spools_text(spools: Iterable[Spool]) -> str:
     writer = csv.writer(stream, lineterminator="\n")
     writer.writerow(COLUMNS)
     for spool in spools:
-        writer.writerow((*spool[:3], f"{spool.length_m:.3f}".rstrip("0").rstrip("."), spool.place))
+        length = f"{spool.length_m:.3f}".rstrip("0").rstrip(".")
+        writer.writerow((spool.id, spool.wire, spool.colour, length, spool.place))
     return stream.getvalue()
 
 
