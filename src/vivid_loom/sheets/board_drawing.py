@@ -296,12 +296,25 @@ def _board_items(
     yield from _note_items(board, draft, tones)
 
 
-def layers(board: HarnessBoard, draft: Draft) -> dict[str, tuple[Primitive, ...]]:
-    """Return the drawing at full size by layer, in mm; branches in the order of the plan."""
+def layers(
+    board: HarnessBoard, draft: Draft, *, rows: bool = True
+) -> dict[str, tuple[Primitive, ...]]:
+    """Return the drawing at full size by layer, in mm; branches in the order of the plan.
+
+    Args:
+        rows: list what ends at each station; else only what stations are called.
+    """
     found: dict[str, list[Primitive]] = {name: [] for name in LAYERS}
     for layer, item, _ in _board_items(board, draft, PAPER):
-        found[layer].append(item)
+        fine = layer == "words" and _is_fine(item)
+        if rows or not fine:
+            found[layer].append(item)
     return {name: tuple(items) for name, items in found.items()}
+
+
+def _is_fine(item: Primitive) -> bool:
+    """Tell whether something is read from near: a row of a note, or its chip."""
+    return item.size <= ROW_MM if isinstance(item, Text) else True
 
 
 def board_scene(

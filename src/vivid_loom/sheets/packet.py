@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 from typing import Any, Final, NamedTuple
 
+from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, Shop
 from vivid_loom.sheets import (
@@ -16,6 +17,7 @@ from vivid_loom.sheets import (
     switch_lists,
 )
 from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
+from vivid_loom.sheets.branch_pages import branch_pages
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.cover import cover, with_contents
 from vivid_loom.sheets.csv_file import csv_bytes
@@ -140,7 +142,7 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
         section("Circuit schedule", schedule_pages),
         section("Recipes and jaws", recipe_pages),
         *(
-            Section(assembly.name, partial(harness_pages, draft, assembly, setting))
+            Section(assembly.name, partial(_assembly_pages, draft, assembly, setting), slow=True)
             for assembly in draft.aboard.boat.assemblies
             if assembly.id in used
         ),
@@ -153,6 +155,14 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
         section("Powered up", power_pages),
         section("Protection curves", curve_pages),
     )
+
+
+def _assembly_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
+    """Return a harness's map and branches, then what to cut for it and how its ends are made."""
+    return [
+        *branch_pages(draft, assembly, setting),
+        *harness_pages(draft, assembly, setting),
+    ]
 
 
 def packet_pages(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Page, ...]:

@@ -24,12 +24,14 @@ Floats = NDArray[np.float64]
 
 CELL_MM: Final = 12.0
 CLEAR_MM: Final = 36.0  # between what is laid side by side
-KEPT_MM: Final = (0.0, 60.0, 100.0, 130.0, 160.0)  # around a node that so many branches leave
-NEARBY_MM: Final = 420.0  # what is taken up lies so near
+KEPT_MM: Final = (0.0, 120.0, 180.0, 220.0, 250.0)  # around a node that so many branches leave
+NEARBY_MM: Final = 700.0  # what is taken up lies so near
 SEATED: Final = 6  # ways of laying a branch beside whose end its note is tried
+MOVED: Final = 0.15  # how often the branch that a limb hangs on is taken up instead
 PATIENCE: Final = 40  # limbs taken up and laid again
 MARGIN_MM: Final = 40.0  # to the edge of the board
-TRIES, ENOUGH = 16, 2  # orders tried on a board; the best of so many that came out is kept
+TRIES: Final = 24  # orders tried on a board
+ENOUGH, SOON = 3, 6  # so many plans are compared, while no more than so many were tried
 SEED: Final = 86
 GROWN: Final = (1.0, 1.3, 1.7, 2.3, 3.2, 4.5, 7.0, 12.0)  # of the board, where it is too small
 LANE_MM: Final = 90.0  # between the folds of one branch, and least length of a fold
@@ -260,7 +262,7 @@ class _Layer:
         self.beside: dict[str, list[Limb]] = {}
         for limb in limbs:
             self.beside.setdefault(limb.near, []).append(limb)
-        self.tight = chance.choice((0.15, 0.4, 1.0))
+        self.tight = chance.choice((0.3, 1.0, 1.0))
         self.laid: dict[str, _Laid] = {}
         self.nodes: dict[str, Point] = {root: at}
         self.arrives: dict[str, Limb] = {limb.far: limb for limb in limbs}
@@ -299,18 +301,21 @@ class _Layer:
                 self.blocks.append(block)
 
     def _make_room(self, limb: Limb) -> bool:
-        """Take up one of the limbs near where another must begin, and all behind it."""
-        ancestors = set[str]()
+        """Take up a limb near where another must begin, or the one it hangs on, and all behind."""
+        ancestors: list[Limb] = []
         node = limb.near
         while node in self.arrives:
-            ancestors.add(self.arrives[node].id)
+            ancestors.append(self.arrives[node])
             node = self.arrives[node].near
+        if ancestors and self.chance.random() < MOVED:
+            self._take_up(ancestors[0])
+            return True
         here = np.zeros(len(self.board.taken), dtype=bool)
         here[self.board.around(self.nodes[limb.near], NEARBY_MM)] = True
         near = [
             laid.limb
             for laid in self.laid.values()
-            if laid.limb.id not in ancestors and here[laid.cells].any()
+            if laid.limb not in ancestors and here[laid.cells].any()
         ]
         if not near:
             return False
@@ -528,7 +533,7 @@ def _tried(
     width, height = size
     at = (
         chance.uniform(0.1, 0.9) * (width - 2 * MARGIN_MM) + MARGIN_MM,
-        chance.uniform(0.25, 0.75) * (height - 2 * MARGIN_MM) + MARGIN_MM,
+        chance.uniform(0.35, 0.65) * (height - 2 * MARGIN_MM) + MARGIN_MM,
     )
     layer = _Layer(_Board(width, height), limbs, root, at, chance)
     layer.lay_all(ahead)
@@ -574,6 +579,8 @@ def lay_out(limbs: tuple[Limb, ...], root: str, size_mm: Point) -> BoardPlan:
         done: list[tuple[float, int, _Layer]] = []
         ahead = _ahead(limbs)
         for turn in range(TRIES):
+            if len(done) == ENOUGH or (done and turn >= SOON):
+                break
             try:
                 layer = _tried(limbs, root, size, random.Random(SEED + turn), ahead)
             except _NoRoomError as error:
@@ -581,8 +588,6 @@ def lay_out(limbs: tuple[Limb, ...], root: str, size_mm: Point) -> BoardPlan:
                 continue
             left, top, right, low = layer.box
             done.append(((right - left) * (low - top), turn, layer))
-            if len(done) == ENOUGH:
-                break
         if done:
             layer = min(done)[2]
             laid = (LaidBranch(limb.id, layer.laid[limb.id].points) for limb in limbs)

@@ -1,0 +1,114 @@
+"""A harness in small, as a map to its board, and its branches with every length."""
+
+import math
+from operator import attrgetter
+from typing import Final
+
+from vivid_loom.boat import Assembly
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.board_drawing import HarnessBoard, harness_boards, layers
+from vivid_loom.sheets.drawing import Page, Primitive, Rect, Text, moved, reach_y
+from vivid_loom.sheets.harness_lists import BranchRow, branch_rows
+from vivid_loom.sheets.layout import (
+    BOTTOM_MM,
+    HEIGHT_MM,
+    MARGIN_MM,
+    TOP_MM,
+    WIDTH_MM,
+    Column,
+    Printed,
+    Setting,
+    frame,
+    paginate,
+)
+from vivid_loom.sheets.tiles import reach_x
+from vivid_loom.sheets.tones import PAPER
+
+__all__ = ["branch_pages"]
+
+SCALES: Final = (0.1, 0.08)  # the first at which a map is on one page, else the first
+ABOVE_MM: Final = 8.0  # for the words over the map
+ROOM_MM: Final = (WIDTH_MM - 2 * MARGIN_MM, BOTTOM_MM - TOP_MM - ABOVE_MM)
+
+
+def _scale(width_mm: float, height_mm: float) -> float:
+    """Return at which scale a board is drawn."""
+    for scale in SCALES:
+        if width_mm * scale <= ROOM_MM[0] and height_mm * scale <= ROOM_MM[1]:
+            return scale
+    return SCALES[0]
+
+
+def _map_pages(draft: Draft, board: HarnessBoard, setting: Setting) -> list[Page]:
+    """Return the board in small, on as many pages as it takes."""
+    left, top, right, low = board.plan.used
+    scale = _scale(right - left, low - top)
+    columns = max(1, math.ceil((right - left) * scale / ROOM_MM[0]))
+    rows = max(1, math.ceil((low - top) * scale / ROOM_MM[1]))
+    step_x, step_y = (right - left) / columns, (low - top) / rows
+    drawn = layers(board, draft, rows=False)
+    items = [item for name, made in drawn.items() if name != "board" for item in made]
+    reaches = [(*reach_x(item), *reach_y(item)) for item in items]
+    pages: list[Page] = []
+    title = f"{board.tree.assembly.name}: form board"
+    for part in range(rows * columns):
+        x, y = left + part % columns * step_x, top + part // columns * step_y
+        inside = [
+            moved(item, MARGIN_MM - x * scale, TOP_MM + ABOVE_MM - y * scale, scale)
+            for item, (a, b, c, d) in zip(items, reaches, strict=True)
+            if a <= x + step_x and b >= x and c <= y + step_y and d >= y
+        ]
+        told = f"Part {part + 1} of {rows * columns}. " if rows * columns > 1 else ""
+        told += _told(board, scale)
+        pages.append(_page(title, inside, setting, told, MARGIN_MM + step_x * scale))
+    return pages
+
+
+def _told(board: HarnessBoard, scale: float) -> str:
+    plan = board.plan
+    size = f"{plan.width_mm / 1000:.1f} × {plan.height_mm / 1000:.1f} m"
+    return (
+        f"{scale * 1000:g} mm here are a metre. Board {size}, {plan.used_m2:.2f} m² used. "
+        "Full size: board.svg, board.dxf; the command board prints it on sheets or a roll."
+    )
+
+
+def _page(title: str, inside: list[Primitive], setting: Setting, told: str, right: float) -> Page:
+    white = [
+        Rect(0, 0, MARGIN_MM - 0.5, HEIGHT_MM, PAPER.page),
+        Rect(right + 0.5, 0, WIDTH_MM - right, HEIGHT_MM, PAPER.page),
+        Rect(0, 0, WIDTH_MM, TOP_MM, PAPER.page),
+        Rect(0, BOTTOM_MM, WIDTH_MM, HEIGHT_MM - BOTTOM_MM, PAPER.page),
+    ]
+    words = Text(MARGIN_MM, TOP_MM + 4, told, 2.8, PAPER.quiet)
+    items = (*inside, *white, *frame(title, setting, 1), words)
+    return Page(title, WIDTH_MM, HEIGHT_MM, items)
+
+
+def _branch_table(rows: tuple[BranchRow, ...]) -> Printed:
+    columns = (
+        Column("branch", 14, lambda r: r.branch if r.kind == "branch" else "tail", bold=True),
+        Column("from", 42, attrgetter("from_station")),
+        Column("to", 62, attrgetter("to_station")),
+        Column("from datum mm", 17, attrgetter("datum_mm"), True),
+        Column("length mm", 15, attrgetter("length_mm"), True, True),
+        Column("wires", 11, attrgetter("wires"), True),
+        Column("bundle mm", 15, attrgetter("bundle_mm"), True),
+        Column("loom", 33, attrgetter("loom")),
+        Column("ties", 9, attrgetter("ties"), True),
+        Column("bend mm", 11, attrgetter("bend_mm"), True),
+        Column("mind", 44, attrgetter("remark")),
+    )
+    note = "Tape both ends of every branch. Lengths −0/+25 mm under 1 m, −0/+50 mm over."
+    return Printed(columns, rows, "Branches and tails", note, size=2.6, remark=attrgetter("remark"))
+
+
+def branch_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
+    """Return an assembly's form board in small and the table of its branches; none without."""
+    pages: list[Page] = []
+    for board in harness_boards(draft, assembly):
+        if board.tree.branches:
+            pages += _map_pages(draft, board, setting)
+            title = f"{assembly.name}: branches"
+            pages += paginate(title, [_branch_table(branch_rows(draft, board.tree))], setting)
+    return pages
