@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
 from vivid_loom.desktop.frame.window import (
+    HARNESS,
     HELM,
     LOADS,
     ORDER,
@@ -19,6 +20,8 @@ from vivid_loom.desktop.frame.window import (
     THREADS,
     MainWindow,
 )
+from vivid_loom.desktop.harness.stage import HarnessStage
+from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.helm.stage import HelmStage
 from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.order.stage import OrderStage
@@ -46,13 +49,6 @@ def _threads(circuit: str) -> Callable[[MainWindow], QWidget | None]:
 def _why(window: MainWindow) -> None:
     window.open_stage(THREADS)
     window.open_why("C08")
-
-
-def _shorts(window: MainWindow) -> None:
-    window.open_stage(THREADS)
-    window.open_why("C02")
-    QTest.qWait(60)
-    window.why.text.scrollToAnchor("shorts")
 
 
 def _findings(window: MainWindow) -> None:
@@ -110,14 +106,6 @@ def _runs(window: MainWindow) -> None:
     window.session.select("C29")
 
 
-def _section(window: MainWindow) -> None:
-    stage = _runs_stage(window)
-    stage.measure.setCurrentIndex(1)
-    window.session.select("C07")
-    stage.view.select(run="K06")
-    stage.show_circuit("C07")
-
-
 def _helm(*, back: bool) -> Callable[[MainWindow], QWidget | None]:
     def show(window: MainWindow) -> None:
         window.open_stage(HELM)
@@ -152,6 +140,30 @@ def _power_fault(window: MainWindow) -> None:
     stage.put(Fault("short", "C26-P2b", share=0.6))
 
 
+def _harness_stage(window: MainWindow) -> HarnessStage:
+    QTest.qWait(60)
+    window.open_stage(HARNESS)
+    stage = window.view
+    assert isinstance(stage, HarnessStage)
+    stage.wait_for_board()
+    return stage
+
+
+def _harness(window: MainWindow) -> None:
+    stage = _harness_stage(window)
+    stage.reveal("C02-M2b")
+
+
+def _wall(window: MainWindow) -> QWidget | None:
+    stage = _harness_stage(window)
+    stage.reveal("C02-A1")
+    stage.open_wall()
+    wall = stage.findChild(WallDialog)
+    assert wall is not None
+    wall.resize(1280, 800)
+    return wall
+
+
 SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("order-queue", DEMO_ORDER, _order(0)),
     ("order-options", DEMO_ORDER, _order(1)),
@@ -159,7 +171,6 @@ SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("loads", DEMO_ORDER, _loads),
     ("supply", DEMO_ORDER, _stage(SUPPLY)),
     ("runs", DEMO_ORDER, _runs),
-    ("trunk-section", DEMO_ORDER, _section),
     ("threads", DEMO_ORDER, _threads("C02")),
     ("threads-mistakes", DEMO_FOLDER / "hull-0423.loom.json", _threads("C08")),
     ("threads-dark", DEMO_FOLDER / "hull-0421.loom.json", _dark),
@@ -167,8 +178,9 @@ SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("helm-back", DEMO_ORDER, _helm(back=True)),
     ("power", DEMO_ORDER, _power),
     ("power-fault", DEMO_ORDER, _power_fault),
+    ("harness", DEMO_ORDER, _harness),
+    ("harness-wall", DEMO_ORDER, _wall),
     ("why", DEMO_ORDER, _why),
-    ("why-shorts", DEMO_ORDER, _shorts),
     ("findings", DEMO_FOLDER / "hull-0423.loom.json", _findings),
     ("compare", DEMO_ORDER, _compare),
     ("packet", DEMO_ORDER, _stage(PACKET)),

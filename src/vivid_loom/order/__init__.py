@@ -1,5 +1,6 @@
 """The order document, its profile, its edits, its journal and the shop it stands in."""
 
+from vivid_loom.order.build_edits import tick_wire, untick_wire
 from vivid_loom.order.calendar import due_date
 from vivid_loom.order.edits import (
     Edit,
@@ -69,6 +70,7 @@ from vivid_loom.order.records import (
     OverrideField,
     Revision,
     Spare,
+    Tick,
     Via,
     Wish,
 )
@@ -102,6 +104,7 @@ __all__ = [
     "Shop",
     "Spare",
     "Spool",
+    "Tick",
     "Via",
     "Wish",
     "accept_finding",
@@ -152,6 +155,8 @@ __all__ = [
     "split_run",
     "spools_text",
     "take_hull",
+    "tick_wire",
+    "untick_wire",
     "use_profile",
     "write_order",
     "write_spools",

@@ -21,6 +21,7 @@ __all__ = [
     "OverrideField",
     "Revision",
     "Spare",
+    "Tick",
     "Via",
     "Wish",
 ]
@@ -151,6 +152,20 @@ class BuiltWire:
 
 
 @record
+class Tick:
+    """A wire cut and finished on the bench; it counts while the draft still asks for that wire.
+
+    Attributes:
+        gauge, colour, cut_mm: as it was built.
+    """
+
+    wire: str
+    gauge: str
+    colour: str
+    cut_mm: Annotated[float, Ge(0)]
+
+
+@record
 class Acceptance:
     """A finding somebody answers for. It stands only while the finding says the same.
 
@@ -185,6 +200,7 @@ class Order:
         jumpers: behind the panels, laid or left out by hand.
         based_on: hull whose as-built wires this order changes; '' for a new boat.
         built: conductors that lie in the boat. Empty while the order is only designed.
+        ticks: wires that are finished on the bench, in the order they were built.
     """
 
     hull: str
@@ -210,6 +226,7 @@ class Order:
     spares: tuple[Spare, ...] = ()
     based_on: str = ""
     built: tuple[BuiltWire, ...] = ()
+    ticks: tuple[Tick, ...] = ()
 
     @property
     def revision(self) -> int:

@@ -192,14 +192,17 @@ def _ties(board: HarnessBoard, branch: Branch, points: Sequence[Point]) -> Itera
 
 
 def _words_items(
-    block: LaidBlock, words: _Words, tones: Tones
+    block: LaidBlock, words: _Words, tones: Tones, far: float
 ) -> Iterator[tuple[str, Primitive, Spot | None]]:
     """Yield layer, item and spot of everything a station's note says."""
     x, y = block.x + PAD_MM, block.y + PAD_MM
+    heading = max(HEADING_MM, far)
     for line in words.heading:
-        y += HEADING_MM
-        yield "words", Text(x, y, line, HEADING_MM, tones.ink, True), None
-        y += HEADING_MM * 0.15
+        y += heading
+        yield "words", Text(x, y, line, heading, tones.ink, True), None
+        y += heading * 0.15
+    if far > HEADING_MM:
+        return
     y += LENGTH_MM
     yield "words", Text(x, y, words.about, LENGTH_MM, tones.quiet), None
     y += LENGTH_MM * 0.35
@@ -265,7 +268,7 @@ def _peg_items(board: HarnessBoard, tones: Tones) -> Iterator[tuple[str, Primiti
 
 
 def _note_items(
-    board: HarnessBoard, draft: Draft, tones: Tones
+    board: HarnessBoard, draft: Draft, tones: Tones, far: float
 ) -> Iterator[tuple[str, Primitive, Spot | None]]:
     names = Names(draft)
     breakouts = {b.station: b for b in board.tree.breakouts}
@@ -276,7 +279,8 @@ def _note_items(
         if block.id in breakouts:
             frame = Rect(*rect, tones.part, tones.rule, 1.2, 4.0)
             yield "frames", frame, Spot("station", block.id, rect)
-            yield from _words_items(block, _words(breakouts[block.id], board.tree, names), tones)
+            words = _words(breakouts[block.id], board.tree, names)
+            yield from _words_items(block, words, tones, far)
         else:
             first, second = _side_words(branches[block.id], board.sections[block.id])
             x, y = block.x + PAD_MM / 2, block.y + LENGTH_MM
@@ -286,14 +290,14 @@ def _note_items(
 
 
 def _board_items(
-    board: HarnessBoard, draft: Draft, tones: Tones
+    board: HarnessBoard, draft: Draft, tones: Tones, far: float = 0.0
 ) -> Iterator[tuple[str, Primitive, Spot | None]]:
     plan = board.plan
     edge = Rect(0, 0, plan.width_mm, plan.height_mm, "", tones.rule, 2.0)
     yield "board", edge, None
     yield from _branch_items(board, tones)
     yield from _peg_items(board, tones)
-    yield from _note_items(board, draft, tones)
+    yield from _note_items(board, draft, tones, far)
 
 
 def layers(
@@ -318,17 +322,23 @@ def _is_fine(item: Primitive) -> bool:
 
 
 def board_scene(
-    board: HarnessBoard, draft: Draft, tones: Tones, marked: tuple[str, str] = ("", "")
+    board: HarnessBoard,
+    draft: Draft,
+    tones: Tones,
+    marked: tuple[str, str] = ("", ""),
+    far: float = 0.0,
 ) -> Scene:
     """Return the board in mm as a picture to look around in.
 
     Args:
         marked: kind and id of what is selected: a wire is drawn in its colour along its way.
+        far: least size of stations' names in mm; where they must grow, what ends there is left
+            out until one comes nearer.
     """
     by_layer: dict[str, list[Primitive]] = {name: [] for name in LAYERS}
     spots: list[Spot] = []
     lit: list[Primitive] = []
-    for layer, item, spot in _board_items(board, draft, tones):
+    for layer, item, spot in _board_items(board, draft, tones, far):
         by_layer[layer].append(item)
         if spot:
             spots.append(spot)

@@ -16,7 +16,7 @@ from vivid_loom.sheets.harness_lists import connectors
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.sheets.switch_lists import is_behind_panel
 
-__all__ = ["ARM_MM", "harness_pages"]
+__all__ = ["ARM_MM", "bench_rows", "harness_pages", "in_build_order"]
 
 ARM_MM: Final = 3.53  # 10 pt
 INCH_MM: Final = 25.4
@@ -45,12 +45,22 @@ def _spool(row: CutRow) -> tuple[float, str, str]:
     return (-float(row.area_mm2), row.colour, row.tracer)
 
 
-def _in_build_order(rows: Sequence[CutRow]) -> list[CutRow]:
+def in_build_order(rows: Sequence[CutRow]) -> list[CutRow]:
     """Return wires spool by spool, the same jaws together, the longest first."""
     return sorted(
         rows,
         key=lambda r: (_spool(r), r.cable_id, r.from_jaw, r.to_jaw, -float(r.cut_length_mm)),
     )
+
+
+def bench_rows(draft: Draft, harness: str) -> list[CutRow]:
+    """Return the rows of a harness's cut list but for what is built with a switch panel."""
+    places = {switch.place for switch in draft.switches}
+    return [
+        row
+        for row in cut_list(draft).rows
+        if row.harness == harness and not is_behind_panel(row, places)
+    ]
 
 
 def _told_order(rows: Sequence[CutRow]) -> str:
@@ -145,7 +155,7 @@ def _cut_table(rows: Sequence[CutRow], places: dict[str, str], unit: str) -> Pri
     remarks = {row.wire_id: _remark(row) for row in rows}
     return Printed(
         columns,
-        [_wire_lines(row, places, unit) for row in _in_build_order(rows)],
+        [_wire_lines(row, places, unit) for row in in_build_order(rows)],
         note=f"{_told_order(rows)} {LABELS}",
         size=ARM_MM,
         remark=lambda lines: remarks[lines[0].wire],
@@ -208,12 +218,7 @@ def harness_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Pa
 
     Jumpers from switch to switch are cut with their panel.
     """
-    places = {switch.place for switch in draft.switches}
-    rows = [
-        row
-        for row in cut_list(draft).rows
-        if row.harness == assembly.id and not is_behind_panel(row, places)
-    ]
+    rows = bench_rows(draft, assembly.id)
     if not rows:
         return []
     unit = "in" if draft.aboard.profile.units == "ft" else "mm"

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from vivid_loom.desktop import helm, loads, order, packet, power, runs, supply, threads
+from vivid_loom.desktop import harness, helm, loads, order, packet, power, runs, supply, threads
 from vivid_loom.desktop.work.stage import Stage
 
 __all__ = ["STAGES"]
@@ -15,5 +15,6 @@ STAGES: Final[tuple[Stage, ...]] = (
     threads.STAGE,
     helm.STAGE,
     power.STAGE,
+    harness.STAGE,
     packet.STAGE,
 )

@@ -38,9 +38,20 @@ from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.tones import Tones
 
-__all__ = ["HELM", "LOADS", "ORDER", "PACKET", "POWER", "RUNS", "SUPPLY", "THREADS", "MainWindow"]
+__all__ = [
+    "HARNESS",
+    "HELM",
+    "LOADS",
+    "ORDER",
+    "PACKET",
+    "POWER",
+    "RUNS",
+    "SUPPLY",
+    "THREADS",
+    "MainWindow",
+]
 
-ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, PACKET = (stage.name for stage in STAGES)
+ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, HARNESS, PACKET = (s.name for s in STAGES)
 FIRST: Final = THREADS
 
 
@@ -280,7 +291,7 @@ class MainWindow(QMainWindow):
 
     def reveal(self, subject: str) -> None:
         """Go to a circuit, load, run or block, on the stage where it is at home."""
-        homes = (HELM, SUPPLY, THREADS, LOADS, RUNS)
+        homes = (HELM, SUPPLY, THREADS, LOADS, RUNS, HARNESS)
         if self._here in homes and self.view.reveal(subject):
             return
         for name in homes:

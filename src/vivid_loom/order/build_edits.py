@@ -1,0 +1,27 @@
+"""Edits of what is finished on the bench."""
+
+import dataclasses
+
+from vivid_loom.order.edits import Edit
+from vivid_loom.order.records import Order, Tick
+
+__all__ = ["tick_wire", "untick_wire"]
+
+
+def tick_wire(tick: Tick) -> Edit:
+    """Tick a wire as built; an earlier tick of it is replaced."""
+
+    def apply(order: Order) -> Order:
+        kept = tuple(t for t in order.ticks if t.wire != tick.wire)
+        return dataclasses.replace(order, ticks=(*kept, tick))
+
+    return f"tick {tick.wire} as built", apply
+
+
+def untick_wire(wire: str) -> Edit:
+    """Take the tick of a wire back."""
+
+    def apply(order: Order) -> Order:
+        return dataclasses.replace(order, ticks=tuple(t for t in order.ticks if t.wire != wire))
+
+    return f"take back the tick of {wire}", apply

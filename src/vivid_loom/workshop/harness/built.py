@@ -1,0 +1,18 @@
+"""Which wires of a draft are finished on the bench."""
+
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.wire import Wire
+from vivid_loom.order import Tick
+
+__all__ = ["built_wires", "tick_of"]
+
+
+def tick_of(wire: Wire) -> Tick:
+    """Return what a tick of a wire says."""
+    return Tick(wire=wire.id, gauge=str(wire.gauge), colour=str(wire.colour), cut_mm=wire.cut_mm)
+
+
+def built_wires(draft: Draft) -> frozenset[str]:
+    """Return wires ticked as built and still asked for as they were built."""
+    ticks = set(draft.aboard.order.ticks)
+    return frozenset(wire.id for wire in draft.assembled.wires if tick_of(wire) in ticks)
