@@ -14,6 +14,7 @@ import tempfile
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+from benchmarks.harness_mutants import HARNESS
 from benchmarks.helm_mutants import HELM
 from benchmarks.mutant import Mutant
 from benchmarks.power_mutants import POWER
@@ -527,6 +528,7 @@ MUTANTS = (
         "return True",
         NETS,
     ),
+    *HARNESS,
     *HELM,
     *POWER,
 )

@@ -138,7 +138,7 @@ def misread(done: Draft) -> list[str]:
     the cut list, plug sides among the connectors, devices on the fuse chart.
     """
     net = net_list(done)
-    files = packet_files(done, frozenset({"cutlist", "connectors", "fusechart"}))
+    files = packet_files(done, frozenset({"cutlist", "connectors", "joints", "fusechart"}))
     devices = {contact.device.listed for contact in net.contacts if contact.device}
     before = {f"{contact.ends[1]}": contact.ends[0] for contact in net.contacts if contact.device}
 
@@ -160,11 +160,50 @@ def misread(done: Draft) -> list[str]:
     found += [f"{name} is no conductor" for name in read if name not in told]
     charted = {row["circuit_id"] for row in _rows(files, "fusechart.csv")}
     found += [f"{name} is on no chart" for name in sorted(devices - charted)]
-    sides = {
-        (row["plug"], row["cavity"]) for row in _rows(files, "connectors.csv") if row["circuit_id"]
+    return found + _plugs_misread(done, net, files) + _joints_misread(net, files)
+
+
+def _plugs_misread(done: Draft, net: NetList, files: dict[str, bytes]) -> list[str]:
+    """Return halves whose cavities the connector list fills otherwise than the net list."""
+    rows = _rows(files, "connectors.csv")
+    read = {
+        (row["plug"], row["cavity"], row["harness"]): row["wire_id"]
+        for row in rows
+        if row["wire_id"]
     }
-    cavities = {(t.part, t.name.split(" ")[1]) for t in net.terminals if t.kind == "cavity"}
-    return found + [f"{plug} {cavity}" for plug, cavity in sorted(sides ^ cavities)]
+    landed = {
+        (t.part, t.name.split(" ")[1], t.name.split(" ")[2]): net.landings[t.id][0].id
+        for t in net.terminals
+        if t.kind == "cavity"
+    }
+    found = [f"{half} of the plugs" for half in set(read) ^ set(landed)]
+    found += [f"{half} takes {wire}" for half, wire in read.items() if landed.get(half) != wire]
+    live = {plug.id: plug.live for plug in done.assembled.plugs}
+    found += [
+        f"{row['plug']} on {row['harness']} has {row['gender']}s"
+        for row in rows
+        if row["gender"] != ("socket" if row["harness"] == live[row["plug"]] else "pin")
+    ]
+    for row in rows:
+        other = _other(row["plug"], row["harness"], done)
+        if read.get((row["plug"], row["cavity"], other), "") != row["mates_with"]:
+            found.append(f"{row['plug']} {row['cavity']} mates with {row['mates_with']}")
+    return found
+
+
+def _other(plug: str, harness: str, done: Draft) -> str:
+    found = next(p for p in done.assembled.plugs if p.id == plug)
+    return found.dead if harness == found.live else found.live
+
+
+def _joints_misread(net: NetList, files: dict[str, bytes]) -> list[str]:
+    """Return joints whose members are not what lands on that terminal."""
+    met: dict[str, set[str]] = {}
+    for row in _rows(files, "joints.csv"):
+        if row["member"] != "device tail":
+            met.setdefault(f"{row['place']} {row['point']}", set()).add(row["member"])
+    known = {str(t.id): {c.id for c in net.landings[t.id]} for t in net.terminals}
+    return [f"{point} joins {met[point]}" for point in met if known.get(point) != met[point]]
 
 
 def test_the_printed_tables_give_the_same_net_list(done: Draft) -> None:
