@@ -9,7 +9,6 @@ BOARD = "tests/workshop/test_board.py"
 FILES = "tests/sheets/test_board_files.py"
 CUTTING = "tests/workshop/test_cutting.py"
 NETS = "tests/netlist/test_drafts.py"
-RUNS = "tests/drafting/test_rules_runs.py"
 
 HARNESS = (
     Mutant(
@@ -87,7 +86,7 @@ HARNESS = (
         "drafting/making/plugs.py",
         "return apart_mm <= self._free_mm[first] + self._free_mm[second]",
         "return first == second",
-        RUNS,
+        TREE,
     ),
     Mutant(
         "a rest that is kept counts as waste",

@@ -58,6 +58,34 @@ def cutplan_command(orders: tuple[Path, ...], out: Path | None, commit: bool) ->
     plan_cuts(orders, out, commit=commit)
 
 
+@main.command("labels")
+@click.argument("order", type=A_PATH)
+@click.option("--out", type=A_PATH, help="a PDF with a page a label")
+@click.option("--printer", default="", help="HOST:PORT of a tape printer instead")
+@click.option("--harness", default="", help="one harness only")
+def labels_command(order: Path, out: Path | None, printer: str, harness: str) -> None:
+    """Write or print every label of ORDER; exit 1 where the tape ran out."""
+    from vivid_loom.commands.labels import write_labels
+
+    sys.exit(write_labels(order, out, printer, harness))
+
+
+@main.group("stand-in")
+def stand_in() -> None:
+    """Stand in for a device of the workshop."""
+
+
+@stand_in.command("label-printer")
+@click.option("--port", default=9101, show_default=True, help="to listen on, on this machine only")
+@click.option("--out", default=Path("tape"), show_default=True, type=A_PATH, help="folder")
+@click.option("--tape", type=click.IntRange(min=0), help="labels left; else it never ends")
+def label_printer_command(port: int, out: Path, tape: int | None) -> None:
+    """Take label jobs over the network and keep what came out."""
+    from vivid_loom.commands.labels import run_label_printer
+
+    run_label_printer(port, out, tape)
+
+
 @main.command("check")
 @click.argument("order", type=A_PATH)
 def check_command(order: Path) -> None:

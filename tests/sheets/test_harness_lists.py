@@ -3,12 +3,14 @@
 import csv
 import dataclasses
 import io
+import itertools
+import math
 from collections import defaultdict
 
 import pytest
 
 from tests.changes import Setup, drafted
-from vivid_loom.boat import Boat, Run
+from vivid_loom.boat import Boat, Run, Swing
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Order, Via
 from vivid_loom.sheets import packet_files
@@ -70,6 +72,19 @@ def test_each_branch_begins_where_another_ends(any_draft: Draft) -> None:
                 assert {run for run, wires in here.items() if wire.id in wires} == set(wire.runs)
 
 
+def test_a_moving_joints_slack_is_part_of_its_branch(boat: Boat, order: Order) -> None:
+    swing = Swing(fixed_m=0.3, moving_m=0.25, sweep_deg=70)
+    runs = tuple(
+        dataclasses.replace(run, swing=swing) if run.id == "H02" else run for run in boat.runs
+    )
+    done = drafted(Setup(dataclasses.replace(boat, runs=runs), order))
+    branch = next(row for row in read_tables(done)["branches"] if row["branch"] == "H02")
+    measured = next(run.length_m for run in boat.runs if run.id == "H02")
+    assert swing.slack_m > 0.01
+    assert float(branch["length_mm"]) == pytest.approx(1000 * (measured + swing.slack_m), abs=1)
+    assert "slack at the moving joint" in branch["remark"]
+
+
 def test_wires_of_each_section_drop_away_along_a_branch(full: Draft) -> None:
     """What goes into a station comes out of it: by other branches, or to an end there."""
     (hull,) = harness_trees(full, full.aboard.boat.assemblies[0])
@@ -129,6 +144,24 @@ def test_halves_of_a_plug_fit_each_other(read: dict[str, list[Row]]) -> None:
                 assert side["gauge"] == wire["gauge"]
                 points = {(wire[f"{e}_place"], wire[f"{e}_point"]) for e in ("from", "to")}
                 assert (plug, f"cavity {number}") in points
+
+
+def test_no_two_plugs_alike_reach_each_other(any_draft: Draft, read: dict[str, list[Row]]) -> None:
+    """Halves hang free from the last support and by their tails: 300 + 80 mm on each side."""
+    at = {s.id: (s.x_m, s.y_m, s.z_m) for s in any_draft.aboard.boat.stations}
+    profile = any_draft.aboard.profile
+    free_m = 2 * (profile.tie_spacing_mm + profile.tail_mm) / 1000
+    plugs = {
+        row["plug"]: (row["family"], row["ways"], row["key"], row["station"])
+        for row in read["connectors"]
+    }
+    near = 0
+    for (_, one), (_, other) in itertools.combinations(plugs.items(), 2):
+        if math.dist(at[one[3]], at[other[3]]) <= free_m:
+            near += one[3] != other[3]
+            assert one[:3] != other[:3], (one, other)
+    if any_draft.aboard.order.hull in ("1102", "1104"):
+        assert near  # two stations there lie within reach of each other
 
 
 def test_a_joint_lists_what_its_wires_say(read: dict[str, list[Row]]) -> None:

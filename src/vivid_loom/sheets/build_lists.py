@@ -19,7 +19,6 @@ __all__ = [
     "cut_list",
     "end_procedures",
     "end_recipes",
-    "labels",
     "landings",
 ]
 
@@ -85,17 +84,6 @@ class LandingRow(NamedTuple):
     circuit: str
     name: str
     station: str
-
-
-class LabelRow(NamedTuple):
-    """A label to print."""
-
-    label: str
-    wire_id: str
-    end: str
-    harness: str
-    place: str
-    point: str
 
 
 class EndRow(NamedTuple):
@@ -252,16 +240,6 @@ def landings(draft: Draft) -> Table[LandingRow]:
                 LandingRow(place, point, str(order), wire.id, kind, end.label, off, on, *told, at)
             )
     return Table("landing", "Landing list", LandingRow, tuple(rows))
-
-
-def labels(draft: Draft) -> Table[LabelRow]:
-    """Return every label to print, two for each wire."""
-    rows = [
-        LabelRow(end.label, wire.id, side, wire.harness, end.place, end.point)
-        for wire in sorted(draft.assembled.wires, key=lambda w: w.harness)
-        for side, end in (("from", wire.start), ("to", wire.end))
-    ]
-    return Table("labels", "Labels", LabelRow, tuple(rows))
 
 
 def _end_kind(end: End, draft: Draft) -> _EndKind:

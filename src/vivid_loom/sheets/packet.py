@@ -12,6 +12,7 @@ from vivid_loom.sheets import (
     build_lists,
     cut_lists,
     harness_lists,
+    label_lists,
     loose_lists,
     stores,
     switch_lists,
@@ -26,7 +27,9 @@ from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.fitting_pages import change_pages, fuse_pages, landing_pages
 from vivid_loom.sheets.harness_pages import harness_pages
+from vivid_loom.sheets.install_pages import install_pages, install_table
 from vivid_loom.sheets.key_pages import key_pages
+from vivid_loom.sheets.label_pages import label_sheets
 from vivid_loom.sheets.layout import Setting, counted
 from vivid_loom.sheets.names import key
 from vivid_loom.sheets.network_text import network_text
@@ -38,6 +41,7 @@ from vivid_loom.sheets.recipe_pages import recipe_pages
 from vivid_loom.sheets.schedule import schedule
 from vivid_loom.sheets.table import Table
 from vivid_loom.sheets.thread_pages import thread_pages
+from vivid_loom.sheets.workbook import workbook_bytes
 
 __all__ = [
     "Section",
@@ -58,7 +62,7 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "connectors": harness_lists.connectors,
     "joints": harness_lists.joints,
     "branches": harness_lists.branches,
-    "labels": build_lists.labels,
+    "labels": label_lists.labels,
     "testpoints": loose_lists.test_points,
     "bonding": loose_lists.bonding,
     "recorded": loose_lists.recorded,
@@ -69,6 +73,7 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "findings": stores.findings_table,
     "switches": switch_lists.switch_table,
     "presses": switch_lists.press_table,
+    "install": install_table,
     "key": key,
 }
 """The packet's tables by name, but for those that ask the shop."""
@@ -79,6 +84,8 @@ SHOP_TABLES: Final[dict[str, Callable[[Draft, Shop], Table[Any]]]] = {
     "hours": cut_lists.hours,
     "materials": stores.materials,
 }
+WORKBOOK: Final = ("schedule", "cutlist", "connectors", "branches", "cutplan", "hours", "materials")
+"""The tables that are sheets of schedule.xlsx."""
 NO_SHOP: Final = Shop()
 
 
@@ -146,6 +153,8 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
             for assembly in draft.aboard.boat.assemblies
             if assembly.id in used
         ),
+        section("Labels", _label_pages),
+        Section("Installing the harnesses", lambda: install_pages(draft, setting), slow=True),
         section("Landing list", landing_pages),
         section("Switch panels", panel_pages),
         section("Fuse chart", fuse_pages),
@@ -155,6 +164,12 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
         section("Powered up", power_pages),
         section("Protection curves", curve_pages),
     )
+
+
+def _label_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return plugs', branches', tags' and capped ends' labels; wires' go to a tape printer."""
+    rows = [row for row in label_lists.labels(draft).rows if row.kind != "wire"]
+    return label_sheets(rows, setting)
 
 
 def _assembly_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
@@ -241,7 +256,7 @@ def packet_parts(
     Raises:
         KeyError: a part that does not exist.
     """
-    names = {*TABLES, *SHOP_TABLES, "network", "board", "packet", "draft"}
+    names = {*TABLES, *SHOP_TABLES, "network", "board", "workbook", "packet", "draft"}
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
@@ -251,6 +266,9 @@ def packet_parts(
         if name in wanted and name != "findings":
             table = packet_table(draft, name, shop)
             yield f"{name}.csv", csv_bytes(table, told, mark=for_spreadsheets)
+    if "workbook" in wanted:
+        sheets = [packet_table(draft, name, shop) for name in WORKBOOK]
+        yield "schedule.xlsx", workbook_bytes(sheets, f"Hull {order.hull}")
     if "network" in wanted:
         yield "network.cir", network_text(draft).encode()
     if "board" in wanted:

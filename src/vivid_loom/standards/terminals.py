@@ -14,6 +14,7 @@ __all__ = [
     "MAX_BUTT_STEPS",
     "MAX_CONDUCTORS_PER_TAB",
     "MAX_RINGS_PER_STUD",
+    "SHELL_MM",
     "STEPPED_BUTTS",
     "STRIP_POLES",
     "STUD_MAX_A",
@@ -122,6 +123,22 @@ def barrel_for(gauge: Gauge) -> Barrel:
     # barrel depth of generic heavy lugs grows with the wire; from memory
     strip = 12.0 if area < 20 else 16.0 if area < 40 else 20.0
     return Barrel("bare", f"hex {gauge}", strip)
+
+
+SHELL_MM: Final = {
+    (20, 2): 18.0,
+    (16, 2): 22.0,
+    (16, 3): 24.0,
+    (16, 4): 26.0,
+    (16, 6): 30.0,
+    (16, 8): 35.0,
+    (16, 12): 44.0,
+    (12, 2): 27.0,
+    (12, 4): 35.0,
+    (8, 2): 36.0,
+    (4, 2): 42.0,
+}
+"""The hole that a sealed plug passes, by (contact size, ways); generic, from memory."""
 
 
 class Contact(NamedTuple):

@@ -9,7 +9,7 @@ from vivid_loom.sheets.board_drawing import HarnessBoard
 from vivid_loom.sheets.build_lists import CutRow, end_procedures
 from vivid_loom.sheets.cut_lists import CutPlanRow, cut_plan_table, draft_cut_plan, plan_words
 from vivid_loom.sheets.harness_lists import branch_rows
-from vivid_loom.standards.sleeves import sleeve_bore_mm
+from vivid_loom.sheets.label_lists import labels
 
 __all__ = ["branch_lines", "cut_lines", "label_lines", "plan_lines", "step_lines"]
 
@@ -99,16 +99,13 @@ def step_lines(draft: Draft, row: CutRow | None) -> Iterator[Row]:
             yield f"{label} {turn}", _cells("", f"{turn}.", step)
 
 
-def label_lines(draft: Draft, rows: Sequence[CutRow]) -> Iterator[Row]:
-    """Yield every label: its text, the sleeve it goes on, the wire and the place."""
-    over_mm = {wire.gauge: wire.diameter_mm for wire in draft.catalogue.wires}
-    for row in rows:
-        bore = f"{sleeve_bore_mm(over_mm[row.gauge]):g} mm"
-        for side, label, station in (
-            ("from", row.label_from, row.from_station),
-            ("to", row.label_to, row.to_station),
-        ):
-            yield f"{row.wire_id} {side}", _cells(label, bore, row.wire_id, side, station)
+def label_lines(draft: Draft, harness: str) -> Iterator[Row]:
+    """Yield a harness's labels: text, letters, sleeve, what they are for."""
+    for turn, row in enumerate(labels(draft).rows):
+        if row.harness == harness:
+            key = f"{row.wire_id} {row.end}" if row.wire_id else f"{row.kind} {turn}"
+            sleeve = f"{row.sleeve_bore_mm} × {row.length_mm} mm"
+            yield key, _cells(row.label, row.kind, row.end, f"{row.letter_mm} mm", sleeve)
 
 
 def plan_lines(draft: Draft, shop: Shop, harness: str) -> tuple[str, list[Row]]:

@@ -95,7 +95,7 @@ class HarnessStage(StageView):
             6,
         )
         self.steps = pane(("End", "", "Step"), "Steps of both ends", 2)
-        self.labels = pane(("Label", "Sleeve", "Wire", "End", "Where"), "Labels", 0)
+        self.labels = pane(("Label", "For a", "End", "Letters", "Sleeve"), "Labels", 0)
         self.plan = pane(
             ("Piece", "Wire", "Length mm", "Spool", "Kept at", "Cut", "Left mm"), "Cut plan", 3
         )
@@ -402,7 +402,7 @@ class HarnessStage(StageView):
         elif seen is self.branches:
             self.branches.rows_model.fill([*branch_lines(draft, self.boards)])
         elif seen is self.labels:
-            self.labels.rows_model.fill([*label_lines(draft, self.rows)])
+            self.labels.rows_model.fill([*label_lines(draft, self.harness_id)])
         elif seen is not self.plugs:
             try:
                 told, rows = plan_lines(draft, self.session.shop, self.harness_id)

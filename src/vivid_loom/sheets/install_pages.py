@@ -1,0 +1,104 @@
+"""What the installer does with a harness: in which order it goes in, and what each hole passes."""
+
+from collections.abc import Iterator
+from operator import attrgetter
+from typing import NamedTuple
+
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.drawing import Page
+from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
+from vivid_loom.sheets.names import Names
+from vivid_loom.sheets.table import Table
+from vivid_loom.workshop.harness.install import InstallStep, install_steps
+from vivid_loom.workshop.harness.tree import harness_trees
+
+__all__ = ["InstallRow", "install_pages", "install_table"]
+
+
+class InstallRow(NamedTuple):
+    """A branch that is drawn in, and what is done at its far end."""
+
+    harness: str
+    turn: str
+    branch: str
+    from_station: str
+    to_station: str
+    length_mm: str
+    passes: str
+    hole_mm: str
+    hole_for: str
+    shells_aboard: str
+    supports: str
+    mate: str
+    gasket: str
+
+
+def _row(step: InstallStep, turn: int, names: Names, supports: int) -> InstallRow:
+    branch = step.branch
+    return InstallRow(
+        step.harness,
+        str(turn),
+        branch.id,
+        names.station(branch.near),
+        names.station(branch.far),
+        f"{branch.length_mm:.0f}",
+        f"{step.areas[0]} → {step.areas[1]}" if step.passes else "",
+        f"{step.hole_mm:.0f}",
+        step.largest or "bundle",
+        ";".join(step.late),
+        str(supports),
+        ";".join(step.mates),
+        ";".join(step.panels),
+    )
+
+
+def _rows(draft: Draft) -> Iterator[InstallRow]:
+    names = Names(draft)
+    spacing_mm = draft.aboard.profile.tie_spacing_mm
+    for assembly in draft.aboard.boat.assemblies:
+        for tree in harness_trees(draft, assembly):
+            for turn, step in enumerate(install_steps(draft, tree), 1):
+                run = step.branch.run
+                supports = int(run.length_m * 1000 / (run.support_mm or spacing_mm)) + 1
+                yield _row(step, turn, names, supports)
+
+
+def install_table(draft: Draft) -> Table[InstallRow]:
+    """Return every harness's branches in the order they are drawn in."""
+    return Table("install", "Installing the harnesses", InstallRow, tuple(_rows(draft)))
+
+
+def install_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return how each harness goes into the boat."""
+    columns = (
+        Column("", 8, attrgetter("turn"), True),
+        Column("branch", 15, attrgetter("branch"), bold=True),
+        Column("from", 44, attrgetter("from_station")),
+        Column("to", 44, attrgetter("to_station"), bold=True),
+        Column("mm", 13, attrgetter("length_mm"), True),
+        Column("through", 46, attrgetter("passes")),
+        Column("hole mm", 12, attrgetter("hole_mm"), True, True),
+        Column("for", 17, attrgetter("hole_for")),
+        Column("supports", 14, attrgetter("supports"), True),
+        Column("mate", 36, attrgetter("mate"), bold=True),
+        Column("gasket", 24, attrgetter("gasket")),
+    )
+    names = {a.id: a.name for a in draft.aboard.boat.assemblies}
+    table = Printed(
+        columns,
+        install_table(draft).rows,
+        note=(
+            "Holes pass the bundle with room to grow, or the largest plug behind. Untape the coil at "
+            "the free end last. Grommet in every hole from area to area, sealed where one of them is "
+            "wet. Land the ends by the landing list; plugs before posts."
+        ),
+        size=2.6,
+        group=lambda row: names.get(row.harness, row.harness),
+        remark=lambda row: (
+            f"shells of {row.shells_aboard.replace(';', ', ')} do not pass the conduit: push the "
+            "contacts home when the branch lies"
+            if row.shells_aboard
+            else ""
+        ),
+    )
+    return paginate("Installing the harnesses", [table], setting)
