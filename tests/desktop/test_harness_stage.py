@@ -86,7 +86,9 @@ def test_branches_labels_and_cut_plan_are_listed(stage: HarnessStage) -> None:
     stage._branch_picked()
     assert stage.view.selected == ("branch", "T02")
     stage.below.setCurrentWidget(stage.labels)
-    assert len(stage.labels.rows_model.keys) == 2 * len(stage.rows)
+    kinds = [row[1].text for row in stage.labels.rows_model.rows]
+    assert kinds.count("wire") == 2 * len(stage.rows)
+    assert kinds.count("plug") == 2 and kinds.count("harness") == 1
     stage.below.setCurrentIndex(5)
     assert len(stage.plan.rows_model.keys) == len(stage.rows)
     assert "no plan uses less" in stage.plan_told.text()

@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vivid_loom.boat import Evidence, Lead, Load
+from vivid_loom.boat import Evidence, Lead, Load, Station
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting.errors import DraftError
-from vivid_loom.drafting.making.plugs import CavityAsk, PlugBoard
+from vivid_loom.drafting.making.plugs import CavityAsk, PlugBoard, Reach
 from vivid_loom.drafting.making.terminate import end_steps, terminate_plug, terminate_point
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point
 from vivid_loom.drafting.places.protect import wanted_rating
@@ -24,6 +24,7 @@ from vivid_loom.standards.joints import RECIPES, Zone
 from vivid_loom.standards.terminals import CONTACTS
 
 AWG16, AWG12, AWG10, AWG4 = (Gauge("AWG", n) for n in (16, 12, 10, 4))
+HERE = Station(id="s", name="S", area="a", x_m=1.0, y_m=0.0, z_m=1.0)
 YELLOW_BLUE = "yellow-blue stepped adhesive butt"
 
 
@@ -190,7 +191,7 @@ def test_cavities_are_never_given_twice_and_safety_stays_apart(words: list[str])
         for i, word in enumerate(words)
     ]
     assert len(set(given_out)) == len(given_out)
-    plugs = {plug.id: plug for plug in board.plugs()}
+    plugs = {plug.id: plug for plug in board.plugs(Reach((HERE,), (), PROFILES["shop"]))}
     for plug in plugs.values():
         assert len(plug.cavities) <= plug.ways
     for (a, word), (b, other) in itertools.combinations(zip(given_out, words, strict=True), 2):

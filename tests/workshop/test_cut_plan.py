@@ -14,7 +14,6 @@ from vivid_loom.order import SPOOL_FILE, Spool, read_shop, read_spools, write_sp
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.workshop.cutting.common_lengths import common_lengths
 from vivid_loom.workshop.cutting.plan import after_cutting, cut_plan, pieces
-from vivid_loom.workshop.cutting.problem import NoStockError
 
 
 def test_every_wire_of_an_order_is_cut_once(any_draft: Draft) -> None:
@@ -61,10 +60,11 @@ def test_two_orders_share_spools(full: Draft) -> None:
     assert both.needed_mm == pytest.approx(apart)
 
 
-def test_a_piece_longer_than_a_spool_is_said_by_name(full: Draft) -> None:
-    piece = next(pieces(full))._replace(length_mm=120_000.0)
-    with pytest.raises(NoStockError, match=rf"{piece.id} is 120 m .* at most 100 m"):
-        cut_plan([piece], ())
+def test_a_piece_longer_than_a_spool_is_bought_to_length(full: Draft) -> None:
+    piece = next(pieces(full))._replace(length_mm=120_400.0)
+    (wire,) = cut_plan([piece], ()).wires
+    (cuts,) = wire.spools
+    assert cuts.new and cuts.spool.length_m == 121.0 and cuts.pieces == (piece,)
 
 
 def test_spools_are_written_and_read_back(tmp_path: Path) -> None:

@@ -1,5 +1,7 @@
 """How a harness goes in: every branch once, outward; every plug through every hole before it."""
 
+from itertools import pairwise
+
 import networkx as nx
 
 from vivid_loom.drafting import Draft
@@ -33,7 +35,7 @@ def test_every_plug_passes_the_holes_on_its_way(any_draft: Draft) -> None:
                     continue
                 way = nx.shortest_path(graph, tree.datum, plug.station)
                 shell = SHELL_MM[plug.contact, plug.ways]
-                for pair in zip(way, way[1:], strict=False):
+                for pair in pairwise(way):
                     step = steps[graph.edges[pair]["run"]]
                     assert step.hole_mm >= shell
                     narrow += plug.id in step.late

@@ -12,7 +12,6 @@ from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets.csv_file import csv_bytes
 from vivid_loom.sheets.cut_lists import cut_plan_table, draft_cut_plan, plan_words
 from vivid_loom.workshop.cutting.plan import after_cutting
-from vivid_loom.workshop.cutting.problem import NoStockError
 
 __all__ = ["plan_cuts"]
 
@@ -22,10 +21,7 @@ def plan_cuts(orders: Sequence[Path], out: Path | None, *, commit: bool) -> None
     with bad_input_said():
         folder = orders[0].parent
         shop = read_shop(folder)
-        try:
-            plan = draft_cut_plan([open_draft(order) for order in orders], shop)
-        except NoStockError as error:
-            raise DocumentError(orders[0], "", str(error)) from error
+        plan = draft_cut_plan([open_draft(order) for order in orders], shop)
         for wire in plan.wires:
             spools = ", ".join(f"{cuts.spool.id} ({len(cuts.pieces)})" for cuts in wire.spools)
             waste = f", {wire.waste_mm / 1000:.2f} m waste" if wire.waste_mm else ""

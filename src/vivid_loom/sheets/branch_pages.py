@@ -1,6 +1,7 @@
 """A harness in small, as a map to its board, and its branches with every length."""
 
-import math
+from collections.abc import Sequence
+from itertools import pairwise
 from operator import attrgetter
 from typing import Final
 
@@ -39,29 +40,53 @@ def _scale(width_mm: float, height_mm: float) -> float:
     return SCALES[0]
 
 
+def _cuts(
+    low: float, high: float, room: float, words: Sequence[tuple[float, float]]
+) -> list[float]:
+    """Return where a map is cut into pages: as late as it goes, through the fewest words.
+
+    Args:
+        words: from where to where each of them reaches.
+    """
+    found = [low]
+    while high - found[-1] > room + 1e-6:
+        last = found[-1]
+        steps = [last + room * (1.0 - 0.02 * i) for i in range(24)]
+        found.append(min(steps, key=lambda at: sum(a < at < b for a, b in words)))
+    return [*found, high]
+
+
 def _map_pages(draft: Draft, board: HarnessBoard, setting: Setting) -> list[Page]:
     """Return the board in small, on as many pages as it takes."""
     left, top, right, low = board.plan.used
     scale = _scale(right - left, low - top)
-    columns = max(1, math.ceil((right - left) * scale / ROOM_MM[0]))
-    rows = max(1, math.ceil((low - top) * scale / ROOM_MM[1]))
-    step_x, step_y = (right - left) / columns, (low - top) / rows
     drawn = layers(board, draft, rows=False)
     items = [item for name, made in drawn.items() if name != "board" for item in made]
-    reaches = [(*reach_x(item), *reach_y(item)) for item in items]
+    told = [item for item in items if isinstance(item, Text)]
+    across = _cuts(left, right, ROOM_MM[0] / scale, [reach_x(item) for item in told])
+    down = _cuts(top, low, ROOM_MM[1] / scale, [reach_y(item) for item in told])
+    windows = [(x, y, xx, yy) for y, yy in pairwise(down) for x, xx in pairwise(across)]
     pages: list[Page] = []
     title = f"{board.tree.assembly.name}: form board"
-    for part in range(rows * columns):
-        x, y = left + part % columns * step_x, top + part // columns * step_y
+    for part, (x, y, xx, yy) in enumerate(windows, 1):
         inside = [
             moved(item, MARGIN_MM - x * scale, TOP_MM + ABOVE_MM - y * scale, scale)
-            for item, (a, b, c, d) in zip(items, reaches, strict=True)
-            if a <= x + step_x and b >= x and c <= y + step_y and d >= y
+            for item in items
+            if _shows(item, (x, y, xx, yy))
         ]
-        told = f"Part {part + 1} of {rows * columns}. " if rows * columns > 1 else ""
-        told += _told(board, scale)
-        pages.append(_page(title, inside, setting, told, MARGIN_MM + step_x * scale))
+        words = f"Part {part} of {len(windows)}. " if len(windows) > 1 else ""
+        words += _told(board, scale)
+        pages.append(_page(title, inside, setting, words, MARGIN_MM + (xx - x) * scale))
     return pages
+
+
+def _shows(item: Primitive, window: tuple[float, float, float, float]) -> bool:
+    """Tell whether a page shows an item: words whole, or where most of them lies."""
+    x, y, xx, yy = window
+    (a, b), (c, d) = reach_x(item), reach_y(item)
+    if isinstance(item, Text):
+        return x <= (a + b) / 2 < xx and y <= (c + d) / 2 < yy
+    return a <= xx and b >= x and c <= yy and d >= y
 
 
 def _told(board: HarnessBoard, scale: float) -> str:

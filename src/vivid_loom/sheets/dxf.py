@@ -4,11 +4,6 @@ import io
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
-from ezdxf import units
-from ezdxf._options import options
-from ezdxf.document import Drawing
-from ezdxf.enums import TextEntityAlignment
-
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect
 
 __all__ = ["APP_ID", "dxf_bytes"]
@@ -39,6 +34,8 @@ def _played(space: Any, item: Primitive, layer: str) -> Any:
         look = {"layer": layer, "true_color": _colour(item.stroke or item.fill)}
         return space.add_circle((item.x, -item.y), item.r, dxfattribs=look)
     look = {"layer": layer, "true_color": _colour(item.colour)}
+    from ezdxf.enums import TextEntityAlignment  # slow to load
+
     text = space.add_text(item.text, height=item.size * 0.72, dxfattribs=look)
     return text.set_placement((item.x, -item.y), align=TextEntityAlignment[_SIGNS[item.anchor]])
 
@@ -49,6 +46,10 @@ def dxf_bytes(layers: Mapping[str, Sequence[tuple[str, Primitive]]]) -> bytes:
     Args:
         layers: (id, item) by the layer's name; '' for no id.
     """
+    from ezdxf import units  # slow to load
+    from ezdxf._options import options
+    from ezdxf.document import Drawing
+
     # ezdxf stamps times and ids of its own, which would make every file differ
     options.write_fixed_meta_data_for_testing = True
     document = Drawing.new("R2010")

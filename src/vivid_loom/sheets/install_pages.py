@@ -88,9 +88,9 @@ def install_pages(draft: Draft, setting: Setting) -> list[Page]:
         columns,
         install_table(draft).rows,
         note=(
-            "Holes pass the bundle with room to grow, or the largest plug behind. Untape the coil at "
-            "the free end last. Grommet in every hole from area to area, sealed where one of them is "
-            "wet. Land the ends by the landing list; plugs before posts."
+            "Holes pass the bundle with room to grow, or the largest plug behind. Untape the coil "
+            "at the free end last. Grommet in every hole from area to area, sealed where one of "
+            "them is wet. Land the ends by the landing list; plugs before posts."
         ),
         size=2.6,
         group=lambda row: names.get(row.harness, row.harness),

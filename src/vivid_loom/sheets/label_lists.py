@@ -17,6 +17,7 @@ __all__ = ["LETTER_MM", "LabelRow", "labels", "tag_words"]
 LETTER_MM: Final = 3.0  # as large as letters get
 FLAG_BORE_MM: Final = 12.7  # a flag around a branch or behind a plug
 FLAG_MM: Final = 60.0
+CAP_BORE_MM: Final = 4.8  # over a capped end
 TAG_MM: Final = 70.0
 EDGE_MM: Final = 2.0  # of a sleeve at each end, that stays blank
 
@@ -119,8 +120,10 @@ def labels(draft: Draft) -> Table[LabelRow]:
     rows += [row for plug in draft.assembled.plugs for row in _plug_labels(plug, names)]
     rows += _branch_labels(draft, names)
     rows += _tags(draft)
+    told = {row.label for row in rows}  # the wire that waits for its device has its label
     rows += [
-        _row("cap", (row.label, row.to_do), 4.8, FLAG_MM, ("", "", "", row.what, row.end))
+        _row("cap", (row.label, row.to_do), CAP_BORE_MM, FLAG_MM, ("", "", "", row.what, row.end))
         for row in caps(draft).rows
+        if row.label not in told
     ]
     return Table("labels", "Labels", LabelRow, tuple(rows))

@@ -3,8 +3,6 @@
 from collections.abc import Sequence
 from typing import Final
 
-import segno
-
 from vivid_loom.sheets.drawing import Page, Primitive, Rect, Text, moved
 from vivid_loom.sheets.label_lists import LabelRow
 from vivid_loom.sheets.layout import BOTTOM_MM, MARGIN_MM, TOP_MM, WIDTH_MM, Setting, frame
@@ -23,6 +21,8 @@ def _size(row: LabelRow) -> tuple[float, float]:
 
 def _square(words: str, x: float, y: float, side: float) -> list[Primitive]:
     """Return a QR code with its quiet border, as the runs of dark cells of each row."""
+    import segno  # loaded when a tag is drawn
+
     matrix = segno.make(words, micro=False, error="m").matrix
     cell = side / (len(matrix) + 8)  # ISO/IEC 18004: four cells of quiet all round
     items: list[Primitive] = [Rect(x, y, side, side, PAPER.page)]

@@ -7,11 +7,6 @@ import zipfile
 from collections.abc import Sequence
 from typing import Any, Final
 
-from openpyxl import Workbook
-from openpyxl.styles import Alignment, Font
-from openpyxl.utils import get_column_letter
-from openpyxl.worksheet.worksheet import Worksheet
-
 from vivid_loom.sheets.table import Table
 
 __all__ = ["workbook_bytes"]
@@ -22,7 +17,10 @@ SAVED: Final = re.compile(rb"(<dcterms:modified[^>]*>)[^<]*")
 WIDEST: Final = 60
 
 
-def _fill(sheet: Worksheet, table: Table[Any]) -> None:
+def _fill(sheet: Any, table: Table[Any]) -> None:
+    from openpyxl.styles import Alignment, Font  # slow to load
+    from openpyxl.utils import get_column_letter
+
     for column, name in enumerate(table.columns, 1):
         cell = sheet.cell(1, column, name)
         cell.font = Font(bold=True)
@@ -43,6 +41,8 @@ def _fill(sheet: Worksheet, table: Table[Any]) -> None:
 
 def workbook_bytes(tables: Sequence[Table[Any]], title: str) -> bytes:
     """Return tables as the sheets of one workbook; the same tables give the same bytes."""
+    from openpyxl import Workbook  # slow to load
+
     book = Workbook()
     book.properties.title, book.properties.creator = title, "Vivid Loom"
     book.properties.created = book.properties.modified = LONG_AGO

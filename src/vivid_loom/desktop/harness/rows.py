@@ -109,11 +109,7 @@ def label_lines(draft: Draft, harness: str) -> Iterator[Row]:
 
 
 def plan_lines(draft: Draft, shop: Shop, harness: str) -> tuple[str, list[Row]]:
-    """Return what the cut plan comes to, and its cuts for a harness.
-
-    Raises:
-        NoStockError: a piece is longer than a new spool.
-    """
+    """Return what the cut plan comes to, and its cuts for a harness."""
     plan = draft_cut_plan([draft], shop)
     rows: list[Row] = []
     for row in cut_plan_table(plan).rows:

@@ -41,7 +41,6 @@ from vivid_loom.sheets.build_lists import CutRow
 from vivid_loom.sheets.harness_pages import bench_rows, in_build_order
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.tones import Tones
-from vivid_loom.workshop.cutting.problem import NoStockError
 from vivid_loom.workshop.harness.built import built_wires, tick_of
 
 __all__ = ["HarnessStage"]
@@ -404,10 +403,7 @@ class HarnessStage(StageView):
         elif seen is self.labels:
             self.labels.rows_model.fill([*label_lines(draft, self.harness_id)])
         elif seen is not self.plugs:
-            try:
-                told, rows = plan_lines(draft, self.session.shop, self.harness_id)
-            except NoStockError as error:
-                told, rows = f"{error}.", []
+            told, rows = plan_lines(draft, self.session.shop, self.harness_id)
             self.plan_told.setText(told)
             self.plan.rows_model.fill(rows)
 

@@ -5,8 +5,6 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import csc_array
 
 from vivid_loom.workshop.cutting.problem import UNLIMITED, Cutting, Demand, Stock, Used, cost_of
 
@@ -68,6 +66,9 @@ def bin_by_bin(
     Args:
         spare: unlimited stock of which one length would take everything.
     """
+    from scipy.optimize import Bounds, LinearConstraint, milp  # slow to load
+    from scipy.sparse import csc_array
+
     bins = [j for j, s in enumerate(stocks) if s.many < UNLIMITED for _ in range(s.many)]
     bins.append(spare)
     made = _Program(len(demands), len(bins))

@@ -14,8 +14,6 @@ from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, linprog, milp
-from scipy.sparse import csc_array
 
 from vivid_loom.workshop.cutting.bins import bin_by_bin, takes_all
 from vivid_loom.workshop.cutting.problem import (
@@ -128,6 +126,9 @@ def cut_from(
     one_takes_all = takes_all(demands, stocks, keep)
     if one_takes_all is not None:
         return bin_by_bin(demands, stocks, keep, one_takes_all)
+    from scipy.optimize import linprog  # slow to load
+    from scipy.sparse import csc_array
+
     patterns = _first_patterns(demands, stocks, keep)
     known = set(patterns)
     limits = [j for j, s in enumerate(stocks) if s.many < UNLIMITED]
@@ -193,6 +194,9 @@ def _whole(
     bound: float,
 ) -> Cutting:
     """Choose whole numbers of patterns; what is cut too many of is left on the stock."""
+    from scipy.optimize import Bounds, LinearConstraint, milp  # slow to load
+    from scipy.sparse import csc_array
+
     limits = [j for j, s in enumerate(stocks) if s.many < UNLIMITED]
     upper = [-float(d.many) for d in demands] + [float(stocks[j].many) for j in limits]
     solved = milp(

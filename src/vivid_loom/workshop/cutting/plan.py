@@ -9,7 +9,7 @@ from typing import Final, NamedTuple
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Spool
 from vivid_loom.workshop.cutting.patterns import cut_from
-from vivid_loom.workshop.cutting.problem import Demand, NoStockError, Stock, Used
+from vivid_loom.workshop.cutting.problem import Demand, Stock, Used
 
 __all__ = ["CutPlan", "Piece", "SpoolCuts", "WirePlan", "after_cutting", "cut_plan", "pieces"]
 
@@ -135,13 +135,12 @@ def _wire_plan(wire: str, colour: str, asked: Sequence[Piece], shelf: Sequence[S
         )
         for spool in there
     ]
-    new = Stock(math.floor(NEW_SPOOL_M * 1000 / unit + 1e-9), worth=NEW_WORTH)
-    if longest > new.length:
-        told = f"{by_length[longest][0].id} is {longest * unit / 1000:g} m"
-        raise NoStockError(f"found {told} of {wire} {colour}, expected at most {NEW_SPOOL_M:g} m")
+    new_m = max(NEW_SPOOL_M, math.ceil(longest * unit / 1000))  # or made to length
+    new = Stock(math.floor(new_m * 1000 / unit + 1e-9), worth=NEW_WORTH)
     done = cut_from(demands, [*stocks, new], keep=math.ceil(KEEP_M * 1000 / unit))
     left = {length: sorted(same, key=_by_place) for length, same in by_length.items()}
-    used = [_spool_cuts(use, demands, there, left, unit, (wire, colour)) for use in done.used]
+    fresh = Spool(id="new", wire=wire, colour=colour, length_m=new_m)
+    used = [_spool_cuts(use, demands, [*there, fresh], left) for use in done.used]
     bought = 0
     named: list[SpoolCuts] = []
     for cuts in used:
@@ -167,15 +166,15 @@ def _by_place(piece: Piece) -> tuple[str, str, str]:
 def _spool_cuts(
     use: Used,
     demands: Sequence[Demand],
-    there: Sequence[Spool],
+    spools: Sequence[Spool],
     left: dict[int, list[Piece]],
-    unit: float,
-    of: tuple[str, str],
 ) -> SpoolCuts:
-    """Return the pieces of one spool, the longest first, taken from those still to be cut."""
-    new = use.stock == len(there)
-    bought = Spool(id="new", wire=of[0], colour=of[1], length_m=NEW_SPOOL_M)
-    spool = bought if new else there[use.stock]
+    """Return the pieces of one spool, the longest first, taken from those still to be cut.
+
+    Args:
+        spools: what there is, and last the one that is bought.
+    """
+    spool, new = spools[use.stock], use.stock == len(spools) - 1
     cut = [
         left[demand.length].pop(0)
         for demand, count in reversed([*zip(demands, use.pieces, strict=True)])
@@ -189,10 +188,8 @@ def cut_plan(asked: Iterable[Piece], shelf: Sequence[Spool]) -> CutPlan:
     """Return what to cut from which spool, by gauge and colour, with the least waste found.
 
     Args:
-        shelf: the shop's spools and remnants; what they do not give is cut from new ones.
-
-    Raises:
-        NoStockError: a piece is longer than a new spool.
+        shelf: the shop's spools and remnants; what they do not give is cut from new ones, made to
+            length where a piece is longer than a spool.
     """
     by_kind: dict[tuple[str, str], list[Piece]] = defaultdict(list)
     for piece in asked:

@@ -26,11 +26,12 @@ CELL_MM: Final = 12.0
 CLEAR_MM: Final = 36.0  # between what is laid side by side
 KEPT_MM: Final = (0.0, 120.0, 180.0, 220.0, 250.0)  # around a node that so many branches leave
 NEARBY_MM: Final = 700.0  # what is taken up lies so near
+CROSSED: Final = 1e8  # what a leader over something costs; only where there is no other seat
 SEATED: Final = 6  # ways of laying a branch beside whose end its note is tried
 MOVED: Final = 0.15  # how often the branch that a limb hangs on is taken up instead
-PATIENCE: Final = 40  # limbs taken up and laid again
+PATIENCE: Final = 28  # limbs taken up and laid again
 MARGIN_MM: Final = 40.0  # to the edge of the board
-TRIES: Final = 24  # orders tried on a board
+TRIES: Final = 14  # orders tried on a board
 ENOUGH, SOON = 3, 6  # so many plans are compared, while no more than so many were tried
 SEED: Final = 86
 GROWN: Final = (1.0, 1.3, 1.7, 2.3, 3.2, 4.5, 7.0, 12.0)  # of the board, where it is too small
@@ -39,7 +40,7 @@ FOLDS: Final = (1.0, 1.0, 0.75, 0.5, 0.25)  # shares of the free way after which
 TURNS: Final = (2, -2, 2, -2, 1, -1)  # eighths
 FOLDED: Final = (5, 30)  # ways tried on each course, and more where none of them fits
 MOST_FOLDS: Final = 6
-FULL: Final = 0.5  # of a board: where more is needed, trying is in vain
+FULL: Final = 0.45  # of a board: where more is needed, trying is in vain
 _DIAGONAL: Final = math.sqrt(0.5)
 COURSES: Final = tuple(
     (x * (_DIAGONAL if x and y else 1.0), y * (_DIAGONAL if x and y else 1.0))
@@ -469,8 +470,11 @@ class _Layer:
                 if not board.is_free(board.under(x, y, note.width_mm, note.height_mm)):
                     continue
                 at = min(max(about[0], x), right), min(max(about[1], y), low)
-                if board.is_free(board.along([about, at], CLEAR_MM + 2 * CELL_MM)):
-                    best = cost, LaidBlock(note.id, x, y, note.width_mm, note.height_mm, about)
+                if not board.is_free(board.along([about, at], CLEAR_MM + 2 * CELL_MM)):
+                    cost += CROSSED  # its leader would cross something
+                    if own is not None or (best is not None and cost >= best[0]):
+                        continue
+                best = cost, LaidBlock(note.id, x, y, note.width_mm, note.height_mm, about)
         if own is not None:
             board.taken[own] -= 1
         return best[1] if best else None
@@ -493,18 +497,20 @@ def _along(points: Sequence[Point]) -> list[Point]:
     return [
         (a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1]))
         for a, b in pairwise(points)
-        for share in (0.5, 0.25, 0.75)
+        for share in (0.5, 0.25, 0.75, 0.1, 0.9)
     ]
 
 
 NEAR_MM: Final = CLEAR_MM + CELL_MM
+AWAY_MM: Final = (0.0, 40.0, 110.0, 220.0, 400.0, 700.0, 1100.0, 1700.0)
 
 
 def _seats(note: Note, about: Point) -> Iterator[tuple[float, float, float]]:
     """Yield (left, top, how far away) of places for a note, the nearest first."""
     w, h = note.width_mm, note.height_mm
     x, y = about
-    for gap in (NEAR_MM, NEAR_MM + 40, NEAR_MM + 110, NEAR_MM + 220, NEAR_MM + 400):
+    for away in AWAY_MM:
+        gap = NEAR_MM + away
         for across, down in (
             (gap, -h / 2),
             (-gap - w, -h / 2),
