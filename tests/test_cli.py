@@ -20,6 +20,8 @@ def test_draft_writes_the_whole_packet(tmp_path: Path) -> None:
     assert code == 0, text
     names = {path.name for path in (tmp_path / "p").iterdir()}
     assert {"schedule.csv", "cutlist.csv", "landing.csv", "packet.pdf", "findings.json"} <= names
+    assert {"connectors.csv", "joints.csv", "branches.csv", "labels.csv", "materials.csv"} <= names
+    assert {"cutplan.csv", "board.svg", "board.dxf", "schedule.xlsx"} <= names
     json.loads((tmp_path / "p" / "findings.json").read_text())
 
 
@@ -104,3 +106,39 @@ def test_presses_say_what_runs_and_exit_1_where_it_is_not_meant() -> None:
     for words, told in (("s_nav=left", "expected off, up, down"), ("s_boat=up", "expected one of")):
         code, text = run("presses", str(DEMO_ORDER), "--press", words)
         assert code == 2 and told in text and len(text.strip().splitlines()) == 1
+
+
+def test_the_cut_plan_is_printed_written_and_booked(tmp_path: Path) -> None:
+    for name in ("hull-0609.loom.json", "qh-62.boat.json", "spools.csv"):
+        (tmp_path / name).write_bytes((DEMO_ORDER.parent / name).read_bytes())
+    order, plan = tmp_path / "hull-0609.loom.json", tmp_path / "plan.csv"
+    before = (tmp_path / "spools.csv").read_text()
+    code, text = run("cutplan", str(order), "--out", str(plan))
+    assert code == 0 and "no plan uses less" in text
+    assert (tmp_path / "spools.csv").read_text() == before
+    assert len(plan.read_text().splitlines()) > 100
+    code, text = run("cutplan", str(order), "--commit")
+    assert code == 0 and "spools and remnants left" in text
+    assert (tmp_path / "spools.csv").read_text() != before
+
+
+def test_the_shipped_spools_are_never_booked() -> None:
+    shipped = DEMO_ORDER.parent / "spools.csv"
+    before = shipped.read_bytes()
+    code, text = run("cutplan", str(DEMO_ORDER), "--commit")
+    assert code == 2 and "never written to" in text
+    assert shipped.read_bytes() == before
+
+
+def test_boards_are_written_sheet_by_sheet(tmp_path: Path) -> None:
+    order = str(DEMO_ORDER.parent / "hull-0609.loom.json")
+    code, text = run("board", order, "--out", str(tmp_path), "--harness", "deck", "--paper", "A2")
+    assert code == 0 and "sheets, board 4.8 × 1.2 m" in text
+    assert [p.name for p in tmp_path.iterdir()] == ["board-deck-a2.pdf"]
+    for wrong, told in (
+        (("--paper", "A9"), "expected one of A4, A3, A2, roll"),
+        (("--size", "big"), "expected two lengths"),
+        (("--harness", "keel"), "expected one of"),
+    ):
+        code, text = run("board", order, "--out", str(tmp_path), *wrong)
+        assert code == 2 and told in text

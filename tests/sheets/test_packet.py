@@ -16,7 +16,7 @@ from vivid_loom.boat import Boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import Order, Shop
-from vivid_loom.sheets import packet_files, packet_pages, packet_tables
+from vivid_loom.sheets import packet_files, packet_pages, packet_sections, packet_tables
 from vivid_loom.sheets.csv_file import csv_bytes, neutral
 from vivid_loom.sheets.drawing import Page, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
@@ -228,6 +228,13 @@ def test_no_page_but_the_last_of_a_section_is_under_a_third_full(any_draft: Draf
         rest = len(pages) - len(panels) - len(boards) - len(labels) - len(beside)
         assert rest <= 35
         assert len(panels) <= 4 and len(boards) <= 13 and len(labels) <= 3 and len(beside) <= 3
+
+
+def test_jumpers_of_many_lengths_are_told_in_few() -> None:
+    done = drafted(DEMO_FOLDER / "hull-1104.loom.json")
+    panels = next(s for s in packet_sections(done) if s.title == "Switch panels")
+    text = " ".join(map(_texts, panels.pages()))
+    assert "Ready-made in few lengths: 16 AWG BU in 3, 4, 5.5 in instead of 4" in text
 
 
 def _texts(page: Page) -> str:

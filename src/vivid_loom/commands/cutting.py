@@ -6,6 +6,7 @@ from pathlib import Path
 import click
 
 from vivid_loom.commands.trouble import bad_input_said
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.opening import open_draft
 from vivid_loom.order import SPOOL_FILE, read_shop, write_spools
 from vivid_loom.quantities.document import DocumentError, write_atomically
@@ -20,6 +21,9 @@ def plan_cuts(orders: Sequence[Path], out: Path | None, *, commit: bool) -> None
     """Print the cut plan of orders over the spools beside the first; write it, and book it."""
     with bad_input_said():
         folder = orders[0].parent
+        if commit and folder.resolve() == DEMO_FOLDER.resolve():
+            told = "is shipped demo data and never written to; copy it and plan there"
+            raise DocumentError(folder / SPOOL_FILE, "", told)
         shop = read_shop(folder)
         plan = draft_cut_plan([open_draft(order) for order in orders], shop)
         for wire in plan.wires:

@@ -14,7 +14,7 @@ from vivid_loom.sheets.build_lists import CutRow, cut_list
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_lists import connectors
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
-from vivid_loom.sheets.switch_lists import is_behind_panel
+from vivid_loom.workshop.harness.tree import is_with_panel
 
 __all__ = ["ARM_MM", "bench_rows", "harness_pages", "in_build_order"]
 
@@ -55,11 +55,10 @@ def in_build_order(rows: Sequence[CutRow]) -> list[CutRow]:
 
 def bench_rows(draft: Draft, harness: str) -> list[CutRow]:
     """Return the rows of a harness's cut list but for what is built with a switch panel."""
-    places = {switch.place for switch in draft.switches}
+    switches = {switch.place for switch in draft.switches}
+    behind = {wire.id for wire in draft.assembled.wires if is_with_panel(wire, switches)}
     return [
-        row
-        for row in cut_list(draft).rows
-        if row.harness == harness and not is_behind_panel(row, places)
+        row for row in cut_list(draft).rows if row.harness == harness and row.wire_id not in behind
     ]
 
 

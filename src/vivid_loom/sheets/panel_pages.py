@@ -1,6 +1,6 @@
 """The switch panels on paper: the face, the back with its wires, jumpers, tabs and presses."""
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from operator import attrgetter
 from typing import Final
@@ -28,12 +28,14 @@ from vivid_loom.sheets.switch_lists import (
     switch_table,
 )
 from vivid_loom.sheets.tones import PAPER
+from vivid_loom.workshop.cutting.common_lengths import common_lengths
 
 __all__ = ["panel_pages"]
 
 FACE_HIGH_MM: Final = 72.0
 BACK_HIGH_MM: Final = 150.0
 INCH_MM: Final = 25.4
+FEW: Final = 3  # lengths of one kind of jumper that a shop keeps ready
 PIGGYBACK: Final = "piggyback "
 
 
@@ -121,7 +123,25 @@ def _jumpers(draft: Draft, places: set[str]) -> Printed:
         Column("from", 30, lambda r: _tab(r.from_place, r.from_point, r.from_termination)),
         Column("to", 30, lambda r: _tab(r.to_place, r.to_point, r.to_termination)),
     )
-    return Printed(columns, rows, "Jumpers, cut by the batch", _told(rows), 2.6, batch)
+    told = f"{_told(rows)} {_in_few_lengths(rows, inches=inches)}".strip()
+    return Printed(columns, rows, "Jumpers, cut by the batch", told, 2.6, batch)
+
+
+def _in_few_lengths(rows: Sequence[CutRow], *, inches: bool) -> str:
+    """Say what cutting each kind of jumper to a few common lengths would take."""
+    kinds: dict[tuple[str, str], Counter[float]] = defaultdict(Counter)
+    for row in rows:
+        kinds[_spool(row)][float(row.cut_length_mm)] += 1
+    told: list[str] = []
+    for (gauge, shade), counts in kinds.items():
+        if len(counts) > FEW:
+            common = common_lengths(counts, FEW)
+            unit = INCH_MM if inches else 1.0
+            lengths = ", ".join(f"{mm / unit:g}" for mm in sorted(set(common.instead.values())))
+            name = "in" if inches else "mm"
+            extra = f"{common.extra_mm / 1000:.2f} m more"
+            told.append(f"{gauge} {shade} in {lengths} {name} instead of {len(counts)}: {extra}")
+    return f"Ready-made in few lengths: {'; '.join(told)}." if told else ""
 
 
 def _spool(row: CutRow) -> tuple[str, str]:

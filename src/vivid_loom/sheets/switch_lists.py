@@ -10,8 +10,9 @@ from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.sheets.build_lists import CutRow, cut_list
 from vivid_loom.sheets.helm_words import lamp_words, mismatch_words, press_cells
 from vivid_loom.sheets.table import Table
+from vivid_loom.workshop.harness.tree import is_with_panel
 
-__all__ = ["StateRow", "TabRow", "is_behind_panel", "jumper_rows", "press_table", "switch_table"]
+__all__ = ["StateRow", "TabRow", "jumper_rows", "press_table", "switch_table"]
 
 
 class TabRow(NamedTuple):
@@ -104,14 +105,10 @@ def press_table(draft: Draft) -> Table[StateRow]:
     return Table("presses", "What each press does", StateRow, tuple(rows))
 
 
-def is_behind_panel(row: CutRow, places: Collection[str]) -> bool:
-    """Tell whether a wire stays behind a panel: from a switch to a switch."""
-    return row.from_place in places and row.to_place in places
-
-
 def jumper_rows(draft: Draft, places: Collection[str]) -> list[CutRow]:
     """Return the wires that stay between these switches, batch by batch, the longest first."""
-    rows = [row for row in cut_list(draft).rows if is_behind_panel(row, places)]
+    behind = {wire.id for wire in draft.assembled.wires if is_with_panel(wire, places)}
+    rows = [row for row in cut_list(draft).rows if row.wire_id in behind]
     return sorted(
         rows,
         key=lambda r: (

@@ -8,7 +8,7 @@ from vivid_loom.sheets.drawing import Circle, Line, Page, Primitive, Rect, Text,
 from vivid_loom.sheets.metrics import text_width
 from vivid_loom.sheets.tones import PAPER
 
-__all__ = ["PAPERS_MM", "Tiling", "roll_page", "tile_pages", "tiling"]
+__all__ = ["PAPERS_MM", "Tiling", "reach_x", "roll_page", "tile_pages", "tiling"]
 
 PAPERS_MM: Final = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0)}
 """Sheets lying on their long side; ISO 216."""
@@ -56,7 +56,7 @@ def tiling(box: tuple[float, float, float, float], paper: str) -> Tiling:
 
 
 def reach_x(item: Primitive) -> tuple[float, float]:
-    """Return from where to where an item reaches across, its line's width included."""
+    """Return from where to where an item reaches across the page, its line's width included."""
     if isinstance(item, Line):
         xs = [x for x, _ in item.points]
         return min(xs) - item.width, max(xs) + item.width

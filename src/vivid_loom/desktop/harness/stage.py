@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QInputDialog,
     QLabel,
-    QSplitter,
     QTabWidget,
     QVBoxLayout,
     QWidget,
@@ -28,6 +27,7 @@ from vivid_loom.desktop.harness.rows import (
 from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.dialogs import opened
+from vivid_loom.desktop.widgets.picture_page import fill_page
 from vivid_loom.desktop.widgets.text_table import TextTable, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
@@ -135,17 +135,7 @@ class HarnessStage(StageView):
         self.below.addTab(self.plugs, "Plugs")
         self.below.addTab(self.labels, "Labels")
         self.below.addTab(plan_page, "Cut plan")
-        split = QSplitter(Qt.Orientation.Vertical)
-        split.addWidget(self.view)
-        split.addWidget(self.below)
-        split.setStretchFactor(0, 1)
-        split.setSizes([330, 210])
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 10, 12, 4)
-        layout.setSpacing(6)
-        layout.addLayout(head)
-        layout.addWidget(self.told)
-        layout.addWidget(split, 1)
+        fill_page(self, (head, self.told), self.view, self.below, (330, 210))
 
     def _connect(self) -> None:
         self.view.spot_picked.connect(self._picked)

@@ -2,11 +2,12 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QLabel, QSplitter, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QTabWidget, QWidget
 
 from vivid_loom.desktop.helm.actions import HelmActions
 from vivid_loom.desktop.helm.view import HelmView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.picture_page import fill_page
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
@@ -46,17 +47,7 @@ class HelmStage(StageView):
         self.below = QTabWidget()
         self.below.addTab(self.presses, "What each press does")
         self.below.addTab(self.steps, "Wire this switch, step by step")
-        self.split = QSplitter(Qt.Orientation.Vertical)
-        self.split.addWidget(self.view)
-        self.split.addWidget(self.below)
-        self.split.setStretchFactor(0, 1)
-        self.split.setSizes([350, 146])
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 10, 12, 4)
-        layout.setSpacing(6)
-        layout.addWidget(bar)
-        layout.addWidget(self.told)
-        layout.addWidget(self.split, 1)
+        self.split = fill_page(self, (bar, self.told), self.view, self.below, (350, 146))
         self.view.spot_picked.connect(self._picked)
         self.view.press_asked.connect(self.press)
         self.view.drop_asked.connect(self.hands.move)

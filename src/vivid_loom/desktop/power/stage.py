@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QSlider,
-    QSplitter,
     QTabWidget,
     QVBoxLayout,
     QWidget,
@@ -21,6 +20,7 @@ from vivid_loom.desktop.power.finder_pane import FinderPane
 from vivid_loom.desktop.power.panes import course_rows, energy_rows, proof_rows, scan_rows
 from vivid_loom.desktop.power.view import PowerView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.picture_page import fill_page
 from vivid_loom.desktop.widgets.text_table import pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
@@ -123,17 +123,7 @@ class PowerStage(StageView):
         self.below.addTab(self.finder, "Fault finder")
         self.below.addTab(self.proof, "Sneak proof")
         self.below.addTab(self.energy, "Energy")
-        split = QSplitter(Qt.Orientation.Vertical)
-        split.addWidget(self.view)
-        split.addWidget(self.below)
-        split.setStretchFactor(0, 1)
-        split.setSizes([320, 196])
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 10, 12, 4)
-        layout.setSpacing(6)
-        layout.addLayout(head)
-        layout.addWidget(self.told)
-        layout.addWidget(split, 1)
+        fill_page(self, (head, self.told), self.view, self.below, (320, 196))
 
     def _take_keys(self) -> None:
         do = self.hands

@@ -1,7 +1,7 @@
 """An assembly as a tree of branches with true lengths, and what breaks out where."""
 
 from collections import Counter, defaultdict, deque
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from typing import NamedTuple
 
 from vivid_loom.boat import Assembly, Run
@@ -116,7 +116,7 @@ class HarnessTree(NamedTuple):
         return max(self.stations, key=self.distance_mm)
 
 
-def is_with_panel(wire: Wire, switches: frozenset[str]) -> bool:
+def is_with_panel(wire: Wire, switches: Collection[str]) -> bool:
     """Tell whether a wire joins switches of a panel: it is cut and built with the panel."""
     return wire.start.place in switches and wire.end.place in switches
 
