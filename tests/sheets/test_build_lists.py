@@ -251,3 +251,32 @@ def test_a_barrel_takes_its_wire(full: Draft) -> None:
                 wanted = colours[int(Gauge.parse(str(wire.gauge)).size)]
                 assert kind.startswith(wanted), (wire.id, kind)
                 assert end.termination.jaw == wanted
+
+
+def test_the_kit_has_a_spare_of_whatever_is_fitted(sheets: dict[str, list[Row]]) -> None:
+    """At least two of each fuse; a fifth of them where there are many."""
+    kit = {row["item"]: row for row in sheets["kit"]}
+    for row in sheets["materials"]:
+        if row["kind"] == "protection" and not row["item"].startswith("breaker"):
+            spare = kit[row["item"]]
+            assert spare["fitted"] == row["quantity"]
+            assert int(spare["quantity"]) >= max(2, float(row["quantity"]) / 5)
+    assert not any("lug" in item or "post" in item.split()[-1:] for item in kit)
+    longest = max(float(r["cut_length_mm"]) for r in sheets["cutlist"] if r["kind"] == "jumper")
+    assert any(item.startswith("jumper 16 AWG") for item in kit) and longest > 0
+
+
+def test_hours_add_up_and_cost_what_an_hour_costs(full: Draft) -> None:
+    plain = packet_table(full, "hours").rows
+    assert all(row.price == "" for row in plain)
+    dear = packet_table(full, "hours", Shop(hour_price=60.0)).rows
+    for row in dear:
+        assert float(row.hours) == pytest.approx(
+            float(row.times) * float(row.minutes_each) / 60, abs=0.006
+        )
+        assert float(row.price) == pytest.approx(float(row.hours) * 60, abs=0.4)
+    slow = Shop(minutes=(("ring out a wire", 6.0),))
+    rung = [r for r in packet_table(full, "hours", slow).rows if r.operation == "ring out a wire"]
+    assert sum(float(r.hours) for r in rung) == pytest.approx(
+        len(full.assembled.wires) / 10, abs=0.1
+    )

@@ -226,7 +226,7 @@ def test_no_page_but_the_last_of_a_section_is_under_a_third_full(any_draft: Draf
         beside = [page for page in pages if page.title in others]
         # 34 before the lamps of switches were wired, which took the last line of two sections
         rest = len(pages) - len(panels) - len(boards) - len(labels) - len(beside)
-        assert rest <= 35
+        assert rest <= 36  # one for the spares kit and the hours
         assert len(panels) <= 4 and len(boards) <= 13 and len(labels) <= 3 and len(beside) <= 3
 
 

@@ -5,10 +5,12 @@ from typing import Final
 
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, Shop
+from vivid_loom.sheets.cut_lists import hours
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.schedule import ScheduleRow, schedule
+from vivid_loom.sheets.spares_kit import spares_kit
 from vivid_loom.sheets.stores import materials
 
 __all__ = ["finding_pages", "material_pages", "schedule_pages"]
@@ -87,7 +89,40 @@ def material_pages(draft: Draft, shop: Shop, setting: Setting) -> list[Page]:
     if unpriced:
         note += f" {unpriced} items have no price there."
     table = Printed(columns, rows, note=note, size=2.4, group=lambda row: row.kind.capitalize())
-    return paginate("Materials", [table], setting, lanes=3)
+    tables = (table, _kit_table(draft), _hour_table(draft, shop))
+    return paginate("Materials", tables, setting, lanes=3)
+
+
+def _kit_table(draft: Draft) -> Printed:
+    columns = (
+        Column("item", 62, attrgetter("item"), bold=True),
+        Column("take", 12, attrgetter("quantity"), True, True),
+        Column("fitted", 12, attrgetter("fitted"), True),
+    )
+    note = "For repairs aboard. A fuse is replaced by its like, never by a larger one."
+    return Printed(columns, spares_kit(draft).rows, "Spares kit", note, 2.4)
+
+
+def _hour_table(draft: Draft, shop: Shop) -> Printed:
+    columns = (
+        Column("operation", 50, attrgetter("operation"), bold=True),
+        Column("times", 13, attrgetter("times"), True),
+        Column("min each", 12, attrgetter("minutes_each"), True),
+        Column("h", 11, attrgetter("hours"), True, True),
+    )
+    rows = hours(draft, shop).rows
+    sums = {
+        where: sum(float(row.hours) for row in rows if row.where == where)
+        for where in ("bench", "aboard")
+    }
+    note = f"{sums['bench']:.1f} h on the bench, {sums['aboard']:.1f} h aboard."
+    if shop.hour_price:
+        price = sum(sums.values()) * shop.hour_price
+        note += f" {price:.2f} {draft.catalogue.currency} of work."
+    names = {a.id: a.name for a in draft.aboard.boat.assemblies}
+    return Printed(
+        columns, rows, "Hours", note, 2.4, lambda r: f"{names.get(r.harness, r.harness)}, {r.where}"
+    )
 
 
 SEVERITY: Final = {"error": "Error", "judge": "To judge", "note": "Note"}

@@ -39,6 +39,7 @@ from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.power_pages import power_pages
 from vivid_loom.sheets.recipe_pages import recipe_pages
 from vivid_loom.sheets.schedule import schedule
+from vivid_loom.sheets.spares_kit import spares_kit
 from vivid_loom.sheets.table import Table
 from vivid_loom.sheets.thread_pages import thread_pages
 from vivid_loom.sheets.workbook import workbook_bytes
@@ -74,6 +75,7 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "switches": switch_lists.switch_table,
     "presses": switch_lists.press_table,
     "install": install_table,
+    "kit": spares_kit,
     "key": key,
 }
 """The packet's tables by name, but for those that ask the shop."""

@@ -12,7 +12,7 @@ from vivid_loom.sheets.shelf_parts import ShelfPart, shelf_parts
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.protection import BLADE_COLOURS
 
-__all__ = ["findings_table", "fuse_chart", "materials", "wire_totals"]
+__all__ = ["devices", "findings_table", "fuse_chart", "materials", "terminations", "wire_totals"]
 
 IN_LINE: Final = "blade fuse"
 
@@ -130,7 +130,7 @@ def _cables(draft: Draft, shelf: _Shelf) -> list[MaterialRow]:
     ]
 
 
-def _terminations(draft: Draft) -> Counter[str]:
+def terminations(draft: Draft) -> Counter[str]:
     """Count what is crimped on; a joint of several conductors has one barrel."""
     found: Counter[str] = Counter()
     joined: set[tuple[str, str]] = set()
@@ -155,7 +155,7 @@ def _holders(draft: Draft) -> Counter[str]:
     return found
 
 
-def _devices(draft: Draft) -> Counter[tuple[str, float]]:
+def devices(draft: Draft) -> Counter[tuple[str, float]]:
     """Count the protective devices by family and rating."""
     found = Counter(
         (row.planned.family, row.sized.protection.value)
@@ -183,15 +183,15 @@ def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
         for (gauge, colour), metres in sorted(wire_totals(draft).items())
     ]
     rows += _cables(draft, shelf)
-    ends = _terminations(draft)
+    ends = terminations(draft)
     ends.update(end.kind for bond in draft.bonds for end in bond.ends)
     rows += shelf.counted("termination", ends)
     shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)
     rows += shelf.counted("plug pair with wedges", shells)
     blanks = sum(p.ways - len(p.cavities) for p in draft.assembled.plugs)
     rows += shelf.counted("sealing plug", Counter({"cavity blank, both halves": 2 * blanks}))
-    devices = sorted(_devices(draft).items())
-    rows += [shelf.device(family, rating, count) for (family, rating), count in devices]
+    held = sorted(devices(draft).items())
+    rows += [shelf.device(family, rating, count) for (family, rating), count in held]
     rows += shelf.counted("holder", _holders(draft))
     rows += shelf.counted("switch", Counter(switch.part.name for switch in draft.switches))
     lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.spares if s.gauge is None)
