@@ -1,16 +1,21 @@
 """The form board: true lengths, 45 and 90°, nothing over another; measured by another library."""
 
+import dataclasses
 import math
 from itertools import combinations, pairwise
 
 import pytest
 from shapely import LineString, box
 
+from tests.changes import Setup, drafted
+from vivid_loom.boat import Boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.sheets.board_drawing import HarnessBoard
+from vivid_loom.order import Order
+from vivid_loom.sheets.board_drawing import HarnessBoard, harness_boards
 from vivid_loom.sheets.board_files import all_boards
+from vivid_loom.sheets.harness_lists import branches
 from vivid_loom.workshop.harness.board import BoardPlan, Limb, Note, lay_out
 
 
@@ -119,3 +124,13 @@ def test_the_same_harness_gives_the_same_board() -> None:
     first: BoardPlan = lay_out(limbs, "root", (4800.0, 1200.0))
     lay_out.cache_clear()
     assert lay_out(limbs, "root", (4800.0, 1200.0)) == first
+
+
+def test_a_harness_longer_than_any_board_is_listed_without_one(boat: Boat, order: Order) -> None:
+    runs = tuple(
+        dataclasses.replace(run, length_m=900.0) if run.id == "T01" else run for run in boat.runs
+    )
+    done = drafted(Setup(dataclasses.replace(boat, runs=runs), order))
+    hardtop = next(a for a in done.aboard.boat.assemblies if a.id == "hardtop")
+    assert harness_boards(done, hardtop) == ()
+    assert any(row.branch == "T01" for row in branches(done).rows)

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterator, Sequence
+from contextlib import suppress
 from itertools import pairwise
 from typing import Final, NamedTuple
 
@@ -13,7 +14,15 @@ from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.tones import PAPER, Tones
 from vivid_loom.sheets.wire_paint import WIRE_HUES
 from vivid_loom.workshop.bundles import Section
-from vivid_loom.workshop.harness.board import BoardPlan, LaidBlock, Limb, Note, Point, lay_out
+from vivid_loom.workshop.harness.board import (
+    BoardPlan,
+    LaidBlock,
+    Limb,
+    NoBoardError,
+    Note,
+    Point,
+    lay_out,
+)
 from vivid_loom.workshop.harness.tree import (
     Branch,
     Breakout,
@@ -170,10 +179,16 @@ def harness_boards(
 ) -> tuple[HarnessBoard, ...]:
     """Return an assembly on the form board; several where it does not hang together.
 
+    A part so long that no board takes it is left out: its branches are listed all the same.
+
     Args:
         size_mm: width and height of the board.
     """
-    return tuple(_laid(draft, tree, size_mm) for tree in harness_trees(draft, assembly))
+    found: list[HarnessBoard] = []
+    for tree in harness_trees(draft, assembly):
+        with suppress(NoBoardError):
+            found.append(_laid(draft, tree, size_mm))
+    return tuple(found)
 
 
 def _ties(board: HarnessBoard, branch: Branch, points: Sequence[Point]) -> Iterator[Line]:

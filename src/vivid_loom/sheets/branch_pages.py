@@ -24,6 +24,7 @@ from vivid_loom.sheets.layout import (
 )
 from vivid_loom.sheets.tiles import reach_x
 from vivid_loom.sheets.tones import PAPER
+from vivid_loom.workshop.harness.tree import harness_trees
 
 __all__ = ["branch_pages"]
 
@@ -130,10 +131,12 @@ def _branch_table(rows: tuple[BranchRow, ...]) -> Printed:
 
 def branch_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
     """Return an assembly's form board in small and the table of its branches; none without."""
+    boards = {board.tree.id: board for board in harness_boards(draft, assembly)}
     pages: list[Page] = []
-    for board in harness_boards(draft, assembly):
-        if board.tree.branches:
-            pages += _map_pages(draft, board, setting)
+    for tree in harness_trees(draft, assembly):
+        if tree.id in boards and tree.branches:
+            pages += _map_pages(draft, boards[tree.id], setting)
+        if tree.branches:
             title = f"{assembly.name}: branches"
-            pages += paginate(title, [_branch_table(branch_rows(draft, board.tree))], setting)
+            pages += paginate(title, [_branch_table(branch_rows(draft, tree))], setting)
     return pages

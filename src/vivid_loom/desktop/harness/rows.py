@@ -5,11 +5,11 @@ from collections.abc import Iterator, Sequence
 from vivid_loom.desktop.widgets.text_table import Cell
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Shop
-from vivid_loom.sheets.board_drawing import HarnessBoard
 from vivid_loom.sheets.build_lists import CutRow, end_procedures
 from vivid_loom.sheets.cut_lists import CutPlanRow, cut_plan_table, draft_cut_plan, plan_words
 from vivid_loom.sheets.harness_lists import branch_rows
 from vivid_loom.sheets.label_lists import labels
+from vivid_loom.workshop.harness.tree import harness_trees
 
 __all__ = ["branch_lines", "cut_lines", "label_lines", "plan_lines", "step_lines"]
 
@@ -20,10 +20,11 @@ def _cells(*texts: str) -> list[Cell]:
     return [Cell(text, bold=i == 0) for i, text in enumerate(texts)]
 
 
-def branch_lines(draft: Draft, boards: Sequence[HarnessBoard]) -> Iterator[Row]:
+def branch_lines(draft: Draft, harness: str) -> Iterator[Row]:
     """Yield branches and tails; a row's key is the branch, or 'tail' and its station."""
-    for board in boards:
-        for turn, row in enumerate(branch_rows(draft, board.tree)):
+    assembly = next(a for a in draft.aboard.boat.assemblies if a.id == harness)
+    for tree in harness_trees(draft, assembly):
+        for turn, row in enumerate(branch_rows(draft, tree)):
             tail = row.kind == "tail"
             key = f"tail {row.branch} {turn}" if tail else row.branch
             yield (

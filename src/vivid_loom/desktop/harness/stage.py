@@ -102,6 +102,7 @@ class HarnessStage(StageView):
         self.below = QTabWidget()
         self.job = LatestJob(self)
         self.job.answered.connect(self._laid_out)
+        self.job.finished.connect(self._say_how_far)
         self._later = QTimer(self)  # the board is laid out once the hand has come to rest
         self._later.setSingleShot(True)
         self._later.setInterval(150)
@@ -180,9 +181,9 @@ class HarnessStage(StageView):
             return
         self.rows = in_build_order(bench_rows(self._draft, self.harness_id))
         self.plugs.set_harness(self._draft, self.harness_id)
+        self._later.start()
         self._say_how_far()
         self._fill_below()
-        self._later.start()
 
     def _say_how_far(self) -> None:
         if self._draft is None:
@@ -197,7 +198,10 @@ class HarnessStage(StageView):
             told += f" {len(tree.branches)} branches, {metres:.1f} m; board {size},"
             told += f" {plan.used_m2:.2f} m² used."
         if not self.boards:
-            told += " The board is being laid out…"
+            laying = self.job.running or self._later.isActive()
+            told += (
+                " The board is being laid out…" if laying else " No board is long enough for it."
+            )
         self.told.setText(told)
 
     def _lay_board(self) -> None:
@@ -389,7 +393,7 @@ class HarnessStage(StageView):
         elif seen is self.steps:
             self.steps.rows_model.fill([*step_lines(draft, self._row())])
         elif seen is self.branches:
-            self.branches.rows_model.fill([*branch_lines(draft, self.boards)])
+            self.branches.rows_model.fill([*branch_lines(draft, self.harness_id)])
         elif seen is self.labels:
             self.labels.rows_model.fill([*label_lines(draft, self.harness_id)])
         elif seen is not self.plugs:

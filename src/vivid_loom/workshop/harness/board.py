@@ -15,7 +15,16 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["BoardPlan", "LaidBlock", "LaidBranch", "Limb", "Note", "Point", "lay_out"]
+__all__ = [
+    "BoardPlan",
+    "LaidBlock",
+    "LaidBranch",
+    "Limb",
+    "NoBoardError",
+    "Note",
+    "Point",
+    "lay_out",
+]
 
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
@@ -47,6 +56,10 @@ COURSES: Final = tuple(
     for x, y in ((1, 0), (1, 1), (0, 1), (-1, 1), (-1, 0), (-1, -1), (0, -1), (1, -1))
 )
 """The eight ways a branch may go; neighbours differ by 45°."""
+
+
+class NoBoardError(ValueError):
+    """A harness that fits on no board a shop could have."""
 
 
 class Note(NamedTuple):
@@ -575,7 +588,7 @@ def lay_out(limbs: tuple[Limb, ...], root: str, size_mm: Point) -> BoardPlan:
         size_mm: width and height of the board; where nothing fits on it, a larger one is taken.
 
     Raises:
-        ValueError: nothing fits on a board twelve times as large.
+        NoBoardError: it does not fit on a board twelve times as large.
     """
     needed = sum(map(_needed_mm2, limbs))
     for grown in GROWN:
@@ -599,4 +612,5 @@ def lay_out(limbs: tuple[Limb, ...], root: str, size_mm: Point) -> BoardPlan:
             laid = (LaidBranch(limb.id, layer.laid[limb.id].points) for limb in limbs)
             board = size if grown > 1.0 else size_mm
             return BoardPlan(*board, tuple(laid), tuple(layer.all_blocks), layer.nodes, layer.box)
-    raise ValueError(f"found {len(limbs)} limbs that fit on no board of {size_mm}")
+    metres = sum(limb.length_mm for limb in limbs) / 1000
+    raise NoBoardError(f"found {metres:.0f} m of branches, more than a board takes")
