@@ -139,8 +139,30 @@ def test_the_pdf_says_what_the_lists_say(files: dict[str, bytes], full: Draft) -
         assert wire.id in text
 
 
-def test_nothing_is_printed_off_the_page(any_draft: Draft) -> None:
-    for page in packet_pages(any_draft):
+class Composed(NamedTuple):
+    """A packet's pages, and texts that were broken inside a word on the way."""
+
+    pages: tuple[Page, ...]
+    broken: set[str]
+
+
+@pytest.fixture(scope="module")
+def composed(any_draft: Draft) -> Composed:
+    broken: set[str] = set()
+
+    def watched(text: str, width: float, size: float, *, bold: bool = False) -> tuple[str, ...]:
+        lines = wrapped(text, width, size, bold=bold)
+        if " ".join(lines) != " ".join(text.replace(";", "; ").split()):
+            broken.add(text)
+        return lines
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("vivid_loom.sheets.layout.wrapped", watched)
+        return Composed(packet_pages(any_draft), broken)
+
+
+def test_nothing_is_printed_off_the_page(composed: Composed) -> None:
+    for page in composed.pages:
         for item in page.items:
             if isinstance(item, Text):
                 width = text_width(item.text, item.size, bold=item.bold)
@@ -195,24 +217,14 @@ def test_csv_for_spreadsheets_is_the_same_behind_its_mark(full: Draft) -> None:
     assert marked == b"\xef\xbb\xbf" + plain and "→".encode() in plain
 
 
-def test_nothing_is_printed_broken_inside_a_word(
-    any_draft: Draft, monkeypatch: pytest.MonkeyPatch
+def test_nothing_is_printed_broken_inside_a_word(composed: Composed) -> None:
+    assert composed.broken == set()
+
+
+def test_no_page_but_the_last_of_a_section_is_under_a_third_full(
+    any_draft: Draft, composed: Composed
 ) -> None:
-    broken: set[str] = set()
-
-    def watched(text: str, width: float, size: float, *, bold: bool = False) -> tuple[str, ...]:
-        lines = wrapped(text, width, size, bold=bold)
-        if " ".join(lines) != " ".join(text.replace(";", "; ").split()):
-            broken.add(text)
-        return lines
-
-    monkeypatch.setattr("vivid_loom.sheets.layout.wrapped", watched)
-    packet_pages(any_draft)
-    assert broken == set()
-
-
-def test_no_page_but_the_last_of_a_section_is_under_a_third_full(any_draft: Draft) -> None:
-    pages = packet_pages(any_draft)
+    pages = composed.pages
     for page, after in itertools.pairwise(pages):
         if page.title.endswith("form board"):  # a map, in parts as wide as the page
             continue
