@@ -47,7 +47,7 @@ def test_the_board_shows_every_station_and_branch(stage: HarnessStage) -> None:
     kinds = {(s.kind, s.id) for s in stage.view.spots()}
     assert {("station", name) for name in ("pillar", "mast", "masthead", "roof_fore")} <= kinds
     assert {("branch", name) for name in ("T01", "T02", "T04")} <= kinds
-    assert "14 wires, 0 built" in stage.told.text() and "3.9" not in stage.told.text()[:5]
+    assert "14 wires, 0 built. 3 branches, 4.0 m; board 4.8 × 1.2 m" in stage.told.text()
 
 
 def test_one_selection_across_board_plugs_and_lists(

@@ -261,9 +261,14 @@ def test_the_kit_has_a_spare_of_whatever_is_fitted(sheets: dict[str, list[Row]])
             spare = kit[row["item"]]
             assert spare["fitted"] == row["quantity"]
             assert int(spare["quantity"]) >= max(2, float(row["quantity"]) / 5)
-    assert not any("lug" in item or "post" in item.split()[-1:] for item in kit)
-    longest = max(float(r["cut_length_mm"]) for r in sheets["cutlist"] if r["kind"] == "jumper")
-    assert any(item.startswith("jumper 16 AWG") for item in kit) and longest > 0
+    assert not any(item.startswith("lug ") or item.endswith(" post") for item in kit)
+    panel = [r for r in sheets["cutlist"] if is_switch(r["from_place"], r["to_place"])]
+    longest = max(float(r["cut_length_mm"]) for r in panel if r["gauge"] == "16 AWG")
+    assert f"jumper 16 AWG, {longest:g} mm, push-on and piggyback" in kit
+
+
+def is_switch(*places: str) -> bool:
+    return all(re.fullmatch(r"SW\d+", place) for place in places)
 
 
 def test_hours_add_up_and_cost_what_an_hour_costs(full: Draft) -> None:

@@ -100,13 +100,9 @@ class LabelPrinter:
         self._socket = socket.create_server(("127.0.0.1", port))
         self.port = int(self._socket.getsockname()[1])
 
-    def serve(self, jobs: int | None = None) -> None:
-        """Take jobs one after another.
-
-        Args:
-            jobs: stop after so many; None for never.
-        """
-        while jobs is None or self._jobs < jobs:
+    def serve(self) -> None:
+        """Take jobs one after another, until it is closed."""
+        while True:
             try:
                 link, _ = self._socket.accept()
             except OSError:

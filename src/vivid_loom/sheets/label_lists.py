@@ -12,7 +12,7 @@ from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.sleeves import sleeve_bore_mm, sleeve_length_mm
 
-__all__ = ["LETTER_MM", "LabelRow", "labels", "tag_words"]
+__all__ = ["LabelRow", "labels"]
 
 LETTER_MM: Final = 3.0  # as large as letters get
 FLAG_BORE_MM: Final = 12.7  # a flag around a branch or behind a plug
@@ -94,7 +94,7 @@ def _branch_labels(draft: Draft, names: Names) -> Iterator[LabelRow]:
             yield _row("branch", lines, FLAG_BORE_MM, FLAG_MM, ("", "", run.harness, run.id, ""))
 
 
-def tag_words(draft: Draft, harness: str) -> str:
+def _tag_words(draft: Draft, harness: str) -> str:
     """Return what the square on a harness's tag says."""
     order = draft.aboard.order
     return f"vivid-loom hull={order.hull} harness={harness} revision={order.revision}"
@@ -106,11 +106,13 @@ def _tags(draft: Draft) -> Iterator[LabelRow]:
     for assembly in draft.aboard.boat.assemblies:
         if assembly.id in used:
             lines = (
-                f"{assembly.name}",
+                assembly.name,
                 f"{draft.aboard.boat.name} hull {order.hull} rev {order.revision}",
             )
             about = ("", "", assembly.id, "", "")
-            yield _row("harness", lines, FLAG_BORE_MM, TAG_MM, about, tag_words(draft, assembly.id))
+            yield _row(
+                "harness", lines, FLAG_BORE_MM, TAG_MM, about, _tag_words(draft, assembly.id)
+            )
 
 
 def labels(draft: Draft) -> Table[LabelRow]:

@@ -5,7 +5,15 @@ from typing import Final
 
 from vivid_loom.sheets.drawing import Page, Primitive, Rect, Text, moved
 from vivid_loom.sheets.label_lists import LabelRow
-from vivid_loom.sheets.layout import BOTTOM_MM, MARGIN_MM, TOP_MM, WIDTH_MM, Setting, frame
+from vivid_loom.sheets.layout import (
+    BOTTOM_MM,
+    HEIGHT_MM,
+    MARGIN_MM,
+    TOP_MM,
+    WIDTH_MM,
+    Setting,
+    frame,
+)
 from vivid_loom.sheets.tones import PAPER
 
 __all__ = ["label_items", "label_sheets", "tape_pages"]
@@ -81,4 +89,4 @@ def label_sheets(rows: Sequence[LabelRow], setting: Setting) -> list[Page]:
 
 def _sheet(items: Sequence[Primitive], number: int, setting: Setting) -> Page:
     title = "Labels at full size"
-    return Page(title, WIDTH_MM, 210.0, (*frame(title, setting, number), *items))
+    return Page(title, WIDTH_MM, HEIGHT_MM, (*frame(title, setting, number), *items))

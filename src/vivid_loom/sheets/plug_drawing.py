@@ -14,7 +14,7 @@ from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import WIRE_HUES
 from vivid_loom.standards.colours import InsulationColour
 
-__all__ = ["plug_faces", "rows_of_cavities"]
+__all__ = ["plug_faces"]
 
 CAVITY_W: Final = 92.0
 CAVITY_H: Final = 46.0
@@ -24,7 +24,7 @@ GAP: Final = 18.0
 KEY: Final = 10.0
 
 
-def rows_of_cavities(ways: int) -> tuple[tuple[int, ...], ...]:
+def _rows_of_cavities(ways: int) -> tuple[tuple[int, ...], ...]:
     """Return cavities by row as seen from the wire side, counted along the rows.
 
     Up to three ways stand in one row, more in two: a generic shell, ours.
@@ -66,7 +66,7 @@ def _half(
     x, y = at
     first = rows[0]
     by_number = {int(row.cavity): row for row in rows}
-    lines = rows_of_cavities(int(first.ways))
+    lines = _rows_of_cavities(int(first.ways))
     wide = max(len(line) for line in lines) * CAVITY_W
     title = f"{first.plug} {first.gender}s · {first.ways}-way {first.family} · key {first.key}"
     items: list[Primitive] = [

@@ -22,15 +22,10 @@ __all__ = [
 
 
 class WireEnd(NamedTuple):
-    """One end of a wire: ``side`` is 'start' or 'end'."""
+    """One end of a wire, with the wire it belongs to."""
 
     wire: Wire
-    side: str
-
-    @property
-    def end(self) -> End:
-        """The end itself."""
-        return self.wire.start if self.side == "start" else self.wire.end
+    end: End
 
 
 class Breakout(NamedTuple):
@@ -132,8 +127,8 @@ def _tail_mm(end: End, wire: Wire, draft: Draft) -> float:
 def _breakouts(wires: Iterable[Wire], draft: Draft) -> tuple[Breakout, ...]:
     at: dict[str, dict[float, list[WireEnd]]] = defaultdict(lambda: defaultdict(list))
     for wire in wires:
-        for side, end in (("start", wire.start), ("end", wire.end)):
-            at[end.station][_tail_mm(end, wire, draft)].append(WireEnd(wire, side))
+        for end in (wire.start, wire.end):
+            at[end.station][_tail_mm(end, wire, draft)].append(WireEnd(wire, end))
 
     def place(one: WireEnd) -> tuple[object, ...]:
         return (*map(in_reading_order, (one.end.place, one.end.point)), one.wire.id)
