@@ -12,7 +12,7 @@ from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Scene, Spot
 from vivid_loom.sheets.metrics import text_width, wrapped
 from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.tones import PAPER, Tones
-from vivid_loom.sheets.wire_paint import WIRE_HUES
+from vivid_loom.sheets.wire_paint import wire_lines
 from vivid_loom.workshop.bundles import Section
 from vivid_loom.workshop.harness.board import (
     BoardPlan,
@@ -230,11 +230,8 @@ def _words_items(
             continue
         middle = base - ROW_MM * 0.35
         chip = ((left, middle), (left + CHIP_MM, middle))
-        colour = one.wire.colour
-        yield "words", Line(chip, tones.wire_edge, 3.4), None
-        yield "words", Line(chip, WIRE_HUES[colour.base], 2.8), None
-        if colour.tracer:
-            yield "words", Line(chip, WIRE_HUES[colour.tracer], 1.4, (2.0, 2.0)), None
+        for stroke in wire_lines(chip, one.wire.colour, 2.8, tones.wire_edge, 2.0):
+            yield "words", stroke, None
         rect = (left, base - ROW_MM, words.column_mm - 2, ROW_PITCH_MM)
         spot = Spot("wire", one.wire.id, rect)
         yield "words", Text(left + CHIP_MM + 3, base, told, ROW_MM, tones.ink), spot
@@ -379,7 +376,4 @@ def _marked_items(
     if wire is None:
         return
     for run in wire.runs:
-        yield Line(laid[run], tones.wire_edge, 13.0)
-        yield Line(laid[run], WIRE_HUES[wire.colour.base], 10.0)
-        if wire.colour.tracer:
-            yield Line(laid[run], WIRE_HUES[wire.colour.tracer], 5.0, (24.0, 24.0))
+        yield from wire_lines(laid[run], wire.colour, 10.0, tones.wire_edge, 24.0)

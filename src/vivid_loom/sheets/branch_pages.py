@@ -123,7 +123,7 @@ def _branch_table(rows: tuple[BranchRow, ...]) -> Printed:
         Column("loom", 33, attrgetter("loom")),
         Column("ties", 9, attrgetter("ties"), True),
         Column("bend mm", 11, attrgetter("bend_mm"), True),
-        Column("mind", 44, attrgetter("remark")),
+        Column("remark", 44, attrgetter("remark")),
     )
     note = "Tape both ends of every branch. Lengths −0/+25 mm under 1 m, −0/+50 mm over."
     return Printed(columns, rows, "Branches and tails", note, size=2.6, remark=attrgetter("remark"))

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.build_lists import CutRow, end_procedures
+from vivid_loom.sheets.build_lists import INCH_MM, CutRow, end_procedures
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Scene, Text
 from vivid_loom.sheets.metrics import text_width, wrapped
 from vivid_loom.sheets.tones import Tones
@@ -14,7 +14,6 @@ from vivid_loom.standards.colours import InsulationColour
 __all__ = ["BuildCard", "build_card", "card_scene"]
 
 EDGE: Final = 36.0
-INCH_MM: Final = 25.4
 
 
 class _CardEnd(NamedTuple):

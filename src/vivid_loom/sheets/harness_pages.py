@@ -10,7 +10,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.build_lists import CutRow, cut_list
+from vivid_loom.sheets.build_lists import INCH_MM, CutRow, cut_list
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_lists import connectors
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
@@ -19,7 +19,6 @@ from vivid_loom.workshop.harness.tree import is_with_panel
 __all__ = ["ARM_MM", "bench_rows", "harness_pages", "in_build_order"]
 
 ARM_MM: Final = 3.53  # 10 pt
-INCH_MM: Final = 25.4
 LABELS: Final = (
     "Label of an end: the wire's number, then the words in bold of that end. "
     "Steps: the recipe of an end. Tolerance −0/+25 mm under 1 m, −0/+50 mm over."

@@ -9,6 +9,7 @@ from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.table import Table
+from vivid_loom.workshop.bundles import supports
 from vivid_loom.workshop.harness.install import InstallStep, install_steps
 from vivid_loom.workshop.harness.tree import harness_trees
 
@@ -33,7 +34,7 @@ class InstallRow(NamedTuple):
     gasket: str
 
 
-def _row(step: InstallStep, turn: int, names: Names, supports: int) -> InstallRow:
+def _row(step: InstallStep, turn: int, names: Names, held: int) -> InstallRow:
     branch = step.branch
     return InstallRow(
         step.harness,
@@ -46,7 +47,7 @@ def _row(step: InstallStep, turn: int, names: Names, supports: int) -> InstallRo
         f"{step.hole_mm:.0f}",
         step.largest or "bundle",
         ";".join(step.late),
-        str(supports),
+        str(held),
         ";".join(step.mates),
         ";".join(step.panels),
     )
@@ -54,13 +55,11 @@ def _row(step: InstallStep, turn: int, names: Names, supports: int) -> InstallRo
 
 def _rows(draft: Draft) -> Iterator[InstallRow]:
     names = Names(draft)
-    spacing_mm = draft.aboard.profile.tie_spacing_mm
     for assembly in draft.aboard.boat.assemblies:
         for tree in harness_trees(draft, assembly):
             for turn, step in enumerate(install_steps(draft, tree), 1):
-                run = step.branch.run
-                supports = int(run.length_m * 1000 / (run.support_mm or spacing_mm)) + 1
-                yield _row(step, turn, names, supports)
+                spacings, _ = supports(step.branch.run, draft.aboard.profile)
+                yield _row(step, turn, names, spacings + 1)
 
 
 def install_table(draft: Draft) -> Table[InstallRow]:

@@ -7,7 +7,7 @@ from typing import Final
 
 from vivid_loom.boat import HelmPanel
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.build_lists import CutRow
+from vivid_loom.sheets.build_lists import INCH_MM, CutRow
 from vivid_loom.sheets.drawing import Page, moved
 from vivid_loom.sheets.layout import (
     MARGIN_MM,
@@ -34,7 +34,6 @@ __all__ = ["panel_pages"]
 
 FACE_HIGH_MM: Final = 72.0
 BACK_HIGH_MM: Final = 150.0
-INCH_MM: Final = 25.4
 FEW: Final = 3  # lengths of one kind of jumper that a shop keeps ready
 PIGGYBACK: Final = "piggyback "
 

@@ -47,13 +47,21 @@ def wire_width(area_mm2: float) -> float:
 
 
 def wire_lines(
-    points: tuple[tuple[float, float], ...], colour: InsulationColour, width: float, outline: str
+    points: tuple[tuple[float, float], ...],
+    colour: InsulationColour,
+    width: float,
+    outline: str,
+    dash: float = 5.0,
 ) -> tuple[Line, ...]:
-    """Return a wire as hairline outline, base and dashed tracer; it reads on any page."""
+    """Return a wire as hairline outline, base and dashed tracer; it reads on any page.
+
+    Args:
+        dash: length of the tracer's marks, and between them.
+    """
     lines = [
         Line(points, outline, width + 1.1),
         Line(points, WIRE_HUES[colour.base], width),
     ]
     if colour.tracer:
-        lines.append(Line(points, WIRE_HUES[colour.tracer], max(1.0, width * 0.5), (5.0, 5.0)))
+        lines.append(Line(points, WIRE_HUES[colour.tracer], max(1.0, width * 0.5), (dash, dash)))
     return tuple(lines)

@@ -7,10 +7,11 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import Run
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.beside.occupants import Occupant
+from vivid_loom.order import Profile
 from vivid_loom.standards.conduit import BORES_MM, fill_limit_percent
 from vivid_loom.workshop.packing import Packing, pack
 
-__all__ = ["Section", "departures", "section"]
+__all__ = ["Section", "departures", "section", "supports"]
 
 STILL_BEND: Final = 4.0  # bend radius over bundle diameter; common practice
 MOVING_BEND: Final = 10.0
@@ -55,6 +56,12 @@ def _needed_bore(run: Run, areas_mm2: float, grown_mm: float, count: int) -> flo
     return next((bore for bore in BORES_MM if bore >= least - 1e-9), None)
 
 
+def supports(run: Run, profile: Profile) -> tuple[int, float]:
+    """Return how many full spacings a run has between its supports, and their spacing in mm."""
+    spacing_mm = run.support_mm or profile.tie_spacing_mm
+    return math.floor(run.length_m * 1000 / spacing_mm + 1e-9), spacing_mm
+
+
 def section(draft: Draft, run: Run, inside: tuple[Occupant, ...]) -> Section:
     """Pack the wires of a run and work out what goes around them."""
     profile = draft.aboard.profile
@@ -64,7 +71,7 @@ def section(draft: Draft, run: Run, inside: tuple[Occupant, ...]) -> Section:
     area = sum(math.pi / 4 * member.diameter_mm**2 for member in inside)
     stations = draft.aboard.boat.stations_by_id
     first, last = (stations[end] for end in run.ends)
-    spacing = run.support_mm or profile.tie_spacing_mm
+    spacings, spacing_mm = supports(run, profile)
     bend = MOVING_BEND if run.swing else STILL_BEND
     conduit = run.enclosure == "conduit"
     return Section(
@@ -77,8 +84,8 @@ def section(draft: Draft, run: Run, inside: tuple[Occupant, ...]) -> Section:
         fill_percent=100 * area / (math.pi / 4 * run.bore_mm**2) if run.bore_mm else None,
         fill_limit_percent=fill_limit_percent(len(inside)) if conduit and inside else None,
         bend_mm=bend * packing.diameter_mm,
-        supports=math.floor(run.length_m * 1000 / spacing + 1e-9),
-        support_mm=spacing,
+        supports=spacings,
+        support_mm=spacing_mm,
         grommet=first.area != last.area,
     )
 

@@ -1,13 +1,13 @@
 """Hours of work on a harness, on the bench and aboard, from counted operations."""
 
 from collections import Counter, defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import NamedTuple
 
-from vivid_loom.boat import Run
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.standards.work_times import ABOARD, MINUTES, Operation
+from vivid_loom.workshop.bundles import supports
 
 __all__ = ["HourLine", "bench_hours", "hour_lines"]
 
@@ -43,10 +43,6 @@ def _operation(termination: str) -> Operation:
     return "crimp an insulated terminal"
 
 
-def _supports(runs: Sequence[Run], spacing_mm: float) -> int:
-    return sum(int(run.length_m * 1000 / (run.support_mm or spacing_mm)) + 1 for run in runs)
-
-
 def _figures(draft: Draft, harness: str, wires: list[Wire]) -> dict[Operation, float]:
     """Count the operations of one harness."""
     runs = draft.aboard.boat.runs_by_id
@@ -64,7 +60,7 @@ def _figures(draft: Draft, harness: str, wires: list[Wire]) -> dict[Operation, f
         "tie and loom a metre of branch": metres,
         "ring out a wire": float(len(wires)),
         "draw in a metre of branch": metres,
-        "fasten a support": float(_supports(used, draft.aboard.profile.tie_spacing_mm)),
+        "fasten a support": float(sum(supports(run, draft.aboard.profile)[0] + 1 for run in used)),
         "mate a plug": float(sum(p.dead == harness for p in plugs)),
         "land an end": float(sum(end.kind != "plug" for end in ends)),
     }

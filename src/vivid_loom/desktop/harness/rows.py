@@ -1,6 +1,7 @@
 """What the panes of the stage list: branches, wires, steps, labels, the cut plan."""
 
 from collections.abc import Iterator, Sequence
+from typing import Final
 
 from vivid_loom.desktop.widgets.text_table import Cell
 from vivid_loom.drafting import Draft
@@ -11,9 +12,42 @@ from vivid_loom.sheets.harness_lists import branch_rows
 from vivid_loom.sheets.label_lists import labels
 from vivid_loom.workshop.harness.tree import harness_trees
 
-__all__ = ["branch_lines", "cut_lines", "label_lines", "plan_lines", "step_lines"]
+__all__ = [
+    "BRANCH_HEADINGS",
+    "CUT_HEADINGS",
+    "PLAN_HEADINGS",
+    "branch_lines",
+    "cut_lines",
+    "label_lines",
+    "plan_lines",
+    "step_lines",
+]
 
 Row = tuple[str, Sequence[Cell]]
+
+BRANCH_HEADINGS: Final = (
+    "Branch",
+    "From",
+    "To",
+    "From datum mm",
+    "Length mm",
+    "Wires",
+    "Bundle mm",
+    "Loom",
+    "Ties",
+    "Remark",
+)
+CUT_HEADINGS: Final = (
+    "Wire",
+    "",
+    "Gauge and colour",
+    "Cut mm",
+    "One end",
+    "Terminal",
+    "Other end",
+    "Terminal",
+)
+PLAN_HEADINGS: Final = ("Piece", "Wire", "Length mm", "Spool", "Kept at", "Cut", "Left mm")
 
 
 def _cells(*texts: str) -> list[Cell]:

@@ -18,6 +18,9 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.desktop.harness.board_view import BoardView, PlugView
 from vivid_loom.desktop.harness.rows import (
+    BRANCH_HEADINGS,
+    CUT_HEADINGS,
+    PLAN_HEADINGS,
     branch_lines,
     cut_lines,
     label_lines,
@@ -63,41 +66,11 @@ class HarnessStage(StageView):
         self.told.setWordWrap(True)
         self.view = BoardView()
         self.plugs = PlugView()
-        self.branches = pane(
-            (
-                "Branch",
-                "From",
-                "To",
-                "From datum mm",
-                "Length mm",
-                "Wires",
-                "Bundle mm",
-                "Loom",
-                "Ties",
-                "Mind",
-            ),
-            "Branches",
-            2,
-        )
-        self.cut = pane(
-            (
-                "Wire",
-                "",
-                "Gauge and colour",
-                "Cut mm",
-                "One end",
-                "Terminal",
-                "Other end",
-                "Terminal",
-            ),
-            "Cut list, spool by spool",
-            6,
-        )
+        self.branches = pane(BRANCH_HEADINGS, "Branches", 2)
+        self.cut = pane(CUT_HEADINGS, "Cut list, spool by spool", 6)
         self.steps = pane(("End", "", "Step"), "Steps of both ends", 2)
         self.labels = pane(("Label", "For a", "End", "Letters", "Sleeve"), "Labels", 0)
-        self.plan = pane(
-            ("Piece", "Wire", "Length mm", "Spool", "Kept at", "Cut", "Left mm"), "Cut plan", 3
-        )
+        self.plan = pane(PLAN_HEADINGS, "Cut plan", 3)
         self.plan_told = QLabel()
         self.below = QTabWidget()
         self.job = LatestJob(self)
