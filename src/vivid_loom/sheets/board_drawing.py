@@ -285,9 +285,10 @@ def _note_items(
     names = Names(draft)
     breakouts = {b.station: b for b in board.tree.breakouts}
     branches = {b.id: b for b in board.tree.branches}
+    for block in board.plan.blocks:  # all of them first: a frame covers what passes under it
+        yield "frames", _leader(block, tones), None
     for block in board.plan.blocks:
         rect = (block.x, block.y, block.width_mm, block.height_mm)
-        yield "frames", _leader(block, tones), None
         if block.id in breakouts:
             frame = Rect(*rect, tones.part, tones.rule, 1.2, 4.0)
             yield "frames", frame, Spot("station", block.id, rect)

@@ -126,7 +126,7 @@ def _branch_table(rows: tuple[BranchRow, ...]) -> Printed:
         Column("remark", 44, attrgetter("remark")),
     )
     note = "Tape both ends of every branch. Lengths −0/+25 mm under 1 m, −0/+50 mm over."
-    return Printed(columns, rows, "Branches and tails", note, size=2.6, remark=attrgetter("remark"))
+    return Printed(columns, rows, "Branches and tails", note, size=2.6)
 
 
 def branch_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
