@@ -14,6 +14,7 @@ from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.order import read_order, set_override
 from vivid_loom.order.records import Override
+from vivid_loom.sheets.build_card import build_card
 from vivid_loom.workshop.harness.built import built_wires
 
 
@@ -141,6 +142,9 @@ def test_the_board_view_goes_from_wire_to_wire(
     qtbot.keyClick(wall, Qt.Key.Key_Space)  # the first one is not built after all
     assert built_wires(window.session.draft) == {last}
     assert not wall.grab().isNull()
+    tailed = next(row for row in wall.rows if row.to_tail and not row.to_mates)
+    card = build_card(window.session.draft, tailed)
+    assert card.ends[1].terminal == f"{tailed.to_termination} to {tailed.to_tail}"
     wall.reject()
 
 

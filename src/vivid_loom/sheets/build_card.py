@@ -6,6 +6,7 @@ from typing import Final, NamedTuple
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.build_lists import INCH_MM, CutRow, end_procedures
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Scene, Text
+from vivid_loom.sheets.harness_pages import end_words
 from vivid_loom.sheets.metrics import text_width, wrapped
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import WIRE_HUES
@@ -57,23 +58,31 @@ def build_card(draft: Draft, row: CutRow) -> BuildCard:
             _CardEnd(
                 row.label_from,
                 row.from_station,
-                row.from_termination,
+                end_words(row.from_termination, row.from_tail, row.from_mates),
                 row.from_strip_mm,
                 row.from_jaw,
                 steps[row.from_recipe],
-                row.from_mates,
+                _joined(row.from_mates, row.from_tail),
             ),
             _CardEnd(
                 row.label_to,
                 row.to_station,
-                row.to_termination,
+                end_words(row.to_termination, row.to_tail, row.to_mates),
                 row.to_strip_mm,
                 row.to_jaw,
                 steps[row.to_recipe],
-                row.to_mates,
+                _joined(row.to_mates, row.to_tail),
             ),
         ),
     )
+
+
+def _joined(mates: str, tail: str) -> str:
+    """Say with which wires and which tail of the device an end shares its joint."""
+    if not mates:
+        return ""
+    device = f" and the device's {tail}" if tail else ""
+    return f"One joint with {mates.replace(';', ', ')}{device}."
 
 
 def _size(text: str, most: float, width: float) -> float:
@@ -96,7 +105,7 @@ def _end_items(
     y += unit * 0.85
     yield Text(x, y, jaw, _size(jaw, unit * 0.7, width), tones.ink)
     y += unit * 0.4
-    told = [f"One joint with {end.mates.replace(';', ', ')}."] if end.mates else []
+    told = [end.mates] if end.mates else []
     told.append(end.steps)
     for text in told:
         for line in wrapped(text, width, unit * 0.5):

@@ -16,7 +16,7 @@ from vivid_loom.sheets.harness_lists import connectors
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.workshop.harness.tree import is_with_panel
 
-__all__ = ["ARM_MM", "bench_rows", "harness_pages", "in_build_order"]
+__all__ = ["ARM_MM", "bench_rows", "end_words", "harness_pages", "in_build_order"]
 
 ARM_MM: Final = 3.53  # 10 pt
 LABELS: Final = (
@@ -84,7 +84,7 @@ def _wire_lines(row: CutRow, places: dict[str, str], unit: str) -> list[_EndLine
         length,
         _point(row.from_place, row.from_name, row.from_point),
         _where(row.from_place, row.from_station, places),
-        _made(row.from_termination, row.from_tail, row.from_mates),
+        end_words(row.from_termination, row.from_tail, row.from_mates),
         row.from_strip_mm,
         row.from_recipe,
     )
@@ -95,7 +95,7 @@ def _wire_lines(row: CutRow, places: dict[str, str], unit: str) -> list[_EndLine
         "",
         _point(row.to_place, row.to_name, row.to_point),
         _where(row.to_place, row.to_station, places),
-        _made(row.to_termination, row.to_tail, row.to_mates),
+        end_words(row.to_termination, row.to_tail, row.to_mates),
         row.to_strip_mm,
         row.to_recipe,
     )
@@ -113,7 +113,7 @@ def _where(place: str, station: str, plugs: dict[str, str]) -> str:
     return f"{plugs[place]}, {station}" if place in plugs else station
 
 
-def _made(termination: str, tail: str, mates: str) -> str:
+def end_words(termination: str, tail: str, mates: str) -> str:
     """Name an end with the device's tail that it takes; a shared joint is told below."""
     return f"{termination} to {tail}" if tail and not mates else termination
 
