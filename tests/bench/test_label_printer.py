@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
-from vivid_loom.bench.label_printer import LabelPrinter, PrinterError, print_labels
+from vivid_loom.bench.devices.label_printer import LabelPrinter, PrinterError, print_labels
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_ORDER
 from vivid_loom.sheets.drawing import Page

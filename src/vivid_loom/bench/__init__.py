@@ -1,1 +1,1 @@
-"""Devices of the workshop, and stand-ins for them that ship with the application."""
+"""Proving what was built: ringing out, pull tests, making alive, the log; and its devices."""

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import click
 
-from vivid_loom.bench.label_printer import LabelPrinter, PrinterError, print_labels
+from vivid_loom.bench.devices.label_printer import LabelPrinter, PrinterError, print_labels
 from vivid_loom.commands.trouble import bad_input_said
 from vivid_loom.opening import open_draft
 from vivid_loom.quantities.document import DocumentError, write_atomically

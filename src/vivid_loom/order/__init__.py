@@ -2,6 +2,12 @@
 
 from vivid_loom.order.build_edits import tick_wire, untick_wire
 from vivid_loom.order.calendar import due_date
+from vivid_loom.order.deviation_edits import (
+    drafted_as_built,
+    note_deviation,
+    refuse_deviation,
+    sign_deviation,
+)
 from vivid_loom.order.edits import (
     Edit,
     accept_finding,
@@ -63,6 +69,7 @@ from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.order.records import (
     Acceptance,
     BuiltWire,
+    Deviation,
     HandJumper,
     Order,
     OrderState,
@@ -88,6 +95,7 @@ __all__ = [
     "Acceptance",
     "BuiltWire",
     "ChangedOnDiskError",
+    "Deviation",
     "Edit",
     "HandJumper",
     "Journal",
@@ -126,6 +134,7 @@ __all__ = [
     "choose_options",
     "clear_override",
     "decide_jumper",
+    "drafted_as_built",
     "drop_option",
     "due_date",
     "fit_helm",
@@ -136,12 +145,14 @@ __all__ = [
     "make_option",
     "move_loads",
     "move_switch",
+    "note_deviation",
     "order_text",
     "parse_order",
     "put_together",
     "read_order",
     "read_shop",
     "read_spools",
+    "refuse_deviation",
     "remove_loads",
     "remove_part",
     "remove_run",
@@ -152,6 +163,7 @@ __all__ = [
     "set_override",
     "set_state",
     "set_wishes",
+    "sign_deviation",
     "split_run",
     "spools_text",
     "take_hull",

@@ -247,6 +247,12 @@ CHOICES: Final = (
         "300 mm, closer near terminations.",
     ),
     Choice(
+        "pull_every",
+        "Crimps to a pull test",
+        ((25, "25"), (50, "50"), (100, "100")),
+        "Beside the first and last of a setting; a failed one holds back all since the last.",
+    ),
+    Choice(
         "growth_percent",
         "Room for growth in loom and conduit, %",
         ((0.0, "none"), (25.0, "25"), (50.0, "50"), (100.0, "100")),

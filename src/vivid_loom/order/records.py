@@ -14,6 +14,7 @@ from vivid_loom.standards.colours import ColourText
 __all__ = [
     "Acceptance",
     "BuiltWire",
+    "Deviation",
     "HandJumper",
     "Order",
     "OrderState",
@@ -166,6 +167,31 @@ class Tick:
 
 
 @record
+class Deviation:
+    """What was built otherwise than drawn, and whether somebody answers for it.
+
+    Attributes:
+        kind: another rating of a 'device' went in, another 'gauge', another 'way' through the
+            boat, or a 'joint' was needed in a run.
+        subject: the circuit or feeder; for a joint the wire.
+        value: the rating in A, the gauge, the stations it goes by way of joined by ';', or the
+            station of the joint.
+        verdict: 'signed' makes it part of the order, 'refused' asks for it to be built as drawn.
+    """
+
+    number: Annotated[int, Gt(0)]
+    kind: Literal["device", "gauge", "way", "joint"]
+    subject: str
+    value: str
+    reason: Prose
+    initials: str
+    date: str = ""
+    verdict: Literal["open", "signed", "refused"] = "open"
+    signed_by: str = ""
+    answer: Prose = ""
+
+
+@record
 class Acceptance:
     """A finding somebody answers for. It stands only while the finding says the same.
 
@@ -201,6 +227,7 @@ class Order:
         based_on: hull whose as-built wires this order changes; '' for a new boat.
         built: conductors that lie in the boat. Empty while the order is only designed.
         ticks: wires that are finished on the bench, in the order they were built.
+        deviations: what was built otherwise than drawn.
     """
 
     hull: str
@@ -227,6 +254,7 @@ class Order:
     based_on: str = ""
     built: tuple[BuiltWire, ...] = ()
     ticks: tuple[Tick, ...] = ()
+    deviations: tuple[Deviation, ...] = ()
 
     @property
     def revision(self) -> int:

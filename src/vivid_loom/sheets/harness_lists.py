@@ -120,18 +120,13 @@ def connectors(draft: Draft) -> Table[CavityRow]:
     return Table("connectors", "Connectors", CavityRow, rows)
 
 
-def _is_joint(end: End) -> bool:
-    kind = end.termination.kind
-    return "butt" in kind or "closed-end" in kind or kind.endswith(" post")
-
-
 def joints(draft: Draft) -> Table[JointRow]:
     """Return every joint, a row for each wire in it and one for the device's tail."""
     names, recipes = Names(draft), end_recipes(draft)
     found: dict[tuple[str, str], list[tuple[Wire, End]]] = defaultdict(list)
     for wire in draft.assembled.wires:
         for end in (wire.start, wire.end):
-            if _is_joint(end):
+            if end.is_joint:
                 found[end.place, end.point].append((wire, end))
     rows: list[JointRow] = []
     order = sorted(found, key=lambda point: tuple(map(in_reading_order, point)))

@@ -9,6 +9,7 @@ from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, Shop
 from vivid_loom.sheets import (
+    bench_lists,
     build_lists,
     cut_lists,
     harness_lists,
@@ -17,6 +18,7 @@ from vivid_loom.sheets import (
     stores,
     switch_lists,
 )
+from vivid_loom.sheets.bench_pages import alive_pages, ring_pages
 from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
 from vivid_loom.sheets.branch_pages import branch_pages
 from vivid_loom.sheets.cautions import SHORT_CAUTION
@@ -77,6 +79,9 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "install": install_table,
     "kit": spares_kit,
     "key": key,
+    "ringout": bench_lists.ring_table,
+    "pulls": bench_lists.pull_table,
+    "alive": bench_lists.alive_table,
 }
 """The packet's tables by name, but for those that ask the shop."""
 SHOP_TABLES: Final[dict[str, Callable[[Draft, Shop], Table[Any]]]] = {
@@ -156,10 +161,12 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
             if assembly.id in used
         ),
         section("Labels", _label_pages),
+        Section("Ringing out", lambda: ring_pages(draft, setting), slow=True),
         Section("Installing the harnesses", lambda: install_pages(draft, setting), slow=True),
         section("Landing list", landing_pages),
         section("Switch panels", panel_pages),
         section("Fuse chart", fuse_pages),
+        Section("Making alive", lambda: alive_pages(draft, setting), slow=True),
         *([section("Changes to the built boat", change_pages)] if draft.aboard.order.built else ()),
         Section("Materials", lambda: material_pages(draft, shop, setting), slow=True),
         *([section("Findings", finding_pages)] if draft.findings or draft.accepted else ()),

@@ -13,8 +13,9 @@ from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import WIRE_HUES
 from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.standards.terminals import cavity_rows
 
-__all__ = ["plug_faces"]
+__all__ = ["plug_face", "plug_faces"]
 
 CAVITY_W: Final = 92.0
 CAVITY_H: Final = 46.0
@@ -22,17 +23,6 @@ EDGE: Final = 12.0
 TITLE_H: Final = 36.0
 GAP: Final = 18.0
 KEY: Final = 10.0
-
-
-def _rows_of_cavities(ways: int) -> tuple[tuple[int, ...], ...]:
-    """Return cavities by row as seen from the wire side, counted along the rows.
-
-    Up to three ways stand in one row, more in two: a generic shell, ours.
-    """
-    if ways <= 3:
-        return (tuple(range(1, ways + 1)),)
-    half = ways // 2
-    return tuple(range(1, half + 1)), tuple(range(half + 1, ways + 1))
 
 
 def _cavity(row: CavityRow, x: float, y: float, tones: Tones, wire: str) -> Iterator[Primitive]:
@@ -66,7 +56,7 @@ def _half(
     x, y = at
     first = rows[0]
     by_number = {int(row.cavity): row for row in rows}
-    lines = _rows_of_cavities(int(first.ways))
+    lines = cavity_rows(int(first.ways))
     wide = max(len(line) for line in lines) * CAVITY_W
     title = f"{first.plug} {first.gender}s · {first.ways}-way {first.family} · key {first.key}"
     items: list[Primitive] = [
@@ -89,6 +79,13 @@ def _half(
                 rect = (left + 3, above + 3, CAVITY_W - 6, CAVITY_H - 6)
                 spots.append(Spot("wire", row.wire_id, rect))
     return items, spots, max(wide, 330.0), TITLE_H + high
+
+
+def plug_face(draft: Draft, plug: str, harness: str, tones: Tones, wire: str) -> Scene:
+    """Return the half of one plug that a harness carries, a wire's cavity marked."""
+    rows = [r for r in connectors(draft).rows if (r.harness, r.plug) == (harness, plug)]
+    items, spots, wide, deep = _half(rows, (EDGE, 4.0), Names(draft), tones, wire)
+    return Scene(tuple(items), tuple(spots), wide + 2 * EDGE, deep + GAP)
 
 
 def plug_faces(draft: Draft, harness: str, width: float, tones: Tones, wire: str = "") -> Scene:

@@ -24,8 +24,10 @@ __all__ = [
     "Contact",
     "Form",
     "barrel_for",
+    "cavity_rows",
     "contact_for",
     "form_of",
+    "pull_n",
     "strip_rating_a",
     "tensile_n",
 ]
@@ -218,3 +220,32 @@ def tensile_n(gauge: Gauge) -> float:
         return float(_TENSILE_N[gauge.size])
     except KeyError:
         raise NotInTableError(TENSILE_SOURCE, gauge) from None
+
+
+def pull_n(gauge: Gauge) -> float:
+    """Return the pull a crimp must bear for one minute, in N, for every size that is stocked.
+
+    A metric size beyond the printed rows bears what the thickest printed AWG bears that is no
+    thicker than it; our choice.
+
+    Raises:
+        NotInTableError: thinner than every row.
+    """
+    try:
+        return tensile_n(gauge)
+    except NotInTableError:
+        below = [n for n in _TENSILE_LBF if area_mm2(Gauge("AWG", n)) <= area_mm2(gauge)]
+        if not below:
+            raise
+        return tensile_n(Gauge("AWG", min(below)))
+
+
+def cavity_rows(ways: int) -> tuple[tuple[int, ...], ...]:
+    """Return a shell's cavities by row as seen from the wire side, counted along the rows.
+
+    Up to three ways stand in one row, more in two: a generic shell, ours.
+    """
+    if ways <= 3:
+        return (tuple(range(1, ways + 1)),)
+    half = ways // 2
+    return tuple(range(1, half + 1)), tuple(range(half + 1, ways + 1))

@@ -21,6 +21,12 @@ class End(NamedTuple):
     device_lead: str
     lead_colour: str = ""
 
+    @property
+    def is_joint(self) -> bool:
+        """Whether it is crimped into one joint with whatever else ends there."""
+        kind = self.termination.kind
+        return "butt" in kind or "closed-end" in kind or kind.endswith(" post")
+
 
 @computed
 class Wire:

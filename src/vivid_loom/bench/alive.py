@@ -1,0 +1,355 @@
+"""Making a boat alive: what is fitted, switched, seen and read aboard, in safe order."""
+
+import hashlib
+import math
+from collections.abc import Iterator, Mapping
+from typing import Final, Literal, NamedTuple
+
+from vivid_loom.bench.progress import Progress, Result
+from vivid_loom.boat import STATES
+from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting.after.net import intended_states
+from vivid_loom.drafting.after.truth import PressRow, truth_of
+from vivid_loom.power.board import Board, Conditions
+from vivid_loom.power.powered import Powered, power_up
+from vivid_loom.power.setting import Setting, scenario_setting
+
+__all__ = ["Alive", "AlivePlan", "AliveStep", "alive_plan"]
+
+COPPER_C: Final = 20.0
+LEAST_V: Final = 0.15  # what the meter, the battery's charge and a usual joint may take; ours
+DROP_SHARE: Final = 0.3  # of its drop, that a circuit may lose beyond its figure; ours
+STANDING_SHARE, STANDING_A = 1.25, 0.02  # over what is drafted; ours
+NO_SHORT_OHM: Final = 50.0  # between plus and minus with every device out; ours
+LIGHTS: Final = ("light", "lamp", "compass", "instrument", "display", "gauge", "electronics")
+
+Kind = Literal["do", "see", "volts", "amps", "ohm"]
+
+
+class AliveStep(NamedTuple):
+    """Something to do, see or read aboard.
+
+    Attributes:
+        kind: 'do' and 'see' are answered by a person, the others are read.
+        part: 'before', 'battery', 'feeders', 'circuits', 'presses', 'rest' or 'after'.
+        subject: feeder, circuit or switch; '' where it is about the boat.
+        states: levers, keys and floats as they are to stand, by actuator.
+        device: of the circuit, as 'blade fuse 10 A'; '' without one.
+        runs: ids of the elements that run in it, and lamps that are lit.
+        red, black: the terminals a reading is taken between; for amps the battery.
+        figure: what Power reckons; ``low`` and ``high``: between what it must lie.
+        signature: of all that the step proves something of.
+    """
+
+    id: str
+    kind: Kind
+    part: str
+    subject: str
+    states: Mapping[str, str]
+    device: str
+    runs: tuple[str, ...]
+    red: str
+    black: str
+    figure: float
+    low: float
+    high: float
+    signature: str
+
+    @property
+    def is_read(self) -> bool:
+        """Whether a meter answers it."""
+        return self.kind in ("volts", "amps", "ohm")
+
+    @property
+    def unit(self) -> str:
+        """Of the reading; '' for what is seen."""
+        return {"volts": "V", "amps": "A", "ohm": "Ω"}.get(self.kind, "")
+
+
+class AlivePlan(NamedTuple):
+    """Every step aboard, in order; ``unread``: circuits whose figure is not known, by id."""
+
+    steps: tuple[AliveStep, ...]
+    unread: tuple[str, ...]
+
+
+class Alive(Progress[AliveStep]):
+    """How far a boat has been made alive."""
+
+    @property
+    def offset_v(self) -> float:
+        """By how much the batteries were read off what they were reckoned at."""
+        read = [s for s in self.steps if s.part == "battery" and s.is_read and s.id in self.results]
+        off = [self.results[step.id].value - step.figure for step in read]
+        return min(off, default=0.0)
+
+    def judged(self, step: AliveStep, value: float) -> Result:
+        """Return what a reading makes of a step; volts at a load follow the battery's."""
+        if step.part == "circuits" and step.kind == "volts":
+            off = self.offset_v
+            step = step._replace(low=step.low + off, high=step.high + off)
+        return super().judged(step, value)
+
+
+def _digest(*told: object) -> str:
+    return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
+
+
+def _signature(draft: Draft, row: DraftedCircuit) -> str:
+    wires = [(w.id, str(w.gauge), str(w.colour), w.cut_mm) for w in row.wires]
+    loads = [(name, draft.aboard.loads[name].running_a) for name in row.planned.loads]
+    return _digest(row.id, _device(row), wires, loads, row.planned.source)
+
+
+def _device(row: DraftedCircuit) -> str:
+    held = row.sized.protection if row.sized else None
+    return f"{row.planned.family} {held.value:g} A" if held else ""
+
+
+class _Aboard:
+    """A draft's board, powered up circuit by circuit."""
+
+    def __init__(self, draft: Draft) -> None:
+        self.draft = draft
+        self.board = Board(draft, Conditions(copper_c=COPPER_C))
+        self.loads = frozenset(draft.aboard.loads)
+
+    def alone(self, row: DraftedCircuit) -> tuple[dict[str, str], Powered]:
+        """Return the levers with which a circuit runs, and the boat with only its loads on."""
+        known = self.board.net.actuators_by_id
+        meant = next(intended_states(self.draft, row))
+        states = {name: state for name, state in meant.items() if name in known}
+        idle = self.loads - frozenset(row.planned.loads)
+        return states, power_up(self.board, Setting(states=states, idle=idle))
+
+    def ends(self, element: str) -> tuple[str, str]:
+        """Return plus and minus of an element."""
+        found = self.board.elements[element]
+        return found.plus, found.minus
+
+
+def _plain(part: str, name: str, kind: Kind = "do") -> AliveStep:
+    signature = _digest(part, name)
+    return AliveStep(f"{part} {name}", kind, part, "", {}, "", (), "", "", 0.0, 0.0, 0.0, signature)
+
+
+def _before(aboard: _Aboard) -> Iterator[AliveStep]:
+    yield _plain("before", "minus off")
+    yield _plain("before", "devices out")
+    yield _plain("before", "switches off")
+    yield _plain("before", "vented")
+    for battery in aboard.board.batteries:
+        element = aboard.board.elements[battery]
+        signature = _digest("no short", battery, sorted(w.id for w in aboard.board.net.conductors))
+        yield AliveStep(
+            f"before no short {battery}",
+            "ohm",
+            "before",
+            battery,
+            {},
+            "",
+            (),
+            element.plus,
+            element.minus,
+            math.inf,
+            NO_SHORT_OHM,
+            math.inf,
+            signature,
+        )
+
+
+def _battery(aboard: _Aboard) -> Iterator[AliveStep]:
+    yield _plain("battery", "plus on")
+    yield _plain("battery", "minus on last")
+    for battery in aboard.board.batteries:
+        ends = aboard.ends(battery)
+        volts = next(s.volts for s in aboard.board.network.sources if s.id == battery)
+        yield AliveStep(
+            f"battery volts {battery}",
+            "volts",
+            "battery",
+            battery,
+            {},
+            "",
+            (),
+            *ends,
+            volts,
+            volts - 0.8,
+            volts + 0.8,
+            _digest("battery", battery, volts),
+        )
+
+
+def _row_steps(
+    draft: Draft, row: DraftedCircuit, part: str, states: Mapping[str, str], runs: tuple[str, ...]
+) -> AliveStep:
+    return AliveStep(
+        f"{part} {row.id}",
+        "see",
+        part,
+        row.id,
+        states,
+        _device(row),
+        runs,
+        "",
+        "",
+        0.0,
+        0.0,
+        0.0,
+        _signature(draft, row),
+    )
+
+
+def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
+    """Yield the feeders' devices from the battery on: each is fitted and its rating read."""
+    network = aboard.draft.aboard.boat.network
+
+    def depth(row: DraftedCircuit) -> int:
+        chains = network.chains(row.planned.source)
+        return min((len(chain) for chain in chains), default=0)
+
+    for row in sorted(aboard.draft.feeders, key=lambda row: (depth(row), row.id)):
+        if _device(row):
+            yield _row_steps(aboard.draft, row, "feeders", {}, ())
+
+
+def _rank(draft: Draft, row: DraftedCircuit) -> tuple[bool, bool, float]:
+    """Return what comes first: lights and instruments, motors last, then by current."""
+    loads = [draft.aboard.loads[name] for name in row.planned.loads]
+    motor = any(load.motor for load in loads)
+    told = [f"{load.function} {load.name}".lower() for load in loads]
+    light = bool(told) and all(any(word in text for word in LIGHTS) for text in told)
+    return motor, not light, max((load.running_a or 0.0 for load in loads), default=0.0)
+
+
+def _circuits(aboard: _Aboard, unread: list[str]) -> Iterator[AliveStep]:
+    draft = aboard.draft
+    fitted = [row for row in draft.circuits if row.planned.loads and not row.planned.signals]
+    for row in sorted(fitted, key=lambda row: _rank(draft, row)):
+        waits = [draft.aboard.loads[n].state == "wired_for_later" for n in row.planned.loads]
+        if all(waits):
+            yield _plain("circuits", f"{row.id} for later")._replace(subject=row.id)
+            continue
+        states, now = aboard.alone(row)
+        mine = [n for n in now.running if aboard.board.elements[n].part in row.planned.loads]
+        yield _row_steps(draft, row, "circuits", states, tuple(sorted(mine)))
+        read = _volts(aboard, row, states, now, mine)
+        if read is None:
+            unread.append(row.id)
+        else:
+            yield read
+
+
+def _volts(
+    aboard: _Aboard,
+    row: DraftedCircuit,
+    states: Mapping[str, str],
+    now: Powered,
+    running: list[str],
+) -> AliveStep | None:
+    """Return the reading at a circuit's farthest load; None where nothing of it runs by figures."""
+    if not running or any(
+        aboard.draft.aboard.loads[n].running_a is None for n in row.planned.loads
+    ):
+        return None
+    element = min(sorted(running), key=now.volts_at)
+    figure = now.volts_at(element)
+    nominal = _open_volts(aboard, row)
+    low = figure - LEAST_V - DROP_SHARE * max(0.0, nominal - figure)
+    return AliveStep(
+        f"volts {row.id}",
+        "volts",
+        "circuits",
+        row.id,
+        states,
+        _device(row),
+        (element,),
+        *aboard.ends(element),
+        figure,
+        low,
+        nominal + LEAST_V,
+        _signature(aboard.draft, row),
+    )
+
+
+def _open_volts(aboard: _Aboard, row: DraftedCircuit) -> float:
+    """Return the volts of the battery, or the converter, that a circuit hangs on."""
+    network = aboard.draft.aboard.boat.network
+    if network.voltage(row.planned.source) != network.nominal_v:
+        return network.voltage(row.planned.source)
+    return max(s.volts for s in aboard.board.network.sources if s.id in aboard.board.batteries)
+
+
+def _presses(draft: Draft) -> Iterator[AliveStep]:
+    """Yield every state of every lever once: what runs and what is lit in it."""
+    on = {s.id: tuple(STATES[s.kind])[1] for s in draft.aboard.boat.supplies if STATES.get(s.kind)}
+    for row in truth_of(draft).rows:
+        if row.switch:
+            yield _press(draft, row, on)
+
+
+def _press(draft: Draft, row: PressRow, on: Mapping[str, str]) -> AliveStep:
+    switch = next(s for s in draft.switches if s.request.id == row.switch)
+    wires = sorted(
+        (w.id, str(w.gauge), w.start.point, w.end.point)
+        for w in draft.assembled.wires
+        if switch.place in (w.start.place, w.end.place)
+    )
+    return AliveStep(
+        f"press {row.switch} {row.state}",
+        "see",
+        "presses",
+        row.switch,
+        {**on, row.switch: row.state},
+        "",
+        (*row.runs, *row.lit),
+        "",
+        "",
+        0.0,
+        0.0,
+        0.0,
+        _digest(row.switch, row.state, row.runs, row.lit, wires),
+    )
+
+
+def _rest(aboard: _Aboard) -> Iterator[AliveStep]:
+    """Yield the standing draw of each battery with everything off."""
+    left = scenario_setting(aboard.draft, "moored and left")
+    now = power_up(aboard.board, Setting(states={}, idle=left.idle))
+    yield _plain("rest", "everything off")
+    for battery in aboard.board.batteries:
+        drawn = max(0.0, now.amps[battery])
+        yield AliveStep(
+            f"rest draw {battery}",
+            "amps",
+            "rest",
+            battery,
+            {},
+            "",
+            (),
+            battery,
+            "",
+            drawn,
+            0.0,
+            STANDING_SHARE * drawn + STANDING_A,
+            _digest("rest", battery, round(drawn, 6)),
+        )
+
+
+def alive_plan(draft: Draft) -> AlivePlan:
+    """Return how a boat is made alive.
+
+    Minus comes off first and on last; devices are out until their circuit's turn; lights and
+    instruments come first, motors last; then every lever once, then the draw with everything off.
+    """
+    aboard, unread = _Aboard(draft), list[str]()
+    steps = (
+        *_before(aboard),
+        *_battery(aboard),
+        *_feeders(aboard),
+        *_circuits(aboard, unread),
+        *_presses(draft),
+        *_rest(aboard),
+        _plain("after", "looked at again"),
+    )
+    return AlivePlan(steps, tuple(unread))

@@ -1,0 +1,232 @@
+"""A harness that somebody has built, in simulation: true resistances, and what is wrong in it."""
+
+import math
+from collections import defaultdict
+from collections.abc import Collection, Iterable
+from functools import cached_property
+from typing import Final, Literal, NamedTuple
+
+import numpy as np
+
+from vivid_loom.bench.ringing.limits import band_of
+from vivid_loom.bench.ringing.plan import Step
+from vivid_loom.bench.ringing.resistance import effective_ohm
+from vivid_loom.bench.ringing.specimen import Specimen
+from vivid_loom.quantities import Gauge, QuantityError
+from vivid_loom.standards.conductor import area_mm2, ohm_per_m
+from vivid_loom.standards.contacts import end_ohm
+
+__all__ = ["BuiltHarness", "Flaw", "FlawError", "FlawKind", "parse_flaw"]
+
+FlawKind = Literal["open", "missing", "poor", "gauge", "short", "swap", "loose"]
+NOISE_MOHM, NOISE_SHARE = 0.002, 0.001  # of one reading
+SOUND_MOHM: Final = 800.0  # MΩ of a net's insulation, give or take
+OVER = 1.2  # what a poor crimp makes of the highest a wire may read
+SHORT_OHM: Final = 0.05
+
+
+class FlawError(ValueError):
+    """A flaw that this harness cannot have: found and expected in words."""
+
+
+class Flaw(NamedTuple):
+    """Something built wrong.
+
+    Attributes:
+        at: a wire; for a short a wire of each net, for a swap two wires' ends ('C17-P1/to'), for
+            a loose contact the plug.
+        gauge: of the wire that was taken instead.
+    """
+
+    kind: FlawKind
+    at: tuple[str, ...]
+    gauge: str = ""
+
+    @property
+    def touches(self) -> tuple[str, ...]:
+        """The wires and plugs that are mended when it is."""
+        return tuple(name.removesuffix("/from").removesuffix("/to") for name in self.at)
+
+    def __str__(self) -> str:
+        return f"{self.kind}:{','.join((*self.at, *([self.gauge] if self.gauge else [])))}"
+
+
+_TAKES: Final[dict[str, int]] = {
+    "open": 1, "missing": 1, "poor": 1, "gauge": 2, "short": 2, "swap": 2, "loose": 1,
+}  # fmt: skip
+
+
+def parse_flaw(text: str) -> Flaw:
+    """Return a flaw from 'kind:subject,subject'.
+
+    Raises:
+        FlawError: it is none.
+    """
+    kind, _, rest = text.partition(":")
+    told = tuple(part.strip() for part in rest.split(",") if part.strip())
+    if kind not in _TAKES or len(told) != _TAKES[kind]:
+        forms = ", ".join(f"{k}:{','.join('AB'[:n])}" for k, n in _TAKES.items())
+        raise FlawError(f"found {text!r}, expected one of {forms}")
+    if kind == "gauge":
+        try:
+            Gauge.parse(told[1])
+        except (QuantityError, ValueError) as error:
+            raise FlawError(f"{text!r}: {error}") from error
+        return Flaw("gauge", told[:1], told[1])
+    return Flaw(kind, told)  # type: ignore[arg-type]
+
+
+class BuiltHarness:
+    """A specimen as built, with probes, a meter and eyes.
+
+    Args:
+        seed: by which strands, crimps and noise differ from harness to harness.
+        copper_c: of the room.
+
+    Raises:
+        FlawError: a flaw names what is not there.
+    """
+
+    def __init__(
+        self,
+        specimen: Specimen,
+        flaws: Iterable[Flaw] = (),
+        *,
+        seed: int = 1,
+        copper_c: float = 20.0,
+    ) -> None:
+        self.specimen, self.copper_c, self.flaws = specimen, copper_c, tuple(flaws)
+        self._chance = np.random.default_rng(seed)
+        self._ends = {name: [wire.start, wire.end] for name, wire in specimen.wires.items()}
+        self.gauge = {name: wire.wire.gauge for name, wire in specimen.wires.items()}
+        self.missing: set[str] = set()
+        self.loose: set[str] = set()
+        self.swapped: list[frozenset[str]] = []
+        self._joins: list[tuple[str, str]] = []
+        copper = self._chance.uniform(0.93, 1.02, len(specimen.wires))
+        crimps = self._chance.uniform(0.3, 1.5, len(specimen.wires))
+        self._copper = dict(zip(specimen.wires, copper.tolist(), strict=True))
+        self._crimps = dict(zip(specimen.wires, crimps.tolist(), strict=True))
+        self._added: dict[str, float] = {}
+        for flaw in self.flaws:
+            self._put_in(flaw)
+        self.mohm = {name: self._mohm(name) for name in specimen.wires if name not in self.missing}
+
+    def _wire(self, name: str) -> str:
+        if name not in self.specimen.wires:
+            raise FlawError(f"found {name!r}, expected a wire of harness {self.specimen.id}")
+        return name
+
+    def _put_in(self, flaw: Flaw) -> None:
+        if flaw.kind in ("open", "missing"):
+            self.missing.add(self._wire(flaw.at[0]))
+        elif flaw.kind == "gauge":
+            self.gauge[self._wire(flaw.at[0])] = Gauge.parse(flaw.gauge)
+        elif flaw.kind == "poor":
+            name = self._wire(flaw.at[0])
+            most = band_of(self.specimen, self.specimen.wires[name], self.copper_c).high
+            self._added[name] = OVER * most - self._mohm(name)
+        elif flaw.kind == "short":
+            a, b = (self.specimen.wires[self._wire(name)].start for name in flaw.at)
+            self._joins.append((a, b))
+        elif flaw.kind == "loose":
+            if flaw.at[0] not in {half.plug.id for half in self.specimen.plugs}:
+                raise FlawError(f"found {flaw.at[0]!r}, expected a plug of {self.specimen.id}")
+            self.loose.add(flaw.at[0])
+        else:
+            self._swap(*flaw.at)
+
+    def _swap(self, first: str, second: str) -> None:
+        """Put two ends of wires where the other one belongs."""
+        ends = []
+        for name in (first, second):
+            wire, _, side = name.rpartition("/")
+            if side not in ("from", "to"):
+                raise FlawError(f"found {name!r}, expected an end like 'C17-P1/to'")
+            ends.append((self._wire(wire), ("from", "to").index(side)))
+        (a, i), (b, j) = ends
+        self._ends[a][i], self._ends[b][j] = self._ends[b][j], self._ends[a][i]
+        self.swapped.append(frozenset((first, second)))
+
+    def _mohm(self, name: str) -> float:
+        wire = self.specimen.wires[name].wire
+        gauge = self.gauge[name]
+        copper: float = ohm_per_m(gauge, self.copper_c) * wire.cut_mm * self._copper[name]
+        ends: float = 2 * end_ohm(area_mm2(gauge)) * 1000 * self._crimps[name]
+        return copper + ends + self._added.get(name, 0.0)
+
+    @cached_property
+    def _edges(self) -> dict[str, list[tuple[str, str, float]]]:
+        """Every resistance by the pins it touches."""
+        edges = [(a, b, SHORT_OHM * 1000) for a, b in self._joins]
+        for name, mohm in self.mohm.items():
+            a, b = self._ends[name]
+            edges.append((a, b, mohm))
+        at: dict[str, list[tuple[str, str, float]]] = defaultdict(list)
+        for a, b, mohm in edges:
+            at[a].append((a, b, mohm))
+            at[b].append((a, b, mohm))
+        return at
+
+    def _reach(self, pin: str) -> dict[str, tuple[str, str, float]]:
+        """Return the pins joined to one, each with the resistance it was reached over."""
+        reached, waiting = {pin: ("", "", 0.0)}, [pin]
+        while waiting:
+            at = waiting.pop()
+            for edge in self._edges.get(at, ()):
+                there = edge[1] if edge[0] == at else edge[0]
+                if there not in reached:
+                    reached[there] = edge
+                    waiting.append(there)
+        return reached
+
+    def between(self, red: str, black: str) -> float:
+        """Return the true resistance between two pins, in mΩ; infinite where nothing joins them."""
+        if red not in self.specimen.pins or black not in self.specimen.pins:
+            name = red if red not in self.specimen.pins else black
+            raise FlawError(f"found {name!r}, expected a pin of {self.specimen.id}")
+        if red == black:
+            return 0.0
+        direct = self._edges.get(red, ())
+        if len(direct) == 1 and len(self._edges.get(black, ())) == 1 and black in direct[0][:2]:
+            return direct[0][2]
+        reached = self._reach(red)
+        if black not in reached:
+            return math.inf
+        edges = {edge for pin in reached for edge in self._edges.get(pin, ())}
+        return effective_ohm(edges, red, black)
+
+    def read_mohm(self, red: str, black: str) -> float:
+        """Return what the meter shows between two pins, in mΩ."""
+        true = self.between(red, black)
+        if math.isinf(true):
+            return true
+        noise = float(self._chance.normal(0.0, NOISE_MOHM + NOISE_SHARE * true))
+        return max(0.0, true + noise)
+
+    def read_insulation(self, red: str, lifted: Collection[str]) -> float:
+        """Return what the meter shows between a pin and the common bar, in MΩ.
+
+        Args:
+            lifted: the pins that do not lie on the bar.
+        """
+        away = frozenset(lifted)
+        onto = [pin for pin in self._reach(red) if pin not in away]
+        if onto:
+            return min(self.between(red, pin) for pin in onto) / 1e9
+        return float(SOUND_MOHM * self._chance.uniform(0.4, 1.6))
+
+    def looks(self, step: Step) -> bool:
+        """Return what eyes find: whether a step that is looked at is as it should be."""
+        if step.kind == "seated":
+            return step.subject not in self.loose
+        if step.kind == "print":
+            wire = self.specimen.wires[step.subject]
+            return self.gauge[wire.id] == wire.wire.gauge and wire.id not in self.missing
+        pins = {step.red, step.black}
+        return not any({self._pin_of(end) for end in pair} == pins for pair in self.swapped)
+
+    def _pin_of(self, end: str) -> str:
+        wire, _, side = end.rpartition("/")
+        bench = self.specimen.wires[wire]
+        return bench.start if side == "from" else bench.end

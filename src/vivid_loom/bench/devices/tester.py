@@ -1,0 +1,168 @@
+"""A bench tester on the network, talked to in SCPI lines over TCP through PyVISA.
+
+It measures four-wire resistance, insulation, volts, amps and resistance; the stand-in takes
+``SIM`` commands besides, which stand for the hand that holds the probes.
+"""
+
+import contextlib
+import math
+from collections.abc import Iterable, Mapping
+from typing import Any, Final, Literal
+
+__all__ = ["OVERLOAD", "BenchTester", "BenchTesterError", "Quantity", "quoted"]
+
+OVERLOAD: Final = 9.9e37  # SCPI 1999, 7.2.1.4: infinity
+NOT_A_NUMBER: Final = 9.91e37  # SCPI 1999, 7.2.1.5
+SECONDS: Final = 3.0
+FIELDS: Final = 4  # of an identity: maker, model, serial number, firmware (IEEE 488.2)
+
+Quantity = Literal["FRES", "INS", "VOLT", "CURR", "RES", "TEMP"]
+_PLAUSIBLE: Final[dict[Quantity, tuple[float, float]]] = {
+    "FRES": (-0.01, 1e9),  # Ω
+    "INS": (0.0, 1e15),  # Ω
+    "VOLT": (-1000.0, 1000.0),
+    "CURR": (-10_000.0, 10_000.0),
+    "RES": (-1.0, 1e12),
+    "TEMP": (-40.0, 85.0),  # °C
+}
+
+
+class BenchTesterError(Exception):
+    """A tester that cannot be reached, does not answer, or answers what cannot be a reading."""
+
+
+def quoted(text: str) -> str:
+    """Return a text as a SCPI string."""
+    doubled = text.replace('"', '""')
+    return f'"{doubled}"'
+
+
+class BenchTester:
+    """A tester that is connected to.
+
+    Attributes:
+        where: its host and port.
+        identity: what it says it is.
+        is_stand_in: it takes the hand's part as well.
+    """
+
+    def __init__(self, host: str, port: int, *, seconds: float = SECONDS) -> None:
+        """Connect, and make sure that it is a tester.
+
+        Raises:
+            BenchTesterError: it cannot be reached, or is none.
+        """
+        import pyvisa  # slow to load
+
+        self.where = f"{host}:{port}"
+        self._errors: tuple[type[Exception], ...] = (pyvisa.errors.VisaIOError, OSError)
+        self._link: Any = None
+        self._manager = pyvisa.ResourceManager("@py")
+        try:
+            self._link = self._manager.open_resource(
+                f"TCPIP::{host}::{port}::SOCKET",
+                read_termination="\n",
+                write_termination="\n",
+                open_timeout=int(seconds * 1000),
+                timeout=int(seconds * 1000),
+            )
+        except Exception as error:  # the pure-Python backend lets what the socket raises through
+            raise BenchTesterError(f"{self.where}: cannot be reached: {error}") from error
+        try:
+            self.identity = self.ask("*IDN?")
+        except BenchTesterError as error:
+            self.close()
+            told = f"{self.where}: cannot be reached, or nothing there says what it is"
+            raise BenchTesterError(told) from error
+        options = self.ask("*OPT?").split(",") if self.identity.count(",") == FIELDS - 1 else []
+        lacking = [name for name in ("FRES", "INS") if name not in options]
+        if lacking:
+            self.close()
+            told = (
+                f"found {self.identity!r}, expected a tester that reads resistance and insulation"
+            )
+            raise BenchTesterError(f"{self.where}: {told}")
+        self.is_stand_in = "SIM" in options
+
+    def ask(self, line: str) -> str:
+        """Send a line and return the answer.
+
+        Raises:
+            BenchTesterError: no answer; nothing is known of a reading then.
+        """
+        try:
+            return str(self._link.query(line)).strip()
+        except UnicodeDecodeError as error:
+            raise BenchTesterError(
+                f"{self.where}: found an answer that is no text to {line}"
+            ) from error
+        except self._errors as error:
+            what = "no answer" if "TMO" in str(error) else "the connection is gone"
+            raise BenchTesterError(f"{self.where}: {what} to {line}") from error
+
+    def tell(self, line: str) -> None:
+        """Send a line that has no answer, and see that it was taken.
+
+        Raises:
+            BenchTesterError: it was refused.
+        """
+        code, _, words = self.ask(f"{line};:SYST:ERR?").partition(",")
+        if code.strip() not in ("0", "+0"):
+            raise BenchTesterError(f"{self.where}: {line} was refused: {words or code}")
+
+    def read(self, quantity: Quantity) -> float:
+        """Return a reading in Ω, V, A or °C; infinite where it is over the range.
+
+        Raises:
+            BenchTesterError: no reading, or one that cannot be.
+        """
+        answer = self.ask(f"MEAS:{quantity}?")
+        try:
+            value = float(answer)
+        except ValueError as error:
+            told = answer[:40] or "nothing"
+            raise BenchTesterError(f"{self.where}: found {told!r}, expected a reading") from error
+        if value >= OVERLOAD and value < NOT_A_NUMBER:
+            return math.inf
+        low, high = _PLAUSIBLE[quantity]
+        if not low <= value <= high:
+            told = f"found {value:g}, expected a reading from {low:g} to {high:g}"
+            raise BenchTesterError(f"{self.where}: {told}")
+        return value
+
+    def hold(self, red: str, black: str = "") -> None:
+        """Hold the probes to two pins; asked of a stand-in, done by hand elsewhere."""
+        if self.is_stand_in:
+            self.tell(f"SIM:PROB {quoted(red)},{quoted(black)}")
+
+    def lift(self, pins: Iterable[str]) -> None:
+        """Take pins off the common bar, where all others lie."""
+        if self.is_stand_in:
+            self.tell("SIM:LIFT " + ",".join(map(quoted, pins)))
+
+    def stand(self, states: Mapping[str, str], circuit: str) -> None:
+        """Stand the levers so, with a circuit's loads on."""
+        if self.is_stand_in:
+            told = [circuit, *(text for pair in states.items() for text in pair)]
+            self.tell("SIM:STAT " + ",".join(map(quoted, told)))
+
+    def take(self, harness: str) -> None:
+        """Lay a harness on the bench; '' goes aboard."""
+        if self.is_stand_in:
+            self.tell(f"SIM:HARN {quoted(harness)}")
+
+    def mend(self, names: Iterable[str]) -> None:
+        """Mend wires and plugs of the harness on the bench; asked of a stand-in."""
+        if self.is_stand_in:
+            self.tell("SIM:MEND " + ",".join(map(quoted, names)))
+
+    def look(self, step: str) -> bool:
+        """Return what eyes find of a step that is looked at; a stand-in only."""
+        return self.ask(f"SIM:LOOK? {quoted(step)}") == "1"
+
+    def close(self) -> None:
+        """Let the tester go."""
+        if self._link is not None:
+            with contextlib.suppress(*self._errors):
+                self._link.close()
+            self._link = None

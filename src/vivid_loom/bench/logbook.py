@@ -1,0 +1,255 @@
+"""The log beside an order: records that are only ever added, each sealed to the one before.
+
+A line is one record of JSON, written as its hash was taken; ``before`` is the hash of the line
+above. A seal (how many lines, and the last hash) stands in a file beside the log and, where a
+folder is given for it, in a second one elsewhere, so that lines cut off at the end are missed.
+"""
+
+import hashlib
+import json
+import os
+from collections.abc import Iterator, Mapping
+from datetime import datetime
+from pathlib import Path
+from typing import Any, Final, NamedTuple
+
+from filelock import FileLock, Timeout
+
+from vivid_loom.quantities.document import write_atomically
+
+__all__ = ["Entry", "LogError", "Logbook", "Trouble", "log_path"]
+
+FIRST: Final = "0" * 64
+SECONDS: Final = 10.0
+SUFFIX: Final = ".log.jsonl"
+
+
+class LogError(OSError):
+    """The log cannot be written; nothing was."""
+
+
+class Entry(NamedTuple):
+    """One record.
+
+    Attributes:
+        number: from 1.
+        time: by this machine's clock, ISO 8601 with its offset.
+        who: initials.
+        revision: digest of the sheets that it was done by.
+        before, hash: of the record above and of this one.
+    """
+
+    number: int
+    time: str
+    who: str
+    kind: str
+    revision: str
+    what: Mapping[str, Any]
+    before: str
+    hash: str
+
+
+class Trouble(NamedTuple):
+    """Something that is not as it was written: ``line`` counts from 1, 0 for the log as a whole.
+
+    ``grave``: False for what is only worth knowing, a clock that was set back.
+    """
+
+    line: int
+    problem: str
+    grave: bool = True
+
+
+def log_path(order: Path) -> Path:
+    """Return where an order's log stands: beside it."""
+    return order.with_name(order.name.removesuffix(".json").removesuffix(".loom") + SUFFIX)
+
+
+def _sealed(record: Mapping[str, Any]) -> str:
+    return json.dumps(record, ensure_ascii=False, sort_keys=True, separators=(",", ":"))
+
+
+def _hash(record: Mapping[str, Any]) -> str:
+    return hashlib.sha256(_sealed(record).encode()).hexdigest()
+
+
+def _read_line(raw: bytes) -> Entry | str:
+    """Return a line's record, or what is wrong with it."""
+    try:
+        record = json.loads(raw)
+        entry = Entry(**record)
+    except (ValueError, TypeError):
+        return "cannot be read as a record"
+    if _sealed(record).encode() != raw:
+        return "is not written as a record is"
+    unsealed = {key: value for key, value in record.items() if key != "hash"}
+    if not isinstance(entry.what, dict) or _hash(unsealed) != entry.hash:
+        return "was changed after it was written"
+    return entry
+
+
+class Logbook:
+    """An order's log.
+
+    Attributes:
+        entries: the records that can be read, in order.
+        troubles: what does not fit; () where the log is whole.
+    """
+
+    def __init__(self, order: Path, seals: Path | None = None) -> None:
+        """Read the log; one that is not there yet is empty.
+
+        Args:
+            seals: a folder elsewhere that keeps a second seal.
+
+        Raises:
+            LogError: it cannot be read.
+        """
+        self.path = log_path(order)
+        self._seal = self.path.with_name(f".{self.path.name}.seal")
+        name = hashlib.sha256(str(self.path.resolve()).encode()).hexdigest()[:16]
+        self._second = None if seals is None else seals / f"{self.path.name}.{name}.seal"
+        self.entries: tuple[Entry, ...] = ()
+        self.troubles: tuple[Trouble, ...] = ()
+        self.read()
+
+    def read(self) -> None:
+        """Read the log anew.
+
+        Raises:
+            LogError: it cannot be read.
+        """
+        try:
+            data = self.path.read_bytes() if self.path.exists() else b""
+        except OSError as error:
+            raise LogError(f"{self.path}: cannot be read: {error.strerror}") from error
+        found: list[Entry] = []
+        self.troubles = tuple(self._verified(data, found))
+        self.entries = tuple(found)
+
+    @property
+    def head(self) -> str:
+        """The last record's hash: whoever has it can tell whether anything was changed since."""
+        return self.entries[-1].hash if self.entries else FIRST
+
+    def _verified(self, data: bytes, found: list[Entry]) -> Iterator[Trouble]:
+        *lines, rest = data.split(b"\n")
+        before, number, clock = FIRST, 0, ""
+        for at, raw in enumerate(lines, 1):
+            entry = _read_line(raw)
+            if isinstance(entry, str):
+                yield Trouble(at, entry)
+                number, before = number + 1, ""
+                continue
+            if entry.number != number + 1:
+                yield Trouble(at, f"is record {entry.number}, expected {number + 1}")
+            elif before and entry.before != before:
+                yield Trouble(at, "does not follow from the record above")
+            if clock and _moment(entry.time) < _moment(clock):
+                yield Trouble(at, f"says {entry.time}, earlier than {clock} above", grave=False)
+            clock = entry.time
+            number, before = entry.number, entry.hash
+            found.append(entry)
+        if rest:
+            yield Trouble(len(lines) + 1, "breaks off")
+        yield from self._missing(found, len(lines))
+
+    def _missing(self, found: list[Entry], lines: int) -> Iterator[Trouble]:
+        """Yield what the seals know of and the log has not."""
+        hashes = {entry.number: entry.hash for entry in found}
+        for seal in (self._seal, self._second):
+            if seal is None:
+                continue
+            count, last = _read_seal(seal)
+            if count > lines:
+                yield Trouble(lines + 1, f"is missing: {count} records were written")
+                return
+            if count and hashes.get(count, last) != last:
+                yield Trouble(count, "is not the record that was sealed")
+                return
+
+    def append(
+        self, kind: str, who: str, what: Mapping[str, Any], *, revision: str, now: datetime
+    ) -> Entry:
+        """Add a record; on return it is on disk.
+
+        Another station that writes at the same time is waited for: records stand one after
+        another.
+
+        Raises:
+            LogError: it cannot be written, or what is there is not whole.
+        """
+        lock = FileLock(self.path.with_name(f".{self.path.name}.lock"))
+        try:
+            with lock.acquire(timeout=SECONDS):
+                return self._append(kind, who, what, revision, now)
+        except Timeout as error:
+            raise LogError(f"{self.path}: another station has been writing too long") from error
+        except OSError as error:
+            if isinstance(error, LogError):
+                raise
+            raise LogError(f"{self.path}: cannot be written: {error.strerror}") from error
+
+    def _append(
+        self, kind: str, who: str, what: Mapping[str, Any], revision: str, now: datetime
+    ) -> Entry:
+        self.read()
+        self._heal()
+        grave = next((t for t in self.troubles if t.grave), None)
+        if grave is not None:
+            raise LogError(
+                f"{self.path}, line {grave.line} {grave.problem}: nothing is added to it"
+            )
+        record: dict[str, Any] = {
+            "number": len(self.entries) + 1,
+            "time": now.astimezone().isoformat(timespec="milliseconds"),
+            "who": who,
+            "kind": kind,
+            "revision": revision,
+            "what": dict(what),
+            "before": self.head,
+        }
+        record["hash"] = _hash(record)
+        entry = Entry(**record)
+        with self.path.open("ab") as stream:
+            stream.write(_sealed(record).encode() + b"\n")
+            stream.flush()
+            os.fsync(stream.fileno())
+        self.entries = (*self.entries, entry)
+        self._write_seals()
+        return entry
+
+    def _heal(self) -> None:
+        """Cut off a last line that never became whole: its writer stopped while writing it.
+
+        Only what no seal knows of is cut: a record that was whole once is never lost.
+        """
+        torn = next((t for t in self.troubles if t.problem == "breaks off"), None)
+        if torn is None or len(self.troubles) != 1 or torn.line != len(self.entries) + 1:
+            return
+        data = self.path.read_bytes()
+        with self.path.open("r+b") as stream:
+            stream.truncate(data.rfind(b"\n") + 1)
+        self.read()
+
+    def _write_seals(self) -> None:
+        seal = f"{len(self.entries)} {self.head}\n".encode()
+        write_atomically(self._seal, seal)
+        if self._second is not None:
+            self._second.parent.mkdir(parents=True, exist_ok=True)
+            write_atomically(self._second, seal)
+
+
+def _moment(text: str) -> datetime:
+    try:
+        return datetime.fromisoformat(text)
+    except ValueError:
+        return datetime.fromtimestamp(0).astimezone()
+
+
+def _read_seal(path: Path) -> tuple[int, str]:
+    try:
+        count, last = path.read_text(encoding="utf-8").split()
+        return int(count), last
+    except (OSError, ValueError):
+        return 0, ""

@@ -1,0 +1,112 @@
+"""How far an order has come, by what has been proven: never by a click alone."""
+
+from collections.abc import Sequence
+from typing import Final, NamedTuple, get_args
+
+from vivid_loom.bench.alive import AlivePlan
+from vivid_loom.bench.pulls import CrimpGroup, held_back, samples_left
+from vivid_loom.bench.record import Record
+from vivid_loom.bench.ringing.plan import RingPlan
+from vivid_loom.drafting import Draft
+from vivid_loom.order import OrderState
+from vivid_loom.workshop.harness.built import built_wires
+
+__all__ = ["STATES", "Proofs", "missing_for", "reached"]
+
+STATES: Final[tuple[OrderState, ...]] = get_args(OrderState)
+
+
+class Proofs(NamedTuple):
+    """What an order's states are proven by.
+
+    Attributes:
+        digest: of the sheets as they are drafted now.
+    """
+
+    draft: Draft
+    record: Record
+    digest: str
+    rings: Sequence[RingPlan]
+    crimps: Sequence[CrimpGroup]
+    alive: AlivePlan
+
+
+def _counted(count: int, one: str, many: str) -> str:
+    return f"{count} {one if count == 1 else many}"
+
+
+def _checked(proofs: Proofs) -> list[str]:
+    errors = sum(f.severity == "error" for f in proofs.draft.findings)
+    return [f"{_counted(errors, 'error stands', 'errors stand')} open"] if errors else []
+
+
+def _released(proofs: Proofs) -> list[str]:
+    revisions = proofs.draft.aboard.order.revisions
+    if not revisions:
+        return ["no revision has been issued"]
+    if revisions[-1].digest != proofs.digest:
+        return ["the sheets have changed since the last revision"]
+    return []
+
+
+def _built(proofs: Proofs) -> list[str]:
+    draft = proofs.draft
+    done = built_wires(draft) | set(draft.reuse.kept)
+    left = sum(wire.id not in done for wire in draft.assembled.wires)
+    return [f"{_counted(left, 'wire is', 'wires are')} not ticked as built"] if left else []
+
+
+def _tested(proofs: Proofs) -> list[str]:
+    found: list[str] = []
+    for plan in proofs.rings:
+        ringing = proofs.record.ringing(plan)
+        if not ringing.proven:
+            left, failed = len(ringing.left), len(ringing.failed)
+            told = f"{_counted(left, 'step', 'steps')} left, {failed} failed"
+            found.append(f"{plan.specimen.title} is not rung out: {told}")
+    events = proofs.record.pulls
+    left = sum(len(samples_left(group, events)) for group in proofs.crimps)
+    if left:
+        found.append(f"{_counted(left, 'pull test is', 'pull tests are')} left")
+    held = sum(len(held_back(group, events)) for group in proofs.crimps)
+    if held:
+        found.append(f"{_counted(held, 'crimp is', 'crimps are')} held back by failed pulls")
+    return found
+
+
+def _handed_over(proofs: Proofs) -> list[str]:
+    found: list[str] = []
+    alive = proofs.record.alive(proofs.alive)
+    if not alive.proven:
+        told = f"{_counted(len(alive.left), 'step', 'steps')} left, {len(alive.failed)} failed"
+        found.append(f"the boat has not been made alive: {told}")
+    deviations = proofs.draft.aboard.order.deviations
+    waiting = sum(d.verdict == "open" for d in deviations)
+    if waiting:
+        found.append(f"{_counted(waiting, 'deviation waits', 'deviations wait')} for an answer")
+    return found
+
+
+_ASKED: Final = {
+    "checked": _checked,
+    "released": _released,
+    "built": _built,
+    "tested": _tested,
+    "handed_over": _handed_over,
+}
+
+
+def missing_for(state: OrderState, proofs: Proofs) -> tuple[str, ...]:
+    """Return what is missing before an order may be called this; () for nothing."""
+    until = STATES[: STATES.index(state) + 1]
+    return tuple(text for one in until if one in _ASKED for text in _ASKED[one](proofs))
+
+
+def reached(proofs: Proofs) -> OrderState:
+    """Return the farthest state of which everything is proven."""
+    last = STATES[0]
+    for state in STATES[1:]:
+        if _ASKED[state](proofs):
+            break
+        last = state
+    return last

@@ -1,0 +1,145 @@
+"""What the log says of a boat: results step by step, pulls, rework, what was signed."""
+
+import math
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Any, Final, NamedTuple
+
+from vivid_loom.bench.alive import Alive, AlivePlan, AliveStep
+from vivid_loom.bench.logbook import Entry
+from vivid_loom.bench.progress import Result
+from vivid_loom.bench.pulls import Pull, Remade
+from vivid_loom.bench.ringing.plan import RingPlan, Step
+from vivid_loom.bench.ringing.results import Ringing
+
+__all__ = [
+    "BOAT",
+    "Record",
+    "Signing",
+    "pull_words",
+    "remade_words",
+    "result_words",
+    "rework_words",
+]
+
+BOAT: Final = "boat"
+"""What results aboard are kept under, beside the harnesses."""
+
+Words = dict[str, Any]
+
+
+class Signing(NamedTuple):
+    """Somebody's name under a step of the boat's life."""
+
+    state: str
+    who: str
+    time: str
+    revision: str
+
+
+def result_words(place: str, step: Step | AliveStep, result: Result) -> Words:
+    """Return what the log keeps of a result.
+
+    Args:
+        place: the harness, or ``BOAT``.
+    """
+    words: Words = {
+        "place": place,
+        "step": step.id,
+        "passed": result.passed,
+        "signature": result.signature,
+    }
+    if step.is_read:
+        high = None if math.isinf(step.high) else round(step.high, 6)
+        words |= {"unit": step.unit, "low": round(step.low, 6), "high": high}
+        words["read"] = "over range" if math.isinf(result.value) else round(result.value, 6)
+    return words
+
+
+def rework_words(place: str, wires: Iterable[str], reason: str) -> Words:
+    """Return what the log keeps of wires that were made anew or moved."""
+    return {"place": place, "wires": sorted(wires), "reason": reason}
+
+
+def pull_words(pull: Pull) -> Words:
+    """Return what the log keeps of a pull."""
+    return pull._asdict()
+
+
+def remade_words(ends: Iterable[str]) -> Words:
+    """Return what the log keeps of crimps made anew."""
+    return {"ends": sorted(ends)}
+
+
+def _result(words: Mapping[str, Any]) -> Result:
+    read = words.get("read", float(bool(words["passed"])))
+    value = math.inf if read == "over range" else float(read)
+    return Result(str(words["step"]), value, bool(words["passed"]), str(words["signature"]))
+
+
+class Record:
+    """A log read as what it says; an entry that a later one withdraws counts no more."""
+
+    def __init__(self, entries: Iterable[Entry]) -> None:
+        every = tuple(entries)
+        withdrawn = {int(e.what["withdraws"]) for e in every if e.kind == "correction"}
+        self.entries = tuple(e for e in every if e.number not in withdrawn)
+
+    def _of(self, *kinds: str) -> Iterator[Entry]:
+        return (entry for entry in self.entries if entry.kind in kinds)
+
+    def _results(self, place: str, touches: Mapping[str, frozenset[str]]) -> Iterator[Result]:
+        """Yield a place's results, without those that a later rework has touched.
+
+        Args:
+            touches: by step, the wires it proves something of.
+        """
+        found: dict[str, Result] = {}
+        for entry in self._of("result", "rework"):
+            if entry.what["place"] != place:
+                continue
+            if entry.kind == "result":
+                result = _result(entry.what)
+                found.pop(result.step, None)
+                found[result.step] = result
+            else:
+                gone = frozenset(entry.what["wires"])
+                found = {
+                    name: result
+                    for name, result in found.items()
+                    if gone.isdisjoint(touches.get(name, gone))
+                }
+        yield from found.values()
+
+    def ringing(self, plan: RingPlan) -> Ringing:
+        """Return how far a harness has been rung out."""
+        specimen = plan.specimen
+        touches = {step.id: frozenset(step.touches) for step in plan.steps}
+        for net in specimen.nets:  # what is joined to a wire is proven with it
+            touches[f"net {net.id}"] = frozenset(net.wires)
+        return Ringing(plan, self._results(specimen.id, touches))
+
+    def alive(self, plan: AlivePlan) -> Alive:
+        """Return how far a boat has been made alive."""
+        return Alive(plan.steps, self._results(BOAT, {}))
+
+    @property
+    def pulls(self) -> tuple[Pull | Remade, ...]:
+        """Pulls and crimps made anew, in the order they happened."""
+        found: list[Pull | Remade] = []
+        for entry in self._of("pull", "remade"):
+            if entry.kind == "remade":
+                found.append(Remade(tuple(entry.what["ends"])))
+            else:
+                w = entry.what
+                found.append(
+                    Pull(w["group"], int(w["number"]), float(w["newton"]), w["tool"], w["passed"])
+                )
+        return tuple(found)
+
+    def signed(self, state: str) -> Signing | None:
+        """Return the last name under a state of the boat; None while nobody has signed it."""
+        last = None
+        for entry in self._of("signed"):
+            if entry.what["state"] == state:
+                last = Signing(state, entry.who, entry.time, entry.revision)
+        return last

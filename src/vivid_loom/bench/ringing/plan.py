@@ -1,0 +1,236 @@
+"""The plan by which a harness is rung out: every step, what is probed, and its limits."""
+
+import hashlib
+import math
+from collections import defaultdict
+from collections.abc import Iterator
+from typing import Final, Literal, NamedTuple
+
+from vivid_loom.bench.ringing.limits import band_of, tells_gauge
+from vivid_loom.bench.ringing.moves import fewest_moves, fewest_places
+from vivid_loom.bench.ringing.specimen import BenchWire, HalfPlug, Net, Specimen, specimens
+from vivid_loom.drafting import Draft
+from vivid_loom.quantities import Gauge, in_reading_order
+from vivid_loom.standards.conductor import SIZING_LADDER
+
+__all__ = [
+    "BAR",
+    "INSULATION_MOHM",
+    "INSULATION_V",
+    "OPEN_MOHM",
+    "Kind",
+    "RingPlan",
+    "Step",
+    "cross_step",
+    "print_step",
+    "ring_plan",
+    "ring_plans",
+]
+
+BAR: Final = "common bar"
+"""What every end lies on that is not of the net in question, with shields and the hull."""
+
+OPEN_MOHM: Final = 10_000.0
+"""What is no contact reads more, what is a wire of a boat less."""
+
+INSULATION_V: Final = 100.0  # our choice: bears on no insulation, finds every whisker
+INSULATION_MOHM: Final = 1.0  # MΩ; the usual least figure for low voltage, from memory
+
+Kind = Literal["seated", "wire", "print", "labels", "net", "cross"]
+
+
+class Step(NamedTuple):
+    """One thing to look at or to read.
+
+    Attributes:
+        id: by kind and subject, e.g. 'wire C17-P1'.
+        kind: 'seated', 'print' and 'labels' are looked at; 'wire' is read in mΩ, 'net' in MΩ,
+            'cross' in mΩ between two pins that nothing should join.
+        subject: the plug, wire or net; for 'labels' and 'cross' the two pins.
+        red, black: the pins that the probes go to; for a net, black is the common bar.
+        low, high: between what the reading must lie.
+        touches: the wires it proves something of.
+        signature: of all that it proves: a result counts as long as that has not changed.
+    """
+
+    id: str
+    kind: Kind
+    subject: str
+    red: str
+    black: str
+    low: float
+    high: float
+    touches: tuple[str, ...]
+    signature: str
+
+    @property
+    def is_read(self) -> bool:
+        """Whether the tester answers it, and not somebody's eyes."""
+        return self.kind in ("wire", "net", "cross")
+
+    @property
+    def unit(self) -> str:
+        """Of the reading; '' for what is looked at."""
+        return {"wire": "mΩ", "cross": "mΩ", "net": "MΩ"}.get(self.kind, "")
+
+
+class RingPlan(NamedTuple):
+    """How one harness is rung out.
+
+    Attributes:
+        copper_c: temperature on the bench that the limits hold at.
+        steps: in the order of work.
+        moves: of probes from connector to connector; ``bound``: no order takes fewer.
+        neighbours: pairs of pins side by side; ``told``: those of them that an electrical step
+            tells apart. The others join the same net and are told by their labels.
+    """
+
+    specimen: Specimen
+    copper_c: float
+    steps: tuple[Step, ...]
+    moves: int
+    bound: int
+    neighbours: int
+    told: int
+
+
+def _digest(*told: object) -> str:
+    return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
+
+
+def _wire_words(specimen: Specimen, name: str) -> tuple[object, ...]:
+    wire = specimen.wires[name].wire
+    ends = tuple((e.place, e.point, e.termination.kind) for e in (wire.start, wire.end))
+    return (name, str(wire.gauge), str(wire.colour), wire.cut_mm, *ends)
+
+
+def _seated(specimen: Specimen, half: HalfPlug) -> Step:
+    wires = tuple(e.wire.id for pin in half.cavities.values() for e in specimen.pins[pin].ends)
+    told = (half.plug.ways, half.plug.key, half.gender, half.plug.contact, sorted(half.cavities))
+    return Step(
+        f"seated {half.plug.id}", "seated", half.plug.id, "", "", 0.0, 0.0, wires, _digest(told)
+    )
+
+
+def _wire_step(specimen: Specimen, wire: BenchWire, copper_c: float) -> Step:
+    low, high = band_of(specimen, wire, copper_c)
+    signature = _digest(_wire_words(specimen, wire.id))
+    return Step(
+        f"wire {wire.id}", "wire", wire.id, wire.start, wire.end, low, high, (wire.id,), signature
+    )
+
+
+def print_step(specimen: Specimen, wire: BenchWire) -> Step:
+    """Return the look at what is printed on a wire: its gauge."""
+    signature = _digest("print", _wire_words(specimen, wire.id))
+    return Step(f"print {wire.id}", "print", wire.id, "", "", 0.0, 0.0, (wire.id,), signature)
+
+
+def _labels_step(specimen: Specimen, pins: tuple[str, str]) -> Step:
+    wires = tuple(dict.fromkeys(e.wire.id for pin in pins for e in specimen.pins[pin].ends))
+    told = [_wire_words(specimen, wire) for wire in wires]
+    subject = " · ".join(pins)
+    return Step(
+        f"labels {subject}", "labels", subject, *pins, 0.0, 0.0, wires, _digest("labels", told)
+    )
+
+
+def cross_step(specimen: Specimen, red: str, black: str) -> Step:
+    """Return the reading between two pins that nothing should join."""
+    wires = tuple(dict.fromkeys(e.wire.id for p in (red, black) for e in specimen.pins[p].ends))
+    told = [_wire_words(specimen, wire) for wire in wires]
+    subject = " · ".join((red, black))
+    signature = _digest("cross", told)
+    return Step(
+        f"cross {subject}", "cross", subject, red, black, OPEN_MOHM, math.inf, wires, signature
+    )
+
+
+def _net_step(specimen: Specimen, net: Net, red: str) -> Step:
+    signature = _digest("net", [_wire_words(specimen, wire) for wire in net.wires])
+    return Step(
+        f"net {net.id}", "net", net.id, red, BAR, INSULATION_MOHM, math.inf, net.wires, signature
+    )
+
+
+def _gauges(specimen: Specimen) -> tuple[Gauge, ...]:
+    """Return the gauges on the shop's shelf that could have been taken instead."""
+    series = {wire.wire.gauge.series for wire in specimen.wires.values()}
+    return tuple(gauge for name in sorted(series) for gauge in SIZING_LADDER[name])
+
+
+def _continuity(specimen: Specimen, copper_c: float) -> tuple[list[Step], int, int]:
+    """Return the wires' steps in the order of the fewest moves, the moves and the bound."""
+    by_pair: dict[tuple[str, str], list[BenchWire]] = defaultdict(list)
+    for wire in specimen.wires.values():
+        places = sorted(specimen.pins[pin].connector for pin in (wire.start, wire.end))
+        by_pair[places[0], places[1]].append(wire)
+    order = fewest_moves(tuple(by_pair))
+    gauges = _gauges(specimen)
+    steps: list[Step] = []
+    for pair in order.pairs:
+        for wire in sorted(by_pair[pair], key=lambda w: _place_in(specimen, w, pair[0])):
+            steps.append(_wire_step(specimen, wire, copper_c))
+            if not tells_gauge(specimen, wire, copper_c, gauges):
+                steps.append(print_step(specimen, wire))
+    return steps, order.moves, order.bound
+
+
+def _place_in(specimen: Specimen, wire: BenchWire, connector: str) -> tuple[object, ...]:
+    pins = (specimen.pins[wire.start], specimen.pins[wire.end])
+    here = next(pin for pin in pins if pin.connector == connector)
+    return (here.cavity, in_reading_order(here.first.point), wire.id)
+
+
+def _isolation(specimen: Specimen) -> tuple[list[Step], int]:
+    """Return a step a net, from as few connectors as can be, and how many those are."""
+    at = {
+        net.id: {specimen.pins[pin].connector: pin for pin in reversed(net.pins)}
+        for net in specimen.nets
+    }
+    places = fewest_places([tuple(where) for where in at.values()])
+    steps = [
+        _net_step(specimen, net, at[net.id][place])
+        for place in places
+        for net in specimen.nets
+        if next(p for p in places if p in at[net.id]) == place
+    ]
+    return steps, len(places)
+
+
+def _alike(specimen: Specimen) -> Iterator[tuple[str, str]]:
+    """Yield pins side by side that read the same when swapped: they join one net."""
+    net_of = specimen.net_of
+    return (pair for pair in specimen.neighbours if net_of[pair[0]] == net_of[pair[1]])
+
+
+def ring_plan(specimen: Specimen, copper_c: float = 20.0) -> RingPlan:
+    """Return how a harness is rung out: plugs looked at, every wire, then every net by itself.
+
+    Args:
+        copper_c: temperature on the bench.
+    """
+    continuity, moves, bound = _continuity(specimen, copper_c)
+    isolation, places = _isolation(specimen)
+    alike = tuple(_alike(specimen))
+    steps = (
+        *(_seated(specimen, half) for half in specimen.plugs),
+        *continuity,
+        *(_labels_step(specimen, pins) for pins in alike),
+        *isolation,
+    )
+    neighbours = specimen.neighbours
+    return RingPlan(
+        specimen,
+        copper_c,
+        steps,
+        moves + places,
+        bound + places,
+        len(neighbours),
+        len(neighbours) - len(alike),
+    )
+
+
+def ring_plans(draft: Draft, copper_c: float = 20.0) -> tuple[RingPlan, ...]:
+    """Return how every harness of a draft is rung out."""
+    return tuple(ring_plan(specimen, copper_c) for specimen in specimens(draft))

@@ -1,0 +1,210 @@
+"""How screen and sheets speak of what is proven: steps, limits, readings, causes."""
+
+import math
+from typing import Final, NamedTuple
+
+from vivid_loom.bench.alive import AliveStep
+from vivid_loom.bench.progress import Result
+from vivid_loom.bench.ringing.plan import INSULATION_V, RingPlan, Step
+from vivid_loom.bench.ringing.results import Cause
+from vivid_loom.bench.ringing.specimen import Pin, Specimen
+from vivid_loom.drafting import Draft
+from vivid_loom.quantities import figure
+from vivid_loom.sheets.helm_words import element_words
+from vivid_loom.sheets.names import Names
+
+__all__ = [
+    "StepWords",
+    "alive_words",
+    "cause_words",
+    "limits_words",
+    "pin_words",
+    "read_words",
+    "ring_words",
+]
+
+MOST_NAMED: Final = 6
+
+
+class StepWords(NamedTuple):
+    """A step in words.
+
+    Attributes:
+        title: what it is about.
+        red, black: where the two probes go; '' where nothing is probed.
+        asks: what to do and what to find.
+    """
+
+    title: str
+    red: str
+    black: str
+    asks: str
+
+
+def pin_words(specimen: Specimen, pin: Pin) -> str:
+    """Say where a probe goes: plug and cavity, or the label of a loose end."""
+    if pin.cavity:
+        half = next(half for half in specimen.plugs if half.plug.id == pin.connector)
+        return f"{pin.connector} cavity {pin.cavity}, {half.gender} side"
+    others = len(pin.ends) - 1
+    joint = f", the joint with {others} more" if others and pin.first.is_joint else ""
+    return f"end {pin.first.label}{joint}"
+
+
+def limits_words(step: Step | AliveStep) -> str:
+    """Say between what a reading must lie."""
+    if not step.is_read:
+        return ""
+    if math.isinf(step.high):
+        return f"at least {figure(step.low)} {step.unit}"
+    return f"{figure(step.low)} to {figure(step.high)} {step.unit}"
+
+
+def read_words(step: Step | AliveStep, result: Result) -> str:
+    """Say what a step has shown."""
+    if not step.is_read:
+        return "as it should be" if result.passed else "not as it should be"
+    if math.isinf(result.value):
+        return "open" if step.unit == "mΩ" else "over range"
+    return f"{figure(result.value)} {step.unit}"
+
+
+def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
+    """Say what is done in a step of ringing out."""
+    specimen, names = plan.specimen, Names(draft)
+    pins = [pin_words(specimen, specimen.pins[p]) if p in specimen.pins else "" for p in step[3:5]]
+    red, black = pins
+    if step.kind == "seated":
+        half = next(half for half in specimen.plugs if half.plug.id == step.subject)
+        empty = half.plug.ways - len(half.cavities)
+        sealed = f", {empty} sealing plug{'s' * (empty > 1)} in the empty ones" if empty else ""
+        asks = (
+            f"Pull each of its {len(half.cavities)} wires lightly: every contact is home and its "
+            f"seal in its cavity{sealed}; wedge home, key {half.plug.key}."
+        )
+        return StepWords(f"Plug {step.subject}, {half.gender} side", "", "", asks)
+    if step.kind == "print":
+        wire = specimen.wires[step.subject].wire
+        asks = f"Read what is printed on it: {wire.gauge}, {wire.colour}. Its ohms cannot tell."
+        return StepWords(f"Wire {wire.id}", "", "", asks)
+    if step.kind == "labels":
+        asks = "They join one net, so that no reading tells them apart. Read both labels."
+        return StepWords("Two that read the same", red, black, asks)
+    if step.kind == "net":
+        net = specimen.net_of[step.red]
+        ends = "its end" if len(net.pins) == 1 else f"its {len(net.pins)} ends"
+        asks = (
+            f"Lift {ends} off the common bar; all others, shields and hull lie on it. "
+            f"{INSULATION_V:.0f} V between."
+        )
+        return StepWords(f"Net of {net.id}, by itself", red, "the common bar", asks)
+    if step.kind == "cross":
+        return StepWords("To find out", red, black, "Nothing should join these two.")
+    wire = specimen.wires[step.subject].wire
+    row = draft.circuit(wire.circuit)
+    label = row.planned.label if row else ""
+    ends = " → ".join(names.place(end.place) for end in (wire.start, wire.end))
+    return StepWords(f"Wire {wire.id}", red, black, f"{label}: {ends}. {wire.gauge} {wire.colour}.")
+
+
+def cause_words(draft: Draft, plan: RingPlan, cause: Cause) -> tuple[str, str]:
+    """Say what is wrong, and where to look."""
+    specimen = plan.specimen
+    at = ", ".join(cause.at)
+    sheet = f"cut list of {specimen.title}"
+    if cause.kind == "swap":
+        pins = [pin_words(specimen, specimen.pins[name]) for name in cause.at]
+        return f"{pins[0]} and {pins[1]} are swapped, or the far ends of their wires.", sheet
+    if cause.kind == "labels":
+        wires = [specimen.pins[name].ends[0].wire.id for name in cause.at]
+        return f"{wires[0]} and {wires[1]} sit in one another's place: read the labels.", sheet
+    words = {
+        "open": f"{at} is open: broken, its crimp does not hold, or it was left out.",
+        "poor": f"{at} has too much resistance: a poor crimp at either end.",
+        "thicker": f"{at} has too little resistance: another way joins its ends, or it is shorter.",
+        "gauge": f"{at} is not the gauge asked for.",
+        "short": f"{' and '.join(cause.at)} touch: pinched, or whiskers in a plug.",
+        "leak": f"{at} leaks to a shield, the hull or wet: dry it, look along its branch.",
+        "unseated": f"Plug {at}: a contact, seal or wedge is not home.",
+    }
+    return words[cause.kind], "connectors" if cause.kind == "unseated" else sheet
+
+
+def alive_words(draft: Draft, step: AliveStep) -> StepWords:
+    """Say what is done in a step of making alive."""
+    row = draft.circuit(step.subject) if step.subject else None
+    title = f"{row.id} {row.planned.label}" if row else ""
+    levers = _levers(draft, step)
+    plain = {
+        "minus off": ("Minus off", "Every battery's minus lead is off its post and taped."),
+        "devices out": ("Devices out", "Every fuse is out, every breaker stands open."),
+        "switches off": ("Switches off", "Battery switches, keys and every lever stand off."),
+        "vented": ("Vented", "Hatches open, blower run where petrol is, extinguisher at hand."),
+        "plus on": ("Plus on", "Plus leads on their posts, boots over them. Minus still off."),
+        "minus on last": ("Minus on, last", "No spark worth the name. If there is one: off, find."),
+        "everything off": ("Everything off", "Every lever, key and battery switch stands off."),
+        "looked at again": (
+            "After the first run",
+            "Feel joints, fuse blocks and feeders: none warm. Screws torqued again, ties whole, "
+            "no chafe where the engine moves.",
+        ),
+    }
+    name = step.id.partition(" ")[2]
+    if name in plain:
+        return StepWords(plain[name][0], "", "", plain[name][1])
+    if name.endswith("for later"):
+        return StepWords(title, "", "", "Wired for later: its ends are capped, its fuse stays out.")
+    if step.kind == "ohm":
+        asks = "Everything out and off: plus and minus are not joined."
+        return StepWords(f"No short, {step.subject}", step.red, step.black, asks)
+    if step.part == "battery":
+        return StepWords(f"Battery {step.subject}", step.red, step.black, "Its volts at rest.")
+    if step.part == "rest":
+        asks = f"What is drawn with everything off; drafted {figure(step.figure)} A."
+        return StepWords(
+            f"Standing draw, {step.subject}", f"clamp on {step.subject} plus", "", asks
+        )
+    if step.part == "feeders":
+        return StepWords(title, "", "", _fitted(step))
+    if step.kind == "volts":
+        names = Names(draft)
+        place, _, lead = step.red.rpartition(" ")
+        asks = f"{levers}Power reckons {step.figure:.2f} V with it alone on."
+        far = step.black.rpartition(" ")[2]
+        return StepWords(title, f"{names.place(place)}, {lead}", f"its {far}", asks)
+    runs = ", ".join(_runs(draft, step)[:MOST_NAMED]) or "nothing"
+    if step.part == "presses":
+        switch = next(s for s in draft.switches if s.request.id == step.subject)
+        state = next(v for k, v in step.states.items() if k == step.subject)
+        return StepWords(
+            f"{switch.place} {switch.request.legend}, {state}",
+            "",
+            "",
+            f"Runs: {runs}. Nothing else.",
+        )
+    loads = [draft.aboard.loads[name].name for name in row.planned.loads] if row else []
+    seen = runs if step.runs else ", ".join(loads)
+    return StepWords(title, "", "", f"{_fitted(step)} {levers}Seen to run: {seen}.".strip())
+
+
+def _fitted(step: AliveStep) -> str:
+    """Say how a circuit's device comes in."""
+    if not step.device:
+        return ""
+    verb = "Close its" if step.device.startswith("breaker") else "Fit its"
+    return f"{verb} {step.device}: read the rating on it."
+
+
+def _levers(draft: Draft, step: AliveStep) -> str:
+    """Say which levers are moved for a step; battery switches and keys are on."""
+    legends = {s.request.id: s.request.legend for s in draft.switches}
+    told = [f"{legends[n]} {state}" for n, state in sorted(step.states.items()) if n in legends]
+    floats = [n for n in step.states if n.endswith(" float")]
+    told += ["lift its float"] if floats else []
+    return f"{', '.join(told)}. ".capitalize() if told else ""
+
+
+def _runs(draft: Draft, step: AliveStep) -> list[str]:
+    """Return what is seen to run or to be lit, in words."""
+    sides = {"upper": "upper lamp", "lower": "lower lamp"}
+    return [sides.get(name) or element_words(draft, name) for name in step.runs]

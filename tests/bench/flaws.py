@@ -1,0 +1,56 @@
+"""Every single flaw a harness can have, and ringing it out by hand, meter and eyes."""
+
+from collections.abc import Iterable, Iterator
+
+from vivid_loom.bench.devices.simulated import BuiltHarness, Flaw
+from vivid_loom.bench.progress import Result
+from vivid_loom.bench.ringing.plan import RingPlan, Step
+from vivid_loom.bench.ringing.results import Cause, Ringing
+from vivid_loom.bench.ringing.specimen import Specimen
+from vivid_loom.standards.conductor import SIZING_LADDER
+
+
+def shown(plan: RingPlan, step: Step, built: BuiltHarness) -> float:
+    """Return what a step shows."""
+    if step.kind in ("wire", "cross"):
+        return built.read_mohm(step.red, step.black)
+    if step.kind == "net":
+        return built.read_insulation(step.red, plan.specimen.net_of[step.red].pins)
+    return float(built.looks(step))
+
+
+def rung(plan: RingPlan, built: BuiltHarness) -> Ringing:
+    """Return a harness rung out, with all that names what failed."""
+    results: list[Result] = []
+    while True:
+        ringing = Ringing(plan, results)
+        if not ringing.left:
+            return ringing
+        results += [ringing.judged(step, shown(plan, step, built)) for step in ringing.left]
+
+
+def every_flaw(specimen: Specimen) -> Iterator[Flaw]:
+    """Yield every open, missing and poor wire, both next gauges, shorts, swaps, loose plugs."""
+    for name, wire in specimen.wires.items():
+        yield Flaw("open", (name,))
+        yield Flaw("missing", (name,))
+        yield Flaw("poor", (name,))
+        ladder = SIZING_LADDER[wire.wire.gauge.series]
+        at = ladder.index(wire.wire.gauge)
+        for other in ladder[max(0, at - 1) : at] + ladder[at + 1 : at + 2]:
+            yield Flaw("gauge", (name,), str(other))
+    for one, other in zip(specimen.nets, specimen.nets[1:], strict=False):
+        yield Flaw("short", (one.id, other.id))
+    for pair in specimen.neighbours:
+        yield Flaw("swap", pair)
+    for half in specimen.plugs:
+        yield Flaw("loose", (half.plug.id,))
+
+
+def is_named(flaw: Flaw, causes: Iterable[Cause]) -> bool:
+    """Tell whether a flaw is found and called by its name; for all but swaps nothing else is."""
+    kinds = {"open": "open", "missing": "open", "loose": "unseated"}
+    if flaw.kind == "swap":
+        return any(c.kind in ("swap", "labels") and set(c.at) == set(flaw.at) for c in causes)
+    named = [(c.kind, frozenset(c.at)) for c in causes]
+    return named == [(kinds.get(flaw.kind, flaw.kind), frozenset(flaw.at))]

@@ -1,0 +1,117 @@
+"""Making alive: in safe order, every circuit and lever once, by the figures of Power."""
+
+import math
+
+import pytest
+
+from vivid_loom.bench.alive import Alive, alive_plan
+from vivid_loom.bench.progress import Result
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.net import net_list
+from vivid_loom.power.board import Board, Conditions
+from vivid_loom.power.powered import power_up
+from vivid_loom.power.setting import Setting
+from vivid_loom.sheets.bench_words import alive_words
+
+
+def test_minus_comes_off_first_and_on_last(any_draft: Draft) -> None:
+    ids = [step.id for step in alive_plan(any_draft).steps]
+    assert ids[:3] == ["before minus off", "before devices out", "before switches off"]
+    minus, plus = ids.index("battery minus on last"), ids.index("battery plus on")
+    assert plus < minus
+    fitted = [i for i, name in enumerate(ids) if name.startswith(("feeders ", "circuits "))]
+    assert minus < min(fitted)
+    assert ids[-1] == "after looked at again"
+    assert ids.index("rest everything off") > max(fitted)
+    assert len(set(ids)) == len(ids)
+
+
+def test_every_circuit_device_and_lever_has_its_turn(any_draft: Draft) -> None:
+    plan = alive_plan(any_draft)
+    once = [s.subject for s in plan.steps if s.part == "circuits" and not s.is_read]
+    fed = [r.id for r in any_draft.circuits if r.planned.loads and not r.planned.signals]
+    assert sorted(once) == sorted(fed)
+    feeders = [s.subject for s in plan.steps if s.part == "feeders"]
+    held = [r.id for r in any_draft.feeders if r.sized and r.sized.protection]
+    assert sorted(feeders) == sorted(held)
+    levers = {(s.subject, s.states[s.subject]) for s in plan.steps if s.part == "presses"}
+    assert levers == {
+        (switch.request.id, state)
+        for switch in any_draft.switches
+        if not switch.request.coil
+        for state in switch.part.states
+    }
+    read = {s.subject for s in plan.steps if s.kind == "volts" and s.part == "circuits"}
+    assert read | set(plan.unread) | {
+        s.subject for s in plan.steps if s.id.endswith("for later")
+    } == set(fed)
+
+
+def test_lights_come_before_motors(full: Draft) -> None:
+    loads = full.aboard.loads
+    order = [s.subject for s in alive_plan(full).steps if s.part == "circuits" and s.kind == "see"]
+    motors = [any(loads[n].motor for n in full.circuit(c).planned.loads) for c in order]  # type: ignore[union-attr]
+    assert motors == sorted(motors)
+    names = [full.circuit(c).planned.label for c in order]  # type: ignore[union-attr]
+    turns = [names.index(name) for name in ("Side lights", "VHF radio", "Bilge pump aft")]
+    assert turns == sorted(turns)
+
+
+def test_upstream_devices_are_fitted_first(any_draft: Draft) -> None:
+    network = any_draft.aboard.boat.network
+    order = [s.subject for s in alive_plan(any_draft).steps if s.part == "feeders"]
+    for name in order:
+        row = any_draft.circuit(name)
+        assert row is not None
+        for chain in network.chains(row.planned.source):
+            assert all(up not in order or order.index(up) <= order.index(name) for up in chain)
+
+
+def test_figures_are_what_power_reckons_with_the_circuit_alone(full: Draft) -> None:
+    board = Board(full, Conditions(copper_c=20.0), net_list(full))
+    for step in alive_plan(full).steps:
+        if step.part == "circuits" and step.kind == "volts":
+            row = full.circuit(step.subject)
+            assert row is not None
+            idle = frozenset(full.aboard.loads) - frozenset(row.planned.loads)
+            now = power_up(board, Setting(states=dict(step.states), idle=idle))
+            assert step.figure == pytest.approx(now.point.across(step.red, step.black), abs=1e-9)
+            assert step.low < step.figure < step.high
+
+
+def test_volts_follow_the_battery_as_it_was_read(full: Draft) -> None:
+    plan = alive_plan(full)
+    batteries = [s for s in plan.steps if s.id.startswith("battery volts")]
+    step = next(s for s in plan.steps if s.id == "volts C10")
+    known = [Result(s.id, s.figure - 0.6, True, s.signature) for s in batteries]
+    low = Alive(plan.steps, known)
+    assert low.offset_v == pytest.approx(-0.6)
+    assert not Alive(plan.steps, []).judged(step, step.figure - 0.6).passed
+    assert low.judged(step, step.figure - 0.6).passed
+    assert not low.judged(step, step.low - 0.61).passed
+    assert not low.judged(step, math.nan).passed
+
+
+def test_what_draws_when_all_is_off_has_its_limit(full: Draft) -> None:
+    steps = {s.id: s for s in alive_plan(full).steps}
+    house = steps["rest draw BAT"]
+    assert 0.05 < house.figure < 0.3  # alarm and memories, always live
+    assert house.high == pytest.approx(1.25 * house.figure + 0.02)
+    assert steps["rest draw BST"].figure < 0.001
+
+
+def test_a_circuit_wired_for_later_stays_without_its_fuse(full: Draft) -> None:
+    (step,) = [s for s in alive_plan(full).steps if s.id.endswith("for later")]
+    assert "its fuse stays out" in alive_words(full, step).asks
+    row = full.circuit(step.subject)
+    assert row is not None
+    assert full.aboard.loads[row.planned.loads[0]].state == "wired_for_later"
+
+
+def test_every_step_says_what_to_do(any_draft: Draft) -> None:
+    for step in alive_plan(any_draft).steps:
+        words = alive_words(any_draft, step)
+        assert words.title
+        assert len(words.asks) > 15, (step.id, words)
+        if step.device and step.kind == "see":
+            assert step.device in words.asks

@@ -1,0 +1,144 @@
+"""The bench tester over SCPI through PyVISA, and its stand-in; whatever goes wrong is said."""
+
+import contextlib
+import math
+import socket
+import threading
+from collections.abc import Iterator
+
+import pytest
+
+from vivid_loom.bench.alive import alive_plan
+from vivid_loom.bench.devices.simulated import Flaw, FlawError
+from vivid_loom.bench.devices.tester import BenchTester, BenchTesterError, quoted
+from vivid_loom.bench.devices.tester_stand_in import IDENTITY, Misbehaviour, StandInTester
+from vivid_loom.bench.reading import read_aboard, read_step
+from vivid_loom.bench.ringing.plan import ring_plans
+from vivid_loom.bench.ringing.results import Ringing
+from vivid_loom.drafting import Draft
+from vivid_loom.power.fault import Fault
+
+HOST = "127.0.0.1"
+
+
+@contextlib.contextmanager
+def standing_in(draft: Draft, *flaws: Flaw, **how: object) -> Iterator[StandInTester]:
+    tester = StandInTester(draft, flaws, **how)  # type: ignore[arg-type]
+    thread = threading.Thread(target=tester.serve, daemon=True)
+    thread.start()
+    try:
+        yield tester
+    finally:
+        tester.close()
+
+
+@contextlib.contextmanager
+def connected(port: int, seconds: float = 2.0) -> Iterator[BenchTester]:
+    tester = BenchTester(HOST, port, seconds=seconds)
+    try:
+        yield tester
+    finally:
+        tester.close()
+
+
+def test_it_reads_what_the_harness_has(full: Draft) -> None:
+    plan = next(p for p in ring_plans(full) if p.specimen.id == "deck")
+    with standing_in(full) as stand_in, connected(stand_in.port) as tester:
+        assert tester.identity == IDENTITY
+        assert tester.is_stand_in
+        assert tester.read("TEMP") == 20.0
+        for step in plan.steps:
+            if step.is_read:
+                value = read_step(tester, plan.specimen, step)
+                assert Ringing(plan, []).judged(step, value).passed, step
+            else:
+                assert tester.look(step.id)
+
+
+def test_known_faults_show_and_are_mended(full: Draft) -> None:
+    plan = next(p for p in ring_plans(full) if p.specimen.id == "hull")
+    first, second = list(plan.specimen.wires)[20:22]
+    steps = {s.id: s for s in plan.steps}
+    with standing_in(full, Flaw("open", (first,)), Flaw("short", (first, second))) as stand_in:
+        with connected(stand_in.port) as tester:
+            assert math.isinf(read_step(tester, plan.specimen, steps[f"wire {first}"]))
+            net = plan.specimen.net_of[plan.specimen.wires[second].start]
+            assert read_step(tester, plan.specimen, steps[f"net {net.id}"]) < 1e-3
+            tester.mend([first])
+            assert read_step(tester, plan.specimen, steps[f"wire {first}"]) < 1000
+            assert read_step(tester, plan.specimen, steps[f"net {net.id}"]) > 100
+        with connected(stand_in.port) as again:  # one after another
+            assert again.identity == IDENTITY
+
+
+def test_a_flaw_that_no_harness_can_have_is_refused(full: Draft) -> None:
+    with pytest.raises(FlawError, match="open:NOWIRE"):
+        StandInTester(full, [Flaw("open", ("NOWIRE",))])
+
+
+@pytest.mark.parametrize(
+    ("misbehaves", "told"),
+    [
+        ("silent", "no answer to MEAS"),
+        ("garbage", "found '1.2.3 mangled', expected a reading"),
+        ("drop", "MEAS"),
+        ("range", "expected a reading from"),
+    ],
+)
+def test_what_goes_wrong_is_said_and_the_test_goes_on(
+    full: Draft, misbehaves: Misbehaviour, told: str
+) -> None:
+    plan = next(p for p in ring_plans(full) if p.specimen.id == "deck")
+    wires = [step for step in plan.steps if step.kind == "wire"]
+    with standing_in(full, misbehaves=misbehaves, after=2) as stand_in:
+        with connected(stand_in.port, 0.6) as tester:
+            read_step(tester, plan.specimen, wires[0])
+            read_step(tester, plan.specimen, wires[1])
+            with pytest.raises(BenchTesterError, match=told):
+                read_step(tester, plan.specimen, wires[2])
+        with connected(stand_in.port) as tester:  # connected anew, it goes on where it stood
+            assert read_step(tester, plan.specimen, wires[2]) < 1e6
+
+
+def test_a_stranger_is_not_taken_for_a_tester(full: Draft) -> None:
+    with standing_in(full, misbehaves="stranger") as stand_in:
+        with pytest.raises(BenchTesterError, match="found 'nobody', expected a tester"):
+            BenchTester(HOST, stand_in.port, seconds=1.0)
+
+
+def test_nobody_there_is_said() -> None:
+    with socket.create_server((HOST, 0)) as server:
+        port = server.getsockname()[1]
+    with pytest.raises(BenchTesterError, match=rf"{HOST}:{port}: cannot be reached"):
+        BenchTester(HOST, port, seconds=0.5)
+
+
+def test_a_command_that_is_none_is_refused(full: Draft) -> None:
+    with standing_in(full) as stand_in, connected(stand_in.port) as tester:
+        with pytest.raises(BenchTesterError, match="Undefined header: SIM:FLY"):
+            tester.tell("SIM:FLY 1")
+        with pytest.raises(BenchTesterError, match="expected a harness"):
+            tester.take("moon")
+        tester.take("hull")  # an error is told once
+        assert quoted('a "b"') == '"a ""b"""'
+
+
+def test_aboard_it_reads_what_power_reckons(full: Draft) -> None:
+    plan = alive_plan(full)
+    read = [step for step in plan.steps if step.is_read]
+    with standing_in(full) as stand_in, connected(stand_in.port) as tester:
+        for step in read:
+            value = read_aboard(tester, step)
+            assert step.low <= value <= step.high, step
+            if step.kind == "volts":
+                assert value == pytest.approx(step.figure, abs=0.03)
+
+
+def test_a_corroded_joint_aboard_is_found(full: Draft) -> None:
+    step = next(s for s in alive_plan(full).steps if s.id == "volts C29")
+    wire = next(w.id for w in full.circuit("C29").wires if w.live == "return")  # type: ignore[union-attr]
+    bad = Fault("corroded", wire, ohm=0.2)
+    with standing_in(full, faults=[bad]) as stand_in, connected(stand_in.port) as tester:
+        assert read_aboard(tester, step) < step.low
+        other = next(s for s in alive_plan(full).steps if s.id == "volts C10")
+        assert other.low <= read_aboard(tester, other) <= other.high
