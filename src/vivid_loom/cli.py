@@ -86,6 +86,77 @@ def label_printer_command(port: int, out: Path, tape: int | None) -> None:
     run_label_printer(port, out, tape)
 
 
+@stand_in.command("tester")
+@click.argument("order", type=A_PATH)
+@click.option("--fault", multiple=True, help="e.g. open:C17-P1, swap:C05-P1/to,C06-P1/to")
+@click.option("--aboard", multiple=True, help="a fault aboard, as of 'power', e.g. open:C17-P1")
+@click.option("--port", default=5025, show_default=True, help="to listen on, on this machine only")
+@click.option("--celsius", default=20.0, show_default=True, help="of the copper")
+def tester_command(
+    order: Path, fault: tuple[str, ...], aboard: tuple[str, ...], port: int, celsius: float
+) -> None:
+    """Answer as a bench tester with the harnesses and the boat of ORDER on it."""
+    from vivid_loom.commands.bench import run_tester
+
+    run_tester(order, fault, aboard, port, celsius)
+
+
+@main.command("ring")
+@click.argument("order", type=A_PATH)
+@click.option("--tester", required=True, help="HOST:PORT of a bench tester that speaks SCPI")
+@click.option("--who", required=True, help="initials of the test hand")
+@click.option("--harness", default="", help="one of them")
+def ring_command(order: Path, tester: str, who: str, harness: str) -> None:
+    """Ring the harnesses of ORDER out, step by step, into its log; exit 1 if one fails."""
+    from vivid_loom.commands.bench import ring_out
+
+    sys.exit(ring_out(order, tester, who, harness))
+
+
+@main.group("log")
+def log() -> None:
+    """Look at an order's log."""
+
+
+@log.command("verify")
+@click.argument("order", type=A_PATH)
+@click.option("--head", default="", help="a seal that was kept, e.g. from the boat's papers")
+def verify_command(order: Path, head: str) -> None:
+    """Say whether the log of ORDER is as it was written; exit 1 if it is not."""
+    from vivid_loom.commands.bench import verify_log
+
+    sys.exit(verify_log(order, head))
+
+
+@log.command("export")
+@click.argument("order", type=A_PATH)
+@click.option("--out", required=True, type=A_PATH, help="a file that ends in .csv, .json or .pdf")
+def export_command(order: Path, out: Path) -> None:
+    """Write the log of ORDER for other programs, or on paper."""
+    from vivid_loom.commands.bench import export_log
+
+    export_log(order, out)
+
+
+@main.command("proven")
+@click.argument("order", type=A_PATH)
+def proven_command(order: Path) -> None:
+    """Say how far ORDER has come by what is proven, and what is missing; exit 1 if anything is."""
+    from vivid_loom.commands.bench import say_proven
+
+    sys.exit(say_proven(order))
+
+
+@main.command("papers")
+@click.argument("order", type=A_PATH)
+@click.option("--out", required=True, type=A_PATH, help="folder to write to")
+def papers_command(order: Path, out: Path) -> None:
+    """Write the papers that go with the boat of ORDER; exit 1 if not everything is proven."""
+    from vivid_loom.commands.bench import write_papers
+
+    sys.exit(write_papers(order, out))
+
+
 @main.command("check")
 @click.argument("order", type=A_PATH)
 def check_command(order: Path) -> None:

@@ -4,16 +4,27 @@ import datetime
 from functools import lru_cache
 from pathlib import Path
 
+import platformdirs
+
+from vivid_loom.bench.logbook import Logbook
 from vivid_loom.boat import Boat, read_boat
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.demo import demo_orders, find_boat
+from vivid_loom.demo import DEMO_FOLDER, demo_orders, find_boat
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import Order, Shop, due_date, read_order, read_shop
 from vivid_loom.quantities import computed
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.workshop.hours import bench_hours
 
-__all__ = ["QueueEntry", "due_of", "open_draft", "queue_entry", "queue_paths", "with_figures"]
+__all__ = [
+    "QueueEntry",
+    "due_of",
+    "open_draft",
+    "open_log",
+    "queue_entry",
+    "queue_paths",
+    "with_figures",
+]
 
 
 @computed
@@ -76,6 +87,20 @@ def open_draft(path: Path) -> Draft:
         return draft(order, boat, shipped_catalogue())
     except DraftError as error:
         raise DocumentError(path, error.place, error.problem) from error
+
+
+def open_log(order: Path) -> Logbook:
+    """Return an order's log; of a shipped order one to practise with, kept with the user's state.
+
+    Raises:
+        LogError: it cannot be read.
+    """
+    state = Path(platformdirs.user_state_path("vivid-loom"))
+    if order.resolve().parent == DEMO_FOLDER.resolve():
+        practice = state / "practice"
+        practice.mkdir(parents=True, exist_ok=True)
+        return Logbook(practice / order.name, state / "seals")
+    return Logbook(order, state / "seals")
 
 
 def queue_paths(folder: Path, *, with_demo: bool) -> tuple[Path, ...]:

@@ -1,4 +1,4 @@
-"""Ringing out: the plan covers everything, every single flaw is found and named, nothing else is."""
+"""Ringing out: the plan covers everything, every single flaw is named, nothing else is."""
 
 import itertools
 import math
@@ -211,7 +211,7 @@ def test_a_reading_that_is_none_passes_nothing(full: Draft) -> None:
     "text", ["open", "open:A,B", "melted:A", "gauge:A,thick", "swap:A/to", ":", "short:A"]
 )
 def test_a_flaw_that_is_none_is_refused(text: str) -> None:
-    with pytest.raises(FlawError, match="found|expected"):
+    with pytest.raises(FlawError, match=r"found|expected"):
         parse_flaw(text)
 
 

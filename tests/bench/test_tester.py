@@ -101,9 +101,9 @@ def test_what_goes_wrong_is_said_and_the_test_goes_on(
 
 
 def test_a_stranger_is_not_taken_for_a_tester(full: Draft) -> None:
-    with standing_in(full, misbehaves="stranger") as stand_in:
-        with pytest.raises(BenchTesterError, match="found 'nobody', expected a tester"):
-            BenchTester(HOST, stand_in.port, seconds=1.0)
+    told = pytest.raises(BenchTesterError, match="found 'nobody', expected a tester")
+    with standing_in(full, misbehaves="stranger") as stand_in, told:
+        BenchTester(HOST, stand_in.port, seconds=1.0)
 
 
 def test_nobody_there_is_said() -> None:

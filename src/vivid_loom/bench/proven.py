@@ -1,12 +1,13 @@
 """How far an order has come, by what has been proven: never by a click alone."""
 
 from collections.abc import Sequence
-from typing import Final, NamedTuple, get_args
+from functools import cached_property
+from typing import Final, get_args
 
-from vivid_loom.bench.alive import AlivePlan
+from vivid_loom.bench.alive import AlivePlan, alive_plan
 from vivid_loom.bench.pulls import CrimpGroup, held_back, samples_left
 from vivid_loom.bench.record import Record
-from vivid_loom.bench.ringing.plan import RingPlan
+from vivid_loom.bench.ringing.plan import RingPlan, ring_plans
 from vivid_loom.drafting import Draft
 from vivid_loom.order import OrderState
 from vivid_loom.workshop.harness.built import built_wires
@@ -16,19 +17,28 @@ __all__ = ["STATES", "Proofs", "missing_for", "reached"]
 STATES: Final[tuple[OrderState, ...]] = get_args(OrderState)
 
 
-class Proofs(NamedTuple):
-    """What an order's states are proven by.
+class Proofs:
+    """What an order's states are proven by; plans are worked out once they are asked for.
 
-    Attributes:
+    Args:
         digest: of the sheets as they are drafted now.
+        crimps: in the order of the bench.
     """
 
-    draft: Draft
-    record: Record
-    digest: str
-    rings: Sequence[RingPlan]
-    crimps: Sequence[CrimpGroup]
-    alive: AlivePlan
+    def __init__(
+        self, draft: Draft, record: Record, digest: str, crimps: Sequence[CrimpGroup]
+    ) -> None:
+        self.draft, self.record, self.digest, self.crimps = draft, record, digest, crimps
+
+    @cached_property
+    def rings(self) -> tuple[RingPlan, ...]:
+        """How every harness is rung out."""
+        return ring_plans(self.draft)
+
+    @cached_property
+    def alive(self) -> AlivePlan:
+        """How the boat is made alive."""
+        return alive_plan(self.draft)
 
 
 def _counted(count: int, one: str, many: str) -> str:
@@ -51,7 +61,8 @@ def _released(proofs: Proofs) -> list[str]:
 
 def _built(proofs: Proofs) -> list[str]:
     draft = proofs.draft
-    done = built_wires(draft) | set(draft.reuse.kept)
+    lies = set(draft.reuse.kept) if draft.aboard.order.based_on else set()
+    done = built_wires(draft) | lies
     left = sum(wire.id not in done for wire in draft.assembled.wires)
     return [f"{_counted(left, 'wire is', 'wires are')} not ticked as built"] if left else []
 

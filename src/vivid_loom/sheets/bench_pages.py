@@ -1,16 +1,13 @@
 """Sheets to prove a boat by: ringing out, pull tests, making alive; to be ticked and written on."""
 
+from collections.abc import Iterator
 from operator import attrgetter
-from typing import Final
+from typing import Final, NamedTuple
 
+from vivid_loom.bench.ringing.plan import INSULATION_V, RingPlan, ring_plans
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.bench_lists import (
-    AliveRow,
-    RingRow,
-    alive_table,
-    pull_table,
-    ring_table,
-)
+from vivid_loom.sheets.bench_lists import AliveRow, alive_table, pull_table
+from vivid_loom.sheets.bench_words import limits_words, pin_code
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.standards.terminals import TENSILE_SOURCE
@@ -29,7 +26,45 @@ PARTS: Final = {
 }
 
 
-def _band(row: RingRow | AliveRow) -> str:
+class _RingLine(NamedTuple):
+    """A step as it is printed; the look at a wire's print stands with the wire."""
+
+    harness: str
+    turn: str
+    what: str
+    red: str
+    black: str
+    between: str
+    blank: str
+
+
+def _ring_lines(plan: RingPlan) -> Iterator[_RingLine]:
+    specimen = plan.specimen
+    printed = {step.subject for step in plan.steps if step.kind == "print"}
+    for turn, step in enumerate(plan.steps, 1):
+        if step.kind == "print":
+            continue
+        red, black = (
+            pin_code(specimen.pins[name]) if name in specimen.pins else name
+            for name in (step.red, step.black)
+        )
+        what = step.subject
+        if step.kind == "seated":
+            half = next(half for half in specimen.plugs if half.plug.id == what)
+            what = f"plug {what}, {half.gender} side"
+        elif step.kind == "wire" and what in printed:
+            what = f"{what} ☐ {specimen.wires[what].wire.gauge}"
+        elif step.kind == "net":
+            what, black = f"net {what}", "bar"
+        elif step.kind == "labels":
+            what = "read both labels"
+        between = limits_words(step).removesuffix(" mΩ").replace("at least", "≥")
+        yield _RingLine(
+            specimen.title, str(turn), what, red, black, between, "____" if step.is_read else ""
+        )
+
+
+def _band(row: AliveRow) -> str:
     if not row.unit:
         return ""
     return f"{row.low} to {row.high}" if row.high else f"≥ {row.low}"
@@ -39,30 +74,25 @@ def ring_pages(draft: Draft, setting: Setting) -> list[Page]:
     """Return every harness's steps in the order of the fewest moves, then the pull tests."""
     columns = (
         Column("", 9, attrgetter("turn"), True),
-        Column("", 6, lambda _: "☐"),
-        Column("what", 47, attrgetter("subject"), bold=True),
-        Column("red probe", 58, attrgetter("red")),
-        Column("black probe", 58, attrgetter("black")),
-        Column("between", 30, _band, True),
-        Column("", 11, attrgetter("unit")),
-        Column("read", 20, lambda row: BLANK if row.unit else ""),
+        Column("", 5, lambda _: "☐"),
+        Column("what", 30, attrgetter("what"), bold=True),
+        Column("red probe", 29, attrgetter("red")),
+        Column("black probe", 30, attrgetter("black")),
+        Column("mΩ or MΩ", 19, attrgetter("between"), True),
+        Column("read", 11, attrgetter("blank")),
     )
-    names = {a.id: a.name for a in draft.aboard.boat.assemblies}
-
-    def harness(row: RingRow) -> str:
-        assembly, _, panel = row.harness.partition(" ")
-        return f"{names.get(assembly, assembly)}{', panel' if panel else ''}"
-
     steps = Printed(
         columns,
-        ring_table(draft).rows,
+        [line for plan in ring_plans(draft) for line in _ring_lines(plan)],
         note=(
-            "At 20 °C, with the meter's own leads taken off (touch the probes together first). For "
-            "a net, lift its ends off the common bar; every other end, shields and hull lie on it."
+            "At 20 °C, with the meter's own leads taken off (touch the probes together first). "
+            "Wires in mΩ; where a gauge stands beside the wire its ohms cannot tell: read what is "
+            "printed on it. A plug: pull each of its wires lightly; contacts, seals, sealing plugs "
+            "and wedge are home. A net: lift its ends off the common bar, on which every other "
+            f"end, shields and hull lie; {INSULATION_V:.0f} V."
         ),
-        size=2.4,
-        group=harness,
-        remark=lambda row: "" if row.unit else row.asks,
+        size=2.3,
+        group=attrgetter("harness"),
     )
     pulls = Printed(
         (
@@ -75,12 +105,16 @@ def ring_pages(draft: Draft, setting: Setting) -> list[Page]:
             Column("tool, N, initials", 40, lambda _: BLANK * 3),
         ),
         pull_table(draft).rows,
-        "Pull tests",
-        f"A test piece is crimped with the same jaw just before. Forces: {TENSILE_SOURCE}. One "
-        "that fails holds back every crimp of its line since the last that passed.",
+        note=(
+            f"A test piece is crimped with the same jaw just before. Forces: {TENSILE_SOURCE}. "
+            "One that fails holds back every crimp of its line since the last that passed."
+        ),
         size=2.6,
     )
-    return paginate("Ringing out", [steps, pulls], setting)
+    return [
+        *paginate("Ringing out", [steps], setting, lanes=2),
+        *paginate("Pull tests", [pulls], setting),
+    ]
 
 
 def alive_pages(draft: Draft, setting: Setting) -> list[Page]:

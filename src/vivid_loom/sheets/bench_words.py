@@ -18,6 +18,7 @@ __all__ = [
     "alive_words",
     "cause_words",
     "limits_words",
+    "pin_code",
     "pin_words",
     "read_words",
     "ring_words",
@@ -49,6 +50,13 @@ def pin_words(specimen: Specimen, pin: Pin) -> str:
     others = len(pin.ends) - 1
     joint = f", the joint with {others} more" if others and pin.first.is_joint else ""
     return f"end {pin.first.label}{joint}"
+
+
+def pin_code(pin: Pin) -> str:
+    """Name a pin in a few letters: plug and cavity, or the device's end."""
+    if pin.cavity:
+        return f"{pin.connector}.{pin.cavity}"
+    return pin.first.label.removeprefix(pin.ends[0].wire.id).strip()
 
 
 def limits_words(step: Step | AliveStep) -> str:
@@ -86,7 +94,7 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
     if step.kind == "print":
         wire = specimen.wires[step.subject].wire
         asks = f"Read what is printed on it: {wire.gauge}, {wire.colour}. Its ohms cannot tell."
-        return StepWords(f"Wire {wire.id}", "", "", asks)
+        return StepWords(f"Wire {wire.id}, its print", "", "", asks)
     if step.kind == "labels":
         asks = "They join one net, so that no reading tells them apart. Read both labels."
         return StepWords("Two that read the same", red, black, asks)

@@ -12,7 +12,7 @@ from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.sleeves import sleeve_bore_mm, sleeve_length_mm
 
-__all__ = ["LabelRow", "labels"]
+__all__ = ["LabelRow", "labels", "record_name"]
 
 LETTER_MM: Final = 3.0  # as large as letters get
 FLAG_BORE_MM: Final = 12.7  # a flag around a branch or behind a plug
@@ -94,10 +94,16 @@ def _branch_labels(draft: Draft, names: Names) -> Iterator[LabelRow]:
             yield _row("branch", lines, FLAG_BORE_MM, FLAG_MM, ("", "", run.harness, run.id, ""))
 
 
+def record_name(hull: str, harness: str) -> str:
+    """Return the name of the file that keeps what a harness is made of and what was read in it."""
+    return f"hull-{hull}-{harness.replace(' ', '-')}.record.json"
+
+
 def _tag_words(draft: Draft, harness: str) -> str:
-    """Return what the square on a harness's tag says."""
+    """Return what the square on a harness's tag says; the last word names its record."""
     order = draft.aboard.order
-    return f"vivid-loom hull={order.hull} harness={harness} revision={order.revision}"
+    about = f"hull={order.hull} harness={harness} revision={order.revision}"
+    return f"vivid-loom {about} record={record_name(order.hull, harness)}"
 
 
 def _tags(draft: Draft) -> Iterator[LabelRow]:

@@ -51,7 +51,7 @@ class Setting(NamedTuple):
 def frame(title: str, setting: Setting, number: int) -> list[Primitive]:
     """Return heading and footer of a page."""
     right = WIDTH_MM - MARGIN_MM
-    stop = Text(WIDTH_MM / 2, 16, setting.stop, 4.2, ALARM, True, "middle")
+    stop = Text(WIDTH_MM / 2, 9.5, setting.stop, 4.2, ALARM, True, "middle")
     return [
         *([stop] if setting.stop else []),
         Text(MARGIN_MM, 16, title, 5.0, INK, True),

@@ -1,5 +1,6 @@
 """The build packet: what is printed, page by page, and the files beside it."""
 
+import hashlib
 import json
 from collections.abc import Callable, Iterator, Sequence
 from functools import partial
@@ -54,6 +55,7 @@ __all__ = [
     "packet_sections",
     "packet_table",
     "packet_tables",
+    "sheets_digest",
 ]
 
 
@@ -108,6 +110,12 @@ def packet_table(draft: Draft, name: str, shop: Shop = NO_SHOP) -> Table[Any]:
 def packet_tables(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Table[Any], ...]:
     """Return every table of the packet."""
     return tuple(packet_table(draft, name, shop) for name in (*TABLES, *SHOP_TABLES))
+
+
+def sheets_digest(draft: Draft) -> str:
+    """Return the digest of schedule and cut list, which tells whether the sheets moved."""
+    sheets = (packet_table(draft, name) for name in ("schedule", "cutlist"))
+    return hashlib.sha256(b"".join(csv_bytes(sheet, {}) for sheet in sheets)).hexdigest()
 
 
 def _setting(draft: Draft) -> Setting:

@@ -63,6 +63,7 @@ class BenchTester:
                 f"TCPIP::{host}::{port}::SOCKET",
                 read_termination="\n",
                 write_termination="\n",
+                encoding="utf-8",
                 open_timeout=int(seconds * 1000),
                 timeout=int(seconds * 1000),
             )

@@ -2,7 +2,6 @@
 
 import dataclasses
 import datetime
-import hashlib
 from pathlib import Path
 
 from PySide6.QtGui import QHideEvent, QShowEvent
@@ -20,19 +19,12 @@ from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft, built_wires
 from vivid_loom.opening import queue_paths
 from vivid_loom.order import Edit, Order, Revision, issue_revision
-from vivid_loom.sheets import packet_table
 from vivid_loom.sheets.cautions import SHORT_CAUTION
-from vivid_loom.sheets.csv_file import csv_bytes
+from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.effects import effect, effect_words
 
-__all__ = ["OrderStage", "sheets_digest"]
-
-
-def sheets_digest(draft: Draft) -> str:
-    """Return the digest of schedule and cut list, which tells whether the sheets moved."""
-    sheets = (packet_table(draft, name) for name in ("schedule", "cutlist"))
-    return hashlib.sha256(b"".join(csv_bytes(sheet, {}) for sheet in sheets)).hexdigest()
+__all__ = ["OrderStage"]
 
 
 class OrderStage(StageView):

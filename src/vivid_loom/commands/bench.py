@@ -1,0 +1,198 @@
+"""The bench from the command line: its stand-in, ringing out, the log, the boat's papers."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from pathlib import Path
+
+import click
+
+from vivid_loom.bench.devices.simulated import Flaw, FlawError, parse_flaw
+from vivid_loom.bench.devices.tester import BenchTester, BenchTesterError
+from vivid_loom.bench.devices.tester_stand_in import StandInTester
+from vivid_loom.bench.logbook import Logbook, LogError
+from vivid_loom.bench.proven import Proofs, missing_for, reached
+from vivid_loom.bench.reading import read_step
+from vivid_loom.bench.record import Record, result_words
+from vivid_loom.bench.ringing.plan import RingPlan, Step, ring_plans
+from vivid_loom.bench.ringing.results import Ringing
+from vivid_loom.commands.trouble import bad_input_said
+from vivid_loom.drafting import Draft
+from vivid_loom.opening import open_draft, open_log
+from vivid_loom.power.fault import Fault, FaultError, read_fault
+from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.sheets.bench_lists import draft_crimps
+from vivid_loom.sheets.bench_words import cause_words, read_words, ring_words
+from vivid_loom.sheets.csv_file import csv_bytes
+from vivid_loom.sheets.hand_over import hand_over_files, log_pages
+from vivid_loom.sheets.packet import sheets_digest
+from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.proof_lists import log_json, log_table
+
+__all__ = ["export_log", "ring_out", "run_tester", "say_proven", "verify_log", "write_papers"]
+
+
+def run_tester(
+    order: Path, told: Sequence[str], aboard: Sequence[str], port: int, celsius: float
+) -> None:
+    """Stand in for a bench tester until it is stopped."""
+    with bad_input_said():
+        draft = open_draft(order)
+        try:
+            flaws: list[Flaw] = [parse_flaw(text) for text in told]
+            faults: list[Fault] = [read_fault(text) for text in aboard]
+            tester = StandInTester(
+                draft, flaws, faults, port=port, copper_c=celsius, told=click.echo
+            )
+        except (FlawError, FaultError) as error:
+            raise DocumentError("--fault", "", str(error)) from error
+        except OSError as error:
+            raise DocumentError("--port", "", f"{port}: {error.strerror}") from error
+    click.echo(f"tester at 127.0.0.1:{tester.port}, {len(flaws) + len(faults)} faults")
+    try:
+        tester.serve()
+    except KeyboardInterrupt:
+        click.echo("switched off")
+
+
+def _log(order: Path) -> Logbook:
+    try:
+        return open_log(order)
+    except LogError as error:
+        raise DocumentError(order, "log", str(error)) from error
+
+
+def _connected(address: str) -> BenchTester:
+    host, _, port = address.rpartition(":")
+    if not host or not port.isdigit() or not 0 < int(port) < 65536:
+        told = f"found {address!r}, expected a host and a port, e.g. 127.0.0.1:5025"
+        raise DocumentError("--tester", "", told)
+    try:
+        return BenchTester(host, int(port))
+    except BenchTesterError as error:
+        raise DocumentError("--tester", "", str(error)) from error
+
+
+def _answer(tester: BenchTester, draft: Draft, plan: RingPlan, step: Step) -> float:
+    """Return what a step shows: read by the tester, or asked of whoever sits there."""
+    if step.is_read:
+        return read_step(tester, plan.specimen, step)
+    tester.take(plan.specimen.id)
+    if tester.is_stand_in:
+        return float(tester.look(step.id))
+    words = ring_words(draft, plan, step)
+    return float(click.confirm(f"{words.title} {words.red} {words.black}: {words.asks}"))
+
+
+def ring_out(order: Path, address: str, who: str, harness: str) -> int:
+    """Ring an order's harnesses out and log every step; return 1 where one has failed."""
+    with bad_input_said():
+        draft = open_draft(order)
+        log, tester = _log(order), _connected(address)
+        digest = sheets_digest(draft)
+        plans = [p for p in ring_plans(draft) if harness in ("", p.specimen.id)]
+        if not plans:
+            raise DocumentError("--harness", "", f"found {harness!r}, expected a harness")
+        failed = 0
+        try:
+            for plan in plans:
+                failed += _rung(draft, plan, log, tester, who, digest)
+        except (BenchTesterError, LogError) as error:
+            raise DocumentError("ring", "", f"{error}; what was read until then is kept") from error
+        finally:
+            tester.close()
+    return 1 if failed else 0
+
+
+def _rung(
+    draft: Draft, plan: RingPlan, log: Logbook, tester: BenchTester, who: str, digest: str
+) -> int:
+    """Do every step that is left; return how many of the plan's have failed."""
+    place = plan.specimen.id
+    while (ringing := Record(log.entries).ringing(plan)).left:
+        step = ringing.left[0]
+        result = ringing.judged(step, _answer(tester, draft, plan, step))
+        words = result_words(place, step, result)
+        log.append("result", who, words, revision=digest, now=datetime.now())
+        if not result.passed:
+            click.echo(f"  {step.id}: {read_words(step, result)}")
+    _say(draft, plan, ringing)
+    return sum(step in plan.steps for step in ringing.failed)
+
+
+def _say(draft: Draft, plan: RingPlan, ringing: Ringing) -> None:
+    outcome = "passed" if ringing.proven else "FAILED"
+    click.echo(f"{plan.specimen.title}: {len(plan.steps)} steps, {outcome}")
+    for cause in ringing.causes:
+        words, sheet = cause_words(draft, plan, cause)
+        click.echo(f"  {words} See the {sheet}.")
+
+
+def verify_log(order: Path, head: str) -> int:
+    """Say whether a log is whole; return 1 where it is not."""
+    with bad_input_said():
+        log = _log(order)
+    for trouble in log.troubles:
+        click.echo(f"line {trouble.line} {trouble.problem}")
+    if head and head not in {entry.hash for entry in log.entries}:
+        click.echo(f"{head} is the seal of none of its records")
+        return 1
+    if any(trouble.grave for trouble in log.troubles):
+        click.echo(f"{log.path}: NOT as it was written")
+        return 1
+    click.echo(f"{log.path}: {len(log.entries)} records, whole; last seal {log.head}")
+    return 0
+
+
+def export_log(order: Path, out: Path) -> None:
+    """Write a log as CSV, JSON or PDF, by the file's ending."""
+    with bad_input_said():
+        draft, log = open_draft(order), _log(order)
+        if out.suffix == ".csv":
+            data = csv_bytes(log_table(log.entries), {"hull": draft.aboard.order.hull})
+        elif out.suffix == ".json":
+            data = log_json(log.entries)
+        elif out.suffix == ".pdf":
+            data = pdf_bytes(log_pages(draft, log.entries), f"Log {order.name}")
+        else:
+            raise DocumentError("--out", "", f"found {out.name!r}, expected .csv, .json or .pdf")
+        _write(out, data)
+    click.echo(f"{len(log.entries)} records in {out}")
+
+
+def _write(path: Path, data: bytes) -> None:
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        write_atomically(path, data)
+    except OSError as error:
+        raise DocumentError(path, "", f"cannot be written: {error.strerror}") from error
+
+
+def _proofs(order: Path) -> tuple[Proofs, Logbook]:
+    draft, log = open_draft(order), _log(order)
+    record = Record(log.entries)
+    return Proofs(draft, record, sheets_digest(draft), draft_crimps(draft)), log
+
+
+def write_papers(order: Path, out: Path) -> int:
+    """Write the papers of a boat; return 1 where not everything is proven."""
+    with bad_input_said():
+        proofs, log = _proofs(order)
+        for name, data in hand_over_files(proofs, log.head):
+            _write(out / name, data)
+            click.echo(out / name)
+    return _said_missing(proofs)
+
+
+def say_proven(order: Path) -> int:
+    """Say how far an order has come, and what is missing; return 1 unless it is handed over."""
+    with bad_input_said():
+        proofs, _ = _proofs(order)
+    click.echo(f"proven: {reached(proofs).replace('_', ' ')}")
+    return _said_missing(proofs)
+
+
+def _said_missing(proofs: Proofs) -> int:
+    missing = missing_for("handed_over", proofs)
+    for text in missing:
+        click.echo(f"  {text}")
+    return 1 if missing else 0
