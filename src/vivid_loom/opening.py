@@ -18,6 +18,7 @@ from vivid_loom.workshop.hours import bench_hours
 
 __all__ = [
     "QueueEntry",
+    "carry_log",
     "due_of",
     "open_draft",
     "open_log",
@@ -101,6 +102,17 @@ def open_log(order: Path) -> Logbook:
         practice.mkdir(parents=True, exist_ok=True)
         return Logbook(practice / order.name, state / "seals")
     return Logbook(order, state / "seals")
+
+
+def carry_log(order: Path, other: Path) -> None:
+    """Let another order of the same boat go on with an order's log; what was practised stays.
+
+    Raises:
+        LogError: it cannot be read, or not written.
+    """
+    if DEMO_FOLDER.resolve() not in (order.resolve().parent, other.resolve().parent):
+        state = Path(platformdirs.user_state_path("vivid-loom"))
+        open_log(order).carry_to(other, state / "seals")
 
 
 def queue_paths(folder: Path, *, with_demo: bool) -> tuple[Path, ...]:

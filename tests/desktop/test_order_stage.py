@@ -279,32 +279,37 @@ def test_a_new_boat_can_be_ordered_at_once(
     assert not window.session.draft.circuits
 
 
-def test_errors_stop_the_release(open_on: Open) -> None:
+def pick_state(window: MainWindow, state: str) -> None:
+    paper = window.views[ORDER].paper
+    paper.state.setCurrentIndex(paper.state.findData(state))
+    paper.state.activated.emit(paper.state.currentIndex())
+
+
+def test_errors_stop_every_step(open_on: Open) -> None:
     window = open_on(DEMO_FOLDER / "hull-0423.loom.json")
     window.open_stage(ORDER)
     paper = window.views[ORDER].paper
-
-    def pick(state: str) -> None:
-        paper.state.setCurrentIndex(paper.state.findData(state))
-        paper.state.activated.emit(paper.state.currentIndex())
-
-    pick("checked")
-    assert window.session.order.state == "checked"
-    pick("released")
-    assert f"{ERRORS_0423} errors stand open" in window.message.text()
-    assert window.session.order.state == "checked"
-    assert paper.state.currentData() == "checked"
-    window.session.undo_stack.undo()
-    assert window.session.order.state == "drafting"
+    for state in ("checked", "released"):
+        pick_state(window, state)
+        assert f"{ERRORS_0423} errors stand open" in window.message.text()
+        assert window.session.order.state == "drafting"
+        assert paper.state.currentData() == "drafting"
 
 
-def test_a_clean_order_is_released(window: MainWindow) -> None:
+def test_an_order_goes_as_far_as_it_is_proven(window: MainWindow) -> None:
     window.open_stage(ORDER)
-    paper = window.views[ORDER].paper
-    paper.state.setCurrentIndex(paper.state.findData("released"))
-    paper.state.activated.emit(paper.state.currentIndex())
+    pick_state(window, "released")
+    assert "Not released yet: no revision has been issued" in window.message.text()
+    pick_state(window, "checked")
+    assert window.session.order.state == "checked"
+    window.views[ORDER].issue("first sheets", "IM")
+    pick_state(window, "released")
     assert window.session.order.state == "released"
     assert window.head.state.text() == "released"
+    pick_state(window, "built")
+    assert "wires are not ticked as built" in window.message.text()
+    pick_state(window, "drafting")  # a step back is free
+    assert window.session.order.state == "drafting"
 
 
 def test_saving_brings_the_queue_up_to_date(open_on: Open, own_order: Path, qtbot: QtBot) -> None:

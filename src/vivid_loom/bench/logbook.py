@@ -109,6 +109,7 @@ class Logbook:
         self._seal = self.path.with_name(f".{self.path.name}.seal")
         name = hashlib.sha256(str(self.path.resolve()).encode()).hexdigest()[:16]
         self._second = None if seals is None else seals / f"{self.path.name}.{name}.seal"
+        self._known = b""  # what was read before and found whole
         self.entries: tuple[Entry, ...] = ()
         self.troubles: tuple[Trouble, ...] = ()
         self.read()
@@ -123,9 +124,12 @@ class Logbook:
             data = self.path.read_bytes() if self.path.exists() else b""
         except OSError as error:
             raise LogError(f"{self.path}: cannot be read: {error.strerror}") from error
-        found: list[Entry] = []
+        if self.troubles or not data.startswith(self._known):
+            self._known, self.entries = b"", ()
+        found = [*self.entries]
         self.troubles = tuple(self._verified(data, found))
         self.entries = tuple(found)
+        self._known = b"" if self.troubles else data
 
     @property
     def head(self) -> str:
@@ -133,9 +137,11 @@ class Logbook:
         return self.entries[-1].hash if self.entries else FIRST
 
     def _verified(self, data: bytes, found: list[Entry]) -> Iterator[Trouble]:
-        *lines, rest = data.split(b"\n")
-        before, number, clock = FIRST, 0, ""
-        for at, raw in enumerate(lines, 1):
+        """Add the records after those known to be whole, and yield what is wrong with them."""
+        *lines, rest = data[len(self._known) :].split(b"\n")
+        number = start = len(found)
+        before, clock = (found[-1].hash, found[-1].time) if found else (FIRST, "")
+        for at, raw in enumerate(lines, start + 1):
             entry = _read_line(raw)
             if isinstance(entry, str):
                 yield Trouble(at, entry)
@@ -151,8 +157,8 @@ class Logbook:
             number, before = entry.number, entry.hash
             found.append(entry)
         if rest:
-            yield Trouble(len(lines) + 1, "breaks off")
-        yield from self._missing(found, len(lines))
+            yield Trouble(start + len(lines) + 1, "breaks off")
+        yield from self._missing(found, start + len(lines))
 
     def _missing(self, found: list[Entry], lines: int) -> Iterator[Trouble]:
         """Yield what the seals know of and the log has not."""
@@ -190,6 +196,22 @@ class Logbook:
                 raise
             raise LogError(f"{self.path}: cannot be written: {error.strerror}") from error
 
+    def carry_to(self, order: Path, seals: Path | None = None) -> None:
+        """Let another order of the same boat go on with this log; one it has already stays.
+
+        Raises:
+            LogError: it cannot be written.
+        """
+        if not self.entries or log_path(order).exists():
+            return
+        try:
+            write_atomically(log_path(order), self.path.read_bytes())
+            carried = Logbook(order, seals)
+            carried._write_seals()
+        except OSError as error:
+            told = getattr(error, "strerror", None) or str(error)
+            raise LogError(f"{log_path(order)}: cannot be written: {told}") from error
+
     def _append(
         self, kind: str, who: str, what: Mapping[str, Any], revision: str, now: datetime
     ) -> Entry:
@@ -211,11 +233,14 @@ class Logbook:
         }
         record["hash"] = _hash(record)
         entry = Entry(**record)
+        line = _sealed(record).encode() + b"\n"
         with self.path.open("ab") as stream:
-            stream.write(_sealed(record).encode() + b"\n")
+            stream.write(line)
             stream.flush()
             os.fsync(stream.fileno())
         self.entries = (*self.entries, entry)
+        if not self.troubles:
+            self._known += line
         self._write_seals()
         return entry
 

@@ -1,6 +1,6 @@
 """How far an order has come, by what has been proven: never by a click alone."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import cached_property
 from typing import Final, get_args
 
@@ -107,10 +107,10 @@ _ASKED: Final = {
 }
 
 
-def missing_for(state: OrderState, proofs: Proofs) -> tuple[str, ...]:
-    """Return what is missing before an order may be called this; () for nothing."""
-    until = STATES[: STATES.index(state) + 1]
-    return tuple(text for one in until if one in _ASKED for text in _ASKED[one](proofs))
+def missing_for(state: OrderState, proofs: Proofs) -> Iterator[str]:
+    """Yield what is missing before an order may be called this, the first state's first."""
+    for one in STATES[1 : STATES.index(state) + 1]:
+        yield from _ASKED[one](proofs)
 
 
 def reached(proofs: Proofs) -> OrderState:

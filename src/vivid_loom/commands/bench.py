@@ -192,7 +192,7 @@ def say_proven(order: Path) -> int:
 
 
 def _said_missing(proofs: Proofs) -> int:
-    missing = missing_for("handed_over", proofs)
+    missing = tuple(missing_for("handed_over", proofs))
     for text in missing:
         click.echo(f"  {text}")
     return 1 if missing else 0

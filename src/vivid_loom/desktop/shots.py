@@ -1,14 +1,21 @@
 """Pictures of every main view, from demo data."""
 
+import os
+import tempfile
+import threading
 from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
+from vivid_loom.bench.devices.simulated import Flaw
+from vivid_loom.bench.devices.tester_stand_in import StandInTester
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
+from vivid_loom.desktop.bench.stage import BenchStage
 from vivid_loom.desktop.frame.window import (
+    BENCH,
     HARNESS,
     HELM,
     LOADS,
@@ -23,11 +30,9 @@ from vivid_loom.desktop.frame.window import (
 from vivid_loom.desktop.harness.stage import HarnessStage
 from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.helm.stage import HelmStage
-from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.order.stage import OrderStage
 from vivid_loom.desktop.power.stage import PowerStage
 from vivid_loom.desktop.runs.stage import RunsStage
-from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
 from vivid_loom.power.fault import Fault
 
@@ -54,13 +59,6 @@ def _why(window: MainWindow) -> None:
 def _findings(window: MainWindow) -> None:
     window.open_stage(THREADS)
     window.toggle_findings()
-
-
-def _compare(window: MainWindow) -> QWidget | None:
-    dialog = CompareDialog(window.session.draft, window.session.model, window)
-    opened(dialog)
-    _until(lambda: not dialog.job.running)
-    return dialog
 
 
 def _dark(window: MainWindow) -> None:
@@ -164,10 +162,49 @@ def _wall(window: MainWindow) -> QWidget | None:
     return wall
 
 
+def _bench_stage(window: MainWindow, *flaws: Flaw) -> BenchStage:
+    """Open the stage on a tester whose harnesses have these flaws."""
+    window.open_stage(BENCH)
+    stage = window.view
+    assert isinstance(stage, BenchStage)
+    stage.wait_for_plans()
+    stage.who.setText("IM")
+    made = StandInTester(window.session.draft, flaws)
+    threading.Thread(target=made.serve, daemon=True).start()
+    stage.address.setText(f"127.0.0.1:{made.port}")
+    stage.connect_tester()
+    _until(lambda: stage.link.tester is not None)
+    return stage
+
+
+def _bench(window: MainWindow) -> None:
+    """Show a harness being rung out in which two wires are swapped at a plug."""
+    stage = _bench_stage(window, Flaw("swap", ("C08-P2b/from", "C09-P2b/from")))
+    page = stage.ring
+    while page.progress is not None and page.progress.left:
+        page.read()
+        _until(lambda: not stage.link.busy)
+        page.go_to_open()
+    page.at = "wire C08-P2b"
+    page.refresh()
+
+
+def _alive(window: MainWindow) -> None:
+    """Show a boat being made alive, some circuits in."""
+    stage = _bench_stage(window)
+    stage.tabs.setCurrentWidget(stage.alive)
+    page = stage.alive
+    while page.at != "volts C07":
+        page.read()
+        _until(lambda: not stage.link.busy)
+    page.read()
+    _until(lambda: not stage.link.busy)
+    page.go(-1)
+
+
 SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("order-queue", DEMO_ORDER, _order(0)),
     ("order-options", DEMO_ORDER, _order(1)),
-    ("order-profile", DEMO_ORDER, _order(2)),
     ("loads", DEMO_ORDER, _loads),
     ("supply", DEMO_ORDER, _stage(SUPPLY)),
     ("runs", DEMO_ORDER, _runs),
@@ -180,9 +217,10 @@ SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
     ("power-fault", DEMO_ORDER, _power_fault),
     ("harness", DEMO_ORDER, _harness),
     ("harness-wall", DEMO_ORDER, _wall),
+    ("bench", DEMO_ORDER, _bench),
+    ("bench-alive", DEMO_ORDER, _alive),
     ("why", DEMO_ORDER, _why),
     ("findings", DEMO_FOLDER / "hull-0423.loom.json", _findings),
-    ("compare", DEMO_ORDER, _compare),
     ("packet", DEMO_ORDER, _stage(PACKET)),
 )
 
@@ -190,6 +228,7 @@ SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (
 def take_shots(folder: Path) -> list[Path]:
     """Write one PNG per main view at 1280 × 800, dialogs at their own size; return their paths."""
     folder.mkdir(parents=True, exist_ok=True)
+    os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="vivid-loom-shots-")  # a log of its own
     written: list[Path] = []
     for name, order, prepare in SHOTS:
         window = open_window(order)

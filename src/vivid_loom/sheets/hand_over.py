@@ -197,7 +197,7 @@ def _certificate(proofs: Proofs, setting: Setting) -> list[Page]:
 
 
 def _sections(proofs: Proofs, head: str) -> Iterator[Callable[[Setting], Sequence[Page]]]:
-    draft, missing = proofs.draft, missing_for("handed_over", proofs)
+    draft, missing = proofs.draft, tuple(missing_for("handed_over", proofs))
     yield lambda setting: [_cover(draft, setting, missing, head)]
     yield lambda setting: key_pages(draft, setting)
     yield lambda setting: thread_pages(draft, setting)
@@ -214,7 +214,7 @@ def hand_over_pages(proofs: Proofs, head: str) -> list[Page]:
     Args:
         head: hash of the log's last record.
     """
-    setting = _setting(proofs.draft, missing_for("handed_over", proofs))
+    setting = _setting(proofs.draft, tuple(missing_for("handed_over", proofs)))
     return counted([page for make in _sections(proofs, head) for page in make(setting)])
 
 

@@ -1,6 +1,7 @@
 """A harness that somebody has built, in simulation: true resistances, and what is wrong in it."""
 
 import math
+import random
 from collections import defaultdict
 from collections.abc import Collection, Iterable
 from functools import cached_property
@@ -11,12 +12,13 @@ import numpy as np
 from vivid_loom.bench.ringing.limits import band_of
 from vivid_loom.bench.ringing.plan import Step
 from vivid_loom.bench.ringing.resistance import effective_ohm
-from vivid_loom.bench.ringing.specimen import Specimen
+from vivid_loom.bench.ringing.specimen import Specimen, specimens
+from vivid_loom.drafting import Draft
 from vivid_loom.quantities import Gauge, QuantityError
 from vivid_loom.standards.conductor import area_mm2, ohm_per_m
 from vivid_loom.standards.contacts import end_ohm
 
-__all__ = ["BuiltHarness", "Flaw", "FlawError", "FlawKind", "parse_flaw"]
+__all__ = ["BuiltHarness", "Flaw", "FlawError", "FlawKind", "parse_flaw", "practice_flaws"]
 
 FlawKind = Literal["open", "missing", "poor", "gauge", "short", "swap", "loose"]
 NOISE_MOHM, NOISE_SHARE = 0.002, 0.001  # of one reading
@@ -230,3 +232,23 @@ class BuiltHarness:
         wire, _, side = end.rpartition("/")
         bench = self.specimen.wires[wire]
         return bench.start if side == "from" else bench.end
+
+
+def practice_flaws(draft: Draft, count: int, chance: random.Random) -> tuple[Flaw, ...]:
+    """Return flaws to practise on, spread over an order's harnesses."""
+    found: list[Flaw] = []
+    benches = [one for one in specimens(draft) if len(one.nets) > 1]
+    while benches and len(found) < count:
+        specimen = chance.choice(benches)
+        kind: FlawKind = chance.choice(("open", "poor", "short", "swap"))
+        if kind == "swap":
+            net_of = specimen.net_of
+            apart = [(a, b) for a, b in specimen.neighbours if net_of[a] != net_of[b]]
+            if apart:
+                found.append(Flaw(kind, chance.choice(apart)))
+        elif kind == "short":
+            one, other = chance.sample(specimen.nets, 2)
+            found.append(Flaw(kind, (one.id, other.id)))
+        else:
+            found.append(Flaw(kind, (chance.choice(list(specimen.wires)),)))
+    return tuple(found)

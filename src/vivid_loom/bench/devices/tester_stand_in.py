@@ -151,7 +151,7 @@ class StandInTester:
 
     def _looked(self, step: str) -> str:
         kind, _, subject = step.partition(" ")
-        if kind == "seen":
+        if step == "seen":
             return ",".join(self._boat.seen())
         found = self._steps.get(step)
         if found is None and kind == "print":

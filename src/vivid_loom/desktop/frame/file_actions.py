@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from vivid_loom.bench.logbook import LogError
 from vivid_loom.boat import HullChanges, write_boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.order.new_boat import BoatDialog
@@ -16,6 +17,7 @@ from vivid_loom.desktop.widgets.theme import current_tones
 from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
+from vivid_loom.opening import carry_log
 from vivid_loom.order import ChangedOnDiskError, Order, write_order
 from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
@@ -230,6 +232,11 @@ class FileActions(QObject):
             self.said.emit("Nothing is recorded as built yet: record it first.")
             return
         if dialog := self._ask_order(order):
+            try:
+                carry_log(self.session.path, dialog.path)
+            except LogError as error:
+                self.said.emit(str(error))
+                return
             self._make(dialog, {"built": order.built, "based_on": order.hull})
 
     def new_boat(self) -> None:

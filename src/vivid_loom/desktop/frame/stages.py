@@ -2,7 +2,18 @@
 
 from typing import Final
 
-from vivid_loom.desktop import harness, helm, loads, order, packet, power, runs, supply, threads
+from vivid_loom.desktop import (
+    bench,
+    harness,
+    helm,
+    loads,
+    order,
+    packet,
+    power,
+    runs,
+    supply,
+    threads,
+)
 from vivid_loom.desktop.work.stage import Stage
 
 __all__ = ["STAGES"]
@@ -16,5 +27,6 @@ STAGES: Final[tuple[Stage, ...]] = (
     helm.STAGE,
     power.STAGE,
     harness.STAGE,
+    bench.STAGE,
     packet.STAGE,
 )

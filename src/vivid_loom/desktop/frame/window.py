@@ -39,6 +39,7 @@ from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.tones import Tones
 
 __all__ = [
+    "BENCH",
     "HARNESS",
     "HELM",
     "LOADS",
@@ -51,7 +52,7 @@ __all__ = [
     "MainWindow",
 ]
 
-ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, HARNESS, PACKET = (s.name for s in STAGES)
+ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, HARNESS, BENCH, PACKET = (s.name for s in STAGES)
 FIRST: Final = THREADS
 
 

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.desktop.widgets.controls import button, heading, row_of, small, typed
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.drafting import Draft
-from vivid_loom.order import Order, OrderState, Wish, set_heading, set_state, set_wishes
+from vivid_loom.order import Order, OrderState, Wish, set_heading, set_wishes
 
 __all__ = ["OrderPaper"]
 
@@ -31,6 +31,7 @@ class OrderPaper(QWidget):
     built_asked: record the draft as built.
     change_order_asked: start a change order from what is built.
     refused (str): why something typed cannot stand.
+    state_asked (str): the order is to be called this, once that is proven.
     """
 
     edit_made = Signal(object)
@@ -38,11 +39,11 @@ class OrderPaper(QWidget):
     built_asked = Signal()
     change_order_asked = Signal()
     refused = Signal(str)
+    state_asked = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._order: Order | None = None
-        self._errors = 0
         self.fields = {name: QLineEdit() for name in ("title", "customer", "station_date", "notes")}
         form = QFormLayout()
         for name, label in (
@@ -132,7 +133,6 @@ class OrderPaper(QWidget):
         """Show an order's paper; ``digest`` is that of its sheets as they stand."""
         order = draft.aboard.order
         self._order = order
-        self._errors = sum(f.severity == "error" for f in draft.findings)
         self.state.setCurrentIndex(self.state.findData(order.state))
         for name, field in self.fields.items():
             field.setText(getattr(order, name))
@@ -171,15 +171,10 @@ class OrderPaper(QWidget):
         )
 
     def _state_picked(self, state: OrderState) -> None:
-        """Errors stop the release and what comes after it."""
         assert self._order is not None
-        if state not in ("drafting", "checked") and self._errors:
-            self.refused.emit(
-                f"{self._errors} errors stand open: clear them, or accept them with a reason."
-            )
-            self.state.setCurrentIndex(self.state.findData(self._order.state))
-        elif state != self._order.state:
-            self.edit_made.emit(set_state(state))
+        self.state.setCurrentIndex(self.state.findData(self._order.state))
+        if state != self._order.state:
+            self.state_asked.emit(state)
 
     def _heading_edited(self) -> None:
         if self._order is None:

@@ -7,6 +7,9 @@ from pathlib import Path
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QTabWidget, QVBoxLayout, QWidget
 
+from vivid_loom.bench.logbook import LogError
+from vivid_loom.bench.proven import Proofs, missing_for
+from vivid_loom.bench.record import Record
 from vivid_loom.desktop.order.option_form import asked_change, asked_new
 from vivid_loom.desktop.order.options import OrderOptions, toggled
 from vivid_loom.desktop.order.paper import OrderPaper
@@ -17,8 +20,9 @@ from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft, built_wires
-from vivid_loom.opening import queue_paths
-from vivid_loom.order import Edit, Order, Revision, issue_revision
+from vivid_loom.opening import open_log, queue_paths
+from vivid_loom.order import Edit, Order, OrderState, Revision, issue_revision, set_state
+from vivid_loom.sheets.bench_lists import draft_crimps
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.tones import Tones
@@ -78,6 +82,7 @@ class OrderStage(StageView):
         self.paper.built_asked.connect(self.record_as_built)
         self.paper.change_order_asked.connect(files.change_order)
         self.paper.refused.connect(self.said)
+        self.paper.state_asked.connect(self.call_state)
         self.tabs.currentChanged.connect(lambda _: self._work_out())
         self.session.undo_stack.cleanChanged.connect(self._saved)
 
@@ -189,12 +194,27 @@ class OrderStage(StageView):
         if self.session.apply(issue_revision(revision)):
             self.said.emit(f"Revision {revision.number} is issued.")
 
+    def call_state(self, state: OrderState) -> None:
+        """Call the order further than it was, as far as that is proven; or step back."""
+        draft = self.session.draft
+        try:
+            record = Record(open_log(self.session.path).entries)
+        except LogError as error:
+            self.said.emit(str(error))
+            return
+        proofs = Proofs(draft, record, sheets_digest(draft), draft_crimps(draft))
+        missing = next(missing_for(state, proofs), "")
+        if missing:
+            self.said.emit(f"Not {state.replace('_', ' ')} yet: {missing}.")
+        else:
+            self._apply(set_state(state))
+
     def record_as_built(self) -> None:
         """Keep every wire of the draft as a conductor that lies in the boat."""
         wires = built_wires(self.session.draft.assembled)
 
         def apply(order: Order) -> Order:
-            return dataclasses.replace(order, built=wires, state="built")
+            return dataclasses.replace(order, built=wires)
 
         if self.session.apply(("record as built", apply)):
             self.said.emit(f"{len(wires)} conductors are recorded as built, as drawn.")

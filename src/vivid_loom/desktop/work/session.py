@@ -14,7 +14,7 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft
-from vivid_loom.opening import due_of
+from vivid_loom.opening import carry_log, due_of
 from vivid_loom.order import (
     Edit,
     Order,
@@ -218,7 +218,10 @@ class Session(QObject):
                 shutil.copyfile(source, boat_here)
             else:
                 write_boat(boat_here, self._model)
+        before = self.path
         self._store = self._store.save_as(path, self.order)
+        if path.resolve() != before.resolve():
+            carry_log(before, path)
         self.undo_stack.setClean()
         self._watch()
 

@@ -1,0 +1,16 @@
+"""Stage Bench: ringing out, pull tests, making alive, deviations, the log and the boat's papers."""
+
+from vivid_loom.desktop.bench.stage import BenchStage
+from vivid_loom.desktop.work.stage import Stage
+from vivid_loom.drafting import Draft
+
+__all__ = ["STAGE"]
+
+
+def _about_proof(draft: Draft) -> str:
+    """Return how many deviations wait for an answer; '' for none."""
+    waiting = sum(d.verdict == "open" for d in draft.aboard.order.deviations)
+    return str(waiting) if waiting else ""
+
+
+STAGE = Stage(9, "Bench", lambda session, _: BenchStage(session), _about_proof)

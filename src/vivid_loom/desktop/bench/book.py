@@ -1,0 +1,72 @@
+"""The open order's log as the stage writes it: who, when, against which sheets."""
+
+import datetime
+from collections.abc import Mapping
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from vivid_loom.bench.logbook import Logbook, LogError
+from vivid_loom.bench.record import Record
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.opening import open_log
+from vivid_loom.sheets.packet import sheets_digest
+
+__all__ = ["BenchBook"]
+
+
+class BenchBook(QObject):
+    """What stands in the log of the session's order, and how a record is added.
+
+    Signals:
+        written: a record was added, or another log was opened.
+        said (str): why none could be.
+    """
+
+    written = Signal()
+    said = Signal(str)
+
+    def __init__(self, session: Session, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._digest: tuple[object, str] = (None, "")
+        self.who = ""
+        self.log: Logbook | None = None
+        self.record = Record(())
+        self.open()
+
+    def open(self) -> None:
+        """Open the log of the order that stands."""
+        try:
+            self.log = open_log(self._session.path)
+        except (LogError, OSError) as error:
+            self.log = None
+            self.said.emit(f"The log cannot be read: {error}")
+        self.record = Record(self.log.entries if self.log else ())
+        self.written.emit()
+
+    @property
+    def digest(self) -> str:
+        """The digest of the sheets as they stand."""
+        draft = self._session.draft
+        if self._digest[0] is not draft:
+            self._digest = (draft, sheets_digest(draft))
+        return self._digest[1]
+
+    def add(self, kind: str, what: Mapping[str, Any]) -> bool:
+        """Add a record; tell whether it is on disk."""
+        if not self.who:
+            self.said.emit("Who is there? Put your initials into their field first.")
+            return False
+        if self.log is None:
+            self.said.emit("The log cannot be read, so nothing can be added to it.")
+            return False
+        now = datetime.datetime.now()
+        try:
+            self.log.append(kind, self.who, what, revision=self.digest, now=now)
+        except LogError as error:
+            self.said.emit(f"Not recorded: {error}")
+            return False
+        self.record = Record(self.log.entries)
+        self.written.emit()
+        return True

@@ -1,0 +1,169 @@
+"""What can be worked through step by step: each harness on the bench, then the boat."""
+
+from collections.abc import Sequence
+from typing import Any, Protocol
+
+from vivid_loom.bench.alive import AlivePlan, AliveStep, alive_plan
+from vivid_loom.bench.devices.tester import BenchTester
+from vivid_loom.bench.progress import Progress
+from vivid_loom.bench.reading import read_aboard, read_step
+from vivid_loom.bench.record import BOAT, Record
+from vivid_loom.bench.ringing.plan import RingPlan, Step, ring_plans
+from vivid_loom.bench.ringing.results import Ringing
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.bench_words import (
+    StepWords,
+    alive_words,
+    cause_words,
+    ring_words,
+)
+from vivid_loom.sheets.drawing import Scene
+from vivid_loom.sheets.plug_drawing import plug_face
+from vivid_loom.sheets.tones import Tones
+
+__all__ = ["AliveCourse", "Course", "RingCourse", "courses"]
+
+
+class Course(Protocol):
+    """A list of steps that somebody works through.
+
+    Attributes:
+        place: what results are kept under.
+        title: what the list is of.
+    """
+
+    place: str
+    title: str
+
+    def progress(self, record: Record) -> Progress[Any]:
+        """Return how far it has come."""
+
+    def words(self, step: Any) -> StepWords:
+        """Say what is done in a step."""
+
+    def read(self, tester: BenchTester, step: Any) -> float:
+        """Return what a tester reads."""
+
+    def look(self, tester: BenchTester, step: Any) -> bool:
+        """Return what a stand-in's eyes find."""
+
+    def face(self, step: Any, tones: Tones) -> Scene | None:
+        """Return the plug's face with the step's cavity lit; None without a plug."""
+
+    def circuit(self, step: Any) -> str:
+        """Return the circuit a step is about; '' for none."""
+
+    def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
+        """Say what is wrong, and on which sheet to look."""
+
+    def about(self) -> str:
+        """Say what there is to know of the list."""
+
+
+class RingCourse:
+    """A harness that is rung out."""
+
+    def __init__(self, draft: Draft, plan: RingPlan) -> None:
+        self.draft, self.plan = draft, plan
+        self.place, self.title = plan.specimen.id, plan.specimen.title
+
+    def progress(self, record: Record) -> Ringing:
+        """Return how far it has come."""
+        return record.ringing(self.plan)
+
+    def words(self, step: Step) -> StepWords:
+        """Say what is done in a step."""
+        return ring_words(self.draft, self.plan, step)
+
+    def read(self, tester: BenchTester, step: Step) -> float:
+        """Return what a tester reads."""
+        return read_step(tester, self.plan.specimen, step)
+
+    def look(self, tester: BenchTester, step: Step) -> bool:
+        """Return what a stand-in's eyes find."""
+        tester.take(self.place)
+        return tester.look(step.id)
+
+    def face(self, step: Step, tones: Tones) -> Scene | None:
+        """Return the plug's face with the step's cavity lit; None without a plug."""
+        specimen = self.plan.specimen
+        if step.kind == "seated":
+            return plug_face(self.draft, step.subject, self.place, tones, "")
+        for name in (step.red, step.black):
+            pin = specimen.pins.get(name)
+            if pin is not None and pin.cavity:
+                wire = pin.ends[0].wire.id
+                return plug_face(self.draft, pin.connector, self.place, tones, wire)
+        return None
+
+    def circuit(self, step: Step) -> str:
+        """Return the circuit of the first wire a step proves something of; '' for none."""
+        wires = self.plan.specimen.wires
+        return wires[step.touches[0]].wire.circuit if step.touches else ""
+
+    def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
+        """Say what is wrong, and on which sheet to look."""
+        assert isinstance(progress, Ringing)
+        return [cause_words(self.draft, self.plan, cause) for cause in progress.causes]
+
+    def about(self) -> str:
+        """Say what there is to know of the list."""
+        plan = self.plan
+        alike = plan.neighbours - plan.told
+        told = f"{plan.moves} moves from connector to connector, {plan.bound} at the very least"
+        same = f", {alike} told by their labels" if alike else ""
+        return f"{told}; {plan.neighbours} pairs of neighbours{same}"
+
+
+class AliveCourse:
+    """The boat that is made alive."""
+
+    def __init__(self, draft: Draft, plan: AlivePlan) -> None:
+        self.draft, self.plan = draft, plan
+        self.place, self.title = BOAT, "The boat"
+
+    def progress(self, record: Record) -> Progress[AliveStep]:
+        """Return how far it has come."""
+        return record.alive(self.plan)
+
+    def words(self, step: AliveStep) -> StepWords:
+        """Say what is done in a step."""
+        return alive_words(self.draft, step)
+
+    def read(self, tester: BenchTester, step: AliveStep) -> float:
+        """Return what a meter reads."""
+        return read_aboard(tester, step)
+
+    def look(self, tester: BenchTester, step: AliveStep) -> bool:
+        """Return what a stand-in's eyes find: whether all that should run does, and no more."""
+        if not step.states and not step.runs:
+            return True
+        tester.stand(step.states, step.subject if step.part == "circuits" else "")
+        running = frozenset(tester.ask('SIM:LOOK? "seen"').split(","))
+        loads = {name for name in step.runs if " " in name}
+        return loads <= running
+
+    def face(self, step: AliveStep, tones: Tones) -> Scene | None:
+        """Return no picture: what is looked at is the boat."""
+        return None
+
+    def circuit(self, step: AliveStep) -> str:
+        """Return the circuit or feeder a step is about; '' for none."""
+        return step.subject if self.draft.circuit(step.subject) else ""
+
+    def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
+        """Say what failed, and where to go from here."""
+        told = "stage Power finds what is wrong: Ctrl+7, Find"
+        return [(f"{self.words(step).title}: failed.", told) for step in progress.failed]
+
+    def about(self) -> str:
+        """Say what there is to know of the list."""
+        unread = len(self.plan.unread)
+        none = f"; {unread} circuits without a figure are only seen" if unread else ""
+        return f"Minus off first and on last, one circuit at a time{none}"
+
+
+def courses(draft: Draft) -> tuple[list[RingCourse], AliveCourse]:
+    """Return the harnesses to ring out, and the boat to make alive."""
+    rings = [RingCourse(draft, plan) for plan in ring_plans(draft)]
+    return rings, AliveCourse(draft, alive_plan(draft))

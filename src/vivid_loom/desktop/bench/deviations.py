@@ -1,0 +1,244 @@
+"""What was built otherwise than drawn: noted, judged by drafting it, signed or refused."""
+
+import datetime
+from typing import Final, Literal, cast
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from vivid_loom.bench.deviations import Judgement, joint_judged, judgement
+from vivid_loom.desktop.bench.book import BenchBook
+from vivid_loom.desktop.widgets.controls import button, small, typed
+from vivid_loom.desktop.widgets.text_table import Cell, pane
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.drafting import Draft, DraftError
+from vivid_loom.order import (
+    Deviation,
+    drafted_as_built,
+    note_deviation,
+    refuse_deviation,
+    sign_deviation,
+)
+from vivid_loom.sheets.hand_over import deviation_words
+
+__all__ = ["DeviationPage"]
+
+KINDS: Final = (
+    ("device", "another rating went in", "A, e.g. 10"),
+    ("gauge", "another gauge went in", "e.g. 12 AWG"),
+    ("way", "it goes another way", "stations, by id"),
+    ("joint", "a joint in a run (of a wire)", "station, by id"),
+)
+Kind = Literal["device", "gauge", "way", "joint"]
+MOST_NAMED: Final = 4
+
+
+def _told(judged: Judgement) -> str:
+    """Say what a deviation does, in a line or two."""
+    words = [judged.words] if judged.words else []
+    for text, findings in (("Brings", judged.opens), ("Clears", judged.closes)):
+        if findings:
+            named = "; ".join(f.sentence() for f in findings[:MOST_NAMED])
+            more = len(findings) - MOST_NAMED
+            words.append(f"{text}: {named}{f' and {more} more' if more > 0 else ''}")
+    if judged.is_safe and not judged.opens:
+        words.append("Drafted so, it brings no finding.")
+    elif not judged.is_safe:
+        words.append("NOT SAFE as it was built: refuse it, or clear the error.")
+    return " ".join(words)
+
+
+class DeviationPage(QWidget):
+    """Deviations with their judgement.
+
+    Signals:
+        said (str): what has happened.
+    """
+
+    said = Signal(str)
+
+    def __init__(self, session: Session, book: BenchBook) -> None:
+        super().__init__()
+        self.session, self.book = session, book
+        self.kind = QComboBox()
+        self.kind.setAccessibleName("What is otherwise")
+        for name, words, _ in KINDS:
+            self.kind.addItem(words, name)
+        self.subject, self.value, self.reason = QLineEdit(), QLineEdit(), QLineEdit()
+        self.answer = QLineEdit()
+        fields = (
+            (self.subject, "circuit or wire", 110),
+            (self.value, KINDS[0][2], 130),
+            (self.reason, "why", 0),
+            (self.answer, "answer, e.g. replaced at the next haul-out", 0),
+        )
+        for field, words, wide in fields:
+            field.setPlaceholderText(words)
+            field.setAccessibleName(words)
+            if wide:
+                field.setFixedWidth(wide)
+        self.kind.currentIndexChanged.connect(lambda i: self.value.setPlaceholderText(KINDS[i][2]))
+        self.table = pane(("No.", "Built otherwise", "Why", "By", "Answer"), "Deviations", 1)
+        self.table.selectionModel().selectionChanged.connect(lambda *_: self._judge())
+        self.judged = QLabel()
+        self.judged.setWordWrap(True)
+        self._lay_out()
+        session.previewed.connect(self._previewed)
+        self._asked: Deviation | None = None
+        self._offered = ""
+
+    def _lay_out(self) -> None:
+        note = QHBoxLayout()
+        note.setSpacing(8)
+        for widget in (self.subject, self.kind, self.value):
+            note.addWidget(widget)
+        note.addWidget(self.reason, 1)
+        note.addWidget(
+            button("Note it", self.note, "Record what was built otherwise, and judge it")
+        )
+        settle = QHBoxLayout()
+        settle.setSpacing(8)
+        settle.addWidget(self.answer, 1)
+        settle.addWidget(button("Sign", self.sign, "Answer for it: the order is drafted so"))
+        settle.addWidget(button("Refuse", self.refuse, "It is to be built as drawn"))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 6, 0, 0)
+        layout.setSpacing(6)
+        layout.addWidget(
+            small(
+                "Another device went in, a wire went another way, a joint was needed: note it with "
+                "its reason; it is judged by drafting the boat so, then signed or refused."
+            )
+        )
+        layout.addLayout(note)
+        layout.addWidget(self.table, 1)
+        layout.addWidget(self.judged)
+        layout.addLayout(settle)
+
+    def set_draft(self, draft: Draft) -> None:
+        """Show an order's deviations."""
+        rows = []
+        for d in draft.aboard.order.deviations:
+            verdict = d.verdict if d.verdict == "open" else f"{d.verdict} by {d.signed_by}"
+            answer = f"{verdict}: {d.answer}" if d.answer else verdict
+            cells = (
+                Cell(str(d.number), bold=True),
+                Cell(deviation_words(draft, d)),
+                Cell(d.reason),
+                Cell(d.initials),
+                Cell(answer, "warn" if d.verdict == "open" else ""),
+            )
+            rows.append((str(d.number), cells))
+        self.table.rows_model.fill(rows)
+        self._judge()
+
+    @property
+    def deviation(self) -> Deviation | None:
+        """The one that is looked at."""
+        keys = self.table.selected_keys()
+        found = (d for d in self.session.order.deviations if keys and str(d.number) == keys[0])
+        return next(found, None)
+
+    def show_circuit(self, circuit_id: str) -> None:
+        """Offer the selected circuit, where nobody has typed another."""
+        if circuit_id and typed(self.subject) in ("", self._offered):
+            self._offered = circuit_id
+            self.subject.setText(circuit_id)
+
+    def note(self) -> None:
+        """Note a deviation."""
+        subject, value, reason = typed(self.subject), typed(self.value), typed(self.reason)
+        if not self.book.who:
+            self.said.emit("Who is there? Put your initials into their field first.")
+        elif not self._is_known(subject, value):
+            return
+        elif not value or not reason:
+            self.said.emit("Say what went in, and why.")
+        else:
+            kind = cast(Kind, self.kind.currentData())
+            made = Deviation(
+                number=1,
+                kind=kind,
+                subject=subject,
+                value=value,
+                reason=reason,
+                initials=self.book.who,
+                date=datetime.date.today().isoformat(),
+            )
+            if self.session.apply(note_deviation(made)):
+                self._log(self.session.order.deviations[-1])
+                self.value.clear()
+                self.reason.clear()
+                self.table.selectRow(len(self.session.order.deviations) - 1)
+
+    def _is_known(self, subject: str, value: str) -> bool:
+        draft, kind = self.session.draft, self.kind.currentData()
+        if kind == "joint":
+            known = any(wire.id == subject for wire in draft.assembled.wires)
+        else:
+            known = draft.circuit(subject) is not None
+        if not known:
+            what = "a wire" if kind == "joint" else "a circuit or feeder"
+            self.said.emit(f"Found {subject!r}, expected {what} of this order.")
+            return False
+        stations = draft.aboard.boat.stations_by_id
+        if kind in ("way", "joint"):
+            wrong = [s for s in value.split(";") if s not in stations]
+            if wrong:
+                self.said.emit(f"Found {wrong[0]!r}, expected a station: {', '.join(stations)}.")
+                return False
+        return True
+
+    def _log(self, deviation: Deviation) -> None:
+        words = {
+            "number": deviation.number,
+            "verdict": deviation.verdict,
+            "what": deviation_words(self.session.draft, deviation),
+            "reason": deviation.reason,
+            "answer": deviation.answer,
+        }
+        self.book.add("deviation", words)
+
+    def _judge(self) -> None:
+        """Draft the boat as it was built, beside the work, and say what comes of it."""
+        deviation = self._asked = self.deviation
+        if deviation is None:
+            self.judged.setText("")
+        elif deviation.kind == "joint":
+            self.judged.setText(_told(joint_judged(self.session.draft, deviation)))
+        elif deviation.verdict == "signed":
+            self.judged.setText("It is drafted as it was built.")
+        else:
+            self.judged.setText("Drafting it as it was built…")
+            self.session.try_edit(drafted_as_built(deviation))
+
+    def _previewed(self, built: object) -> None:
+        if self._asked is None or self._asked != self.deviation or not self.isVisible():
+            return
+        if isinstance(built, DraftError):
+            self.judged.setText(f"It cannot be drafted so: {built.problem}")
+        elif isinstance(built, Draft):
+            self.judged.setText(_told(judgement(self.session.draft, built)))
+
+    def sign(self) -> None:
+        """Answer for the deviation that is looked at."""
+        self._settle(sign=True)
+
+    def refuse(self) -> None:
+        """Ask for it to be built as drawn."""
+        self._settle(sign=False)
+
+    def _settle(self, *, sign: bool) -> None:
+        deviation = self.deviation
+        if deviation is None or deviation.verdict != "open":
+            self.said.emit("Pick a deviation that waits for an answer.")
+            return
+        if not self.book.who:
+            self.said.emit("Who is there? Put your initials into their field first.")
+            return
+        settle = sign_deviation if sign else refuse_deviation
+        edit = settle(deviation, signed_by=self.book.who, answer=typed(self.answer))
+        if self.session.apply(edit):
+            every = self.session.order.deviations
+            self._log(next(d for d in every if d.number == deviation.number))
+            self.answer.clear()

@@ -1,0 +1,133 @@
+"""The tester that the bench talks to: connected, read off the GUI thread, lost."""
+
+import random
+import threading
+from collections.abc import Callable, Iterator
+
+from PySide6.QtCore import QObject, Signal
+
+from vivid_loom.bench.devices.simulated import practice_flaws
+from vivid_loom.bench.devices.tester import BenchTester, BenchTesterError
+from vivid_loom.bench.devices.tester_stand_in import StandInTester
+from vivid_loom.desktop.work.latest_job import LatestJob
+from vivid_loom.drafting import Draft
+
+__all__ = ["TesterLink"]
+
+HOST = "127.0.0.1"
+
+
+class TesterLink(QObject):
+    """A connection to a tester, or to a stand-in within this program.
+
+    Signals:
+        changed: it is connected, or not any more.
+        read (object, object): what was asked for, and the reading.
+        said (str): what went wrong.
+    """
+
+    changed = Signal()
+    read = Signal(object, object)
+    said = Signal(str)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.tester: BenchTester | None = None
+        self._stand_in: StandInTester | None = None
+        self._job = LatestJob(self)
+        self._job.answered.connect(self._answered)
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is being read or connected."""
+        return self._job.running
+
+    def told(self) -> str:
+        """Say what is connected."""
+        if self.tester is None:
+            return "No tester is connected: answer by hand, or connect one."
+        return f"{self.tester.identity} at {self.tester.where}"
+
+    def connect_to(self, address: str) -> None:
+        """Connect to a tester at 'host:port'."""
+        host, _, port = address.strip().rpartition(":")
+        if not host or not port.isdigit() or not 0 < int(port) < 65536:
+            self.said.emit(f"Found {address!r}, expected a host and a port: 127.0.0.1:5025.")
+            return
+        self.release()
+        self._ask(lambda: BenchTester(host, int(port)))
+
+    def stand_in(self, draft: Draft, *, practise: bool) -> None:
+        """Connect to a stand-in of this program; to practise, two things are wrong in its boat."""
+        self.release()
+
+        def make() -> tuple[StandInTester, BenchTester]:
+            flaws = practice_flaws(draft, 2, random.Random()) if practise else ()
+            made = StandInTester(draft, flaws)
+            threading.Thread(target=made.serve, daemon=True).start()
+            return made, BenchTester(HOST, made.port)
+
+        self._ask(make)
+
+    def ask(self, what: object, read: Callable[[BenchTester], float]) -> None:
+        """Read something; the answer comes by ``read``."""
+        tester = self.tester
+        if tester is None or self.busy:
+            return
+        self._ask(lambda: (what, read(tester)))
+
+    def tell(self, do: Callable[[BenchTester], None]) -> None:
+        """Have the tester do something that has no answer."""
+        if self.tester is not None:
+            try:
+                do(self.tester)
+            except BenchTesterError as error:
+                self._lost(str(error))
+
+    def _ask(self, work: Callable[[], object]) -> None:
+        def run() -> Iterator[object]:
+            try:
+                yield work()
+            except (BenchTesterError, OSError) as error:
+                yield BenchTesterError(str(error))
+
+        self._job.ask(run)
+        self.changed.emit()
+
+    def _answered(self, answer: object) -> None:
+        if isinstance(answer, BenchTesterError):
+            self._lost(str(answer))
+            return
+        if isinstance(answer, BenchTester):
+            self.tester = answer
+        else:
+            assert isinstance(answer, tuple)
+            what, value = answer
+            if isinstance(what, StandInTester):
+                self._stand_in, self.tester = what, value
+            else:
+                self._job.running = False
+                self.changed.emit()
+                self.read.emit(what, value)
+                return
+        self._job.running = False
+        self.changed.emit()
+
+    def _lost(self, why: str) -> None:
+        """Let the tester go; what was read is kept, what was not read stays open."""
+        self.release()
+        self.said.emit(f"{why}. Nothing was recorded; connect again to go on where it stood.")
+
+    def release(self) -> None:
+        """Let go of tester and stand-in."""
+        if self.tester is not None:
+            self.tester.close()
+        if self._stand_in is not None:
+            self._stand_in.close()
+        self.tester = self._stand_in = None
+        self.changed.emit()
+
+    def stop(self) -> None:
+        """Stop what is being read, and let go."""
+        self._job.stop()
+        self.release()

@@ -1,0 +1,386 @@
+"""Stage Bench in the real window: by keys, pulls, deviations, a boat's whole life."""
+
+import contextlib
+import json
+import threading
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from pypdf import PdfReader
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.bench.devices.simulated import Flaw
+from vivid_loom.bench.devices.tester_stand_in import StandInTester
+from vivid_loom.bench.logbook import Logbook
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.bench.guided import GuidedPage, LargeDialog
+from vivid_loom.desktop.bench.stage import BenchStage
+from vivid_loom.desktop.frame.window import BENCH, ORDER, MainWindow
+from vivid_loom.desktop.order.new_order import OrderDialog
+from vivid_loom.drafting import Draft
+from vivid_loom.order import Override, read_order, set_override, tick_wire, write_order
+from vivid_loom.workshop.harness.built import tick_of
+
+Open = Callable[[Path], MainWindow]
+Answer = Callable[[Callable[[QDialog], None]], list[str]]
+
+
+@pytest.fixture
+def small_order(tmp_path: Path) -> Path:
+    """A copy of the smallest demo order that may be written to."""
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    return path
+
+
+@contextlib.contextmanager
+def standing_in(draft: Draft, *flaws: Flaw, **how: object) -> Iterator[int]:
+    made = StandInTester(draft, flaws, **how)  # type: ignore[arg-type]
+    threading.Thread(target=made.serve, daemon=True).start()
+    try:
+        yield made.port
+    finally:
+        made.close()
+
+
+def opened(window: MainWindow) -> BenchStage:
+    window.open_stage(BENCH)
+    stage = window.view
+    assert isinstance(stage, BenchStage)
+    stage.wait_for_plans()
+    stage.who.setText("im")
+    return stage
+
+
+def connect(stage: BenchStage, port: int, qtbot: QtBot) -> None:
+    stage.address.setText(f"127.0.0.1:{port}")
+    stage.connect_tester()
+    qtbot.waitUntil(lambda: stage.link.tester is not None, timeout=10_000)
+
+
+def settle(stage: BenchStage, qtbot: QtBot) -> None:
+    qtbot.waitUntil(lambda: not stage.link.busy, timeout=20_000)
+
+
+def harness(page: GuidedPage, name: str) -> None:
+    page.choice.setCurrentIndex([c.place for c in page.courses].index(name))
+    page._course_chosen()
+
+
+def work_through(stage: BenchStage, page: GuidedPage, qtbot: QtBot) -> None:
+    """Have everything read that is left, step by step, whatever comes of it."""
+    page.read_on()
+    qtbot.waitUntil(lambda: not page.progress.left, timeout=60_000)  # type: ignore[union-attr]
+    settle(stage, qtbot)
+
+
+def test_a_harness_is_rung_out_by_keys_alone(
+    open_on: Open, small_order: Path, qtbot: QtBot
+) -> None:
+    window = open_on(small_order)
+    stage = opened(window)
+    page = stage.ring
+    harness(page, "deck")
+    with standing_in(window.session.draft) as port:
+        connect(stage, port, qtbot)
+        window.activateWindow()
+        page.view.setFocus()
+        qtbot.waitUntil(page.view.hasFocus)
+        first = page.at
+        assert first.startswith("seated ")
+        qtbot.keyClick(page.view, Qt.Key.Key_Y)  # by eye
+        assert page.at != first
+        qtbot.keyClick(page.view, Qt.Key.Key_Y)  # cannot be answered by eye
+        assert "This is read" in window.message.text()
+        qtbot.keyClick(page.view, Qt.Key.Key_Space)
+        settle(stage, qtbot)
+        assert page.progress is not None and len(page.progress.results) == 2
+        qtbot.keyClick(page.view, Qt.Key.Key_Left)
+        assert page.card().verdict == "passed"  # type: ignore[union-attr]
+        qtbot.keyClick(page.view, Qt.Key.Key_O)
+        assert page.card().verdict == ""  # type: ignore[union-attr]
+        qtbot.keyClick(page.view, Qt.Key.Key_A)  # read on
+        qtbot.waitUntil(lambda: page.progress.proven, timeout=20_000)  # type: ignore[union-attr]
+    log = Logbook(small_order)
+    assert len(log.entries) == len(page.courses[-1].plan.steps)  # type: ignore[attr-defined]
+    assert {entry.who for entry in log.entries} == {"IM"}
+    assert not log.troubles
+
+
+def test_nothing_is_recorded_without_initials_or_after_a_lost_tester(
+    open_on: Open, small_order: Path, qtbot: QtBot
+) -> None:
+    window = open_on(small_order)
+    stage = opened(window)
+    page = stage.ring
+    stage.who.setText("")
+    page.answer(ok=True)
+    assert "initials" in window.message.text()
+    stage.who.setText("IM")
+    page.read()
+    assert "No tester is connected" in window.message.text()
+    with standing_in(window.session.draft, misbehaves="drop", after=1) as port:
+        connect(stage, port, qtbot)
+        page.at = next(s.id for s in page.progress.steps if s.kind == "wire")  # type: ignore[union-attr]
+        page.refresh()
+        page.read()
+        settle(stage, qtbot)
+        kept = len(page.progress.results)  # type: ignore[union-attr]
+        page.read()
+        qtbot.waitUntil(lambda: stage.link.tester is None, timeout=10_000)
+        assert "Nothing was recorded" in window.message.text()
+        assert len(page.progress.results) == kept == 1  # type: ignore[union-attr]
+        connect(stage, port, qtbot)  # it goes on where it stood
+        page.read()
+        settle(stage, qtbot)
+        assert len(page.progress.results) == 2  # type: ignore[union-attr]
+    assert len(Logbook(small_order).entries) == 2
+
+
+def test_a_reading_typed_by_hand(open_on: Open, small_order: Path) -> None:
+    window = open_on(small_order)
+    stage = opened(window)
+    page = stage.ring
+    step = next(s for s in page.progress.steps if s.kind == "wire")  # type: ignore[union-attr]
+    page.at = step.id
+    page.type_reading("a lot")
+    assert "expected a reading in mΩ, or 'open'" in window.message.text()
+    page.type_reading(f"{(step.low + step.high) / 2:.2f}".replace(".", ","))
+    assert page.progress.results[step.id].passed  # type: ignore[union-attr]
+    page.at = step.id
+    page.type_reading("open")
+    assert not page.progress.results[step.id].passed  # type: ignore[union-attr]
+    assert "is open" in page.causes.rows_model.rows[0][0].text
+    assert "expected" in window.message.text() or "open" in window.message.text()
+
+
+def test_the_large_card_takes_the_same_keys(open_on: Open, small_order: Path, qtbot: QtBot) -> None:
+    window = open_on(small_order)
+    stage = opened(window)
+    page = stage.ring
+    page.open_large()
+    large = page.findChild(LargeDialog)
+    assert large is not None
+    qtbot.waitExposed(large)
+    at = page.at
+    qtbot.keyClick(large, Qt.Key.Key_Right)
+    assert page.at != at
+    qtbot.keyClick(large, Qt.Key.Key_Left)
+    qtbot.keyClick(large, Qt.Key.Key_Y)
+    assert page.progress.results[at].passed  # type: ignore[union-attr]
+    assert not large.view.grab().isNull()
+    qtbot.keyClick(large, Qt.Key.Key_Escape)
+    assert not large.isVisible()
+
+
+def test_a_failed_pull_holds_crimps_back(open_on: Open, small_order: Path) -> None:
+    window = open_on(small_order)
+    stage = opened(window)
+    page = stage.pulls
+    group = max(page.groups, key=lambda g: len(g.crimps))
+    page.table.selectRow([g.id for g in page.groups].index(group.id))
+    page.newton.setText("lots")
+    page.pull()
+    assert "expected what the piece bore" in window.message.text()
+    page.newton.setText(f"{group.newton + 5:.0f}")
+    page.pull()
+    assert "Which tool?" in window.message.text()
+    page.tool.setText("T7")
+    page.pull()
+    assert "passed" in window.message.text()
+    page.newton.setText(f"{group.newton / 2:.0f}")
+    page.pull()
+    held = len(group.crimps) - 1
+    assert f"FAILED: {held} crimps are held back" in window.message.text()
+    assert len(page.held.rows_model.rows) == held
+    page.remake()
+    assert not page.held.rows_model.rows
+
+
+def test_a_deviation_is_judged_signed_and_drafted(
+    open_on: Open, small_order: Path, qtbot: QtBot
+) -> None:
+    window = open_on(small_order)
+    stage = opened(window)
+    page = stage.deviations
+    stage.tabs.setCurrentWidget(page)
+    page.subject.setText("N99")
+    page.note()
+    assert "Found 'N99', expected a circuit" in window.message.text()
+    page.subject.setText("N11")
+    page.value.setText("30")
+    page.reason.setText("no 7.5 A in stock")
+    page.note()
+    qtbot.waitUntil(lambda: "NOT SAFE" in page.judged.text(), timeout=20_000)
+    page.answer.setText("fit 7.5 A before the hull leaves")
+    page.refuse()
+    assert window.session.order.deviations[0].verdict == "refused"
+    page.value.setText("5")
+    page.reason.setText("no 7.5 A in stock")
+    page.note()
+    qtbot.waitUntil(lambda: "Drafting" not in page.judged.text(), timeout=20_000)
+    page.sign()
+    row = window.session.draft.circuit("N11")
+    assert row is not None and row.sized is not None and row.sized.protection is not None
+    assert row.sized.protection.value == 5.0  # the order is drafted as it was built
+    kinds = [e.what["verdict"] for e in Logbook(small_order).entries if e.kind == "deviation"]
+    assert kinds == ["open", "refused", "open", "signed"]
+    page.kind.setCurrentIndex(3)
+    page.subject.setText("N11-P1")
+    page.value.setText("nowhere")
+    page.reason.setText("chafed")
+    page.note()
+    assert "expected a station" in window.message.text()
+
+
+def test_a_log_that_was_changed_is_said(open_on: Open, small_order: Path) -> None:
+    window = open_on(small_order)
+    stage = opened(window)
+    stage.ring.answer(ok=True)
+    stage.ring.answer(ok=False)
+    page = stage.papers
+    stage.tabs.setCurrentWidget(page)
+    assert "2 records, whole" in page.whole.text()
+    page.withdraw(2, "the wrong plug")
+    stage.tabs.setCurrentWidget(stage.ring)
+    assert len(stage.ring.progress.results) == 1  # type: ignore[union-attr]
+    log = Logbook(small_order)
+    log.path.write_bytes(log.path.read_bytes().replace(b'"IM"', b'"TW"', 1))
+    stage.tabs.setCurrentWidget(page)
+    page.verify()
+    assert "NOT as it was written: line 1 was changed" in page.whole.text()
+    stage.ring.answer(ok=True)
+    assert "Not recorded" in window.message.text()
+
+
+def test_the_shipped_order_is_practised_on(window: MainWindow, qtbot: QtBot) -> None:
+    stage = opened(window)
+    stage.stand_in(practise=True)
+    qtbot.waitUntil(lambda: stage.link.tester is not None, timeout=20_000)
+    before = {path.name for path in DEMO_FOLDER.iterdir()}
+    stage.ring.read()
+    settle(stage, qtbot)
+    assert len(stage.ring.progress.results) >= 1  # type: ignore[union-attr]
+    assert {path.name for path in DEMO_FOLDER.iterdir()} == before
+    stage.tabs.setCurrentWidget(stage.papers)
+    assert "For practice" in stage.papers.whole.text()
+
+
+def build(window: MainWindow) -> None:
+    """Tick every wire that is still to be built, as one edit."""
+    draft = window.session.draft
+    new = [w for w in draft.assembled.wires if w.id not in draft.reuse.kept]
+
+    def apply(order):  # type: ignore[no-untyped-def]
+        for wire in new:
+            order = tick_wire(tick_of(wire))[1](order)
+        return order
+
+    assert window.session.apply(("tick all wires", apply))
+
+
+def pull_all(stage: BenchStage) -> None:
+    page = stage.pulls
+    page.tool.setText("T7")
+    for row, group in enumerate(page.groups):
+        page.table.selectRow(row)
+        while page.next.text().startswith("Next"):
+            page.newton.setText(f"{group.newton * 1.3:.0f}")
+            page.pull()
+
+
+def call(window: MainWindow, state: str) -> None:
+    window.views[ORDER].call_state(state)
+
+
+def test_the_whole_life_of_an_order(
+    open_on: Open, small_order: Path, answer: Answer, qtbot: QtBot, tmp_path: Path
+) -> None:
+    window = open_on(small_order)
+    window.open_stage(ORDER)
+    call(window, "checked")
+    window.views[ORDER].issue("first sheets", "IM")
+    call(window, "released")
+    build(window)
+    call(window, "built")
+    assert window.session.order.state == "built"
+
+    # ring out: two faults are found, named, mended, and only what they touch is read again
+    stage = opened(window)
+    page, draft = stage.ring, window.session.draft
+    deck = list(page.courses[-1].plan.specimen.wires)  # type: ignore[attr-defined]
+    hull = [w for w in page.courses[0].plan.specimen.wires if w.startswith("N")]  # type: ignore[attr-defined]
+    flaws = (Flaw("open", (deck[0],)), Flaw("poor", (hull[3],)))
+    with standing_in(draft, *flaws) as port:
+        connect(stage, port, qtbot)
+        failed = {}
+        for course in list(page.courses):
+            harness(page, course.place)
+            work_through(stage, page, qtbot)
+            assert page.progress is not None
+            if page.progress.failed:
+                failed[course.place] = [row[0].text for row in page.causes.rows_model.rows]
+                (step,) = page.progress.failed
+                before = len(page.progress.results)
+                page.at = step.id
+                page.rework(step.touches, "crimped anew")
+                wire = step.touches[0]
+                left = [s.id for s in page.progress.left]
+                assert f"wire {wire}" in left and len(left) <= 4 < before
+                work_through(stage, page, qtbot)
+            assert page.progress.proven, course.place
+        assert set(failed) == {"hull", "deck"}
+        assert deck[0] in failed["deck"][0] and "open" in failed["deck"][0]
+        assert hull[3] in failed["hull"][0] and "too much resistance" in failed["hull"][0]
+        pull_all(stage)
+        call(window, "tested")
+        assert window.session.order.state == "tested", window.message.text()
+
+        # aboard
+        stage.tabs.setCurrentWidget(stage.alive)
+        work_through(stage, stage.alive, qtbot)
+        assert stage.alive.progress is not None and stage.alive.progress.proven
+    stage.tabs.setCurrentWidget(stage.papers)
+    qtbot.waitUntil(lambda: "Proven: handed over" in stage.papers.told.text(), timeout=30_000)
+    stage.papers.sign()
+    assert window.session.order.state == "handed_over"
+    stage.papers.write_papers(tmp_path)
+    text = "".join(page.extract_text() for page in PdfReader(tmp_path / "papers.pdf").pages)
+    assert "NOT HANDED OVER" not in text
+    assert stage.book.log is not None and stage.book.log.head[:32] in text
+    kept = json.loads((tmp_path / "hull-0611-deck.record.json").read_text())
+    assert {row["passed"] for row in kept["steps"]} == {"passed"}
+
+    # years later: an option more; only what it touches is proven again
+    window.views[ORDER].record_as_built()
+    assert window.files.save()
+
+    def fill(dialog: QDialog) -> None:
+        assert isinstance(dialog, OrderDialog)
+        dialog.hull.setText("0611-B")
+        dialog._accept()
+
+    answer(fill)
+    window.files.change_order()
+    assert window.session.order.based_on == "0611"
+    other = Override(
+        subject="N10", field="gauge", value="2.5 mm²", reason="longer lead", initials="IM"
+    )
+    assert window.session.apply(set_override(other))
+    changed = {w.id for w in window.session.draft.assembled.wires} - set(
+        window.session.draft.reuse.kept
+    )
+    assert changed
+    again = opened(window)
+    left: set[str] = set()
+    for course in again.ring.courses:
+        progress = course.progress(again.book.record)
+        left |= {name for step in progress.left for name in step.touches}
+        assert len(progress.left) < max(10, len(progress.steps) / 2), course.place
+    assert changed <= left
+    assert len(left) < len(window.session.draft.assembled.wires) / 3
+    call(window, "tested")
+    assert window.session.order.state != "tested"
