@@ -38,7 +38,7 @@ def _told(judged: Judgement) -> str:
     words = [judged.words] if judged.words else []
     for text, findings in (("Brings", judged.opens), ("Clears", judged.closes)):
         if findings:
-            named = "; ".join(f.sentence() for f in findings[:MOST_NAMED])
+            named = " ".join(f.sentence() for f in findings[:MOST_NAMED])
             more = len(findings) - MOST_NAMED
             words.append(f"{text}: {named}{f' and {more} more' if more > 0 else ''}")
     if judged.is_safe and not judged.opens:

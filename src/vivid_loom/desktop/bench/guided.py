@@ -79,6 +79,7 @@ class CardView(QWidget):
             )
         if self.hasFocus():
             painter.setPen(QColor(tones.focus))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
 
