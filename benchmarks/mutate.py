@@ -14,6 +14,7 @@ import tempfile
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+from benchmarks.bench_mutants import BENCH
 from benchmarks.harness_mutants import HARNESS
 from benchmarks.helm_mutants import HELM
 from benchmarks.mutant import Mutant
@@ -529,6 +530,7 @@ MUTANTS = (
         NETS,
     ),
     *HARNESS,
+    *BENCH,
     *HELM,
     *POWER,
 )

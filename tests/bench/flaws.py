@@ -16,6 +16,8 @@ def shown(plan: RingPlan, step: Step, built: BuiltHarness) -> float:
         return built.read_mohm(step.red, step.black)
     if step.kind == "net":
         return built.read_insulation(step.red, plan.specimen.net_of[step.red].pins)
+    if step.kind == "lamp":
+        return built.read_diode(step.red, step.black)
     return float(built.looks(step))
 
 
@@ -30,7 +32,7 @@ def rung(plan: RingPlan, built: BuiltHarness) -> Ringing:
 
 
 def every_flaw(specimen: Specimen) -> Iterator[Flaw]:
-    """Yield every open, missing and poor wire, both next gauges, shorts, swaps, loose plugs."""
+    """Yield open, missing and poor wires, both next gauges, shorts, swaps, lamps, loose plugs."""
     for name, wire in specimen.wires.items():
         yield Flaw("open", (name,))
         yield Flaw("missing", (name,))
@@ -43,13 +45,15 @@ def every_flaw(specimen: Specimen) -> Iterator[Flaw]:
         yield Flaw("short", (one.id, other.id))
     for pair in specimen.neighbours:
         yield Flaw("swap", pair)
+    for lamp in specimen.lamps:
+        yield Flaw("turned", (lamp.id,))
     for half in specimen.plugs:
         yield Flaw("loose", (half.plug.id,))
 
 
 def is_named(flaw: Flaw, causes: Iterable[Cause]) -> bool:
     """Tell whether a flaw is found and called by its name; for all but swaps nothing else is."""
-    kinds = {"open": "open", "missing": "open", "loose": "unseated"}
+    kinds = {"open": "open", "missing": "open", "loose": "unseated", "turned": "lamp"}
     if flaw.kind == "swap":
         return any(c.kind in ("swap", "labels") and set(c.at) == set(flaw.at) for c in causes)
     named = [(c.kind, frozenset(c.at)) for c in causes]

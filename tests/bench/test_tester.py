@@ -5,17 +5,24 @@ import math
 import socket
 import threading
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
+from click.testing import CliRunner
 
+from tests.conftest import drafted
 from vivid_loom.bench.alive import alive_plan
 from vivid_loom.bench.devices.simulated import Flaw, FlawError
 from vivid_loom.bench.devices.tester import BenchTester, BenchTesterError, quoted
 from vivid_loom.bench.devices.tester_stand_in import IDENTITY, Misbehaviour, StandInTester
+from vivid_loom.bench.logbook import log_path
 from vivid_loom.bench.reading import read_aboard, read_step
 from vivid_loom.bench.ringing.plan import ring_plans
 from vivid_loom.bench.ringing.results import Ringing
+from vivid_loom.cli import main
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
+from vivid_loom.order import read_order, write_order
 from vivid_loom.power.fault import Fault
 
 HOST = "127.0.0.1"
@@ -142,3 +149,42 @@ def test_a_corroded_joint_aboard_is_found(full: Draft) -> None:
         assert read_aboard(tester, step) < step.low
         other = next(s for s in alive_plan(full).steps if s.id == "volts C10")
         assert other.low <= read_aboard(tester, other) <= other.high
+
+
+def test_the_command_line_rings_an_order_out(tmp_path: Path) -> None:
+    """The log of a copy of the smallest order: faults named, kept, verified, exported."""
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    run = CliRunner()
+    draft = drafted(DEMO_FOLDER / path.name)
+    wire = next(iter(ring_plans(draft)[-1].specimen.wires))
+    with standing_in(draft, Flaw("open", (wire,))) as stand_in:
+        told = ["ring", str(path), "--who", "IM", "--tester", f"{HOST}:{stand_in.port}"]
+        deck = run.invoke(main, [*told, "--harness", "deck"])
+        assert deck.exit_code == 1, deck.output
+        assert f"{wire} is open" in deck.output
+        panel = run.invoke(main, [*told, "--harness", "console panel"])  # swaps told by labels
+        assert panel.exit_code == 0, panel.output
+        other = run.invoke(main, [*told, "--harness", "cellar"])
+        assert other.exit_code == 2 and "found 'cellar'" in other.stderr
+    assert run.invoke(main, [*told[:-1], "nowhere"]).exit_code == 2
+    verified = run.invoke(main, ["log", "verify", str(path)])
+    assert verified.exit_code == 0 and "whole; last seal" in verified.output
+    head = verified.output.split()[-1]
+    assert run.invoke(main, ["log", "verify", str(path), "--head", head]).exit_code == 0
+    assert run.invoke(main, ["log", "verify", str(path), "--head", "0" * 64]).exit_code == 1
+    for name in ("log.csv", "log.json", "log.pdf"):
+        out = run.invoke(main, ["log", "export", str(path), "--out", str(tmp_path / name)])
+        assert out.exit_code == 0 and (tmp_path / name).stat().st_size > 500
+    assert run.invoke(main, ["log", "export", str(path), "--out", "log.txt"]).exit_code == 2
+    proven = run.invoke(main, ["proven", str(path)])
+    assert (
+        proven.exit_code == 1
+        and "Deck harness is not rung out: 0 steps left, 1 failed" in proven.output
+    )
+    papers = run.invoke(main, ["papers", str(path), "--out", str(tmp_path / "papers")])
+    assert papers.exit_code == 1 and (tmp_path / "papers" / "papers.pdf").exists()
+    log = log_path(path)
+    log.write_bytes(log.read_bytes().replace(b'"passed":true', b'"passed":false', 1))
+    broken = run.invoke(main, ["log", "verify", str(path)])
+    assert broken.exit_code == 1 and "line 1 was changed after it was written" in broken.output

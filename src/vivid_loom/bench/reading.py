@@ -24,6 +24,8 @@ def read_step(tester: BenchTester, specimen: Specimen, step: Step) -> float:
         tester.hold(step.red)
         return tester.read("INS") / 1e6
     tester.hold(step.red, step.black)
+    if step.kind == "lamp":
+        return tester.read("DIOD")
     return tester.read("FRES") * 1000
 
 

@@ -56,9 +56,11 @@ def _ring_lines(plan: RingPlan) -> Iterator[_RingLine]:
             what = f"{what} ☐ {specimen.wires[what].wire.gauge}"
         elif step.kind == "net":
             what, black = f"net {what}", "bar"
+        elif step.kind == "lamp":
+            what = f"{what.removesuffix(' lamp')} lamp, V"
         elif step.kind == "labels":
             what = "read both labels"
-        between = limits_words(step).removesuffix(" mΩ").replace("at least", "≥")
+        between = limits_words(step).removesuffix(" mΩ").removesuffix(" V").replace("at least", "≥")
         yield _RingLine(
             specimen.title, str(turn), what, red, black, between, "____" if step.is_read else ""
         )

@@ -106,6 +106,9 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
             f"{INSULATION_V:.0f} V between."
         )
         return StepWords(f"Net of {net.id}, by itself", red, "the common bar", asks)
+    if step.kind == "lamp":
+        asks = "On the meter's diode range, plus on red. Turned round nothing flows."
+        return StepWords(f"Lamp, {step.subject.removesuffix(' lamp')}", step.red, step.black, asks)
     if step.kind == "cross":
         return StepWords("To find out", red, black, "Nothing should join these two.")
     wire = specimen.wires[step.subject].wire
@@ -133,9 +136,11 @@ def cause_words(draft: Draft, plan: RingPlan, cause: Cause) -> tuple[str, str]:
         "gauge": f"{at} is not the gauge asked for.",
         "short": f"{' and '.join(cause.at)} touch: pinched, or whiskers in a plug.",
         "leak": f"{at} leaks to a shield, the hull or wet: dry it, look along its branch.",
+        "lamp": f"The {at} is dead, or its plus and minus are turned round.",
         "unseated": f"Plug {at}: a contact, seal or wedge is not home.",
     }
-    return words[cause.kind], "connectors" if cause.kind == "unseated" else sheet
+    sheets = {"unseated": "connectors", "lamp": "switch panels"}
+    return words[cause.kind], sheets.get(cause.kind, sheet)
 
 
 def alive_words(draft: Draft, step: AliveStep) -> StepWords:

@@ -20,11 +20,12 @@ from vivid_loom.standards.contacts import end_ohm
 
 __all__ = ["BuiltHarness", "Flaw", "FlawError", "FlawKind", "parse_flaw", "practice_flaws"]
 
-FlawKind = Literal["open", "missing", "poor", "gauge", "short", "swap", "loose"]
+FlawKind = Literal["open", "missing", "poor", "gauge", "short", "swap", "loose", "turned"]
 NOISE_MOHM, NOISE_SHARE = 0.002, 0.001  # of one reading
 SOUND_MOHM: Final = 800.0  # MΩ of a net's insulation, give or take
 OVER = 1.2  # what a poor crimp makes of the highest a wire may read
 SHORT_OHM: Final = 0.05
+LAMP_FORWARD_V: Final = 2.1
 
 
 class FlawError(ValueError):
@@ -36,7 +37,7 @@ class Flaw(NamedTuple):
 
     Attributes:
         at: a wire; for a short a wire of each net, for a swap two wires' ends ('C17-P1/to'), for
-            a loose contact the plug.
+            a loose contact the plug, for what is turned round the lamp.
         gauge: of the wire that was taken instead.
     """
 
@@ -54,7 +55,7 @@ class Flaw(NamedTuple):
 
 
 _TAKES: Final[dict[str, int]] = {
-    "open": 1, "missing": 1, "poor": 1, "gauge": 2, "short": 2, "swap": 2, "loose": 1,
+    "open": 1, "missing": 1, "poor": 1, "gauge": 2, "short": 2, "swap": 2, "loose": 1, "turned": 1,
 }  # fmt: skip
 
 
@@ -103,6 +104,7 @@ class BuiltHarness:
         self.gauge = {name: wire.wire.gauge for name, wire in specimen.wires.items()}
         self.missing: set[str] = set()
         self.loose: set[str] = set()
+        self.turned: set[str] = set()
         self.swapped: list[frozenset[str]] = []
         self._joins: list[tuple[str, str]] = []
         copper = self._chance.uniform(0.93, 1.02, len(specimen.wires))
@@ -131,6 +133,10 @@ class BuiltHarness:
         elif flaw.kind == "short":
             a, b = (self.specimen.wires[self._wire(name)].start for name in flaw.at)
             self._joins.append((a, b))
+        elif flaw.kind == "turned":
+            if flaw.at[0] not in {lamp.id for lamp in self.specimen.lamps}:
+                raise FlawError(f"found {flaw.at[0]!r}, expected a lamp of {self.specimen.id}")
+            self.turned.add(flaw.at[0])
         elif flaw.kind == "loose":
             if flaw.at[0] not in {half.plug.id for half in self.specimen.plugs}:
                 raise FlawError(f"found {flaw.at[0]!r}, expected a plug of {self.specimen.id}")
@@ -217,6 +223,15 @@ class BuiltHarness:
         if onto:
             return min(self.between(red, pin) for pin in onto) / 1e9
         return float(SOUND_MOHM * self._chance.uniform(0.4, 1.6))
+
+    def read_diode(self, red: str, black: str) -> float:
+        """Return what the meter shows on its diode range, in V; infinite where nothing flows."""
+        lamp = next((x for x in self.specimen.lamps if {x.plus, x.minus} == {red, black}), None)
+        if lamp is None:
+            raise FlawError(f"found {red!r} and {black!r}, expected the tabs of a lamp")
+        if (lamp.plus == red) == (lamp.id in self.turned):
+            return math.inf
+        return float(self._chance.normal(LAMP_FORWARD_V, 0.05))
 
     def looks(self, step: Step) -> bool:
         """Return what eyes find: whether a step that is looked at is as it should be."""

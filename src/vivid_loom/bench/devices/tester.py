@@ -1,6 +1,6 @@
 """A bench tester on the network, talked to in SCPI lines over TCP through PyVISA.
 
-It measures four-wire resistance, insulation, volts, amps and resistance; the stand-in takes
+It measures four-wire resistance, insulation, diodes, volts, amps and resistance; the stand-in takes
 ``SIM`` commands besides, which stand for the hand that holds the probes.
 """
 
@@ -16,10 +16,11 @@ NOT_A_NUMBER: Final = 9.91e37  # SCPI 1999, 7.2.1.5
 SECONDS: Final = 3.0
 FIELDS: Final = 4  # of an identity: maker, model, serial number, firmware (IEEE 488.2)
 
-Quantity = Literal["FRES", "INS", "VOLT", "CURR", "RES", "TEMP"]
+Quantity = Literal["FRES", "INS", "DIOD", "VOLT", "CURR", "RES", "TEMP"]
 _PLAUSIBLE: Final[dict[Quantity, tuple[float, float]]] = {
     "FRES": (-0.01, 1e9),  # Ω
     "INS": (0.0, 1e15),  # Ω
+    "DIOD": (-10.0, 10.0),
     "VOLT": (-1000.0, 1000.0),
     "CURR": (-10_000.0, 10_000.0),
     "RES": (-1.0, 1e12),

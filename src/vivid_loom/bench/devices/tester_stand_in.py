@@ -18,7 +18,7 @@ from vivid_loom.power.fault import Fault
 __all__ = ["IDENTITY", "Misbehaviour", "StandInTester"]
 
 IDENTITY: Final = "Quillhaven,bench tester stand-in,1,1.0"
-OPTIONS: Final = "FRES,INS,VOLT,CURR,RES,TEMP,SIM"
+OPTIONS: Final = "FRES,INS,DIOD,VOLT,CURR,RES,TEMP,SIM"
 SECONDS: Final = 600.0
 Misbehaviour = Literal["silent", "garbage", "drop", "range", "stranger"]
 _NO_ERROR: Final = '0,"No error"'
@@ -178,6 +178,8 @@ class StandInTester:
         harness = self._built[self._harness]
         if quantity == "FRES":
             return _shown(harness.read_mohm(red, black) / 1000)
+        if quantity == "DIOD":
+            return _shown(harness.read_diode(red, black))
         if quantity == "INS":
             return _shown(harness.read_insulation(red, self._lifted) * 1e6)
         raise ValueError(f"{quantity} is not measured")

@@ -8,7 +8,14 @@ from typing import Final, Literal, NamedTuple
 
 from vivid_loom.bench.ringing.limits import band_of, tells_gauge
 from vivid_loom.bench.ringing.moves import fewest_moves, fewest_places
-from vivid_loom.bench.ringing.specimen import BenchWire, HalfPlug, Net, Specimen, specimens
+from vivid_loom.bench.ringing.specimen import (
+    BenchWire,
+    HalfPlug,
+    Net,
+    PanelLamp,
+    Specimen,
+    specimens,
+)
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities import Gauge, in_reading_order
 from vivid_loom.standards.conductor import SIZING_LADDER
@@ -17,6 +24,7 @@ __all__ = [
     "BAR",
     "INSULATION_MOHM",
     "INSULATION_V",
+    "LAMP_V",
     "OPEN_MOHM",
     "Kind",
     "RingPlan",
@@ -33,10 +41,13 @@ BAR: Final = "common bar"
 OPEN_MOHM: Final = 10_000.0
 """What is no contact reads more, what is a wire of a boat less."""
 
+LAMP_V: Final = (1.2, 3.5)
+"""What a lit legend reads on a meter's diode range: one diode and its resistor; from memory."""
+
 INSULATION_V: Final = 100.0  # our choice: bears on no insulation, finds every whisker
 INSULATION_MOHM: Final = 1.0  # MΩ; the usual least figure for low voltage, from memory
 
-Kind = Literal["seated", "wire", "print", "labels", "net", "cross"]
+Kind = Literal["seated", "wire", "print", "labels", "net", "lamp", "cross"]
 
 
 class Step(NamedTuple):
@@ -45,7 +56,7 @@ class Step(NamedTuple):
     Attributes:
         id: by kind and subject, e.g. 'wire C17-P1'.
         kind: 'seated', 'print' and 'labels' are looked at; 'wire' is read in mΩ, 'net' in MΩ,
-            'cross' in mΩ between two pins that nothing should join.
+            'lamp' in V with plus on red, 'cross' in mΩ between two pins that nothing should join.
         subject: the plug, wire or net; for 'labels' and 'cross' the two pins.
         red, black: the pins that the probes go to; for a net, black is the common bar.
         low, high: between what the reading must lie.
@@ -66,12 +77,12 @@ class Step(NamedTuple):
     @property
     def is_read(self) -> bool:
         """Whether the tester answers it, and not somebody's eyes."""
-        return self.kind in ("wire", "net", "cross")
+        return self.kind in ("wire", "net", "lamp", "cross")
 
     @property
     def unit(self) -> str:
         """Of the reading; '' for what is looked at."""
-        return {"wire": "mΩ", "cross": "mΩ", "net": "MΩ"}.get(self.kind, "")
+        return {"wire": "mΩ", "cross": "mΩ", "net": "MΩ", "lamp": "V"}.get(self.kind, "")
 
 
 class RingPlan(NamedTuple):
@@ -153,6 +164,11 @@ def _net_step(specimen: Specimen, net: Net, red: str) -> Step:
     )
 
 
+def _lamp_step(lamp: PanelLamp) -> Step:
+    ends = (lamp.plus, lamp.minus)
+    return Step(f"lamp {lamp.id}", "lamp", lamp.id, *ends, *LAMP_V, (), _digest("lamp", lamp))
+
+
 def _gauges(specimen: Specimen) -> tuple[Gauge, ...]:
     """Return the gauges on the shop's shelf that could have been taken instead."""
     series = {wire.wire.gauge.series for wire in specimen.wires.values()}
@@ -217,6 +233,7 @@ def ring_plan(specimen: Specimen, copper_c: float = 20.0) -> RingPlan:
         *(_seated(specimen, half) for half in specimen.plugs),
         *continuity,
         *(_labels_step(specimen, pins) for pins in alike),
+        *(_lamp_step(lamp) for lamp in specimen.lamps),
         *isolation,
     )
     neighbours = specimen.neighbours

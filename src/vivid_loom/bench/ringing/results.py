@@ -11,7 +11,7 @@ from vivid_loom.bench.ringing.plan import OPEN_MOHM, RingPlan, Step, cross_step,
 __all__ = ["Cause", "CauseKind", "Ringing"]
 
 CauseKind = Literal[
-    "open", "poor", "thicker", "gauge", "short", "leak", "swap", "unseated", "labels"
+    "open", "poor", "thicker", "gauge", "short", "leak", "swap", "unseated", "labels", "lamp"
 ]
 
 
@@ -19,7 +19,7 @@ class Cause(NamedTuple):
     """Something wrong in a harness.
 
     Attributes:
-        at: wires; for a swap or labels the two pins, for a plug its id.
+        at: wires; for a swap or labels the two pins, for a plug or a lamp its id.
     """
 
     kind: CauseKind
@@ -106,6 +106,7 @@ class Ringing(Progress[Step]):
         leaking = [step for step in self._failed("net") if step.id not in explained]
         found |= dict.fromkeys(self._leaks(leaking))
         found |= {Cause("labels", (s.red, s.black)): None for s in self._failed("labels")}
+        found |= {Cause("lamp", (s.subject,)): None for s in self._failed("lamp")}
         found |= {Cause("unseated", (s.subject,)): None for s in self._failed("seated")}
         return tuple(found)
 

@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.net import lamp_element
 from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.netlist import Sets
@@ -15,7 +16,7 @@ from vivid_loom.quantities import in_reading_order
 from vivid_loom.standards.terminals import cavity_rows
 from vivid_loom.workshop.harness.tree import WireEnd, is_with_panel
 
-__all__ = ["BenchWire", "HalfPlug", "Net", "Pin", "Specimen", "specimens"]
+__all__ = ["BenchWire", "HalfPlug", "Net", "PanelLamp", "Pin", "Specimen", "specimens"]
 
 PANEL = " panel"
 
@@ -62,6 +63,14 @@ class Net(NamedTuple):
     wires: tuple[str, ...]
 
 
+class PanelLamp(NamedTuple):
+    """A lamp in a switch of a panel, by its tabs."""
+
+    id: str
+    plus: str
+    minus: str
+
+
 class HalfPlug(NamedTuple):
     """The half of a plug that this harness carries."""
 
@@ -76,10 +85,18 @@ class Specimen:
     Attributes:
         id: the assembly's id, for a panel with ' panel' behind it.
         pins, wires: by id, in the order of the draft.
+        lamps: of the switches that a panel is built with.
     """
 
-    def __init__(self, name: str, title: str, wires: Iterable[Wire], plugs: Iterable[Plug]) -> None:
-        self.id, self.title = name, title
+    def __init__(
+        self,
+        name: str,
+        title: str,
+        wires: Iterable[Wire],
+        plugs: Iterable[Plug] = (),
+        lamps: Iterable[PanelLamp] = (),
+    ) -> None:
+        self.id, self.title, self.lamps = name, title, tuple(lamps)
         lying = tuple(wires)
         self.pins = {pin.id: pin for pin in _pins(lying, at_tabs=name.endswith(PANEL))}
         at = {(one.wire.id, one.end): pin.id for pin in self.pins.values() for one in pin.ends}
@@ -154,6 +171,18 @@ def _pins(wires: tuple[Wire, ...], *, at_tabs: bool) -> Iterator[Pin]:
         yield Pin(name, end.place, cavity, tuple(ends))
 
 
+def _lamps(draft: Draft, wires: Iterable[Wire]) -> Iterator[PanelLamp]:
+    """Yield the lamps of the switches that wires land on."""
+    places = {end.place for wire in wires for end in (wire.start, wire.end)}
+    told: set[tuple[str, str]] = set()
+    for switch in draft.switches:
+        for lamp in range(switch.part.lamps) if switch.place in places else ():
+            plus, minus = (f"{switch.place} {tab}" for tab in switch.part.lamp_ends(lamp))
+            if (plus, minus) not in told:  # two on the same tabs read as one
+                told.add((plus, minus))
+                yield PanelLamp(lamp_element(switch.place, lamp), plus, minus)
+
+
 def _specimen(draft: Draft, assembly: Assembly, *, panel: bool) -> Specimen:
     switches = frozenset(switch.place for switch in draft.switches)
     wires = [
@@ -162,7 +191,8 @@ def _specimen(draft: Draft, assembly: Assembly, *, panel: bool) -> Specimen:
         if wire.harness == assembly.id and is_with_panel(wire, switches) == panel
     ]
     if panel:
-        return Specimen(assembly.id + PANEL, f"{assembly.name}, panel", wires, ())
+        title = f"{assembly.name}, panel"
+        return Specimen(assembly.id + PANEL, title, wires, lamps=_lamps(draft, wires))
     plugs = [p for p in draft.assembled.plugs if assembly.id in (p.live, p.dead)]
     return Specimen(assembly.id, assembly.name, wires, plugs)
 

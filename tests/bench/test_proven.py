@@ -1,0 +1,263 @@
+"""What is proven decides how far an order has come; deviations; rework; the papers."""
+
+import dataclasses
+import datetime
+import json
+from pathlib import Path
+
+import pytest
+
+from tests.bench.flaws import shown
+from vivid_loom.bench.alive import alive_plan
+from vivid_loom.bench.deviations import joint_judged, judgement
+from vivid_loom.bench.devices.simulated import BuiltHarness
+from vivid_loom.bench.logbook import Logbook
+from vivid_loom.bench.progress import Result
+from vivid_loom.bench.proven import STATES, Proofs, missing_for, reached
+from vivid_loom.bench.pulls import Pull
+from vivid_loom.bench.record import (
+    BOAT,
+    Record,
+    pull_words,
+    result_words,
+    rework_words,
+)
+from vivid_loom.bench.ringing.plan import ring_plans
+from vivid_loom.boat import read_boat
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.drafting import Draft, draft
+from vivid_loom.order import (
+    Deviation,
+    Order,
+    Revision,
+    drafted_as_built,
+    note_deviation,
+    read_order,
+    refuse_deviation,
+    sign_deviation,
+    tick_wire,
+)
+from vivid_loom.sheets.bench_lists import draft_crimps
+from vivid_loom.sheets.hand_over import hand_over_files, hand_over_pages
+from vivid_loom.sheets.label_lists import labels, record_name
+from vivid_loom.sheets.packet import sheets_digest
+from vivid_loom.sheets.proof_lists import certificate, log_table
+from vivid_loom.workshop.harness.built import tick_of
+
+NOW = datetime.datetime(2026, 12, 1, 12, 0, tzinfo=datetime.UTC)
+BOAT_FILE = read_boat(DEMO_FOLDER / "qh-62.boat.json")
+
+
+def drafted_order(order: Order) -> Draft:
+    return draft(order, BOAT_FILE, shipped_catalogue())
+
+
+@pytest.fixture(scope="module")
+def plain() -> Draft:
+    """Draft of hull 0611, the smallest order."""
+    return drafted_order(read_order(DEMO_FOLDER / "hull-0611.loom.json"))
+
+
+def log_of(folder: Path) -> Logbook:
+    return Logbook(folder / "hull-0611.loom.json")
+
+
+def add(log: Logbook, kind: str, what: dict[str, object]) -> None:
+    log.append(kind, "IM", what, revision="r", now=NOW)
+
+
+def issued(order: Order, done: Draft) -> Order:
+    revision = Revision(
+        number=1, date="2026-11-30", initials="IM", text="first", digest=sheets_digest(done)
+    )
+    return dataclasses.replace(order, revisions=(revision,))
+
+
+def proofs_of(done: Draft, log: Logbook) -> Proofs:
+    return Proofs(done, Record(log.entries), sheets_digest(done), draft_crimps(done))
+
+
+def prove(done: Draft, log: Logbook) -> None:
+    """Ring every harness out, pull every sample, make the boat alive."""
+    for plan in ring_plans(done):
+        built = BuiltHarness(plan.specimen)
+        for step in plan.steps:
+            result = Record(()).ringing(plan).judged(step, shown(plan, step, built))
+            add(log, "result", result_words(plan.specimen.id, step, result))
+    for group in draft_crimps(done):
+        for number in group.samples:
+            add(log, "pull", pull_words(Pull(group.id, number, group.newton + 1, "T1", True)))
+    for one in alive_plan(done).steps:
+        value = one.figure if one.is_read else 1.0
+        add(log, "result", result_words(BOAT, one, Result(one.id, value, True, one.signature)))
+
+
+def test_every_state_wants_its_proof(plain: Draft, tmp_path: Path) -> None:
+    log = log_of(tmp_path)
+    order = plain.aboard.order
+    assert reached(proofs_of(plain, log)) == "checked"
+    order = issued(order, plain)
+    assert reached(proofs_of(drafted_order(order), log)) == "released"
+    for wire in plain.assembled.wires:
+        order = tick_wire(tick_of(wire))[1](order)
+    built = drafted_order(order)
+    assert reached(proofs_of(built, log)) == "built"
+    missing = list(missing_for("handed_over", proofs_of(built, log)))
+    assert any("is not rung out" in text for text in missing)
+    assert any("pull tests are left" in text for text in missing)
+    assert any("made alive" in text for text in missing)
+    prove(built, log)
+    assert reached(proofs_of(built, log)) == "handed_over"
+    assert not list(missing_for("handed_over", proofs_of(built, log)))
+    # whatever is taken away, the order is called that no more
+    (group,) = draft_crimps(built)[:1]
+    add(log, "pull", pull_words(Pull(group.id, 1, 3.0, "T1", False)))
+    assert reached(proofs_of(built, log)) == "built"
+    add(log, "correction", {"withdraws": len(log.entries), "reason": "the wrong line"})
+    assert reached(proofs_of(built, log)) == "handed_over"
+    noted = Deviation(
+        number=1, kind="device", subject="N11", value="5", reason="stock", initials="IM"
+    )
+    waiting = drafted_order(note_deviation(noted)[1](order))
+    assert reached(proofs_of(waiting, log)) == "tested"
+    assert list(missing_for("handed_over", proofs_of(waiting, log))) == [
+        "1 deviation waits for an answer"
+    ]
+
+
+def test_errors_and_moved_sheets_hold_an_order_back(
+    mistakes: Draft, plain: Draft, tmp_path: Path
+) -> None:
+    assert reached(proofs_of(mistakes, log_of(tmp_path))) == "drafting"
+    order = issued(plain.aboard.order, plain)
+    moved = dataclasses.replace(order, profile="us", profile_changes=())
+    told = list(missing_for("released", proofs_of(drafted_order(moved), log_of(tmp_path))))
+    assert told == ["the sheets have changed since the last revision"]
+    assert STATES[0] == "drafting"
+
+
+def test_rework_asks_again_for_what_it_touches_and_nothing_else(
+    plain: Draft, tmp_path: Path
+) -> None:
+    log = log_of(tmp_path)
+    prove(plain, log)
+    plan = next(p for p in ring_plans(plain) if p.specimen.id == "hull")
+    specimen = plan.specimen
+    wire = next(
+        w for w in specimen.wires.values() if any(specimen.pins[p].cavity for p in (w.start, w.end))
+    )
+    add(log, "rework", rework_words("hull", [wire.id], "crimped anew"))
+    left = {step.id for step in Record(log.entries).ringing(plan).left}
+    plug = next(
+        specimen.pins[p].connector for p in (wire.start, wire.end) if specimen.pins[p].cavity
+    )
+    expected = {f"wire {wire.id}", f"seated {plug}", f"net {specimen.net_of[wire.start].id}"}
+    assert expected <= left <= expected | {f"print {wire.id}"}
+    for other in ring_plans(plain):
+        if other.specimen.id != "hull":
+            assert Record(log.entries).ringing(other).proven
+
+
+def test_a_withdrawn_record_counts_no_more(plain: Draft, tmp_path: Path) -> None:
+    log = log_of(tmp_path)
+    plan = ring_plans(plain)[0]
+    step = plan.steps[0]
+    add(
+        log,
+        "result",
+        result_words(plan.specimen.id, step, Result(step.id, 1.0, True, step.signature)),
+    )
+    assert step.id in Record(log.entries).ringing(plan).results
+    add(log, "correction", {"withdraws": 1, "reason": "the wrong plug"})
+    assert not Record(log.entries).ringing(plan).results
+    assert len(log.entries) == 2  # it stays in the log
+
+
+def test_over_range_reads_back_as_open(plain: Draft, tmp_path: Path) -> None:
+    log = log_of(tmp_path)
+    plan = ring_plans(plain)[0]
+    step = next(s for s in plan.steps if s.kind == "wire")
+    judged = Record(()).ringing(plan).judged(step, float("inf"))
+    add(log, "result", result_words(plan.specimen.id, step, judged))
+    json.loads(log.path.read_text())  # no figure that JSON does not know
+    assert [c.kind for c in Record(log.entries).ringing(plan).causes] == ["open"]
+
+
+def test_a_deviation_is_judged_by_drafting_it(plain: Draft) -> None:
+    order = plain.aboard.order
+    big = Deviation(number=1, kind="device", subject="N11", value="30", reason="x", initials="IM")
+    judged = judgement(plain, drafted_order(drafted_as_built(big)[1](order)))
+    assert not judged.is_safe
+    assert {f.severity for f in judged.opens} >= {"error"}
+    same = judgement(plain, plain)
+    assert same == ((), (), "")
+    assert same.is_safe
+
+
+def test_a_signed_deviation_is_drafted_a_refused_one_is_not(plain: Draft) -> None:
+    order = plain.aboard.order
+    other = Deviation(
+        number=1, kind="gauge", subject="N10", value="2.5 mm²", reason="left over", initials="IM"
+    )
+    noted = note_deviation(other)[1](order)
+    (waiting,) = noted.deviations
+    assert drafted_order(noted).circuit("N10") == plain.circuit("N10")
+    signed = sign_deviation(waiting, signed_by="TW", answer="fine")[1](noted)
+    row = drafted_order(signed).circuit("N10")
+    assert row is not None and row.sized is not None
+    assert str(row.sized.gauge.value) == "2.5 mm²"
+    assert signed.overrides[0].kind == "substitution"
+    refused = refuse_deviation(waiting, signed_by="TW", answer="no")[1](noted)
+    assert drafted_order(refused).circuit("N10") == plain.circuit("N10")
+    assert [d.verdict for d in (*signed.deviations, *refused.deviations)] == ["signed", "refused"]
+    way = dataclasses.replace(other, kind="way", value="console_trunk;dash")
+    assert drafted_as_built(way)[1](order).way("N10") == ("console_trunk", "dash")
+    shortest = dataclasses.replace(other, kind="way", value="")
+    assert not drafted_as_built(shortest)[1](order).ways
+
+
+def test_a_joint_in_a_run_is_told_by_what_it_costs(full: Draft) -> None:
+    wire = next(w for w in full.assembled.wires if w.id == "C26-P2b")
+    wet = next(
+        s for s in full.aboard.boat.stations if full.aboard.boat.area_at[s.id].water != "dry"
+    )
+    deviation = Deviation(
+        number=1, kind="joint", subject=wire.id, value=wet.id, reason="x", initials="IM"
+    )
+    words = joint_judged(full, deviation).words
+    # 16 AWG is 1.309 mm²: two ends of 1 mΩ·mm² and 0.02 mΩ each
+    assert f"{2 * (1 / 1.3087 + 0.02):.2f} mΩ" in words
+    assert "above the water" in words
+    with pytest.raises(KeyError):
+        joint_judged(full, dataclasses.replace(deviation, subject="nothing"))
+
+
+def test_papers_say_what_was_read_and_what_is_missing(plain: Draft, tmp_path: Path) -> None:
+    log = log_of(tmp_path)
+    text = _text(hand_over_pages(proofs_of(plain, log), log.head))
+    assert "NOT HANDED OVER" in text
+    prove(plain, log)
+    proofs = proofs_of(plain, log)
+    rows = certificate(plain, proofs.record, proofs.rings, proofs.alive).rows
+    assert len(rows) == sum(len(p.steps) for p in proofs.rings) + len(proofs.alive.steps)
+    assert {row.passed for row in rows} == {"passed"}
+    assert all(row.who == "IM" and row.entry for row in rows)
+    text = _text(hand_over_pages(proofs, log.head))
+    assert log.head[:32] in text
+    for wire in plain.assembled.wires:
+        assert wire.id in text
+    for load in plain.aboard.loads.values():
+        assert load.name.split()[0] in text
+    files = dict(hand_over_files(proofs, log.head))
+    tags = {row.qr.rpartition("record=")[2] for row in labels(plain).rows if row.qr}
+    assert tags <= set(files)
+    for name in tags:
+        told = json.loads(files[name])
+        assert told["log_head"] == log.head
+        assert name == record_name("0611", told["harness"])
+    assert len(log_table(log.entries).rows) == len(log.entries)
+
+
+def _text(pages: list) -> str:  # type: ignore[type-arg]
+    return " ".join(item.text for page in pages for item in page.items if hasattr(item, "text"))
