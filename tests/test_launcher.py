@@ -1,10 +1,13 @@
 """The launcher, as a newcomer types it, from another directory."""
 
 import os
+import re
 import subprocess
 from pathlib import Path
 
 import pytest
+
+from vivid_loom.cli import main
 
 ROOT = Path(__file__).parent.parent
 LAUNCHER = ROOT / "vivid-loom"
@@ -26,6 +29,14 @@ def test_it_works_from_any_directory(tmp_path: Path) -> None:
 
 def test_help_and_unknown_commands(tmp_path: Path) -> None:
     assert "./vivid-loom" in run("help", cwd=tmp_path).stdout
+
+
+def test_every_command_is_known_to_the_launcher() -> None:
+    known = LAUNCHER.read_text()
+    cases = known[known.index("set_up\npy=") :]
+    for name in main.commands:
+        assert re.search(rf"(^|[\s|]){name}[|)]", cases), name
+        assert re.search(rf"^  {name}[ |]", known, re.MULTILINE), f"{name} is not in the help"
 
 
 def test_no_index_address_is_in_the_lock_file() -> None:

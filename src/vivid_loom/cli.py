@@ -138,6 +138,17 @@ def export_command(order: Path, out: Path) -> None:
     export_log(order, out)
 
 
+@main.command("survey")
+@click.argument("order", type=A_PATH)
+@click.argument("survey", type=A_PATH)
+@click.option("--out", required=True, type=A_PATH, help="the order that starts from what was found")
+def survey_command(order: Path, survey: Path, out: Path) -> None:
+    """Take what was found in a boat (CSV) into ORDER, and say what stays, comes off, is unknown."""
+    from vivid_loom.commands.bench import take_in
+
+    take_in(order, survey, out)
+
+
 @main.command("proven")
 @click.argument("order", type=A_PATH)
 def proven_command(order: Path) -> None:

@@ -15,9 +15,13 @@ from vivid_loom.bench.reading import read_step
 from vivid_loom.bench.record import Record, result_words
 from vivid_loom.bench.ringing.plan import RingPlan, Step, ring_plans
 from vivid_loom.bench.ringing.results import Ringing
+from vivid_loom.boat import read_boat
+from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.commands.trouble import bad_input_said
-from vivid_loom.drafting import Draft
+from vivid_loom.demo import find_boat
+from vivid_loom.drafting import Draft, draft
 from vivid_loom.opening import open_draft, open_log
+from vivid_loom.order import read_survey, take_survey, write_order
 from vivid_loom.power.fault import Fault, FaultError, read_fault
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets.bench_lists import draft_crimps
@@ -28,7 +32,15 @@ from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.proof_lists import log_json, log_table
 
-__all__ = ["export_log", "ring_out", "run_tester", "say_proven", "verify_log", "write_papers"]
+__all__ = [
+    "export_log",
+    "ring_out",
+    "run_tester",
+    "say_proven",
+    "take_in",
+    "verify_log",
+    "write_papers",
+]
 
 
 def run_tester(
@@ -165,6 +177,23 @@ def _write(path: Path, data: bytes) -> None:
         write_atomically(path, data)
     except OSError as error:
         raise DocumentError(path, "", f"cannot be written: {error.strerror}") from error
+
+
+def take_in(order: Path, survey: Path, out: Path) -> None:
+    """Write an order that starts from a survey, and say what its draft makes of it."""
+    with bad_input_said():
+        before = open_draft(order)
+        edit = take_survey(read_survey(survey), before.aboard.order.hull)
+        if out.exists():
+            raise DocumentError(out, "", "found a file of this name, expected none")
+        made = edit[1](before.aboard.order)
+        found = draft(made, read_boat(find_boat(order, made.boat)), shipped_catalogue()).reuse
+        try:
+            write_order(out, made)
+        except OSError as error:
+            raise DocumentError(out, "", f"cannot be written: {error.strerror}") from error
+    told = f"{len(found.kept)} stay, {len(found.comes_off)} come off"
+    click.echo(f"{out}: {told}, {len(found.unknown)} are unknown")
 
 
 def _proofs(order: Path) -> tuple[Proofs, Logbook]:

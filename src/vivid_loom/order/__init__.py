@@ -84,6 +84,7 @@ from vivid_loom.order.records import (
 from vivid_loom.order.shop import SHOP_FORMAT, SHOP_VERSION, Shop, read_shop
 from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text, write_spools
 from vivid_loom.order.store import ChangedOnDiskError, OrderStore
+from vivid_loom.order.survey import SURVEY_COLUMNS, read_survey, take_survey
 
 __all__ = [
     "ORDER_FORMAT",
@@ -92,6 +93,7 @@ __all__ = [
     "SHOP_FORMAT",
     "SHOP_VERSION",
     "SPOOL_FILE",
+    "SURVEY_COLUMNS",
     "Acceptance",
     "BuiltWire",
     "ChangedOnDiskError",
@@ -152,6 +154,7 @@ __all__ = [
     "read_order",
     "read_shop",
     "read_spools",
+    "read_survey",
     "refuse_deviation",
     "remove_loads",
     "remove_part",
@@ -167,6 +170,7 @@ __all__ = [
     "split_run",
     "spools_text",
     "take_hull",
+    "take_survey",
     "tick_wire",
     "untick_wire",
     "use_profile",

@@ -9,6 +9,7 @@ from typing import Annotated, Final
 from annotated_types import Ge
 
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.order.csv_rows import csv_rows
 from vivid_loom.quantities import Gauge, record
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.standards.colours import InsulationColour
@@ -75,24 +76,13 @@ def read_spools(path: Path) -> tuple[Spool, ...]:
     """
     if not path.exists():
         return ()
-    try:
-        text = path.read_text(encoding="utf-8-sig")
-    except (OSError, UnicodeDecodeError) as error:
-        raise DocumentError(path, "", f"cannot be read as UTF-8: {error}") from error
-    reader = csv.DictReader(io.StringIO(text), restval="")
-    if not set(COLUMNS[:4]) <= set(reader.fieldnames or ()):
-        found = ", ".join(reader.fieldnames or ()) or "nothing"
-        raise DocumentError(path, "line 1", f"found {found}, expected {', '.join(COLUMNS)}")
     spools: dict[str, Spool] = {}
-    try:
-        for row in reader:
-            spool = _spool({"place": "", **row}, path, reader.line_num)
-            if spool.id in spools:
-                told = f"found {spool.id!r} a second time, expected each id once"
-                raise DocumentError(path, f"line {reader.line_num}, id", told)
-            spools[spool.id] = spool
-    except csv.Error as error:
-        raise DocumentError(path, f"line {reader.line_num}", f"is no CSV: {error}") from error
+    for line, row in csv_rows(path, COLUMNS[:4], COLUMNS):
+        spool = _spool(row, path, line)
+        if spool.id in spools:
+            told = f"found {spool.id!r} a second time, expected each id once"
+            raise DocumentError(path, f"line {line}, id", told)
+        spools[spool.id] = spool
     return tuple(spools.values())
 
 

@@ -1,4 +1,4 @@
-"""What the installer reads: landings, fuse charts, loose ends, and changes to a built boat."""
+"""What the installer reads: landings, fuse charts, loose ends."""
 
 from collections import Counter, defaultdict
 from collections.abc import Sequence
@@ -17,7 +17,6 @@ from vivid_loom.sheets.loose_lists import (
     SpareRow,
     bonding,
     caps,
-    changes,
     recorded,
     spares,
     test_points,
@@ -25,7 +24,7 @@ from vivid_loom.sheets.loose_lists import (
 from vivid_loom.sheets.names import Names, key
 from vivid_loom.sheets.stores import fuse_chart
 
-__all__ = ["change_pages", "fuse_pages", "landing_pages"]
+__all__ = ["fuse_pages", "landing_pages"]
 
 
 def landing_pages(draft: Draft, setting: Setting) -> list[Page]:
@@ -194,19 +193,3 @@ def _laid_tables(draft: Draft) -> tuple[Printed, ...]:
 
 def _along(row: Laid) -> str:
     return f"along {row.path.replace(';', ' ')}" if row.path else ""
-
-
-def change_pages(draft: Draft, setting: Setting) -> list[Page]:
-    """Return what stays in the built boat, what is new and what comes off."""
-    columns = (
-        Column("what", 24, attrgetter("what"), bold=True),
-        Column("wire", 28, attrgetter("wire_id"), bold=True),
-        Column("circuit", 20, attrgetter("circuit_id")),
-        Column("gauge, colour", 36, lambda row: f"{row.gauge} {row.colour}"),
-        Column("from", 48, attrgetter("from_")),
-        Column("to", 48, attrgetter("to")),
-        Column("mm", 19, attrgetter("length_mm"), True),
-        Column("note", 50, attrgetter("note")),
-    )
-    table = Printed(columns, changes(draft).rows)
-    return paginate("Changes to the built boat", [table], setting)

@@ -313,4 +313,18 @@ def changes(draft: Draft) -> Table[ChangeRow]:
             )
             for b in draft.reuse.comes_off
         ]
+        rows += [
+            ChangeRow(
+                "look",
+                b.id,
+                b.circuit,
+                b.gauge,
+                b.colour,
+                b.start,
+                b.end,
+                number(b.length_mm) if b.length_mm else "",
+                b.note,
+            )
+            for b in draft.reuse.unknown
+        ]
     return Table("changes", "Changes to the built boat", ChangeRow, tuple(sorted(rows)))

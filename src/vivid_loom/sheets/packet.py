@@ -23,12 +23,13 @@ from vivid_loom.sheets.bench_pages import alive_pages, ring_pages
 from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
 from vivid_loom.sheets.branch_pages import branch_pages
 from vivid_loom.sheets.cautions import SHORT_CAUTION
+from vivid_loom.sheets.change_pages import change_pages, change_plan
 from vivid_loom.sheets.cover import cover, with_contents
 from vivid_loom.sheets.csv_file import csv_bytes
 from vivid_loom.sheets.curve_pages import curve_pages
 from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
-from vivid_loom.sheets.fitting_pages import change_pages, fuse_pages, landing_pages
+from vivid_loom.sheets.fitting_pages import fuse_pages, landing_pages
 from vivid_loom.sheets.harness_pages import harness_pages
 from vivid_loom.sheets.install_pages import install_pages, install_table
 from vivid_loom.sheets.key_pages import key_pages
@@ -73,6 +74,7 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "recorded": loose_lists.recorded,
     "spares": loose_lists.spares,
     "changes": loose_lists.changes,
+    "changeplan": change_plan,
     "caps": loose_lists.caps,
     "fusechart": stores.fuse_chart,
     "findings": stores.findings_table,

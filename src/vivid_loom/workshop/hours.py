@@ -67,14 +67,15 @@ def _figures(draft: Draft, harness: str, wires: list[Wire]) -> dict[Operation, f
 
 
 def hour_lines(draft: Draft, minutes: Minutes = MINUTES) -> tuple[HourLine, ...]:
-    """Count the operations of every harness of a draft.
+    """Count the operations of every harness of a draft; what lies in the boat already takes none.
 
     Args:
         minutes: for one of each: the shop's.
     """
     by_harness: dict[str, list[Wire]] = defaultdict(list)
     for wire in draft.assembled.wires:
-        by_harness[wire.harness].append(wire)
+        if wire.id not in draft.reuse.kept:
+            by_harness[wire.harness].append(wire)
     found: list[HourLine] = []
     for harness, wires in sorted(by_harness.items()):
         figures = _figures(draft, harness, wires)

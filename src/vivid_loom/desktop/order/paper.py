@@ -31,6 +31,7 @@ class OrderPaper(QWidget):
     built_asked: record the draft as built.
     change_order_asked: start a change order from what is built.
     refused (str): why something typed cannot stand.
+    survey_asked: what was found in a boat is to be taken in.
     state_asked (str): the order is to be called this, once that is proven.
     """
 
@@ -40,6 +41,7 @@ class OrderPaper(QWidget):
     change_order_asked = Signal()
     refused = Signal(str)
     state_asked = Signal(str)
+    survey_asked = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -117,6 +119,11 @@ class OrderPaper(QWidget):
                     "Keep every wire of this draft as a conductor that lies in the boat",
                 ),
                 button(
+                    "Take in a survey…",
+                    self.survey_asked.emit,
+                    "What was found in a boat without drawings, from CSV; what is blank is unknown",
+                ),
+                button(
                     "Start a change order…",
                     self.change_order_asked.emit,
                     "A new order on the same hull that starts from what is built",
@@ -167,7 +174,8 @@ class OrderPaper(QWidget):
         new = len(draft.assembled.wires) - len(reuse.kept)
         self.built.setText(
             f"{len(order.built)} conductors lie in hull {order.based_on or order.hull}. "
-            f"This draft keeps {len(reuse.kept)}, adds {new}, takes off {len(reuse.comes_off)}."
+            f"This draft keeps {len(reuse.kept)}, adds {new}, takes off {len(reuse.comes_off)}"
+            + (f"; {len(reuse.unknown)} are unknown: look first." if reuse.unknown else ".")
         )
 
     def _state_picked(self, state: OrderState) -> None:

@@ -21,7 +21,17 @@ from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft, built_wires
 from vivid_loom.opening import open_log, queue_paths
-from vivid_loom.order import Edit, Order, OrderState, Revision, issue_revision, set_state
+from vivid_loom.order import (
+    Edit,
+    Order,
+    OrderState,
+    Revision,
+    issue_revision,
+    read_survey,
+    set_state,
+    take_survey,
+)
+from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets.bench_lists import draft_crimps
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.packet import sheets_digest
@@ -83,6 +93,7 @@ class OrderStage(StageView):
         self.paper.change_order_asked.connect(files.change_order)
         self.paper.refused.connect(self.said)
         self.paper.state_asked.connect(self.call_state)
+        self.paper.survey_asked.connect(self.ask_survey)
         self.tabs.currentChanged.connect(lambda _: self._work_out())
         self.session.undo_stack.cleanChanged.connect(self._saved)
 
@@ -208,6 +219,24 @@ class OrderStage(StageView):
             self.said.emit(f"Not {state.replace('_', ' ')} yet: {missing}.")
         else:
             self._apply(set_state(state))
+
+    def ask_survey(self) -> None:
+        """Ask for a survey and take it in."""
+        path, _ = QFileDialog.getOpenFileName(self, "Take in a survey", "", "Survey (*.csv)")
+        if path:
+            self.take_survey(Path(path))
+
+    def take_survey(self, path: Path) -> None:
+        """Start from what was found in the boat."""
+        try:
+            found = read_survey(path)
+        except DocumentError as error:
+            self.said.emit(str(error))
+            return
+        if self.session.apply(take_survey(found, self.session.order.hull)):
+            unknown = len(self.session.draft.reuse.unknown)
+            words = f"; {unknown} are not known well enough: look at them first" if unknown else ""
+            self.said.emit(f"{len(found)} conductors were found{words}.")
 
     def record_as_built(self) -> None:
         """Keep every wire of the draft as a conductor that lies in the boat."""

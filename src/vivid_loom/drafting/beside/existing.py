@@ -15,10 +15,13 @@ class Reuse(NamedTuple):
     Attributes:
         kept: drafted wire id → conductor that already lies there and fits.
         comes_off: conductors that the draft has no use for.
+        unknown: conductors of which a survey does not know gauge or colour: they stay where they
+            are until somebody has looked.
     """
 
     kept: dict[str, BuiltWire]
     comes_off: tuple[BuiltWire, ...]
+    unknown: tuple[BuiltWire, ...] = ()
 
 
 def _point(end: End) -> str:
@@ -66,5 +69,6 @@ def reuse(assembled: Assembled, order: Order) -> Reuse:
         if match:
             kept[wire.id] = match
             del left[match.id]
-    off = tuple(b for b in left.values() if b.state in ("as drawn", "differs"))
-    return Reuse(kept, off)
+    lies = [b for b in left.values() if b.state in ("as drawn", "differs")]
+    off = tuple(b for b in lies if b.gauge and b.colour)
+    return Reuse(kept, off, tuple(b for b in lies if not (b.gauge and b.colour)))

@@ -1,0 +1,141 @@
+"""How a built boat is changed: what is freed, moved, drawn out, capped and drawn in, in order."""
+
+from collections.abc import Iterator
+from typing import Final, Literal, NamedTuple
+
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.wire import End, Wire
+from vivid_loom.order import BuiltWire
+
+__all__ = ["ChangeKind", "ChangeStep", "change_steps"]
+
+ChangeKind = Literal["dead", "free", "move", "draw out", "cap", "draw in", "again", "look"]
+ORDER: Final[tuple[ChangeKind, ...]] = (
+    "look",
+    "dead",
+    "free",
+    "draw out",
+    "cap",
+    "move",
+    "draw in",
+    "again",
+)
+
+
+class ChangeStep(NamedTuple):
+    """One thing to do aboard.
+
+    Attributes:
+        wire: a drafted wire or a conductor that lies there; '' for a circuit made dead.
+        ends: where it starts and ends, as 'HFB way 3'.
+        about: for a moved lead the conductor it is made of; for a joint made anew whatever is
+            freed from it or joins it; for what is looked at what nobody knows.
+    """
+
+    kind: ChangeKind
+    wire: str
+    circuit: str
+    gauge: str
+    colour: str
+    ends: tuple[str, str]
+    length_mm: float
+    about: str = ""
+
+
+def _point(end: End) -> str:
+    return f"{end.place} {end.point}"
+
+
+def _ends(wire: Wire) -> tuple[str, str]:
+    return _point(wire.start), _point(wire.end)
+
+
+def _of_built(kind: ChangeKind, lies: BuiltWire, about: str = "") -> ChangeStep:
+    ends = (lies.start, lies.end)
+    return ChangeStep(
+        kind, lies.id, lies.circuit, lies.gauge, lies.colour, ends, lies.length_mm, about
+    )
+
+
+def _of_wire(kind: ChangeKind, wire: Wire, about: str = "") -> ChangeStep:
+    gauge, colour = str(wire.gauge), str(wire.colour)
+    return ChangeStep(kind, wire.id, wire.circuit, gauge, colour, _ends(wire), wire.cut_mm, about)
+
+
+def _moves(new: list[Wire], off: list[BuiltWire]) -> dict[str, BuiltWire]:
+    """Return the new wires that a freed lead makes: same copper, way and one end, long enough."""
+    left, found = list(off), dict[str, BuiltWire]()
+    for wire in sorted(new, key=lambda w: -w.cut_mm):
+        fits = [
+            lies
+            for lies in left
+            if (lies.gauge, lies.colour) == (str(wire.gauge), str(wire.colour))
+            and lies.runs == wire.runs
+            and {lies.start, lies.end} & set(_ends(wire))
+            and lies.length_mm >= wire.cut_mm
+        ]
+        if fits:
+            found[wire.id] = min(fits, key=lambda lies: lies.length_mm)
+            left.remove(found[wire.id])
+    return found
+
+
+def _way_out(draft: Draft, lies: BuiltWire, new: frozenset[str]) -> ChangeKind:
+    """Tell whether a conductor can come out: from a bundle that stays it is cut and capped."""
+    runs = draft.aboard.boat.runs_by_id
+    for name in lies.runs:
+        stays = [o for o in draft.occupants[name] if o.wire not in new]
+        if stays and (name not in runs or runs[name].enclosure != "conduit"):
+            return "cap"
+    return "draw out"
+
+
+def _again(draft: Draft, new: list[Wire], freed: list[BuiltWire]) -> Iterator[ChangeStep]:
+    """Yield wires that stay but whose joint is opened, since something leaves it or joins it."""
+    opened: dict[str, str] = {}
+    for lies in freed:
+        opened |= dict.fromkeys((lies.start, lies.end), lies.id)
+    for wire in new:
+        opened |= {_point(end): wire.id for end in (wire.start, wire.end) if end.is_joint}
+    for wire in draft.assembled.wires:
+        if wire.id not in draft.reuse.kept:
+            continue
+        for end in (wire.start, wire.end):
+            if end.is_joint and _point(end) in opened:
+                yield _of_wire("again", wire, f"{_point(end)}, with {opened[_point(end)]}")
+
+
+def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
+    """Return how a built boat becomes what is drafted, in the order of work.
+
+    What is not known is looked at first; circuits that are touched are made dead; leads are freed,
+    drawn out or capped; freed ones that reach their new place are moved; new ones drawn in; joints
+    that were opened are made anew. () for a boat that is not built.
+    """
+    if not draft.aboard.order.built:
+        return ()
+    kept = draft.reuse.kept
+    new = [wire for wire in draft.assembled.wires if wire.id not in kept]
+    off = list(draft.reuse.comes_off)
+    moved = _moves(new, off)
+    used = {lies.id for lies in moved.values()}
+    names = frozenset(wire.id for wire in new)
+    drawn = [wire for wire in new if wire.id not in moved]
+    again = tuple(_again(draft, new, off))
+    touched = {step.circuit for step in again} | {w.circuit for w in new} | {b.circuit for b in off}
+    steps = [
+        *(_of_built("look", lies, _unknown(lies)) for lies in draft.reuse.unknown),
+        *(ChangeStep("dead", "", c, "", "", ("", ""), 0.0) for c in sorted(touched)),
+        *(_of_built("free", lies) for lies in off),
+        *(_of_built(_way_out(draft, lies, names), lies) for lies in off if lies.id not in used),
+        *(_of_wire("move", wire, moved[wire.id].id) for wire in new if wire.id in moved),
+        *(_of_wire("draw in", wire) for wire in drawn),
+        *again,
+    ]
+    return tuple(sorted(steps, key=lambda step: ORDER.index(step.kind)))
+
+
+def _unknown(lies: BuiltWire) -> str:
+    """Say what nobody knows of a conductor."""
+    told = {"gauge": lies.gauge, "colour": lies.colour, "length": lies.length_mm, "way": lies.runs}
+    return ", ".join(name for name, value in told.items() if not value)

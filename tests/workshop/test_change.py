@@ -1,0 +1,109 @@
+"""A change to a built boat: its steps in order, leads that move, joints opened, the unknown."""
+
+import dataclasses
+
+import pytest
+
+from vivid_loom.boat import Boat
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.drafting import Draft, built_wires, draft
+from vivid_loom.order import BuiltWire, Order, drop_option
+from vivid_loom.sheets.change_pages import change_pages, change_plan
+from vivid_loom.sheets.layout import Setting
+from vivid_loom.workshop.change import ORDER, change_steps
+from vivid_loom.workshop.hours import bench_hours
+
+
+@pytest.fixture(scope="module")
+def lies(full: Draft) -> tuple[BuiltWire, ...]:
+    """Hull 0417 as built, as drawn."""
+    return built_wires(full.assembled)
+
+
+def changed(order: Order, boat: Boat, built: tuple[BuiltWire, ...]) -> Draft:
+    made = dataclasses.replace(order, built=built, based_on=order.hull)
+    return draft(made, boat, shipped_catalogue())
+
+
+def other(built: tuple[BuiltWire, ...], wire: str, **fields: object) -> tuple[BuiltWire, ...]:
+    return tuple(dataclasses.replace(b, **fields) if b.id == wire else b for b in built)  # type: ignore[arg-type]
+
+
+def test_a_boat_as_drawn_needs_no_step_and_no_hours(
+    order: Order, boat: Boat, full: Draft, lies: tuple[BuiltWire, ...]
+) -> None:
+    assert change_steps(full) == ()  # not built at all
+    same = changed(order, boat, lies)
+    assert change_steps(same) == ()
+    assert bench_hours(same) == 0.0
+    assert bench_hours(full) > 10
+
+
+def test_an_option_less_is_freed_and_made_dead_first(
+    order: Order, boat: Boat, full: Draft, lies: tuple[BuiltWire, ...]
+) -> None:
+    less = changed(drop_option("radar", "radar")[1](order), boat, lies)
+    steps = change_steps(less)
+    kinds = [step.kind for step in steps]
+    assert kinds == sorted(kinds, key=ORDER.index)
+    radar = {wire.id for wire in full.assembled.wires if wire.circuit == "C30"}
+    freed = {step.wire for step in steps if step.kind == "free"}
+    assert radar <= freed
+    assert {step.circuit for step in steps if step.kind == "dead"} >= {"C30"}
+    gone = [step for step in steps if step.kind in ("cap", "draw out")]
+    moved = {step.about for step in steps if step.kind == "move"}
+    assert {step.wire for step in gone} | moved == freed
+    # nothing can be pulled from a bundle that stays
+    runs = {run.id: run for run in boat.runs}
+    for step in gone:
+        built = next(b for b in lies if b.id == step.wire)
+        open_runs = [r for r in built.runs if runs[r].enclosure != "conduit"]
+        if step.kind == "draw out":
+            assert all(not less.occupants[r] for r in open_runs)
+
+
+def test_a_freed_lead_that_reaches_is_landed_anew(
+    order: Order, boat: Boat, full: Draft, lies: tuple[BuiltWire, ...]
+) -> None:
+    wire = next(w for w in full.assembled.wires if w.circuit == "C29" and w.runs)
+    far = other(lies, wire.id, end="elsewhere 2", length_mm=wire.cut_mm + 50)
+    (move,) = [s for s in change_steps(changed(order, boat, far)) if s.kind == "move"]
+    assert (move.wire, move.about) == (wire.id, wire.id)
+    short = other(lies, wire.id, end="elsewhere 2", length_mm=wire.cut_mm - 1)
+    kinds = {s.kind for s in change_steps(changed(order, boat, short))}
+    assert "move" not in kinds and "draw in" in kinds
+    thin = other(lies, wire.id, end="elsewhere 2", gauge="18 AWG")
+    assert "move" not in {s.kind for s in change_steps(changed(order, boat, thin))}
+
+
+def test_a_joint_that_is_opened_is_made_anew(
+    order: Order, boat: Boat, full: Draft, lies: tuple[BuiltWire, ...]
+) -> None:
+    ends = [(w, e) for w in full.assembled.wires for e in (w.start, w.end) if e.is_joint]
+    wire, end, mate = next(
+        (w, e, m)
+        for w, e in ends
+        for m, f in ends
+        if m is not w and (e.place, e.point) == (f.place, f.point)
+    )
+    done = changed(order, boat, other(lies, wire.id, gauge="8 AWG"))
+    again = [s for s in change_steps(done) if s.kind == "again"]
+    assert mate.id in {s.wire for s in again}
+    assert any(f"{end.place} {end.point}" in s.about for s in again)
+    assert mate.circuit in {s.circuit for s in change_steps(done) if s.kind == "dead"}
+
+
+def test_what_a_survey_does_not_know_stays_unknown(
+    order: Order, boat: Boat, full: Draft, lies: tuple[BuiltWire, ...]
+) -> None:
+    wire = next(w for w in full.assembled.wires if w.circuit == "C29" and w.runs)
+    blank = changed(order, boat, other(lies, wire.id, gauge="", runs=()))
+    assert [b.id for b in blank.reuse.unknown] == [wire.id]
+    assert blank.reuse.comes_off == ()
+    first = change_steps(blank)[0]
+    assert (first.kind, first.wire, first.about) == ("look", wire.id, "gauge, way")
+    rows = change_plan(blank).rows
+    assert "nobody knows its gauge, way" in rows[0].to_do
+    pages = change_pages(blank, Setting("hull", "caution"))
+    text = " ".join(i.text for page in pages for i in page.items if hasattr(i, "text"))
+    assert "In this order" in text and wire.id in text
