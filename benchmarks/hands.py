@@ -41,6 +41,7 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.application import open_window
 from vivid_loom.desktop.frame.window import (
+    BENCH,
     HARNESS,
     HELM,
     LOADS,
@@ -162,7 +163,9 @@ class Hands:
 
     def stage(self) -> None:
         self.window.open_stage(
-            self.dice.choice((ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, HARNESS, PACKET))
+            self.dice.choice(
+                (ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, HARNESS, BENCH, PACKET)
+            )
         )
 
     def key(self) -> None:

@@ -60,6 +60,23 @@ def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption("--edits", type=int, default=60, help="random edits to draft again")
 
 
+LONGEST = (
+    "test_bad_input.py",
+    "test_generated.py",
+    "test_packet.py",
+    "test_board.py",
+    "test_bench_stage.py",
+)
+"""Files that take longest begin first, so that no worker is left with one at the end."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Put the longest files first; all else stays in its order."""
+    last = len(LONGEST)
+    turn = {name: i for i, name in enumerate(LONGEST)}
+    items.sort(key=lambda item: turn.get(item.path.name, last))
+
+
 @pytest.fixture(scope="session")
 def orders(request: pytest.FixtureRequest) -> int:
     """How many generated orders to check."""

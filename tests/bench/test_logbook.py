@@ -1,6 +1,7 @@
 """The log: nothing changed, cut off or lost goes unnoticed; kills, edits, two stations, clocks."""
 
 import datetime
+import hashlib
 import json
 import os
 import random
@@ -105,6 +106,22 @@ def test_a_log_that_was_sealed_anew_is_told_by_the_second_seal(tmp_path: Path) -
     assert not Logbook(tmp_path / "hull-0417.loom.json").troubles
     told = Logbook(tmp_path / "hull-0417.loom.json", tmp_path / "seals").troubles
     assert [t.problem for t in told] == ["is missing: 5 records were written"]
+
+
+@pytest.mark.parametrize(
+    "otherwise", [{"time": "2026-12-01T12:00:00"}, {"time": 7}, {"number": "1"}, {"what": []}]
+)
+def test_a_record_that_is_none_is_told_however_it_is_sealed(
+    tmp_path: Path, otherwise: dict[str, object]
+) -> None:
+    book = written(tmp_path, 1)
+    record = {**json.loads(book.path.read_text()), **otherwise}
+    unsealed = {k: v for k, v in record.items() if k != "hash"}
+    shape = {"sort_keys": True, "separators": (",", ":"), "ensure_ascii": False}
+    seal = hashlib.sha256(json.dumps(unsealed, **shape).encode()).hexdigest()  # type: ignore[arg-type]
+    line = json.dumps({**unsealed, "hash": seal}, **shape)  # type: ignore[arg-type]
+    book.path.write_text(line + "\n" + line + "\n")
+    assert Logbook(tmp_path / "hull-0417.loom.json").troubles
 
 
 def test_nothing_is_added_to_a_log_that_is_not_whole(tmp_path: Path) -> None:

@@ -116,6 +116,12 @@ def test_every_state_wants_its_proof(plain: Draft, tmp_path: Path) -> None:
     assert reached(proofs_of(built, log)) == "built"
     add(log, "correction", {"withdraws": len(log.entries), "reason": "the wrong line"})
     assert reached(proofs_of(built, log)) == "handed_over"
+    log.path.write_bytes(log.path.read_bytes().replace(b'"who":"IM"', b'"who":"XX"', 1))
+    changed = log_of(tmp_path)
+    told = Record(changed.entries, is_whole=changed.is_whole)
+    held = Proofs(built, told, sheets_digest(built), draft_crimps(built))
+    assert list(missing_for("tested", held)) == ["the log is not as it was written"]
+    log.path.write_bytes(log.path.read_bytes().replace(b'"who":"XX"', b'"who":"IM"', 1))
     noted = Deviation(
         number=1, kind="device", subject="N11", value="5", reason="stock", initials="IM"
     )

@@ -19,6 +19,7 @@ from vivid_loom.bench.ringing.specimen import specimens
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import Draft, draft
+from vivid_loom.sheets import loose_lists
 
 
 def generated_draft(seed: int) -> Draft:
@@ -48,7 +49,8 @@ def test_every_wire_net_and_neighbour_is_covered(any_draft: Draft) -> None:
         assert [s.subject for s in plan.steps if s.kind == "seated"] == [
             half.plug.id for half in specimen.plugs
         ]
-    assert sorted(rung_wires) == sorted(wire.id for wire in any_draft.assembled.wires)
+    spares = [row.spare_id for row in loose_lists.spares(any_draft).rows if row.gauge]
+    assert sorted(rung_wires) == sorted([*(w.id for w in any_draft.assembled.wires), *spares])
 
 
 def test_cavities_beside_one_another_are_neighbours(any_draft: Draft) -> None:

@@ -18,7 +18,7 @@ from vivid_loom.boat import CircuitRequest, ContactRequest, Lead, Load, SwitchRe
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.netlist import loops
-from vivid_loom.sheets import packet_table, packet_tables
+from vivid_loom.sheets import packet_table
 from vivid_loom.sheets.stores import fuse_chart
 
 
@@ -46,8 +46,6 @@ def test_a_sense_lead_has_a_fuse_of_its_own_and_nothing_home() -> None:
     feeder = done.needs[next(f.id for f in done.feeders if f.planned.feeds == "PF")]
     assert feeder.out.total_a == 20.0  # of two that need not run at once the larger counts
     assert feeder.home.total_a == 0.0  # both land on the battery's own post
-    names = {table.name for table in packet_tables(done)}
-    assert "fusechart" in names
     assert ("3", "C2") in {(r[3], r[5]) for r in fuse_chart(done).rows}
 
 

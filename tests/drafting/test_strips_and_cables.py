@@ -12,7 +12,7 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.order import Order
-from vivid_loom.sheets import packet_table, packet_tables
+from vivid_loom.sheets import packet_table
 from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
@@ -174,9 +174,8 @@ def test_a_circuit_of_several_loads_has_a_cable_to_each(setup: Setup, branching:
         assert all(w.cable.split(".")[0] == cable.id for w in cores if w.cable_runs)
     metres = next(
         float(r[2])
-        for table in packet_tables(laid)
-        for r in table.rows
-        if table.name == "materials" and r[:2] == ("cable", mine[0].stock.name)
+        for r in packet_table(laid, "materials").rows
+        if r[:2] == ("cable", mine[0].stock.name)
     )
     assert metres > sum(c.jacket_m for c in mine)
     # next to the panel a star's cables lie beside one another, a chain has one there

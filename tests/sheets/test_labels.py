@@ -51,7 +51,8 @@ def test_a_label_is_printed_at_its_size(full: Draft) -> None:
 def test_the_square_on_a_tag_says_which_harness_it_is(full: Draft) -> None:
     """Every dark cell of the code is drawn, and no other."""
     tag = next(row for row in labels(full).rows if row.kind == "harness" and row.harness == "hull")
-    assert tag.qr == "vivid-loom hull=0417 harness=hull revision=1"
+    about = "hull=0417 harness=hull revision=1 record=hull-0417-hull.record.json"
+    assert tag.qr == f"vivid-loom {about}"
     matrix = segno.make(tag.qr, micro=False, error="m").matrix
     dark = [i for i in label_items(tag) if isinstance(i, Rect) and i.fill == "#000000"]
     (square,) = (i for i in label_items(tag) if isinstance(i, Rect) and i.fill != "#000000")

@@ -82,6 +82,9 @@ def _read_line(raw: bytes) -> Entry | str:
         return "cannot be read as a record"
     if _sealed(record).encode() != raw:
         return "is not written as a record is"
+    texts = (entry.time, entry.who, entry.kind, entry.revision, entry.before, entry.hash)
+    if type(entry.number) is not int or not all(isinstance(text, str) for text in texts):
+        return "cannot be read as a record"
     unsealed = {key: value for key, value in record.items() if key != "hash"}
     if not isinstance(entry.what, dict) or _hash(unsealed) != entry.hash:
         return "was changed after it was written"
@@ -130,6 +133,11 @@ class Logbook:
         self.troubles = tuple(self._verified(data, found))
         self.entries = tuple(found)
         self._known = b"" if self.troubles else data
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether everything is as it was written."""
+        return not any(trouble.grave for trouble in self.troubles)
 
     @property
     def head(self) -> str:
@@ -267,7 +275,7 @@ class Logbook:
 
 def _moment(text: str) -> datetime:
     try:
-        return datetime.fromisoformat(text)
+        return datetime.fromisoformat(text).astimezone()
     except ValueError:
         return datetime.fromtimestamp(0).astimezone()
 

@@ -77,9 +77,14 @@ def _result(words: Mapping[str, Any]) -> Result:
 
 
 class Record:
-    """A log read as what it says; an entry that a later one withdraws counts no more."""
+    """A log read as what it says; an entry that a later one withdraws counts no more.
 
-    def __init__(self, entries: Iterable[Entry]) -> None:
+    Attributes:
+        is_whole: the log is as it was written: otherwise it proves nothing.
+    """
+
+    def __init__(self, entries: Iterable[Entry], *, is_whole: bool = True) -> None:
+        self.is_whole = is_whole
         every = tuple(entries)
         withdrawn = {int(e.what["withdraws"]) for e in every if e.kind == "correction"}
         self.entries = tuple(e for e in every if e.number not in withdrawn)

@@ -148,7 +148,7 @@ def verify_log(order: Path, head: str) -> int:
     if head and head not in {entry.hash for entry in log.entries}:
         click.echo(f"{head} is the seal of none of its records")
         return 1
-    if any(trouble.grave for trouble in log.troubles):
+    if not log.is_whole:
         click.echo(f"{log.path}: NOT as it was written")
         return 1
     click.echo(f"{log.path}: {len(log.entries)} records, whole; last seal {log.head}")
@@ -198,7 +198,7 @@ def take_in(order: Path, survey: Path, out: Path) -> None:
 
 def _proofs(order: Path) -> tuple[Proofs, Logbook]:
     draft, log = open_draft(order), _log(order)
-    record = Record(log.entries)
+    record = Record(log.entries, is_whole=log.is_whole)
     return Proofs(draft, record, sheets_digest(draft), draft_crimps(draft)), log
 
 

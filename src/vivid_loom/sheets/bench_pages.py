@@ -12,7 +12,7 @@ from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.standards.terminals import TENSILE_SOURCE
 
-__all__ = ["alive_pages", "ring_pages"]
+__all__ = ["alive_pages", "pull_pages", "ring_pages"]
 
 BLANK: Final = "______"
 PARTS: Final = {
@@ -73,7 +73,7 @@ def _band(row: AliveRow) -> str:
 
 
 def ring_pages(draft: Draft, setting: Setting) -> list[Page]:
-    """Return every harness's steps in the order of the fewest moves, then the pull tests."""
+    """Return every harness's steps in the order of the fewest moves."""
     columns = (
         Column("", 9, attrgetter("turn"), True),
         Column("", 5, lambda _: "☐"),
@@ -96,6 +96,11 @@ def ring_pages(draft: Draft, setting: Setting) -> list[Page]:
         size=2.3,
         group=attrgetter("harness"),
     )
+    return paginate("Ringing out", [steps], setting, lanes=2)
+
+
+def pull_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return which test pieces are crimped and what they bear."""
     pulls = Printed(
         (
             Column("terminal", 70, attrgetter("terminal"), bold=True),
@@ -113,10 +118,7 @@ def ring_pages(draft: Draft, setting: Setting) -> list[Page]:
         ),
         size=2.6,
     )
-    return [
-        *paginate("Ringing out", [steps], setting, lanes=2),
-        *paginate("Pull tests", [pulls], setting),
-    ]
+    return paginate("Pull tests", [pulls], setting)
 
 
 def alive_pages(draft: Draft, setting: Setting) -> list[Page]:

@@ -25,6 +25,20 @@ __all__ = [
 ]
 
 MOST_NAMED: Final = 6
+_PLAIN: Final = {
+    "minus off": ("Minus off", "Every battery's minus lead is off its post and taped."),
+    "devices out": ("Devices out", "Every fuse is out, every breaker stands open."),
+    "switches off": ("Switches off", "Battery switches, keys and every lever stand off."),
+    "vented": ("Vented", "Hatches open, blower run where petrol is, extinguisher at hand."),
+    "plus on": ("Plus on", "Plus leads on their posts, boots over them. Minus still off."),
+    "minus on last": ("Minus on, last", "No spark worth the name. If there is one: off, find."),
+    "everything off": ("Everything off", "Every lever, key and battery switch stands off."),
+    "looked at again": (
+        "After the first run",
+        "Feel joints, fuse blocks and feeders: none warm. Screws torqued again, ties whole, "
+        "no chafe where the engine moves.",
+    ),
+}
 
 
 class StepWords(NamedTuple):
@@ -113,7 +127,7 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
         return StepWords("To find out", red, black, "Nothing should join these two.")
     wire = specimen.wires[step.subject].wire
     row = draft.circuit(wire.circuit)
-    label = row.planned.label if row else ""
+    label = row.planned.label if row else "Spare"
     ends = " → ".join(names.place(end.place) for end in (wire.start, wire.end))
     return StepWords(f"Wire {wire.id}", red, black, f"{label}: {ends}. {wire.gauge} {wire.colour}.")
 
@@ -148,23 +162,9 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
     row = draft.circuit(step.subject) if step.subject else None
     title = f"{row.id} {row.planned.label}" if row else ""
     levers = _levers(draft, step)
-    plain = {
-        "minus off": ("Minus off", "Every battery's minus lead is off its post and taped."),
-        "devices out": ("Devices out", "Every fuse is out, every breaker stands open."),
-        "switches off": ("Switches off", "Battery switches, keys and every lever stand off."),
-        "vented": ("Vented", "Hatches open, blower run where petrol is, extinguisher at hand."),
-        "plus on": ("Plus on", "Plus leads on their posts, boots over them. Minus still off."),
-        "minus on last": ("Minus on, last", "No spark worth the name. If there is one: off, find."),
-        "everything off": ("Everything off", "Every lever, key and battery switch stands off."),
-        "looked at again": (
-            "After the first run",
-            "Feel joints, fuse blocks and feeders: none warm. Screws torqued again, ties whole, "
-            "no chafe where the engine moves.",
-        ),
-    }
     name = step.id.partition(" ")[2]
-    if name in plain:
-        return StepWords(plain[name][0], "", "", plain[name][1])
+    if name in _PLAIN:
+        return StepWords(_PLAIN[name][0], "", "", _PLAIN[name][1])
     if name.endswith("for later"):
         return StepWords(title, "", "", "Wired for later: its ends are capped, its fuse stays out.")
     if step.kind == "ohm":

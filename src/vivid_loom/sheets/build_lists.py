@@ -14,6 +14,7 @@ from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.joints import Zone, zone_of
+from vivid_loom.standards.terminals import TORQUE_NM
 
 __all__ = [
     "INCH_MM",
@@ -87,6 +88,8 @@ class LandingRow(NamedTuple):
     circuit: str
     name: str
     station: str
+    torque_nm: str
+    boot: str
 
 
 class EndRow(NamedTuple):
@@ -223,6 +226,12 @@ def _by_point(draft: Draft) -> dict[tuple[str, str], list[tuple[Wire, End]]]:
     return points
 
 
+def _torque(terminal: str) -> str:
+    """Return what the nut or screw over a ring or lug is tightened to, in Nm; '' elsewhere."""
+    torque = TORQUE_NM.get(terminal.rpartition(" ")[2])
+    return number(torque) if torque and ("ring" in terminal or "lug" in terminal) else ""
+
+
 def landings(draft: Draft) -> Table[LandingRow]:
     """Return what lands where, largest terminal at the bottom, with the voltages to expect.
 
@@ -237,10 +246,15 @@ def landings(draft: Draft) -> Table[LandingRow]:
         for order, (wire, end) in enumerate(stacked, 1):
             off, on = _expected_v(draft, wire)
             kind = end.termination.kind
-            told = (known.circuits[wire.circuit], known.names.place(place))
-            at = known.names.station(end.station)
+            about = (
+                known.circuits[wire.circuit],
+                known.names.place(place),
+                known.names.station(end.station),
+                _torque(kind),
+                "boot" if wire.live != "return" and end.kind in ("post", "stud") else "",
+            )
             rows.append(
-                LandingRow(place, point, str(order), wire.id, kind, end.label, off, on, *told, at)
+                LandingRow(place, point, str(order), wire.id, kind, end.label, off, on, *about)
             )
     return Table("landing", "Landing list", LandingRow, tuple(rows))
 

@@ -45,15 +45,17 @@ def landing_pages(draft: Draft, setting: Setting) -> list[Page]:
 
     columns = (
         Column("point", 21, attrgetter("point"), bold=True),
-        Column("up", 9, height),
+        Column("up", 8, height),
         Column("wire", 20, attrgetter("wire_id"), bold=True),
-        Column("of", 39, attrgetter("circuit")),
-        Column("terminal", 31, attrgetter("terminal")),
+        Column("of", 33, attrgetter("circuit")),
+        Column("terminal", 30, lambda r: f"{r.terminal}{', boot' if r.boot else ''}"),
+        Column("Nm", 9, attrgetter("torque_nm"), True),
         Column("V off·on", 13, lambda r: f"{r.expected_off_v}·{r.expected_on_v}", True),
     )
     note = (
         "Up: place in a stack from the bottom. V: with battery switch and every switch off · with "
-        "battery switch and the circuit's switch on. The end's label: wire, place and point."
+        "battery switch and the circuit's switch on. Nm: clean studs, from memory; the maker's "
+        "figure rules. The end's label: wire, place and point."
     )
     tables = [Printed(columns, rows, note=note, size=2.6, group=heading)]
     if strips:

@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Iterator
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
@@ -23,9 +23,20 @@ from vivid_loom.workshop.harness.tree import (
     tree_sections,
 )
 
-__all__ = ["BranchRow", "CavityRow", "JointRow", "branch_rows", "branches", "connectors", "joints"]
+__all__ = [
+    "TAIL",
+    "BranchRow",
+    "CavityRow",
+    "JointRow",
+    "branch_rows",
+    "branches",
+    "connectors",
+    "joints",
+]
 
 SEALING_PLUG = "sealing plug"
+TAIL: Final = "device tail"
+"""What ``joints`` calls the lead that a device comes with."""
 
 
 class CavityRow(NamedTuple):
@@ -152,7 +163,7 @@ def joints(draft: Draft) -> Table[JointRow]:
             )
         tail = _tail(first, draft)
         if tail:
-            about_tail = (f"J{turn}", first_wire.harness, *about, "device tail", *tail)
+            about_tail = (f"J{turn}", first_wire.harness, *about, TAIL, *tail)
             rows.append(JointRow(*about_tail, "", "", "", ""))
     return Table("joints", "Joints", JointRow, tuple(rows))
 

@@ -3,6 +3,7 @@
 The type of its cut list is read at arm's length.
 """
 
+from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from itertools import groupby, zip_longest
 from operator import attrgetter
@@ -12,7 +13,7 @@ from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.build_lists import INCH_MM, CutRow, cut_list
 from vivid_loom.sheets.drawing import Page
-from vivid_loom.sheets.harness_lists import connectors
+from vivid_loom.sheets.harness_lists import TAIL, connectors, joints
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.workshop.harness.tree import is_with_panel
 
@@ -211,6 +212,26 @@ def _plug_table(draft: Draft, assembly: Assembly) -> Printed:
     return Printed(tuple(columns), plugs, "Its plugs", size=2.6)
 
 
+def _joint_table(draft: Draft, assembly: Assembly) -> Printed:
+    """Return the joints in which several wires meet, each with all that goes into it."""
+    rows = [row for row in joints(draft).rows if row.harness == assembly.id]
+    wires = Counter(row.joint for row in rows if row.member != TAIL)
+    columns = (
+        Column("joint", 84, lambda r: f"{r.joint} {r.name} {r.point}", bold=True),
+        Column("goes in", 30, attrgetter("member"), bold=True),
+        Column("", 40, lambda r: f"{r.gauge} {r.colour}".strip()),
+        Column("terminal", 60, attrgetter("terminal")),
+        Column("strip", 13, attrgetter("strip_mm"), True),
+        Column("jaw", 24, attrgetter("jaw")),
+        Column("steps", 14, attrgetter("recipe")),
+    )
+    shared = [row for row in rows if wires[row.joint] > 1]
+    note = (
+        "All that meets in it goes under one crimp: its sleeve is slid on before, and shrunk once."
+    )
+    return Printed(columns, shared, "Its joints", note, 2.6)
+
+
 def harness_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
     """Return a harness's cut list and its plugs; none without wires.
 
@@ -221,5 +242,10 @@ def harness_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Pa
         return []
     unit = "in" if draft.aboard.profile.units == "ft" else "mm"
     plugs = {p.id: f"key {p.key}" for p in draft.assembled.plugs}
-    tables = (_cut_table(rows, plugs, unit), _plug_table(draft, assembly))
+    made = (
+        _cut_table(rows, plugs, unit),
+        _plug_table(draft, assembly),
+        _joint_table(draft, assembly),
+    )
+    tables = [table for table in made if table.rows]
     return paginate(assembly.name, tables, setting)

@@ -7,6 +7,7 @@ from vivid_loom.drafting import Draft, Finding
 from vivid_loom.order import Acceptance, Shop
 from vivid_loom.sheets.cut_lists import hours
 from vivid_loom.sheets.drawing import Page
+from vivid_loom.sheets.harness_totals import harness_totals
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.schedule import ScheduleRow, schedule
@@ -89,8 +90,25 @@ def material_pages(draft: Draft, shop: Shop, setting: Setting) -> list[Page]:
     if unpriced:
         note += f" {unpriced} items have no price there."
     table = Printed(columns, rows, note=note, size=2.4, group=lambda row: row.kind.capitalize())
-    tables = (table, _kit_table(draft), _hour_table(draft, shop))
+    tables = (table, _totals_table(draft, shop), _kit_table(draft), _hour_table(draft, shop))
     return paginate("Materials", tables, setting, lanes=3)
+
+
+def _totals_table(draft: Draft, shop: Shop) -> Printed:
+    names = {a.id: a.name for a in draft.aboard.boat.assemblies} | {"all": "Together"}
+    columns = (
+        Column("harness", 24, lambda r: names[r.harness], bold=True),
+        Column("wires", 11, attrgetter("wires"), True),
+        Column("m", 13, attrgetter("wire_m"), True),
+        Column("kg Cu", 13, attrgetter("copper_kg"), True),
+        Column("h", 12, attrgetter("bench_h"), True, True),
+        Column("h aboard", 13, attrgetter("aboard_h"), True),
+    )
+    currency = draft.catalogue.currency
+    *_, whole = rows = harness_totals(draft, shop).rows
+    note = f"Wire {whole.wire_price} {currency}"
+    note += f", work {whole.work_price} {currency}." if whole.work_price else "."
+    return Printed(columns, rows, "By harness", note, 2.4)
 
 
 def _kit_table(draft: Draft) -> Printed:

@@ -19,7 +19,7 @@ from vivid_loom.sheets import (
     stores,
     switch_lists,
 )
-from vivid_loom.sheets.bench_pages import alive_pages, ring_pages
+from vivid_loom.sheets.bench_pages import alive_pages, pull_pages, ring_pages
 from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
 from vivid_loom.sheets.branch_pages import branch_pages
 from vivid_loom.sheets.cautions import SHORT_CAUTION
@@ -31,6 +31,7 @@ from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.fitting_pages import fuse_pages, landing_pages
 from vivid_loom.sheets.harness_pages import harness_pages
+from vivid_loom.sheets.harness_totals import harness_totals
 from vivid_loom.sheets.install_pages import install_pages, install_table
 from vivid_loom.sheets.key_pages import key_pages
 from vivid_loom.sheets.label_pages import label_sheets
@@ -94,6 +95,7 @@ SHOP_TABLES: Final[dict[str, Callable[[Draft, Shop], Table[Any]]]] = {
     ),
     "hours": cut_lists.hours,
     "materials": stores.materials,
+    "harnesses": harness_totals,
 }
 WORKBOOK: Final = ("schedule", "cutlist", "connectors", "branches", "cutplan", "hours", "materials")
 """The tables that are sheets of schedule.xlsx."""
@@ -172,6 +174,7 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
         ),
         section("Labels", _label_pages),
         Section("Ringing out", lambda: ring_pages(draft, setting), slow=True),
+        section("Pull tests", pull_pages),
         Section("Installing the harnesses", lambda: install_pages(draft, setting), slow=True),
         section("Landing list", landing_pages),
         section("Switch panels", panel_pages),

@@ -19,6 +19,7 @@ __all__ = [
     "STRIP_POLES",
     "STUD_MAX_A",
     "TERMINAL_SOURCE",
+    "TORQUE_NM",
     "WAY_THICKEST_MM2",
     "Barrel",
     "Contact",
@@ -41,6 +42,8 @@ MAX_CONDUCTORS_PER_TAB: Final = 2  # common practice, no source
 STRIP_POLES: Final = {20.0: 12, 30.0: 8, 60.0: 6}  # rating of a pole in A: poles of one strip
 STUD_MAX_A: Final = {"M4": 30.0, "M5": 65.0, "M6": 100.0, "M8": 250.0, "M10": 400.0}
 """What a stud's thread carries; generic, from memory, look up the maker's."""
+TORQUE_NM: Final = {"M4": 1.5, "M5": 2.5, "M6": 5.0, "M8": 10.0, "M10": 18.0}
+"""What a clean stud's nut is tightened to; from memory: the maker's figure rules."""
 MOST_IN_A_JOINT: Final = 6  # conductors and tails under one closed end; our choice
 STEPPED_BUTTS: Final = frozenset(
     (a, b) for pair in (("red", "blue"), ("blue", "yellow")) for a, b in (pair, pair[::-1])

@@ -4,6 +4,7 @@ A job is a PDF sent over TCP, a page a label at its own size; the sender then cl
 printer answers with one line of JSON: how many labels came out, of how many, and its state.
 """
 
+import contextlib
 import json
 import re
 import socket
@@ -133,4 +134,6 @@ class LabelPrinter:
 
     def close(self) -> None:
         """Stop listening."""
+        with contextlib.suppress(OSError):
+            self._socket.shutdown(socket.SHUT_RDWR)  # wakes whoever waits for a connection
         self._socket.close()

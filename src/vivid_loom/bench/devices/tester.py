@@ -56,7 +56,7 @@ class BenchTester:
         import pyvisa  # slow to load
 
         self.where = f"{host}:{port}"
-        self._errors: tuple[type[Exception], ...] = (pyvisa.errors.VisaIOError, OSError)
+        self._errors: tuple[type[Exception], ...] = (pyvisa.errors.Error, OSError)
         self._link: Any = None
         self._manager = pyvisa.ResourceManager("@py")
         try:
@@ -92,8 +92,11 @@ class BenchTester:
         Raises:
             BenchTesterError: no answer; nothing is known of a reading then.
         """
+        link = self._link
+        if link is None:
+            raise BenchTesterError(f"{self.where}: the connection was closed")
         try:
-            return str(self._link.query(line)).strip()
+            return str(link.query(line)).strip()
         except UnicodeDecodeError as error:
             raise BenchTesterError(
                 f"{self.where}: found an answer that is no text to {line}"

@@ -186,6 +186,8 @@ class StandInTester:
 
     def close(self) -> None:
         """Stop listening."""
+        with contextlib.suppress(OSError):
+            self._socket.shutdown(socket.SHUT_RDWR)  # wakes whoever waits for a connection
         self._socket.close()
 
 

@@ -4,12 +4,13 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from functools import cached_property
 from itertools import combinations, pairwise
-from typing import Literal, NamedTuple
+from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.net import lamp_element
 from vivid_loom.drafting.making.plugs import Plug
+from vivid_loom.drafting.making.terminate import terminate_later
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.netlist import Sets
 from vivid_loom.quantities import in_reading_order
@@ -19,6 +20,7 @@ from vivid_loom.workshop.harness.tree import WireEnd, is_with_panel
 __all__ = ["BenchWire", "HalfPlug", "Net", "PanelLamp", "Pin", "Specimen", "specimens"]
 
 PANEL = " panel"
+CAPPED: Final = terminate_later()
 
 
 class Pin(NamedTuple):
@@ -183,6 +185,40 @@ def _lamps(draft: Draft, wires: Iterable[Wire]) -> Iterator[PanelLamp]:
                 yield PanelLamp(lamp_element(switch.place, lamp), plus, minus)
 
 
+def _spares(draft: Draft, assembly: Assembly) -> Iterator[Wire]:
+    """Yield spare conductors as wires: they lie in the harness of their first run."""
+    for item in draft.spares:
+        runs = item.path.runs
+        if item.gauge is None or not runs or runs[0].harness != assembly.id:
+            continue
+        for number in range(1, item.spare.count + 1):
+            name = f"{item.id}.{number}" if item.spare.count > 1 else item.id
+            ends = (
+                End(name, side, "spare", station, CAPPED, f"{name} {item.spare.label} {side}", "")
+                for side, station in (("from", item.spare.start), ("to", item.spare.end))
+            )
+            start, end = ends
+            yield Wire(
+                id=name,
+                circuit=item.id,
+                leg="spare",
+                jumper=False,
+                stub=False,
+                harness=assembly.id,
+                gauge=item.gauge,
+                colour=item.colour,
+                sleeve="",
+                start=start,
+                end=end,
+                runs=tuple(run.id for run in runs),
+                stations=item.path.stations,
+                routed_m=item.path.length_m,
+                cut_mm=item.cut_mm,
+                current_a=0.0,
+                live="source",
+            )
+
+
 def _specimen(draft: Draft, assembly: Assembly, *, panel: bool) -> Specimen:
     switches = frozenset(switch.place for switch in draft.switches)
     wires = [
@@ -194,7 +230,7 @@ def _specimen(draft: Draft, assembly: Assembly, *, panel: bool) -> Specimen:
         title = f"{assembly.name}, panel"
         return Specimen(assembly.id + PANEL, title, wires, lamps=_lamps(draft, wires))
     plugs = [p for p in draft.assembled.plugs if assembly.id in (p.live, p.dead)]
-    return Specimen(assembly.id, assembly.name, wires, plugs)
+    return Specimen(assembly.id, assembly.name, [*wires, *_spares(draft, assembly)], plugs)
 
 
 def specimens(draft: Draft) -> tuple[Specimen, ...]:

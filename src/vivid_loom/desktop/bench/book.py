@@ -37,13 +37,19 @@ class BenchBook(QObject):
 
     def open(self) -> None:
         """Open the log of the order that stands."""
+        self._path = self._session.path
         try:
-            self.log = open_log(self._session.path)
+            self.log = open_log(self._path)
         except (LogError, OSError) as error:
             self.log = None
             self.said.emit(f"The log cannot be read: {error}")
-        self.record = Record(self.log.entries if self.log else ())
+        self.record = self._read()
         self.written.emit()
+
+    def _read(self) -> Record:
+        if self.log is None:
+            return Record(())
+        return Record(self.log.entries, is_whole=self.log.is_whole)
 
     @property
     def digest(self) -> str:
@@ -58,6 +64,8 @@ class BenchBook(QObject):
         if not self.who:
             self.said.emit("Who is there? Put your initials into their field first.")
             return False
+        if self._session.path != self._path:  # saved under another name
+            self.open()
         if self.log is None:
             self.said.emit("The log cannot be read, so nothing can be added to it.")
             return False
@@ -67,6 +75,6 @@ class BenchBook(QObject):
         except LogError as error:
             self.said.emit(f"Not recorded: {error}")
             return False
-        self.record = Record(self.log.entries)
+        self.record = self._read()
         self.written.emit()
         return True

@@ -102,13 +102,14 @@ class PapersPage(QWidget):
         if log is None:
             self.whole.setText("The log cannot be read.")
             return
-        grave = [t for t in log.troubles if t.grave]
+        grave = [trouble for trouble in log.troubles if trouble.grave]
         if grave:
             told = f"NOT as it was written: line {grave[0].line} {grave[0].problem}."
         else:
             told = f"{len(log.entries)} records, whole. Last seal {log.head[:16]}…"
             told += "".join(f" Line {t.line} {t.problem}." for t in log.troubles)
-        practice = " For practice: the order is shipped." if self.session.read_only else ""
+        shipped = log.path.parent.resolve() != self.session.path.parent.resolve()
+        practice = " For practice: the order is shipped." if shipped else ""
         self.whole.setText(f"{log.path.name}: {told}{practice}")
         self.table.rows_model.fill(
             [

@@ -209,10 +209,11 @@ class OrderStage(StageView):
         """Call the order further than it was, as far as that is proven; or step back."""
         draft = self.session.draft
         try:
-            record = Record(open_log(self.session.path).entries)
+            log = open_log(self.session.path)
         except LogError as error:
             self.said.emit(str(error))
             return
+        record = Record(log.entries, is_whole=log.is_whole)
         proofs = Proofs(draft, record, sheets_digest(draft), draft_crimps(draft))
         missing = next(missing_for(state, proofs), "")
         if missing:

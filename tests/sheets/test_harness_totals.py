@@ -1,0 +1,71 @@
+"""What each harness comes to, against the cut list; cards of joints; torque and boots."""
+
+import re
+from collections import Counter
+
+import pytest
+
+from vivid_loom.drafting import Draft
+from vivid_loom.order import Shop
+from vivid_loom.sheets.build_lists import cut_list, landings
+from vivid_loom.sheets.harness_lists import TAIL, joints
+from vivid_loom.sheets.harness_pages import harness_pages
+from vivid_loom.sheets.harness_totals import harness_totals
+from vivid_loom.sheets.layout import Setting
+from vivid_loom.workshop.hours import hour_lines
+
+
+def test_totals_are_those_of_the_cut_list(any_draft: Draft) -> None:
+    *each, whole = harness_totals(any_draft, Shop(hour_price=50.0)).rows
+    cut = cut_list(any_draft).rows
+    for row in each:
+        mine = [c for c in cut if c.harness == row.harness]
+        assert int(row.wires) == len(mine)
+        metres = sum(float(c.cut_length_mm) for c in mine) / 1000
+        assert float(row.wire_m) == pytest.approx(metres, abs=0.06)
+        copper = sum(float(c.cut_length_mm) / 1000 * float(c.area_mm2) * 8.89e-3 for c in mine)
+        assert float(row.copper_kg) == pytest.approx(copper, abs=0.02)
+        halves = sum(row.harness in (p.live, p.dead) for p in any_draft.assembled.plugs)
+        assert int(row.plug_halves) == halves
+        hours = [line for line in hour_lines(any_draft) if line.harness == row.harness]
+        bench = sum(line.hours for line in hours if not line.aboard)
+        assert float(row.bench_h) == pytest.approx(bench, abs=0.06)
+        assert float(row.work_price) == pytest.approx(50 * sum(h.hours for h in hours), abs=0.01)
+    assert int(whole.wires) == len(cut) == sum(int(row.wires) for row in each)
+    assert float(whole.wire_price) == pytest.approx(
+        sum(float(r.wire_price) for r in each), abs=0.05
+    )
+
+
+def test_work_without_a_price_has_none(full: Draft) -> None:
+    assert {row.work_price for row in harness_totals(full, Shop()).rows} == {""}
+
+
+TORQUE = {"M4": "1.5", "M5": "2.5", "M6": "5", "M8": "10", "M10": "18"}  # from memory, ours
+
+
+def test_every_ring_and_lug_is_told_its_torque_and_nothing_else(any_draft: Draft) -> None:
+    wires = {wire.id: wire for wire in any_draft.assembled.wires}
+    booted = 0
+    for row in landings(any_draft).rows:
+        thread = re.search(r"(?:ring|lug).* (M\d+)", row.terminal)
+        assert row.torque_nm == (TORQUE[thread[1]] if thread else ""), row
+        if row.boot:
+            booted += 1
+            assert wires[row.wire_id].live != "return"
+    assert booted
+
+
+def test_a_shared_joint_has_its_card(full: Draft) -> None:
+    rows = [row for row in joints(full).rows if row.harness == "console"]
+    wires = Counter(row.joint for row in rows if row.member != TAIL)
+    shared = [row for row in rows if wires[row.joint] > 1]
+    assert len({row.joint for row in shared}) > 3
+    console = next(a for a in full.aboard.boat.assemblies if a.id == "console")
+    pages = harness_pages(full, console, Setting("hull", "caution"))
+    text = [item.text for page in pages for item in page.items if hasattr(item, "text")]
+    cards = text[text.index("Its joints") :]
+    for row in shared:
+        assert any(line.startswith(f"{row.joint} ") for line in cards), row.joint
+        assert row.member in cards
+    assert cards.count(TAIL) == sum(row.member == TAIL for row in shared)
