@@ -11,7 +11,8 @@ from vivid_loom.drafting.after.net import net_list
 from vivid_loom.power.board import Board, Conditions
 from vivid_loom.power.powered import power_up
 from vivid_loom.power.setting import Setting
-from vivid_loom.sheets.bench_words import alive_words
+from vivid_loom.quantities import figure
+from vivid_loom.sheets.bench_words import alive_cause_words, alive_words
 
 
 def test_minus_comes_off_first_and_on_last(any_draft: Draft) -> None:
@@ -115,3 +116,21 @@ def test_every_step_says_what_to_do(any_draft: Draft) -> None:
         assert len(words.asks) > 15, (step.id, words)
         if step.device and step.kind == "see":
             assert step.device in words.asks
+
+
+def test_a_reading_that_fails_says_where_to_look(full: Draft) -> None:
+    step = next(s for s in alive_plan(full).steps if s.id == "volts C29")
+
+    def told(volts: float) -> tuple[str, str]:
+        return alive_cause_words(full, step, Result(step.id, volts, False, step.signature))
+
+    assert "nothing arrives" in told(0.01)[0]
+    load = full.aboard.loads["searchlight"]
+    words, where = told(step.figure - 1.0)
+    assert load.running_a is not None
+    assert f"1 V lost beyond its figure, some {figure(1.0 / load.running_a)} Ω too much" in words
+    assert where.startswith("read volts along ") and "Searchlight" in where
+    assert "more than the battery gives" in told(step.high + 0.5)[0]
+    draw = next(s for s in alive_plan(full).steps if s.id == "rest draw BAT")
+    lost = alive_cause_words(full, draw, Result(draw.id, 3.0, False, draw.signature))
+    assert lost[0] == "Standing draw, BAT: 3 A."

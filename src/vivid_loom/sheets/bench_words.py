@@ -1,6 +1,7 @@
 """How screen and sheets speak of what is proven: steps, limits, readings, causes."""
 
 import math
+from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from vivid_loom.bench.alive import AliveStep
@@ -8,13 +9,14 @@ from vivid_loom.bench.progress import Result
 from vivid_loom.bench.ringing.plan import INSULATION_V, RingPlan, Step
 from vivid_loom.bench.ringing.results import Cause
 from vivid_loom.bench.ringing.specimen import Pin, Specimen
-from vivid_loom.drafting import Draft
+from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.helm_words import element_words
 from vivid_loom.sheets.names import Names
 
 __all__ = [
     "StepWords",
+    "alive_cause_words",
     "alive_words",
     "cause_words",
     "limits_words",
@@ -25,6 +27,7 @@ __all__ = [
 ]
 
 MOST_NAMED: Final = 6
+DEAD_SHARE: Final = 0.1  # of its volts: less is nothing at all
 _PLAIN: Final = {
     "minus off": ("Minus off", "Every battery's minus lead is off its post and taped."),
     "devices out": ("Devices out", "Every fuse is out, every breaker stands open."),
@@ -198,6 +201,33 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
     loads = [draft.aboard.loads[name].name for name in row.planned.loads] if row else []
     seen = runs if step.runs else ", ".join(loads)
     return StepWords(title, "", "", f"{_fitted(step)} {levers}Seen to run: {seen}.".strip())
+
+
+def alive_cause_words(draft: Draft, step: AliveStep, result: Result) -> tuple[str, str]:
+    """Say what a step aboard that failed points to, and where to go from there."""
+    row = draft.circuit(step.subject) if step.subject else None
+    if step.kind != "volts" or row is None:
+        told = f"{alive_words(draft, step).title}: {read_words(step, result)}."
+        return told, "Find on stage Power (Ctrl+7)" if row else "the boat"
+    ways = " → ".join(dict.fromkeys(_places(draft, row)))
+    if result.value < DEAD_SHARE * step.figure:
+        words = f"{row.id}: nothing arrives. Device, lever, or a wire or contact that is open."
+    elif result.value > step.high:
+        words = f"{row.id}: more than the battery gives: another battery, or a charger, feeds it."
+    else:
+        amps = sum(draft.aboard.loads[name].running_a or 0.0 for name in row.planned.loads)
+        over = step.figure - result.value
+        ohm = f", some {figure(over / amps)} Ω too much" if amps else ""
+        words = f"{row.id}: {figure(over)} V lost beyond its figure{ohm}: a joint, plug or contact."
+    return words, f"read volts along {ways}"
+
+
+def _places(draft: Draft, row: DraftedCircuit) -> Iterator[str]:
+    """Yield where a circuit can be read, from its device on."""
+    names = Names(draft)
+    for wire in row.wires:
+        if wire.live != "return":
+            yield from (names.place(end.place) for end in (wire.start, wire.end))
 
 
 def _fitted(step: AliveStep) -> str:

@@ -18,7 +18,7 @@ from vivid_loom.sheets.layout import (
     paragraphs,
 )
 
-__all__ = ["cover", "due_text", "with_contents"]
+__all__ = ["cover", "due_text", "front_page", "with_contents"]
 
 CONTENTS_ROWS = 6
 
@@ -77,17 +77,28 @@ def cover(draft: Draft, setting: Setting, closed: frozenset[datetime.date]) -> P
         ),
         (f"Notes: {order.notes}" if order.notes else "", 3.2, False),
     ]
-    items: list[Primitive] = frame("Build packet", setting, 1)
-    written, _ = paragraphs([line for line in left if line[0]], MARGIN_MM, 26, 150)
+    signs = ("Wiring engineer, date", "Harness builder, date", "Test hand, date")
+    return front_page("Build packet", setting, left, signs)
+
+
+def front_page(
+    title: str, setting: Setting, told: Sequence[tuple[str, float, bool]], signs: Sequence[str]
+) -> Page:
+    """Return a first page: what it is about, the cautions beside, boxes to sign at its foot.
+
+    Args:
+        told: paragraphs of (text, size, bold); '' is left out.
+    """
+    items: list[Primitive] = frame(title, setting, 1)
+    written, _ = paragraphs([line for line in told if line[0]], MARGIN_MM, 26, 150)
     items += written
     items.append(Rect(175, 27, WIDTH_MM - MARGIN_MM - 175, 88, "#fbf3dc", "#8a5a00", 0.5, 1.5))
     items.append(Text(180, 35, "Cautions", 4.4, "#1c1e22", True))
     warned, _ = paragraphs([(line, 3.2, False) for line in CAUTIONS], 180, 37, 100)
     items += warned
-    signs = ("Wiring engineer, date", "Harness builder, date", "Test hand, date")
     for i, caption in enumerate(signs):
         items += boxed(MARGIN_MM + i * 92, HEIGHT_MM - 45, 86, 28, caption)
-    return Page("Build packet", WIDTH_MM, HEIGHT_MM, tuple(items))
+    return Page(title, WIDTH_MM, HEIGHT_MM, tuple(items))
 
 
 def with_contents(page: Page, sections: Sequence[tuple[str, int]]) -> Page:

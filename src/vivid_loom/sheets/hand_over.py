@@ -8,24 +8,13 @@ from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.proven import Proofs, missing_for
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Deviation
-from vivid_loom.sheets.cautions import CAUTIONS, SHORT_CAUTION
-from vivid_loom.sheets.drawing import Page, Primitive, Rect, Text
+from vivid_loom.sheets.cautions import SHORT_CAUTION
+from vivid_loom.sheets.cover import front_page
+from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.fitting_pages import fuse_pages
 from vivid_loom.sheets.key_pages import key_pages
 from vivid_loom.sheets.label_lists import record_name
-from vivid_loom.sheets.layout import (
-    HEIGHT_MM,
-    MARGIN_MM,
-    WIDTH_MM,
-    Column,
-    Printed,
-    Setting,
-    boxed,
-    counted,
-    frame,
-    paginate,
-    paragraphs,
-)
+from vivid_loom.sheets.layout import Column, Printed, Setting, counted, paginate
 from vivid_loom.sheets.loose_lists import caps
 from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.panel_pages import panel_pages
@@ -96,17 +85,8 @@ def _cover(draft: Draft, setting: Setting, missing: Sequence[str], head: str) ->
         (head[:32], 3.2, False),
         (head[32:], 3.2, False),
     ]
-    items: list[Primitive] = frame(TITLE, setting, 1)
-    written, _ = paragraphs([line for line in left if line[0]], MARGIN_MM, 26, 150)
-    items += written
-    items.append(Rect(175, 27, WIDTH_MM - MARGIN_MM - 175, 88, "#fbf3dc", "#8a5a00", 0.5, 1.5))
-    items.append(Text(180, 35, "Cautions", 4.4, "#1c1e22", True))
-    warned, _ = paragraphs([(line, 3.2, False) for line in CAUTIONS], 180, 37, 100)
-    items += warned
     signs = ("Wiring engineer, date", "Test hand, date", "Owner, date")
-    for i, caption in enumerate(signs):
-        items += boxed(MARGIN_MM + i * 92, HEIGHT_MM - 45, 86, 28, caption)
-    return Page(TITLE, WIDTH_MM, HEIGHT_MM, tuple(items))
+    return front_page(TITLE, setting, left, signs)
 
 
 def _label_key(draft: Draft, setting: Setting) -> list[Page]:

@@ -4,7 +4,6 @@ A job is a PDF sent over TCP, a page a label at its own size; the sender then cl
 printer answers with one line of JSON: how many labels came out, of how many, and its state.
 """
 
-import contextlib
 import json
 import re
 import socket
@@ -12,6 +11,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Final, NamedTuple
 
+from vivid_loom.bench.devices.listener import Listener
 from vivid_loom.quantities.document import write_atomically
 
 __all__ = ["LabelPrinter", "Printed", "PrinterError", "print_labels"]
@@ -79,7 +79,7 @@ def print_labels(host: str, port: int, job: bytes, *, seconds: float = SECONDS) 
     return done
 
 
-class LabelPrinter:
+class LabelPrinter(Listener):
     """The stand-in: takes jobs, keeps what came out as PDF, and runs out of tape.
 
     Args:
@@ -98,22 +98,15 @@ class LabelPrinter:
     ) -> None:
         self.folder, self.tape, self.told = folder, tape, told
         self._jobs = 0
-        self._socket = socket.create_server(("127.0.0.1", port))
-        self.port = int(self._socket.getsockname()[1])
+        super().__init__(port)
 
-    def serve(self) -> None:
-        """Take jobs one after another, until it is closed."""
-        while True:
-            try:
-                link, _ = self._socket.accept()
-            except OSError:
-                return  # closed
-            with link:
-                link.settimeout(SECONDS)
-                try:
-                    link.sendall(json.dumps(self._take(_all(link))).encode() + b"\n")
-                except (OSError, PrinterError) as error:
-                    self.told(f"a job was dropped: {error}")
+    def talk(self, link: socket.socket) -> None:
+        """Take one job and answer."""
+        link.settimeout(SECONDS)
+        try:
+            link.sendall(json.dumps(self._take(_all(link))).encode() + b"\n")
+        except (OSError, PrinterError) as error:
+            self.told(f"a job was dropped: {error}")
 
     def _take(self, job: bytes) -> dict[str, object]:
         """Print a job; return the answer."""
@@ -131,9 +124,3 @@ class LabelPrinter:
         write_atomically(path, job)
         self.told(f"job {self._jobs}: {done} of {pages} labels, {state}; see {path}")
         return {"printed": done, "of": pages, "state": state}
-
-    def close(self) -> None:
-        """Stop listening."""
-        with contextlib.suppress(OSError):
-            self._socket.shutdown(socket.SHUT_RDWR)  # wakes whoever waits for a connection
-        self._socket.close()

@@ -7,6 +7,7 @@ import socket
 from collections.abc import Callable, Iterable, Sequence
 from typing import Final, Literal
 
+from vivid_loom.bench.devices.listener import Listener
 from vivid_loom.bench.devices.simulated import BuiltHarness, Flaw, FlawError
 from vivid_loom.bench.devices.simulated_boat import BuiltBoat, BuiltBoatError
 from vivid_loom.bench.devices.tester import OVERLOAD
@@ -24,7 +25,7 @@ Misbehaviour = Literal["silent", "garbage", "drop", "range", "stranger"]
 _NO_ERROR: Final = '0,"No error"'
 
 
-class StandInTester:
+class StandInTester(Listener):
     """Answers SCPI lines over TCP as a tester would, one connection after another.
 
     Args:
@@ -60,8 +61,7 @@ class StandInTester:
         self._probes = ("", "")
         self._lifted: tuple[str, ...] = ()
         self._error = _NO_ERROR
-        self._socket = socket.create_server(("127.0.0.1", port))
-        self.port = int(self._socket.getsockname()[1])
+        super().__init__(port)
 
     @staticmethod
     def _build(plan: RingPlan, waiting: list[Flaw], seed: int) -> BuiltHarness:
@@ -82,18 +82,12 @@ class StandInTester:
         kept = [flaw for flaw in old.flaws if frozenset(names).isdisjoint(flaw.touches)]
         self._built[self._harness] = BuiltHarness(old.specimen, kept, copper_c=old.copper_c)
 
-    def serve(self) -> None:
-        """Answer until it is closed."""
-        while True:
-            try:
-                link, _ = self._socket.accept()
-            except OSError:
-                return  # closed
-            with link:
-                link.settimeout(SECONDS)
-                with contextlib.suppress(OSError):
-                    self._talk(link)
-            self.told("the connection was closed")
+    def talk(self, link: socket.socket) -> None:
+        """Answer one connection until it ends."""
+        link.settimeout(SECONDS)
+        with contextlib.suppress(OSError):
+            self._talk(link)
+        self.told("the connection was closed")
 
     def _talk(self, link: socket.socket) -> None:
         waiting = b""
@@ -183,12 +177,6 @@ class StandInTester:
         if quantity == "INS":
             return _shown(harness.read_insulation(red, self._lifted) * 1e6)
         raise ValueError(f"{quantity} is not measured")
-
-    def close(self) -> None:
-        """Stop listening."""
-        with contextlib.suppress(OSError):
-            self._socket.shutdown(socket.SHUT_RDWR)  # wakes whoever waits for a connection
-        self._socket.close()
 
 
 def _commands(line: str) -> list[str]:

@@ -13,6 +13,7 @@ from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.bench_words import (
     StepWords,
+    alive_cause_words,
     alive_words,
     cause_words,
     ring_words,
@@ -153,8 +154,8 @@ class AliveCourse:
 
     def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
         """Say what failed, and where to go from here."""
-        told = "stage Power finds what is wrong: Ctrl+7, Find"
-        return [(f"{self.words(step).title}: failed.", told) for step in progress.failed]
+        results = progress.results
+        return [alive_cause_words(self.draft, s, results[s.id]) for s in progress.failed]
 
     def about(self) -> str:
         """Say what there is to know of the list."""
