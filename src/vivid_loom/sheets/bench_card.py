@@ -11,6 +11,7 @@ from vivid_loom.sheets.tones import Tones
 __all__ = ["StepCard", "step_scene"]
 
 EDGE: Final = 24.0
+LEAST_SCALE: Final = 0.7  # smaller than this a face cannot be read
 WIDE: Final = 480.0  # from here on there is room for a plug's face beside the words
 
 
@@ -116,6 +117,11 @@ def step_scene(card: StepCard, size: tuple[float, float], tones: Tones) -> Scene
             items += _probe(colour, name, text, EDGE, y, text_w, unit, tones)
     y += unit * 1.5
     items += _verdict(card, y, text_w + 2 * EDGE, unit, tones)
+    y += unit * 2.3
+    room = height - y - unit * 2.0
+    if card.face is not None and not beside and room > card.face.height * LEAST_SCALE:
+        scale = min(inner / card.face.width, room / card.face.height, 1.6)
+        items += [moved(item, EDGE - 12 * scale, y, scale) for item in card.face.items]
     told = card.told
     items.append(Text(EDGE, height - EDGE * 0.7, told, _size(told, 12.5, inner), tones.quiet))
     return Scene(tuple(items), (), width, height)

@@ -103,9 +103,11 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
         half = next(half for half in specimen.plugs if half.plug.id == step.subject)
         empty = half.plug.ways - len(half.cavities)
         sealed = f", {empty} sealing plug{'s' * (empty > 1)} in the empty ones" if empty else ""
+        count = len(half.cavities)
+        pulled = f"Pull each of its {count} wires" if count > 1 else "Pull its wire"
         asks = (
-            f"Pull each of its {len(half.cavities)} wires lightly: every contact is home and its "
-            f"seal in its cavity{sealed}; wedge home, key {half.plug.key}."
+            f"{pulled} lightly: every contact is home and its seal in its cavity{sealed}; wedge "
+            f"home, key {half.plug.key}."
         )
         return StepWords(f"Plug {step.subject}, {half.gender} side", "", "", asks)
     if step.kind == "print":
