@@ -86,7 +86,7 @@ def attempt(folder: Path, order: Any, boat: Any, slow: str) -> None:
 
 
 @settings(
-    max_examples=100, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )
 @given(path=st.sampled_from(BOAT_PATHS), value=ODD, drop=st.booleans(), slow=st.sampled_from(SLOW))
 def test_any_change_to_a_boat(tmp_path: Path, path: Any, value: Any, drop: bool, slow: str) -> None:
@@ -96,7 +96,7 @@ def test_any_change_to_a_boat(tmp_path: Path, path: Any, value: Any, drop: bool,
 
 
 @settings(
-    max_examples=100, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )
 @given(path=st.sampled_from(ORDER_PATHS), value=ODD, drop=st.booleans(), slow=st.sampled_from(SLOW))
 def test_any_change_to_an_order(
