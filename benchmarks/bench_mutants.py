@@ -22,8 +22,8 @@ BENCH = (
     Mutant(
         "limits at one temperature",
         "bench/ringing/limits.py",
-        "low, high = (\n        _between(",
-        "copper_c = 20.0\n    low, high = (\n        _between(",
+        "    def between(of:",
+        "    copper_c = 20.0\n\n    def between(of:",
         RINGING,
     ),
     Mutant(

@@ -142,7 +142,7 @@ def test_limits_are_those_of_an_independent_reckoning(full: Draft) -> None:
 
 def test_the_limit_tells_its_formula(full: Draft) -> None:
     wire = next(iter(specimens(full)[0].wires.values()))
-    most = highest(wire, 20.0)
+    most = highest(wire.wire.gauge, wire.wire.cut_mm, 20.0)
     keyed = most.formula.replace("×", "*").replace("−", "-")
     assert eval(keyed) == pytest.approx(most.value, rel=1e-4)
 

@@ -1,11 +1,11 @@
 """Making a boat alive: what is fitted, switched, seen and read aboard, in safe order."""
 
-import hashlib
 import math
 from collections.abc import Iterator, Mapping
+from types import MappingProxyType
 from typing import Final, Literal, NamedTuple
 
-from vivid_loom.bench.progress import Progress, Result
+from vivid_loom.bench.progress import Progress, Result, signature_of
 from vivid_loom.boat import STATES
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.drafting.after.net import intended_states
@@ -19,10 +19,12 @@ __all__ = ["Alive", "AlivePlan", "AliveStep", "alive_plan"]
 COPPER_C: Final = 20.0
 LEAST_V: Final = 0.15  # what the meter, the battery's charge and a usual joint may take; ours
 DROP_SHARE: Final = 0.3  # of its drop, that a circuit may lose beyond its figure; ours
+BATTERY_V: Final = 0.8  # by which a charged battery may read off its figure; ours
 STANDING_SHARE, STANDING_A = 1.25, 0.02  # over what is drafted; ours
 NO_SHORT_OHM: Final = 50.0  # between plus and minus with every device out; ours
 LIGHTS: Final = ("light", "lamp", "compass", "instrument", "display", "gauge", "electronics")
 
+NOTHING: Final[Mapping[str, str]] = MappingProxyType({})
 Kind = Literal["do", "see", "volts", "amps", "ohm"]
 
 
@@ -44,16 +46,16 @@ class AliveStep(NamedTuple):
     id: str
     kind: Kind
     part: str
-    subject: str
-    states: Mapping[str, str]
-    device: str
-    runs: tuple[str, ...]
-    red: str
-    black: str
-    figure: float
-    low: float
-    high: float
     signature: str
+    subject: str = ""
+    states: Mapping[str, str] = NOTHING
+    device: str = ""
+    runs: tuple[str, ...] = ()
+    red: str = ""
+    black: str = ""
+    figure: float = 0.0
+    low: float = 0.0
+    high: float = 0.0
 
     @property
     def is_read(self) -> bool:
@@ -91,14 +93,10 @@ class Alive(Progress[AliveStep]):
         return super().judged(step, value)
 
 
-def _digest(*told: object) -> str:
-    return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
-
-
 def _signature(draft: Draft, row: DraftedCircuit) -> str:
     wires = [(w.id, str(w.gauge), str(w.colour), w.cut_mm) for w in row.wires]
     loads = [(name, draft.aboard.loads[name].running_a) for name in row.planned.loads]
-    return _digest(row.id, _device(row), wires, loads, row.planned.source)
+    return signature_of(row.id, _device(row), wires, loads, row.planned.source)
 
 
 def _device(row: DraftedCircuit) -> str:
@@ -128,9 +126,8 @@ class _Aboard:
         return found.plus, found.minus
 
 
-def _plain(part: str, name: str, kind: Kind = "do") -> AliveStep:
-    signature = _digest(part, name)
-    return AliveStep(f"{part} {name}", kind, part, "", {}, "", (), "", "", 0.0, 0.0, 0.0, signature)
+def _plain(part: str, name: str, subject: str = "") -> AliveStep:
+    return AliveStep(f"{part} {name}", "do", part, signature_of(part, name), subject)
 
 
 def _before(aboard: _Aboard) -> Iterator[AliveStep]:
@@ -140,21 +137,20 @@ def _before(aboard: _Aboard) -> Iterator[AliveStep]:
     yield _plain("before", "vented")
     for battery in aboard.board.batteries:
         element = aboard.board.elements[battery]
-        signature = _digest("no short", battery, sorted(w.id for w in aboard.board.net.conductors))
+        signature = signature_of(
+            "no short", battery, sorted(w.id for w in aboard.board.net.conductors)
+        )
         yield AliveStep(
             f"before no short {battery}",
             "ohm",
             "before",
-            battery,
-            {},
-            "",
-            (),
-            element.plus,
-            element.minus,
-            math.inf,
-            NO_SHORT_OHM,
-            math.inf,
             signature,
+            battery,
+            red=element.plus,
+            black=element.minus,
+            figure=math.inf,
+            low=NO_SHORT_OHM,
+            high=math.inf,
         )
 
 
@@ -162,42 +158,32 @@ def _battery(aboard: _Aboard) -> Iterator[AliveStep]:
     yield _plain("battery", "plus on")
     yield _plain("battery", "minus on last")
     for battery in aboard.board.batteries:
-        ends = aboard.ends(battery)
+        red, black = aboard.ends(battery)
         volts = next(s.volts for s in aboard.board.network.sources if s.id == battery)
         yield AliveStep(
             f"battery volts {battery}",
             "volts",
             "battery",
+            signature_of("battery", battery, volts),
             battery,
-            {},
-            "",
-            (),
-            *ends,
-            volts,
-            volts - 0.8,
-            volts + 0.8,
-            _digest("battery", battery, volts),
+            red=red,
+            black=black,
+            figure=volts,
+            low=volts - BATTERY_V,
+            high=volts + BATTERY_V,
         )
 
 
-def _row_steps(
-    draft: Draft, row: DraftedCircuit, part: str, states: Mapping[str, str], runs: tuple[str, ...]
+def _fitted(
+    draft: Draft,
+    row: DraftedCircuit,
+    part: str,
+    states: Mapping[str, str] = NOTHING,
+    runs: tuple[str, ...] = (),
 ) -> AliveStep:
-    return AliveStep(
-        f"{part} {row.id}",
-        "see",
-        part,
-        row.id,
-        states,
-        _device(row),
-        runs,
-        "",
-        "",
-        0.0,
-        0.0,
-        0.0,
-        _signature(draft, row),
-    )
+    """Return the step in which a device comes in, its lever is moved, and what runs is seen."""
+    signature = _signature(draft, row)
+    return AliveStep(f"{part} {row.id}", "see", part, signature, row.id, states, _device(row), runs)
 
 
 def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
@@ -210,7 +196,7 @@ def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
 
     for row in sorted(aboard.draft.feeders, key=lambda row: (depth(row), row.id)):
         if _device(row):
-            yield _row_steps(aboard.draft, row, "feeders", {}, ())
+            yield _fitted(aboard.draft, row, "feeders")
 
 
 def _rank(draft: Draft, row: DraftedCircuit) -> tuple[bool, bool, float]:
@@ -228,11 +214,11 @@ def _circuits(aboard: _Aboard, unread: list[str]) -> Iterator[AliveStep]:
     for row in sorted(fitted, key=lambda row: _rank(draft, row)):
         waits = [draft.aboard.loads[n].state == "wired_for_later" for n in row.planned.loads]
         if all(waits):
-            yield _plain("circuits", f"{row.id} for later")._replace(subject=row.id)
+            yield _plain("circuits", f"{row.id} for later", row.id)
             continue
         states, now = aboard.alone(row)
         mine = [n for n in now.running if aboard.board.elements[n].part in row.planned.loads]
-        yield _row_steps(draft, row, "circuits", states, tuple(sorted(mine)))
+        yield _fitted(draft, row, "circuits", states, tuple(sorted(mine)))
         read = _volts(aboard, row, states, now, mine)
         if read is None:
             unread.append(row.id)
@@ -260,6 +246,7 @@ def _volts(
         f"volts {row.id}",
         "volts",
         "circuits",
+        _signature(aboard.draft, row),
         row.id,
         states,
         _device(row),
@@ -268,7 +255,6 @@ def _volts(
         figure,
         low,
         nominal + LEAST_V,
-        _signature(aboard.draft, row),
     )
 
 
@@ -299,16 +285,10 @@ def _press(draft: Draft, row: PressRow, on: Mapping[str, str]) -> AliveStep:
         f"press {row.switch} {row.state}",
         "see",
         "presses",
+        signature_of(row.switch, row.state, row.runs, row.lit, wires),
         row.switch,
         {**on, row.switch: row.state},
-        "",
-        (*row.runs, *row.lit),
-        "",
-        "",
-        0.0,
-        0.0,
-        0.0,
-        _digest(row.switch, row.state, row.runs, row.lit, wires),
+        runs=(*row.runs, *row.lit),
     )
 
 
@@ -323,16 +303,11 @@ def _rest(aboard: _Aboard) -> Iterator[AliveStep]:
             f"rest draw {battery}",
             "amps",
             "rest",
+            signature_of("rest", battery, round(drawn, 6)),
             battery,
-            {},
-            "",
-            (),
-            battery,
-            "",
-            drawn,
-            0.0,
-            STANDING_SHARE * drawn + STANDING_A,
-            _digest("rest", battery, round(drawn, 6)),
+            red=battery,
+            figure=drawn,
+            high=STANDING_SHARE * drawn + STANDING_A,
         )
 
 

@@ -1,11 +1,17 @@
 """How far a list of steps has come: what counts of what was read and seen."""
 
+import hashlib
 import math
 from collections.abc import Iterable, Sequence
 from functools import cached_property
 from typing import Generic, NamedTuple, Protocol, TypeVar
 
-__all__ = ["Progress", "Result", "Stepped"]
+__all__ = ["Progress", "Result", "Stepped", "signature_of"]
+
+
+def signature_of(*told: object) -> str:
+    """Return what tells whether something that was proven is still the same."""
+    return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
 
 
 class Result(NamedTuple):

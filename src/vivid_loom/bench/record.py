@@ -1,8 +1,8 @@
-"""What the log says of a boat: results step by step, pulls, rework, what was signed."""
+"""What the log says of a boat: results step by step, pulls, rework."""
 
 import math
 from collections.abc import Iterable, Iterator, Mapping
-from typing import Any, Final, NamedTuple
+from typing import Any, Final
 
 from vivid_loom.bench.alive import Alive, AlivePlan, AliveStep
 from vivid_loom.bench.logbook import Entry
@@ -14,7 +14,6 @@ from vivid_loom.bench.ringing.results import Ringing
 __all__ = [
     "BOAT",
     "Record",
-    "Signing",
     "pull_words",
     "remade_words",
     "result_words",
@@ -25,15 +24,6 @@ BOAT: Final = "boat"
 """What results aboard are kept under, beside the harnesses."""
 
 Words = dict[str, Any]
-
-
-class Signing(NamedTuple):
-    """Somebody's name under a step of the boat's life."""
-
-    state: str
-    who: str
-    time: str
-    revision: str
 
 
 def result_words(place: str, step: Step | AliveStep, result: Result) -> Words:
@@ -117,11 +107,8 @@ class Record:
 
     def ringing(self, plan: RingPlan) -> Ringing:
         """Return how far a harness has been rung out."""
-        specimen = plan.specimen
         touches = {step.id: frozenset(step.touches) for step in plan.steps}
-        for net in specimen.nets:  # what is joined to a wire is proven with it
-            touches[f"net {net.id}"] = frozenset(net.wires)
-        return Ringing(plan, self._results(specimen.id, touches))
+        return Ringing(plan, self._results(plan.specimen.id, touches))
 
     def alive(self, plan: AlivePlan) -> Alive:
         """Return how far a boat has been made alive."""
@@ -140,11 +127,3 @@ class Record:
                     Pull(w["group"], int(w["number"]), float(w["newton"]), w["tool"], w["passed"])
                 )
         return tuple(found)
-
-    def signed(self, state: str) -> Signing | None:
-        """Return the last name under a state of the boat; None while nobody has signed it."""
-        last = None
-        for entry in self._of("signed"):
-            if entry.what["state"] == state:
-                last = Signing(state, entry.who, entry.time, entry.revision)
-        return last

@@ -97,8 +97,10 @@ def read_words(step: Step | AliveStep, result: Result) -> str:
 def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
     """Say what is done in a step of ringing out."""
     specimen, names = plan.specimen, Names(draft)
-    pins = [pin_words(specimen, specimen.pins[p]) if p in specimen.pins else "" for p in step[3:5]]
-    red, black = pins
+    red, black = (
+        pin_words(specimen, specimen.pins[name]) if name in specimen.pins else ""
+        for name in (step.red, step.black)
+    )
     if step.kind == "seated":
         half = next(half for half in specimen.plugs if half.plug.id == step.subject)
         empty = half.plug.ways - len(half.cavities)

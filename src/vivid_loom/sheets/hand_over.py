@@ -7,6 +7,7 @@ from typing import Final
 from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.proven import Proofs, missing_for
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.wire import End
 from vivid_loom.order import Deviation
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.cover import front_page
@@ -93,8 +94,7 @@ def _label_key(draft: Draft, setting: Setting) -> list[Page]:
     """Return what each wire's label stands for."""
     names = Names(draft)
 
-    def ends(wire: object, side: str) -> str:
-        end = getattr(wire, side)
+    def where(end: End) -> str:
         return f"{names.place(end.place)}, {names.station(end.station)}"
 
     labels = {row.id: row.planned.label for row in draft.rows}
@@ -102,8 +102,8 @@ def _label_key(draft: Draft, setting: Setting) -> list[Page]:
         Column("label", 20, attrgetter("id"), bold=True),
         Column("what", 33, lambda w: labels.get(w.circuit, w.circuit)),
         Column("wire", 21, lambda w: f"{w.gauge} {w.colour}"),
-        Column("from", 30, lambda w: ends(w, "start")),
-        Column("to", 29, lambda w: ends(w, "end")),
+        Column("from", 30, lambda w: where(w.start)),
+        Column("to", 29, lambda w: where(w.end)),
     )
     wires = sorted(draft.assembled.wires, key=lambda wire: wire.id)
     table = Printed(columns, wires, note="In order of the labels.", size=2.1)

@@ -5,7 +5,7 @@ import random
 from collections import defaultdict
 from collections.abc import Collection, Iterable
 from functools import cached_property
-from typing import Final, Literal, NamedTuple
+from typing import Final, Literal, NamedTuple, get_args
 
 import numpy as np
 
@@ -22,7 +22,7 @@ __all__ = ["BuiltHarness", "Flaw", "FlawError", "FlawKind", "parse_flaw", "pract
 
 FlawKind = Literal["open", "missing", "poor", "gauge", "short", "swap", "loose", "turned"]
 NOISE_MOHM, NOISE_SHARE = 0.002, 0.001  # of one reading
-SOUND_MOHM: Final = 800.0  # MΩ of a net's insulation, give or take
+SOUND_MEGOHM: Final = 800.0  # a net's insulation, give or take
 OVER = 1.2  # what a poor crimp makes of the highest a wire may read
 SHORT_OHM: Final = 0.05
 LAMP_FORWARD_V: Final = 2.1
@@ -54,9 +54,8 @@ class Flaw(NamedTuple):
         return f"{self.kind}:{','.join((*self.at, *([self.gauge] if self.gauge else [])))}"
 
 
-_TAKES: Final[dict[str, int]] = {
-    "open": 1, "missing": 1, "poor": 1, "gauge": 2, "short": 2, "swap": 2, "loose": 1, "turned": 1,
-}  # fmt: skip
+_OF_TWO: Final = ("gauge", "short", "swap")
+_TAKES: Final[dict[str, int]] = {kind: 1 + (kind in _OF_TWO) for kind in get_args(FlawKind)}
 
 
 def parse_flaw(text: str) -> Flaw:
@@ -222,7 +221,7 @@ class BuiltHarness:
         onto = [pin for pin in self._reach(red) if pin not in away]
         if onto:
             return min(self.between(red, pin) for pin in onto) / 1e9
-        return float(SOUND_MOHM * self._chance.uniform(0.4, 1.6))
+        return float(SOUND_MEGOHM * self._chance.uniform(0.4, 1.6))
 
     def read_diode(self, red: str, black: str) -> float:
         """Return what the meter shows on its diode range, in V; infinite where nothing flows."""

@@ -29,7 +29,7 @@ class StandInTester(Listener):
     """Answers SCPI lines over TCP as a tester would, one connection after another.
 
     Args:
-        flaws: of the harnesses, each with the id of its harness; '' for whichever has its wire.
+        flaws: of the harnesses: each is built into the first that can have it.
         faults: of the boat.
         misbehaves: what it does instead of measuring, to try what comes of it.
         after: so many readings later.

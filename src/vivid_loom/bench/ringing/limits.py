@@ -1,5 +1,6 @@
 """Between what limits a wire's resistance must read, end to end on the bench."""
 
+from collections.abc import Callable
 from typing import Final, NamedTuple
 
 from vivid_loom.bench.ringing.resistance import effective_ohm
@@ -9,18 +10,7 @@ from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.conductor import area_mm2, resistance
 from vivid_loom.standards.contacts import end_ohm
 
-__all__ = [
-    "COPPER_LEAST",
-    "COPPER_MOST",
-    "ENDS_MOST",
-    "METER_MOHM",
-    "METER_SHARE",
-    "Band",
-    "band_of",
-    "highest",
-    "lowest",
-    "tells_gauge",
-]
+__all__ = ["Band", "band_of", "highest", "lowest", "tells_gauge"]
 
 # our choices: what a strand maker's tolerance and a good crimp make of the tables' figures
 COPPER_MOST: Final = 1.05
@@ -37,17 +27,23 @@ class Band(NamedTuple):
     high: float
 
 
-def highest(wire: BenchWire, copper_c: float) -> Reckoned:
+def highest(gauge: Gauge, cut_mm: float, copper_c: float) -> Reckoned:
     """Return the most that a wire with two good crimps has, in mΩ, as cut and at a temperature."""
-    gauge = wire.wire.gauge
-    copper = resistance(gauge, copper_c) * keyed(wire.wire.cut_mm) * keyed(COPPER_MOST)
+    copper = resistance(gauge, copper_c) * keyed(cut_mm) * keyed(COPPER_MOST)
     ends = keyed(2) * keyed(ENDS_MOST) * keyed(end_ohm(area_mm2(gauge)) * 1000)
     return copper + ends
 
 
-def lowest(wire: BenchWire, copper_c: float) -> Reckoned:
+def lowest(gauge: Gauge, cut_mm: float, copper_c: float) -> Reckoned:
     """Return the least that a wire has, in mΩ: its copper alone, as fine as strands get."""
-    return resistance(wire.wire.gauge, copper_c) * keyed(wire.wire.cut_mm) * keyed(COPPER_LEAST)
+    return resistance(gauge, copper_c) * keyed(cut_mm) * keyed(COPPER_LEAST)
+
+
+def _as_read(low: float, high: float) -> Band:
+    """Return between what a meter may show resistances, in mΩ."""
+    return Band(
+        max(low * (1 - METER_SHARE) - METER_MOHM, 0.0), high * (1 + METER_SHARE) + METER_MOHM
+    )
 
 
 def band_of(specimen: Specimen, wire: BenchWire, copper_c: float) -> Band:
@@ -57,13 +53,13 @@ def band_of(specimen: Specimen, wire: BenchWire, copper_c: float) -> Band:
     its wires at their least and at their most holds whatever a sound one reads.
     """
     net = specimen.net_of[wire.start]
-    low, high = (
-        _between(specimen, net, wire, {n: of(specimen.wires[n], copper_c).value for n in net.wires})
-        for of in (lowest, highest)
-    )
-    return Band(
-        max(low * (1 - METER_SHARE) - METER_MOHM, 0.0), high * (1 + METER_SHARE) + METER_MOHM
-    )
+
+    def between(of: Callable[[Gauge, float, float], Reckoned]) -> float:
+        wires = (specimen.wires[name].wire for name in net.wires)
+        mohm = {w.id: of(w.gauge, w.cut_mm, copper_c).value for w in wires}
+        return _between(specimen, net, wire, mohm)
+
+    return _as_read(between(lowest), between(highest))
 
 
 def _between(specimen: Specimen, net: Net, wire: BenchWire, mohm: dict[str, float]) -> float:
@@ -88,10 +84,7 @@ def tells_gauge(
     for gauge in gauges:
         if gauge == wire.wire.gauge:
             continue
-        ohm = resistance(gauge, copper_c).value * wire.wire.cut_mm
-        least = ohm * COPPER_LEAST * (1 - METER_SHARE) - METER_MOHM
-        ends = 2 * ENDS_MOST * end_ohm(area_mm2(gauge)) * 1000
-        most = (ohm * COPPER_MOST + ends) * (1 + METER_SHARE) + METER_MOHM
-        if least <= band.high and most >= band.low:
+        other = _as_read(*(of(gauge, wire.wire.cut_mm, copper_c).value for of in (lowest, highest)))
+        if other.low <= band.high and other.high >= band.low:
             return False
     return True

@@ -1,11 +1,11 @@
 """The plan by which a harness is rung out: every step, what is probed, and its limits."""
 
-import hashlib
 import math
 from collections import defaultdict
 from collections.abc import Iterator
 from typing import Final, Literal, NamedTuple
 
+from vivid_loom.bench.progress import signature_of
 from vivid_loom.bench.ringing.limits import band_of, tells_gauge
 from vivid_loom.bench.ringing.moves import fewest_moves, fewest_places
 from vivid_loom.bench.ringing.specimen import (
@@ -22,7 +22,7 @@ from vivid_loom.standards.conductor import SIZING_LADDER
 
 __all__ = [
     "BAR",
-    "INSULATION_MOHM",
+    "INSULATION_MEGOHM",
     "INSULATION_V",
     "LAMP_V",
     "OPEN_MOHM",
@@ -45,7 +45,7 @@ LAMP_V: Final = (1.2, 3.5)
 """What a lit legend reads on a meter's diode range: one diode and its resistor; from memory."""
 
 INSULATION_V: Final = 100.0  # our choice: bears on no insulation, finds every whisker
-INSULATION_MOHM: Final = 1.0  # MΩ; the usual least figure for low voltage, from memory
+INSULATION_MEGOHM: Final = 1.0  # the usual least figure for low voltage, from memory
 
 Kind = Literal["seated", "wire", "print", "labels", "net", "lamp", "cross"]
 
@@ -67,12 +67,12 @@ class Step(NamedTuple):
     id: str
     kind: Kind
     subject: str
-    red: str
-    black: str
-    low: float
-    high: float
-    touches: tuple[str, ...]
     signature: str
+    touches: tuple[str, ...] = ()
+    red: str = ""
+    black: str = ""
+    low: float = 0.0
+    high: float = 0.0
 
     @property
     def is_read(self) -> bool:
@@ -105,10 +105,6 @@ class RingPlan(NamedTuple):
     told: int
 
 
-def _digest(*told: object) -> str:
-    return hashlib.sha256(repr(told).encode()).hexdigest()[:16]
-
-
 def _wire_words(specimen: Specimen, name: str) -> tuple[object, ...]:
     wire = specimen.wires[name].wire
     ends = tuple((e.place, e.point, e.termination.kind) for e in (wire.start, wire.end))
@@ -118,55 +114,44 @@ def _wire_words(specimen: Specimen, name: str) -> tuple[object, ...]:
 def _seated(specimen: Specimen, half: HalfPlug) -> Step:
     wires = tuple(e.wire.id for pin in half.cavities.values() for e in specimen.pins[pin].ends)
     told = (half.plug.ways, half.plug.key, half.gender, half.plug.contact, sorted(half.cavities))
-    return Step(
-        f"seated {half.plug.id}", "seated", half.plug.id, "", "", 0.0, 0.0, wires, _digest(told)
-    )
+    return Step(f"seated {half.plug.id}", "seated", half.plug.id, signature_of(told), wires)
 
 
 def _wire_step(specimen: Specimen, wire: BenchWire, copper_c: float) -> Step:
     low, high = band_of(specimen, wire, copper_c)
-    signature = _digest(_wire_words(specimen, wire.id))
-    return Step(
-        f"wire {wire.id}", "wire", wire.id, wire.start, wire.end, low, high, (wire.id,), signature
-    )
+    signature = signature_of(_wire_words(specimen, wire.id))
+    ends = (wire.start, wire.end)
+    return Step(f"wire {wire.id}", "wire", wire.id, signature, (wire.id,), *ends, low, high)
 
 
 def print_step(specimen: Specimen, wire: BenchWire) -> Step:
     """Return the look at what is printed on a wire: its gauge."""
-    signature = _digest("print", _wire_words(specimen, wire.id))
-    return Step(f"print {wire.id}", "print", wire.id, "", "", 0.0, 0.0, (wire.id,), signature)
+    signature = signature_of("print", _wire_words(specimen, wire.id))
+    return Step(f"print {wire.id}", "print", wire.id, signature, (wire.id,))
 
 
-def _labels_step(specimen: Specimen, pins: tuple[str, str]) -> Step:
+def _pair_step(specimen: Specimen, kind: Literal["labels", "cross"], pins: tuple[str, str]) -> Step:
+    """Return a step about two pins and all that meets in them."""
     wires = tuple(dict.fromkeys(e.wire.id for pin in pins for e in specimen.pins[pin].ends))
-    told = [_wire_words(specimen, wire) for wire in wires]
+    signature = signature_of(kind, [_wire_words(specimen, wire) for wire in wires])
     subject = " · ".join(pins)
-    return Step(
-        f"labels {subject}", "labels", subject, *pins, 0.0, 0.0, wires, _digest("labels", told)
-    )
+    return Step(f"{kind} {subject}", kind, subject, signature, wires, *pins)
 
 
 def cross_step(specimen: Specimen, red: str, black: str) -> Step:
     """Return the reading between two pins that nothing should join."""
-    wires = tuple(dict.fromkeys(e.wire.id for p in (red, black) for e in specimen.pins[p].ends))
-    told = [_wire_words(specimen, wire) for wire in wires]
-    subject = " · ".join((red, black))
-    signature = _digest("cross", told)
-    return Step(
-        f"cross {subject}", "cross", subject, red, black, OPEN_MOHM, math.inf, wires, signature
-    )
+    return _pair_step(specimen, "cross", (red, black))._replace(low=OPEN_MOHM, high=math.inf)
 
 
 def _net_step(specimen: Specimen, net: Net, red: str) -> Step:
-    signature = _digest("net", [_wire_words(specimen, wire) for wire in net.wires])
-    return Step(
-        f"net {net.id}", "net", net.id, red, BAR, INSULATION_MOHM, math.inf, net.wires, signature
-    )
+    signature = signature_of("net", [_wire_words(specimen, wire) for wire in net.wires])
+    limits = (INSULATION_MEGOHM, math.inf)
+    return Step(f"net {net.id}", "net", net.id, signature, net.wires, red, BAR, *limits)
 
 
 def _lamp_step(lamp: PanelLamp) -> Step:
-    ends = (lamp.plus, lamp.minus)
-    return Step(f"lamp {lamp.id}", "lamp", lamp.id, *ends, *LAMP_V, (), _digest("lamp", lamp))
+    signature, ends = signature_of("lamp", lamp), (lamp.plus, lamp.minus)
+    return Step(f"lamp {lamp.id}", "lamp", lamp.id, signature, (), *ends, *LAMP_V)
 
 
 def _gauges(specimen: Specimen) -> tuple[Gauge, ...]:
@@ -232,7 +217,7 @@ def ring_plan(specimen: Specimen, copper_c: float = 20.0) -> RingPlan:
     steps = (
         *(_seated(specimen, half) for half in specimen.plugs),
         *continuity,
-        *(_labels_step(specimen, pins) for pins in alike),
+        *(_pair_step(specimen, "labels", pins) for pins in alike),
         *(_lamp_step(lamp) for lamp in specimen.lamps),
         *isolation,
     )

@@ -108,7 +108,7 @@ class GuidedPage(QWidget):
     Signals:
         said (str): what has happened.
         stepped: another step is shown, or it has been answered.
-    circuit_picked (str): the circuit of the step that somebody went to.
+        circuit_picked (str): the circuit of the step that somebody went to.
     """
 
     said = Signal(str)

@@ -19,7 +19,6 @@ from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets.bench_lists import draft_crimps
 from vivid_loom.sheets.csv_file import csv_bytes
 from vivid_loom.sheets.hand_over import hand_over_files, log_pages
-from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.proof_lists import entry_words, log_json, log_table
 
@@ -72,7 +71,7 @@ class PapersPage(QWidget):
     def proofs(self) -> Proofs:
         """Return what the state is proven by, as it stands."""
         draft = self.session.draft
-        return Proofs(draft, self.book.record, sheets_digest(draft), draft_crimps(draft))
+        return Proofs(draft, self.book.record, self.book.digest, draft_crimps(draft))
 
     def refresh(self) -> None:
         """Work out beside the work how far the order has come."""
