@@ -106,11 +106,17 @@ def tester_command(
 @click.option("--tester", required=True, help="HOST:PORT of a bench tester that speaks SCPI")
 @click.option("--who", required=True, help="initials of the test hand")
 @click.option("--harness", default="", help="one of them")
-def ring_command(order: Path, tester: str, who: str, harness: str) -> None:
+@click.option(
+    "--celsius",
+    type=click.FloatRange(0, 45),
+    default=20.0,
+    help="of the bench, where the tester does not measure it",
+)
+def ring_command(order: Path, tester: str, who: str, harness: str, celsius: float) -> None:
     """Ring the harnesses of ORDER out, step by step, into its log; exit 1 if one fails."""
     from vivid_loom.commands.bench import ring_out
 
-    sys.exit(ring_out(order, tester, who, harness))
+    sys.exit(ring_out(order, tester, who, harness, celsius))
 
 
 @main.group("log")

@@ -15,9 +15,9 @@ from vivid_loom.bench.alive import alive_plan
 from vivid_loom.bench.devices.simulated import Flaw, FlawError
 from vivid_loom.bench.devices.tester import BenchTester, BenchTesterError, quoted
 from vivid_loom.bench.devices.tester_stand_in import IDENTITY, Misbehaviour, StandInTester
-from vivid_loom.bench.logbook import log_path
+from vivid_loom.bench.logbook import Logbook, log_path
 from vivid_loom.bench.reading import read_aboard, read_step
-from vivid_loom.bench.ringing.plan import ring_plans
+from vivid_loom.bench.ringing.plan import ring_plans, zero_step
 from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER
@@ -53,7 +53,12 @@ def test_it_reads_what_the_harness_has(full: Draft) -> None:
     with standing_in(full) as stand_in, connected(stand_in.port) as tester:
         assert tester.identity == IDENTITY
         assert tester.is_stand_in
-        assert tester.read("TEMP") == 20.0
+        assert tester.sitting.copper_c == 20.0
+        first = zero_step(tester.sitting.id)
+        wire = next(step for step in plan.steps if step.kind == "wire")
+        ringing = Ringing(plan, [], tester.sitting.id)
+        assert not ringing.judged(wire, read_step(tester, plan.specimen, wire)).passed  # its leads
+        assert ringing.judged(first, read_step(tester, plan.specimen, first)).passed
         for step in plan.steps:
             if step.is_read:
                 value = read_step(tester, plan.specimen, step)
@@ -113,6 +118,27 @@ def test_a_stranger_is_not_taken_for_a_tester(full: Draft) -> None:
         BenchTester(HOST, stand_in.port, seconds=1.0)
 
 
+def test_a_bench_too_warm_to_be_one_is_not_believed(full: Draft) -> None:
+    told = pytest.raises(BenchTesterError, match="found 71, expected a reading from 0 to 45")
+    with standing_in(full, copper_c=71.0) as stand_in, told:
+        BenchTester(HOST, stand_in.port, seconds=1.0)
+
+
+def test_leads_that_do_not_come_to_nothing_stop_the_test(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("vivid_loom.bench.devices.tester_stand_in.OPTIONS", "FRES,INS,SIM")
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    with standing_in(drafted(DEMO_FOLDER / path.name)) as stand_in:  # it cannot zero them
+        told = ["ring", str(path), "--who", "IM", "--tester", f"{HOST}:{stand_in.port}"]
+        rung = CliRunner().invoke(main, [*told, "--harness", "deck", "--celsius", "12"])
+    assert rung.exit_code == 2 and "do not come to nothing" in rung.stderr
+    kept = [e.what["step"] for e in Logbook(path).entries]
+    assert kept[0] == "zero leads" and not any(step.startswith("wire") for step in kept)
+    assert Logbook(path).entries[0].what["copper_c"] == 12.0
+
+
 def test_nobody_there_is_said() -> None:
     with socket.create_server((HOST, 0)) as server:
         port = server.getsockname()[1]
@@ -158,11 +184,14 @@ def test_the_command_line_rings_an_order_out(tmp_path: Path) -> None:
     run = CliRunner()
     draft = drafted(DEMO_FOLDER / path.name)
     wire = next(iter(ring_plans(draft)[-1].specimen.wires))
-    with standing_in(draft, Flaw("open", (wire,))) as stand_in:
+    with standing_in(draft, Flaw("open", (wire,)), copper_c=33.0) as stand_in:  # a warm bench
         told = ["ring", str(path), "--who", "IM", "--tester", f"{HOST}:{stand_in.port}"]
         deck = run.invoke(main, [*told, "--harness", "deck"])
         assert deck.exit_code == 1, deck.output
         assert f"{wire} is open" in deck.output
+        assert deck.output.count(" See the ") == 1  # nothing else: the limits follow the copper
+        warm = [e.what["copper_c"] for e in Logbook(path).entries if e.what.get("unit") == "mΩ"]
+        assert set(warm) == {33.0}
         panel = run.invoke(main, [*told, "--harness", "console panel"])  # swaps told by labels
         assert panel.exit_code == 0, panel.output
         other = run.invoke(main, [*told, "--harness", "cellar"])

@@ -77,6 +77,12 @@ def work_through(stage: BenchStage, page: GuidedPage, qtbot: QtBot) -> None:
     settle(stage, qtbot)
 
 
+def limit(page: GuidedPage, name: str) -> float:
+    """Return a limit of the first wire of the list."""
+    assert page.progress is not None
+    return float(getattr(next(s for s in page.progress.steps if s.kind == "wire"), name))
+
+
 def test_a_harness_is_rung_out_by_keys_alone(
     open_on: Open, small_order: Path, qtbot: QtBot
 ) -> None:
@@ -84,19 +90,28 @@ def test_a_harness_is_rung_out_by_keys_alone(
     stage = opened(window)
     page = stage.ring
     harness(page, "deck")
-    with standing_in(window.session.draft) as port:
+    usual = limit(page, "high")
+    stage.celsius.setValue(12.0)  # by hand, as there is no tester
+    qtbot.waitUntil(lambda: bool(page.courses), timeout=10_000)
+    cold = limit(page, "high")
+    with standing_in(window.session.draft, copper_c=33.0) as port:
         connect(stage, port, qtbot)
+        qtbot.waitUntil(lambda: bool(page.courses), timeout=10_000)
+        assert stage.celsius.value() == 33.0 and not stage.celsius.isEnabled()
+        assert "Limits at 33 °C" in page.told.text()
+        assert cold < usual < limit(page, "high") < 1.06 * usual
         window.activateWindow()
         page.view.setFocus()
         qtbot.waitUntil(page.view.hasFocus)
-        first = page.at
-        assert first.startswith("seated ")
-        qtbot.keyClick(page.view, Qt.Key.Key_Y)  # by eye
-        assert page.at != first
+        assert page.at == "zero leads"  # the meter's own, before anything else
         qtbot.keyClick(page.view, Qt.Key.Key_Y)  # cannot be answered by eye
         assert "This is read" in window.message.text()
         qtbot.keyClick(page.view, Qt.Key.Key_Space)
         settle(stage, qtbot)
+        first = page.at
+        assert first.startswith("seated ")
+        qtbot.keyClick(page.view, Qt.Key.Key_Y)  # by eye
+        assert page.at != first
         assert page.progress is not None and len(page.progress.results) == 2
         qtbot.keyClick(page.view, Qt.Key.Key_Left)
         assert page.card().verdict == "passed"  # type: ignore[union-attr]
@@ -105,7 +120,7 @@ def test_a_harness_is_rung_out_by_keys_alone(
         qtbot.keyClick(page.view, Qt.Key.Key_A)  # read on
         qtbot.waitUntil(lambda: page.progress.proven, timeout=20_000)  # type: ignore[union-attr]
     log = Logbook(small_order)
-    assert len(log.entries) == len(page.courses[-1].plan.steps)  # type: ignore[attr-defined]
+    assert len(log.entries) == 1 + len(page.courses[-1].plan.steps)  # type: ignore[attr-defined]
     assert {entry.who for entry in log.entries} == {"IM"}
     assert not log.troubles
 
@@ -117,27 +132,37 @@ def test_nothing_is_recorded_without_initials_or_after_a_lost_tester(
     stage = opened(window)
     page = stage.ring
     stage.who.setText("")
-    page.answer(ok=True)
+    page.type_reading("0")
     assert "initials" in window.message.text()
     stage.who.setText("IM")
     page.read()
     assert "No tester is connected" in window.message.text()
     with standing_in(window.session.draft, misbehaves="drop", after=1) as port:
         connect(stage, port, qtbot)
-        page.at = next(s.id for s in page.progress.steps if s.kind == "wire")  # type: ignore[union-attr]
+        page.at = wire = next(s.id for s in page.progress.steps if s.kind == "wire")  # type: ignore[union-attr]
         page.refresh()
+        page.read()
+        assert "The meter's own leads first" in window.message.text()
+        assert page.at == "zero leads"
         page.read()
         settle(stage, qtbot)
         kept = len(page.progress.results)  # type: ignore[union-attr]
+        page.at = wire
         page.read()
         qtbot.waitUntil(lambda: stage.link.tester is None, timeout=10_000)
         assert "Nothing was recorded" in window.message.text()
-        assert len(page.progress.results) == kept == 1  # type: ignore[union-attr]
-        connect(stage, port, qtbot)  # it goes on where it stood
+        assert len(Logbook(small_order).entries) == kept == 1
+        connect(stage, port, qtbot)  # it goes on where it stood, but for the leads
+        assert page.at == wire
+        page.read()
+        assert page.at == "zero leads"
         page.read()
         settle(stage, qtbot)
-        assert len(page.progress.results) == 2  # type: ignore[union-attr]
-    assert len(Logbook(small_order).entries) == 2
+        page.at = wire
+        page.read()
+        settle(stage, qtbot)
+        assert page.progress.results[wire].passed  # type: ignore[union-attr]
+    assert len(Logbook(small_order).entries) == 3
 
 
 def test_a_reading_typed_by_hand(open_on: Open, small_order: Path) -> None:
@@ -145,6 +170,12 @@ def test_a_reading_typed_by_hand(open_on: Open, small_order: Path) -> None:
     stage = opened(window)
     page = stage.ring
     step = next(s for s in page.progress.steps if s.kind == "wire")  # type: ignore[union-attr]
+    page.at = step.id
+    page.type_reading(f"{(step.low + step.high) / 2}")
+    assert page.at == "zero leads" and not Logbook(small_order).entries
+    page.type_reading("0.4")  # what the leads read is not taken off
+    assert "do not come to nothing" in page.causes.rows_model.rows[0][0].text
+    page.type_reading("0,01")
     page.at = step.id
     page.type_reading("a lot")
     assert "expected a reading in mΩ, or 'open'" in window.message.text()
@@ -165,6 +196,7 @@ def test_the_large_card_takes_the_same_keys(open_on: Open, small_order: Path, qt
     large = page.findChild(LargeDialog)
     assert large is not None
     qtbot.waitExposed(large)
+    page.type_reading("0")
     at = page.at
     qtbot.keyClick(large, Qt.Key.Key_Right)
     assert page.at != at
@@ -242,8 +274,8 @@ def test_a_deviation_is_judged_signed_and_drafted(
 def test_a_log_that_was_changed_is_said(open_on: Open, small_order: Path) -> None:
     window = open_on(small_order)
     stage = opened(window)
+    stage.ring.type_reading("0")
     stage.ring.answer(ok=True)
-    stage.ring.answer(ok=False)
     page = stage.papers
     stage.tabs.setCurrentWidget(page)
     assert "2 records, whole" in page.whole.text()

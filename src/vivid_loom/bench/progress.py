@@ -87,6 +87,15 @@ class Progress(Generic[S]):
         found = ((step, self.results.get(step.id)) for step in self.steps)
         return tuple(step for step, result in found if result is not None and not result.passed)
 
+    def passed(self, step: S) -> bool:
+        """Tell whether a step has been done and was as it should be."""
+        result = self.results.get(step.id)
+        return result is not None and result.passed
+
+    def waits_for(self, step: S) -> S | None:
+        """Return the step that must have passed before another is worth reading."""
+        return None
+
     @property
     def proven(self) -> bool:
         """Whether every step has passed."""

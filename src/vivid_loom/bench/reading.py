@@ -19,6 +19,10 @@ def read_step(tester: BenchTester, specimen: Specimen, step: Step) -> float:
         BenchTesterError: there is no reading.
     """
     tester.take(specimen.id)
+    if step.kind == "zero":
+        tester.hold("", "")
+        tester.zero()
+        return tester.read("FRES") * 1000
     if step.kind == "net":
         tester.lift(specimen.net_of[step.red].pins)
         tester.hold(step.red)

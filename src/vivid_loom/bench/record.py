@@ -26,11 +26,14 @@ BOAT: Final = "boat"
 Words = dict[str, Any]
 
 
-def result_words(place: str, step: Step | AliveStep, result: Result) -> Words:
+def result_words(
+    place: str, step: Step | AliveStep, result: Result, copper_c: float | None = None
+) -> Words:
     """Return what the log keeps of a result.
 
     Args:
         place: the harness, or ``BOAT``.
+        copper_c: what the limits hold at.
     """
     words: Words = {
         "place": place,
@@ -41,6 +44,8 @@ def result_words(place: str, step: Step | AliveStep, result: Result) -> Words:
     if step.is_read:
         high = None if math.isinf(step.high) else round(step.high, 6)
         words |= {"unit": step.unit, "low": round(step.low, 6), "high": high}
+        if copper_c is not None and step.unit == "mΩ":
+            words["copper_c"] = copper_c
         words["read"] = "over range" if math.isinf(result.value) else round(result.value, 6)
     return words
 
@@ -105,10 +110,10 @@ class Record:
                 }
         yield from found.values()
 
-    def ringing(self, plan: RingPlan) -> Ringing:
-        """Return how far a harness has been rung out."""
+    def ringing(self, plan: RingPlan, sitting: str = "") -> Ringing:
+        """Return how far a harness has been rung out, and what a sitting asks for besides."""
         touches = {step.id: frozenset(step.touches) for step in plan.steps}
-        return Ringing(plan, self._results(plan.specimen.id, touches))
+        return Ringing(plan, self._results(plan.specimen.id, touches), sitting)
 
     def alive(self, plan: AlivePlan) -> Alive:
         """Return how far a boat has been made alive."""

@@ -73,13 +73,13 @@ def _log(order: Path) -> Logbook:
         raise DocumentError(order, "log", str(error)) from error
 
 
-def _connected(address: str) -> BenchTester:
+def _connected(address: str, celsius: float) -> BenchTester:
     host, _, port = address.rpartition(":")
     if not host or not port.isdigit() or not 0 < int(port) < 65536:
         told = f"found {address!r}, expected a host and a port, e.g. 127.0.0.1:5025"
         raise DocumentError("--tester", "", told)
     try:
-        return BenchTester(host, int(port))
+        return BenchTester(host, int(port), copper_c=celsius)
     except BenchTesterError as error:
         raise DocumentError("--tester", "", str(error)) from error
 
@@ -95,13 +95,14 @@ def _answer(tester: BenchTester, draft: Draft, plan: RingPlan, step: Step) -> fl
     return float(click.confirm(f"{words.title} {words.red} {words.black}: {words.asks}"))
 
 
-def ring_out(order: Path, address: str, who: str, harness: str) -> int:
+def ring_out(order: Path, address: str, who: str, harness: str, celsius: float) -> int:
     """Ring an order's harnesses out and log every step; return 1 where one has failed."""
     with bad_input_said():
         draft = open_draft(order)
-        log, tester = _log(order), _connected(address)
+        log, tester = _log(order), _connected(address, celsius)
         digest = sheets_digest(draft)
-        plans = [p for p in ring_plans(draft) if harness in ("", p.specimen.id)]
+        every = ring_plans(draft, tester.sitting.copper_c)
+        plans = [plan for plan in every if harness in ("", plan.specimen.id)]
         if not plans:
             raise DocumentError("--harness", "", f"found {harness!r}, expected a harness")
         failed = 0
@@ -120,10 +121,13 @@ def _rung(
 ) -> int:
     """Do every step that is left; return how many of the plan's have failed."""
     place = plan.specimen.id
-    while (ringing := Record(log.entries).ringing(plan)).left:
+    sitting = tester.sitting.id
+    while (ringing := Record(log.entries).ringing(plan, sitting)).left:
         step = ringing.left[0]
+        if (first := ringing.waits_for(step)) is not None:
+            raise DocumentError("ring", first.id, cause_words(draft, plan, ringing.causes[0])[0])
         result = ringing.judged(step, _answer(tester, draft, plan, step))
-        words = result_words(place, step, result)
+        words = result_words(place, step, result, plan.copper_c)
         log.append("result", who, words, revision=digest, now=datetime.now())
         if not result.passed:
             click.echo(f"  {step.id}: {read_words(step, result)}")

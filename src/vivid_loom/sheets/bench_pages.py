@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from operator import attrgetter
 from typing import Final, NamedTuple
 
-from vivid_loom.bench.ringing.plan import INSULATION_V, RingPlan, ring_plans
+from vivid_loom.bench.ringing.plan import INSULATION_V, USUAL_C, RingPlan, ring_plans
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.bench_lists import AliveRow, alive_table, pull_table
 from vivid_loom.sheets.bench_words import limits_words, pin_code
@@ -87,7 +87,8 @@ def ring_pages(draft: Draft, setting: Setting) -> list[Page]:
         columns,
         [line for plan in ring_plans(draft) for line in _ring_lines(plan)],
         note=(
-            "At 20 °C, with the meter's own leads taken off (touch the probes together first). "
+            f"At {USUAL_C:g} °C, with the meter's own leads taken off (touch the probes together "
+            "first); 4 % more for every 10 °C above. "
             "Wires in mΩ; where a gauge stands beside the wire its ohms cannot tell: read what is "
             "printed on it. A plug: pull each of its wires lightly; contacts, seals, sealing plugs "
             "and wedge are home. A net: lift its ends off the common bar, on which every other "

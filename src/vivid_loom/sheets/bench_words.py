@@ -101,6 +101,9 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
         pin_words(specimen, specimen.pins[name]) if name in specimen.pins else ""
         for name in (step.red, step.black)
     )
+    if step.kind == "zero":
+        asks = "Hold both probes to one another; the meter takes what it reads off from now on."
+        return StepWords("The meter's own leads", "the black probe", "the red probe", asks)
     if step.kind == "seated":
         half = next(half for half in specimen.plugs if half.plug.id == step.subject)
         empty = half.plug.ways - len(half.cavities)
@@ -151,6 +154,7 @@ def cause_words(draft: Draft, plan: RingPlan, cause: Cause) -> tuple[str, str]:
         wires = [specimen.pins[name].ends[0].wire.id for name in cause.at]
         return f"{wires[0]} and {wires[1]} sit in one another's place: read the labels.", sheet
     words = {
+        "leads": "The meter's leads do not come to nothing: clean the probes, or change the leads.",
         "open": f"{at} is open: broken, its crimp does not hold, or it was left out.",
         "poor": f"{at} has too much resistance: a poor crimp at either end.",
         "thicker": f"{at} has too little resistance: another way joins its ends, or it is shorter.",
@@ -160,7 +164,7 @@ def cause_words(draft: Draft, plan: RingPlan, cause: Cause) -> tuple[str, str]:
         "lamp": f"The {at} is dead, or its plus and minus are turned round.",
         "unseated": f"Plug {at}: a contact, seal or wedge is not home.",
     }
-    sheets = {"unseated": "connectors", "lamp": "switch panels"}
+    sheets = {"leads": "meter", "unseated": "connectors", "lamp": "switch panels"}
     return words[cause.kind], sheets.get(cause.kind, sheet)
 
 

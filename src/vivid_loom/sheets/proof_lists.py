@@ -9,6 +9,7 @@ from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.record import BOAT, Record
 from vivid_loom.bench.ringing.plan import RingPlan
 from vivid_loom.drafting import Draft
+from vivid_loom.quantities import figure
 from vivid_loom.sheets.bench_words import alive_words, limits_words, read_words, ring_words
 from vivid_loom.sheets.table import Table
 
@@ -56,6 +57,7 @@ def entry_words(entry: Entry) -> str:
     w: Mapping[str, Any] = entry.what
     if entry.kind == "result":
         read = f", read {w['read']} {w['unit']}" if "read" in w else ""
+        read += f" at {w['copper_c']:g} °C" if "copper_c" in w else ""
         return f"{w['place']}: {w['step']} {'passed' if w['passed'] else 'FAILED'}{read}"
     if entry.kind == "rework":
         return f"{w['place']}: made anew {', '.join(w['wires'])}: {w['reason']}"
@@ -113,7 +115,7 @@ def _rows(
                 words.title,
                 words.red,
                 words.black,
-                limits_words(step),
+                _held_to(entry) or limits_words(step),
                 read_words(step, result) if result else "",
                 ("passed" if result.passed else "FAILED") if result else "open",
                 *(_signed(entry)),
@@ -136,6 +138,14 @@ def _rows(
             ("passed" if result.passed else "FAILED") if result else "open",
             *(_signed(entry)),
         )
+
+
+def _held_to(entry: Entry | None) -> str:
+    """Say between what a reading had to lie when it was taken, and how warm the copper was."""
+    if entry is None or "copper_c" not in entry.what:
+        return ""
+    w = entry.what
+    return f"{figure(w['low'])} to {figure(w['high'])} {w['unit']} at {w['copper_c']:g} °C"
 
 
 def _signed(entry: Entry | None) -> tuple[str, str, str]:

@@ -5,9 +5,14 @@ It measures four-wire resistance, insulation, diodes, volts, amps and resistance
 """
 
 import contextlib
+import datetime
 import math
 from collections.abc import Iterable, Mapping
 from typing import Any, Final, Literal
+
+from vivid_loom.bench.ringing.limits import BENCH_C
+from vivid_loom.bench.ringing.plan import USUAL_C
+from vivid_loom.bench.sitting import Sitting
 
 __all__ = ["OVERLOAD", "BenchTester", "BenchTesterError", "Quantity", "quoted"]
 
@@ -24,7 +29,7 @@ _PLAUSIBLE: Final[dict[Quantity, tuple[float, float]]] = {
     "VOLT": (-1000.0, 1000.0),
     "CURR": (-10_000.0, 10_000.0),
     "RES": (-1.0, 1e12),
-    "TEMP": (-40.0, 85.0),  # °C
+    "TEMP": BENCH_C,
 }
 
 
@@ -44,11 +49,17 @@ class BenchTester:
     Attributes:
         where: its host and port.
         identity: what it says it is.
-        is_stand_in: it takes the hand's part as well.
+        options: what it can do, as it says.
+        sitting: what it reads counts as one sitting, at the temperature it measures or is told.
     """
 
-    def __init__(self, host: str, port: int, *, seconds: float = SECONDS) -> None:
+    def __init__(
+        self, host: str, port: int, *, seconds: float = SECONDS, copper_c: float = USUAL_C
+    ) -> None:
         """Connect, and make sure that it is a tester.
+
+        Args:
+            copper_c: of the bench, where it has no thermometer of its own.
 
         Raises:
             BenchTesterError: it cannot be reached, or is none.
@@ -84,7 +95,24 @@ class BenchTester:
                 f"found {self.identity!r}, expected a tester that reads resistance and insulation"
             )
             raise BenchTesterError(f"{self.where}: {told}")
-        self.is_stand_in = "SIM" in options
+        self.options = frozenset(options)
+        try:
+            celsius = self.read("TEMP") if self.has_thermometer else copper_c
+        except BenchTesterError:
+            self.close()
+            raise
+        now = datetime.datetime.now().isoformat(timespec="microseconds")
+        self.sitting = Sitting(f"{self.identity} {now}", celsius)
+
+    @property
+    def is_stand_in(self) -> bool:
+        """Whether it takes the hand's part as well."""
+        return "SIM" in self.options
+
+    @property
+    def has_thermometer(self) -> bool:
+        """Whether it measures the bench's temperature."""
+        return "TEMP" in self.options
 
     def ask(self, line: str) -> str:
         """Send a line and return the answer.
@@ -134,6 +162,15 @@ class BenchTester:
             told = f"found {value:g}, expected a reading from {low:g} to {high:g}"
             raise BenchTesterError(f"{self.where}: {told}")
         return value
+
+    def zero(self) -> None:
+        """Take off what the leads read that are held to one another; a tester without it does not.
+
+        Raises:
+            BenchTesterError: it was refused.
+        """
+        if "NULL" in self.options:
+            self.tell("CALC:NULL:ACQ")
 
     def hold(self, red: str, black: str = "") -> None:
         """Hold the probes to two pins; asked of a stand-in, done by hand elsewhere."""

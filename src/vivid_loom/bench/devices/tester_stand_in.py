@@ -19,7 +19,8 @@ from vivid_loom.power.fault import Fault
 __all__ = ["IDENTITY", "Misbehaviour", "StandInTester"]
 
 IDENTITY: Final = "Quillhaven,bench tester stand-in,1,1.0"
-OPTIONS: Final = "FRES,INS,DIOD,VOLT,CURR,RES,TEMP,SIM"
+OPTIONS: Final = "FRES,INS,DIOD,VOLT,CURR,RES,TEMP,NULL,SIM"
+LEADS_MOHM: Final = 6.5  # of its own, as worn leads have
 SECONDS: Final = 600.0
 Misbehaviour = Literal["silent", "garbage", "drop", "range", "stranger"]
 _NO_ERROR: Final = '0,"No error"'
@@ -59,6 +60,7 @@ class StandInTester(Listener):
         self._boat = BuiltBoat(draft, faults, seed=seed)
         self._harness = plans[0].specimen.id if plans else ""
         self._probes = ("", "")
+        self._zero_mohm = 0.0
         self._lifted: tuple[str, ...] = ()
         self._error = _NO_ERROR
         super().__init__(port)
@@ -125,6 +127,8 @@ class StandInTester(Listener):
             self._error = _NO_ERROR
         elif head == "SIM:PROB":
             self._probes = (given[0], given[1])
+        elif head == "CALC:NULL:ACQ":
+            self._zero_mohm = LEADS_MOHM + self._held_mohm()
         elif head == "SIM:LIFT":
             self._lifted = tuple(given)
         elif head == "SIM:HARN":
@@ -153,7 +157,14 @@ class StandInTester(Listener):
         assert found is not None
         return "1" if self._built[self._harness].looks(found) else "0"
 
+    def _held_mohm(self) -> float:
+        """Return what lies between the probes, without their leads; nothing where they touch."""
+        red, black = self._probes
+        return self._built[self._harness].read_mohm(red, black) if red else 0.0
+
     def _measured(self, quantity: str) -> str:
+        if quantity == "TEMP":
+            return f"{self.copper_c:.1f}"
         if self.misbehaves and self._left <= 0:
             wrong, self.misbehaves = self.misbehaves, None
             if wrong in ("silent", "drop"):
@@ -161,8 +172,6 @@ class StandInTester(Listener):
             return "1.2.3 mangled" if wrong == "garbage" else "-7.7E12"
         self._left -= 1
         red, black = self._probes
-        if quantity == "TEMP":
-            return f"{self.copper_c:.1f}"
         if quantity == "VOLT":
             return f"{self._boat.read_volts(red, black):.4f}"
         if quantity == "CURR":
@@ -171,7 +180,7 @@ class StandInTester(Listener):
             return _shown(self._boat.read_ohm(red, black))
         harness = self._built[self._harness]
         if quantity == "FRES":
-            return _shown(harness.read_mohm(red, black) / 1000)
+            return _shown((self._held_mohm() + LEADS_MOHM - self._zero_mohm) / 1000)
         if quantity == "DIOD":
             return _shown(harness.read_diode(red, black))
         if quantity == "INS":

@@ -10,13 +10,18 @@ from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.conductor import area_mm2, resistance
 from vivid_loom.standards.contacts import end_ohm
 
-__all__ = ["Band", "band_of", "highest", "lowest", "tells_gauge"]
+__all__ = ["BENCH_C", "METER_MOHM", "Band", "band_of", "highest", "lowest", "tells_gauge"]
 
 # our choices: what a strand maker's tolerance and a good crimp make of the tables' figures
 COPPER_MOST: Final = 1.05
 COPPER_LEAST: Final = 0.90
 ENDS_MOST: Final = 2.0  # times the usual resistance of a crimped end
-METER_MOHM: Final = 0.02  # a four-wire bench meter with its own leads taken off
+METER_MOHM: Final = 0.02
+"""By how much a four-wire bench meter is off once its own leads are taken off; our choice."""
+
+BENCH_C: Final = (0.0, 45.0)
+"""Between what temperatures a harness is rung out."""
+
 METER_SHARE: Final = 0.005
 
 
@@ -69,22 +74,23 @@ def _between(specimen: Specimen, net: Net, wire: BenchWire, mohm: dict[str, floa
     return effective_ohm(edges, wire.start, wire.end)
 
 
-def tells_gauge(
-    specimen: Specimen, wire: BenchWire, copper_c: float, gauges: tuple[Gauge, ...]
-) -> bool:
-    """Tell whether no wire of another gauge could read within a wire's band.
+def tells_gauge(specimen: Specimen, wire: BenchWire, gauges: tuple[Gauge, ...]) -> bool:
+    """Tell whether no wire of another gauge could read within a wire's band, cold or warm.
 
     Args:
         gauges: that could have been taken by mistake.
     """
-    band = band_of(specimen, wire, copper_c)
     net = specimen.net_of[wire.start]
     if len(net.wires) >= len(net.pins):
         return False
-    for gauge in gauges:
-        if gauge == wire.wire.gauge:
-            continue
-        other = _as_read(*(of(gauge, wire.wire.cut_mm, copper_c).value for of in (lowest, highest)))
-        if other.low <= band.high and other.high >= band.low:
-            return False
+    for copper_c in BENCH_C:
+        band = band_of(specimen, wire, copper_c)
+        for gauge in gauges:
+            if gauge == wire.wire.gauge:
+                continue
+            other = _as_read(
+                *(of(gauge, wire.wire.cut_mm, copper_c).value for of in (lowest, highest))
+            )
+            if other.low <= band.high and other.high >= band.low:
+                return False
     return True

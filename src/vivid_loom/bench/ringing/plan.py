@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.bench.progress import signature_of
-from vivid_loom.bench.ringing.limits import band_of, tells_gauge
+from vivid_loom.bench.ringing.limits import METER_MOHM, band_of, tells_gauge
 from vivid_loom.bench.ringing.moves import fewest_moves, fewest_places
 from vivid_loom.bench.ringing.specimen import (
     BenchWire,
@@ -26,6 +26,7 @@ __all__ = [
     "INSULATION_V",
     "LAMP_V",
     "OPEN_MOHM",
+    "USUAL_C",
     "Kind",
     "RingPlan",
     "Step",
@@ -33,6 +34,7 @@ __all__ = [
     "print_step",
     "ring_plan",
     "ring_plans",
+    "zero_step",
 ]
 
 BAR: Final = "common bar"
@@ -47,7 +49,11 @@ LAMP_V: Final = (1.2, 3.5)
 INSULATION_V: Final = 100.0  # our choice: bears on no insulation, finds every whisker
 INSULATION_MEGOHM: Final = 1.0  # the usual least figure for low voltage, from memory
 
-Kind = Literal["seated", "wire", "print", "labels", "net", "lamp", "cross"]
+USUAL_C: Final = 20.0
+"""The temperature that sheets are printed for, and that a bench has where nobody says."""
+
+Kind = Literal["zero", "seated", "wire", "print", "labels", "net", "lamp", "cross"]
+_UNITS: Final = {"zero": "mΩ", "wire": "mΩ", "cross": "mΩ", "net": "MΩ", "lamp": "V"}
 
 
 class Step(NamedTuple):
@@ -56,7 +62,8 @@ class Step(NamedTuple):
     Attributes:
         id: by kind and subject, e.g. 'wire C17-P1'.
         kind: 'seated', 'print' and 'labels' are looked at; 'wire' is read in mΩ, 'net' in MΩ,
-            'lamp' in V with plus on red, 'cross' in mΩ between two pins that nothing should join.
+            'lamp' in V with plus on red, 'cross' in mΩ between two pins that nothing should join;
+            for 'zero', in mΩ, the probes are held to one another.
         subject: the plug, wire or net; for 'labels' and 'cross' the two pins.
         red, black: the pins that the probes go to; for a net, black is the common bar.
         low, high: between what the reading must lie.
@@ -77,12 +84,12 @@ class Step(NamedTuple):
     @property
     def is_read(self) -> bool:
         """Whether the tester answers it, and not somebody's eyes."""
-        return self.kind in ("wire", "net", "lamp", "cross")
+        return self.kind in _UNITS
 
     @property
     def unit(self) -> str:
         """Of the reading; '' for what is looked at."""
-        return {"wire": "mΩ", "cross": "mΩ", "net": "MΩ", "lamp": "V"}.get(self.kind, "")
+        return _UNITS.get(self.kind, "")
 
 
 class RingPlan(NamedTuple):
@@ -143,6 +150,16 @@ def cross_step(specimen: Specimen, red: str, black: str) -> Step:
     return _pair_step(specimen, "cross", (red, black))._replace(low=OPEN_MOHM, high=math.inf)
 
 
+def zero_step(sitting: str) -> Step:
+    """Return the step by which the meter's own leads are taken off.
+
+    Args:
+        sitting: at which it is done: another one asks for it anew.
+    """
+    signature = signature_of("zero", sitting)
+    return Step("zero leads", "zero", "leads", signature, low=-METER_MOHM, high=METER_MOHM)
+
+
 def _net_step(specimen: Specimen, net: Net, red: str) -> Step:
     signature = signature_of("net", [_wire_words(specimen, wire) for wire in net.wires])
     limits = (INSULATION_MEGOHM, math.inf)
@@ -172,7 +189,7 @@ def _continuity(specimen: Specimen, copper_c: float) -> tuple[list[Step], int, i
     for pair in order.pairs:
         for wire in sorted(by_pair[pair], key=lambda w: _place_in(specimen, w, pair[0])):
             steps.append(_wire_step(specimen, wire, copper_c))
-            if not tells_gauge(specimen, wire, copper_c, gauges):
+            if not tells_gauge(specimen, wire, gauges):
                 steps.append(print_step(specimen, wire))
     return steps, order.moves, order.bound
 
@@ -205,7 +222,7 @@ def _alike(specimen: Specimen) -> Iterator[tuple[str, str]]:
     return (pair for pair in specimen.neighbours if net_of[pair[0]] == net_of[pair[1]])
 
 
-def ring_plan(specimen: Specimen, copper_c: float = 20.0) -> RingPlan:
+def ring_plan(specimen: Specimen, copper_c: float = USUAL_C) -> RingPlan:
     """Return how a harness is rung out: plugs looked at, every wire, then every net by itself.
 
     Args:
@@ -233,6 +250,6 @@ def ring_plan(specimen: Specimen, copper_c: float = 20.0) -> RingPlan:
     )
 
 
-def ring_plans(draft: Draft, copper_c: float = 20.0) -> tuple[RingPlan, ...]:
+def ring_plans(draft: Draft, copper_c: float = USUAL_C) -> tuple[RingPlan, ...]:
     """Return how every harness of a draft is rung out."""
     return tuple(ring_plan(specimen, copper_c) for specimen in specimens(draft))

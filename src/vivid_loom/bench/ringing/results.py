@@ -6,12 +6,29 @@ from itertools import combinations, product
 from typing import Literal, NamedTuple
 
 from vivid_loom.bench.progress import Progress, Result
-from vivid_loom.bench.ringing.plan import OPEN_MOHM, RingPlan, Step, cross_step, print_step
+from vivid_loom.bench.ringing.plan import (
+    OPEN_MOHM,
+    RingPlan,
+    Step,
+    cross_step,
+    print_step,
+    zero_step,
+)
 
 __all__ = ["Cause", "CauseKind", "Ringing"]
 
 CauseKind = Literal[
-    "open", "poor", "thicker", "gauge", "short", "leak", "swap", "unseated", "labels", "lamp"
+    "leads",
+    "open",
+    "poor",
+    "thicker",
+    "gauge",
+    "short",
+    "leak",
+    "swap",
+    "unseated",
+    "labels",
+    "lamp",
 ]
 
 
@@ -35,26 +52,32 @@ class Ringing(Progress[Step]):
 
     Attributes:
         plan: by which.
-        steps: the plan's, then ``further``.
+        steps: at a sitting the meter's leads first; the plan's, then ``further``.
         further: steps that name what failed: a wire without continuity is tried against the far
             pins of others without, a net that leaks against the others that leak, and what reads
             too much or too little is looked at.
     """
 
-    def __init__(self, plan: RingPlan, results: Iterable[Result]) -> None:
-        super().__init__(plan.steps, results)
+    def __init__(self, plan: RingPlan, results: Iterable[Result], sitting: str = "") -> None:
+        first = (zero_step(sitting),) if sitting else ()
+        super().__init__((*first, *plan.steps), results)
         self.plan = plan
         self._planned = self.failed
         self.further = tuple(self._further())
-        self.steps = (*plan.steps, *self.further)
+        self.steps = (*first, *plan.steps, *self.further)
         self.results |= self._counted(self.further)
         self.__dict__.pop("failed", None)  # the further steps' failures count from now on
 
     @property
     def proven(self) -> bool:
         """Whether every step of the plan has passed."""
-        results = self.results
-        return all(s.id in results and results[s.id].passed for s in self.plan.steps)
+        return all(self.passed(step) for step in self.plan.steps)
+
+    def waits_for(self, step: Step) -> Step | None:
+        """Return the step that must have passed before another is worth reading."""
+        first = self.steps[0]
+        is_zeroed = first.kind != "zero" or self.passed(first)
+        return None if is_zeroed or step.unit != "mΩ" or step == first else first
 
     def _failed(self, kind: str) -> list[Step]:
         return [step for step in self._planned if step.kind == kind]
@@ -107,6 +130,7 @@ class Ringing(Progress[Step]):
         found |= dict.fromkeys(self._leaks(leaking))
         found |= {Cause("labels", (s.red, s.black)): None for s in self._failed("labels")}
         found |= {Cause("lamp", (s.subject,)): None for s in self._failed("lamp")}
+        found |= {Cause("leads", ()): None for _ in self._failed("zero")}
         found |= {Cause("unseated", (s.subject,)): None for s in self._failed("seated")}
         return tuple(found)
 

@@ -10,6 +10,7 @@ from vivid_loom.bench.reading import read_aboard, read_step
 from vivid_loom.bench.record import BOAT, Record
 from vivid_loom.bench.ringing.plan import RingPlan, Step, ring_plans
 from vivid_loom.bench.ringing.results import Ringing
+from vivid_loom.bench.sitting import Sitting
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.bench_words import (
     StepWords,
@@ -31,10 +32,12 @@ class Course(Protocol):
     Attributes:
         place: what results are kept under.
         title: what the list is of.
+        copper_c: what its limits hold at; None where they follow what is read.
     """
 
     place: str
     title: str
+    copper_c: float | None
 
     def progress(self, record: Record) -> Progress[Any]:
         """Return how far it has come."""
@@ -64,13 +67,18 @@ class Course(Protocol):
 class RingCourse:
     """A harness that is rung out."""
 
-    def __init__(self, draft: Draft, plan: RingPlan) -> None:
-        self.draft, self.plan = draft, plan
+    def __init__(self, draft: Draft, plan: RingPlan, sitting: Sitting) -> None:
+        self.draft, self.plan, self.sitting = draft, plan, sitting
         self.place, self.title = plan.specimen.id, plan.specimen.title
+        self.copper_c: float | None = plan.copper_c
+
+    def at(self, sitting: Sitting) -> "RingCourse":
+        """Return the same list at another sitting of the same temperature."""
+        return RingCourse(self.draft, self.plan, sitting)
 
     def progress(self, record: Record) -> Ringing:
         """Return how far it has come."""
-        return record.ringing(self.plan)
+        return record.ringing(self.plan, self.sitting.id)
 
     def words(self, step: Step) -> StepWords:
         """Say what is done in a step."""
@@ -113,7 +121,8 @@ class RingCourse:
         alike = plan.neighbours - plan.told
         told = f"{plan.moves} moves from connector to connector, {plan.bound} at the very least"
         same = f", {alike} told by their labels" if alike else ""
-        return f"{told}; {plan.neighbours} pairs of neighbours{same}"
+        warm = f"Limits at {plan.copper_c:g} °C"
+        return f"{warm}; {told}; {plan.neighbours} pairs of neighbours{same}"
 
 
 class AliveCourse:
@@ -122,6 +131,7 @@ class AliveCourse:
     def __init__(self, draft: Draft, plan: AlivePlan) -> None:
         self.draft, self.plan = draft, plan
         self.place, self.title = BOAT, "The boat"
+        self.copper_c: float | None = None
 
     def progress(self, record: Record) -> Progress[AliveStep]:
         """Return how far it has come."""
@@ -164,7 +174,7 @@ class AliveCourse:
         return f"Minus off first and on last, one circuit at a time{none}"
 
 
-def courses(draft: Draft) -> tuple[list[RingCourse], AliveCourse]:
+def courses(draft: Draft, sitting: Sitting) -> tuple[list[RingCourse], AliveCourse]:
     """Return the harnesses to ring out, and the boat to make alive."""
-    rings = [RingCourse(draft, plan) for plan in ring_plans(draft)]
+    rings = [RingCourse(draft, plan, sitting) for plan in ring_plans(draft, sitting.copper_c)]
     return rings, AliveCourse(draft, alive_plan(draft))

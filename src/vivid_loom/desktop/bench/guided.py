@@ -121,6 +121,7 @@ class GuidedPage(QWidget):
         self.courses: Sequence[Course] = ()
         self.progress: Progress[Any] | None = None
         self.at = ""
+        self._place = ""
         self._goes_on = False
         self._stale = False
         self._titles: dict[tuple[str, str], str] = {}
@@ -197,7 +198,7 @@ class GuidedPage(QWidget):
 
     def set_courses(self, courses: Sequence[Course]) -> None:
         """Show lists of steps; the one that was worked on stays, where there still is one."""
-        now = self.course.place if self.course else ""
+        now = self._place = self.course.place if self.course else self._place
         self.courses = courses
         self._titles = {}
         self.choice.clear()
@@ -354,6 +355,8 @@ class GuidedPage(QWidget):
         tester = self.link.tester
         if tester is None:
             self.said.emit("No tester is connected. Connect one, or use the stand-in.")
+        elif self._held_up(course, step):
+            return
         elif step.is_read:
             self.link.ask((course, step), lambda t: course.read(t, step))
         elif tester.is_stand_in:
@@ -362,13 +365,34 @@ class GuidedPage(QWidget):
             self.said.emit("This is looked at: answer with Y or N.")
         self.view.update()
 
+    def _held_up(self, course: Course, step: Any) -> bool:
+        """Tell whether another step comes first, and go there."""
+        first = self.progress.waits_for(step) if self.progress else None
+        if first is None:
+            return False
+        self.said.emit(f"{course.words(first).title} first: nothing read before it counts.")
+        self.at = first.id
+        self._mark()
+        return True
+
     def read_on(self) -> None:
         """Read step after step until somebody must look, or the key is pressed again."""
         self._goes_on = not self._goes_on
         if self._goes_on:
+            self._read_next()
+
+    def _read_next(self) -> None:
+        """Read the step that is shown where it is open, else the next one that is."""
+        if self.progress is None or self.course is None:
+            return
+        if self.at in self.progress.results:
             self.go_to_open()
-            self.read()
-            self._goes_on = self.link.busy
+        step = self.step
+        if step is None or (self._held_up(self.course, step) and self.at in self.progress.results):
+            self._goes_on = False  # what comes first has been tried, and failed
+            return
+        self.read()
+        self._goes_on = self.link.busy
 
     def _was_read(self, what: object, value: object) -> None:
         assert isinstance(what, tuple)
@@ -409,6 +433,8 @@ class GuidedPage(QWidget):
         step, course = self.step, self.course
         if step is None or course is None:
             return
+        if self._held_up(course, step):
+            return
         told = text.strip().lower().replace(",", ".")
         try:
             value = math.inf if told in ("open", "ol") else float(told)
@@ -422,7 +448,7 @@ class GuidedPage(QWidget):
     def _record(self, course: Course, step: Any, value: float) -> None:
         """Log what a step has shown, and go on to the next."""
         result = course.progress(self.book.record).judged(step, value)
-        if not self.book.add("result", result_words(course.place, step, result)):
+        if not self.book.add("result", result_words(course.place, step, result, course.copper_c)):
             self._goes_on = False
             return
         if course is not self.course or self.progress is None:
@@ -434,8 +460,7 @@ class GuidedPage(QWidget):
         if result.passed or self._goes_on:
             self.go_to_open()
         if self._goes_on and self.progress.left:
-            self.read()
-            self._goes_on = self.link.busy
+            self._read_next()
         else:
             self._goes_on = False
 

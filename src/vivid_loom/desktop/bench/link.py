@@ -1,5 +1,6 @@
 """The tester that the bench talks to: connected, read off the GUI thread, lost."""
 
+import datetime
 import random
 import threading
 from collections.abc import Callable, Iterator
@@ -9,6 +10,8 @@ from PySide6.QtCore import QObject, Signal
 from vivid_loom.bench.devices.simulated import practice_flaws
 from vivid_loom.bench.devices.tester import BenchTester, BenchTesterError
 from vivid_loom.bench.devices.tester_stand_in import StandInTester
+from vivid_loom.bench.ringing.plan import USUAL_C
+from vivid_loom.bench.sitting import Sitting
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft
 
@@ -19,6 +22,9 @@ HOST = "127.0.0.1"
 
 class TesterLink(QObject):
     """A connection to a tester, or to a stand-in within this program.
+
+    Attributes:
+        by_hand_c: the bench's temperature, where no tester measures it.
 
     Signals:
         changed: it is connected, or not any more.
@@ -33,6 +39,7 @@ class TesterLink(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.tester: BenchTester | None = None
+        self.by_hand_c = USUAL_C
         self._stand_in: StandInTester | None = None
         self._job = LatestJob(self)
         self._job.answered.connect(self._answered)
@@ -48,6 +55,13 @@ class TesterLink(QObject):
             return "No tester is connected: answer by hand, or connect one."
         return f"{self.tester.identity} at {self.tester.where}"
 
+    @property
+    def sitting(self) -> Sitting:
+        """What is read with now: the tester, or a meter in the hand."""
+        if self.tester is not None:
+            return self.tester.sitting
+        return Sitting(f"by hand {datetime.date.today()}", self.by_hand_c)
+
     def connect_to(self, address: str) -> None:
         """Connect to a tester at 'host:port'."""
         host, _, port = address.strip().rpartition(":")
@@ -55,7 +69,8 @@ class TesterLink(QObject):
             self.said.emit(f"Found {address!r}, expected a host and a port: 127.0.0.1:5025.")
             return
         self.release()
-        self._ask(lambda: BenchTester(host, int(port)))
+        celsius = self.by_hand_c
+        self._ask(lambda: BenchTester(host, int(port), copper_c=celsius))
 
     def stand_in(self, draft: Draft, *, practise: bool) -> None:
         """Connect to a stand-in of this program; to practise, two things are wrong in its boat."""

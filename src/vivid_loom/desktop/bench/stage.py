@@ -2,11 +2,22 @@
 
 from collections.abc import Iterator
 
-from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtCore import QSignalBlocker, QTimer
+from PySide6.QtWidgets import (
+    QDoubleSpinBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from vivid_loom.bench.ringing.limits import BENCH_C
+from vivid_loom.bench.ringing.plan import USUAL_C
+from vivid_loom.bench.sitting import Sitting
 from vivid_loom.desktop.bench.book import BenchBook
-from vivid_loom.desktop.bench.courses import courses
+from vivid_loom.desktop.bench.courses import RingCourse, courses
 from vivid_loom.desktop.bench.deviations import DeviationPage
 from vivid_loom.desktop.bench.guided import GuidedPage
 from vivid_loom.desktop.bench.link import TesterLink
@@ -29,6 +40,8 @@ class BenchStage(StageView):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self._draft: Draft | None = None
+        self._sitting: Sitting | None = None
+        self._rings: list[RingCourse] = []
         self._path = session.path
         self.book = BenchBook(session, self)
         self.link = TesterLink(self)
@@ -50,8 +63,8 @@ class BenchStage(StageView):
             page.circuit_picked.connect(self.circuit_picked)
         self.book.said.connect(self.said)
         self.link.said.connect(self.said)
-        self.link.changed.connect(self._show_link)
-        self._show_link()
+        self.link.changed.connect(self._link_changed)
+        self._link_changed()
 
     def _lay_out(self) -> None:
         self.who, self.address = QLineEdit(), QLineEdit("127.0.0.1:5025")
@@ -61,10 +74,20 @@ class BenchStage(StageView):
         self.who.textChanged.connect(self._who_typed)
         self.address.setAccessibleName("Host and port of the bench tester")
         self.address.setFixedWidth(140)
+        self.celsius = QDoubleSpinBox()
+        self.celsius.setAccessibleName("Temperature of the harnesses on the bench")
+        self.celsius.setToolTip("Copper that is warmer reads more: the limits follow it")
+        self.celsius.setRange(*BENCH_C)
+        self.celsius.setDecimals(1)
+        self.celsius.setSuffix(" °C")
+        self.celsius.setKeyboardTracking(False)
+        self.celsius.setValue(USUAL_C)
+        self.celsius.valueChanged.connect(self._warmed)
         self.linked = QLabel()
         row = QHBoxLayout()
         row.setSpacing(8)
         row.addWidget(self.who)
+        row.addWidget(self.celsius)
         row.addWidget(self.address)
         row.addWidget(
             button("Connect", self.connect_tester, "Connect to the tester at this address")
@@ -100,8 +123,29 @@ class BenchStage(StageView):
     def _who_typed(self) -> None:
         self.book.who = typed(self.who).upper()
 
-    def _show_link(self) -> None:
-        self.linked.setText("Connecting or reading…" if self.link.busy else self.link.told())
+    def _link_changed(self) -> None:
+        link = self.link
+        self.linked.setText("Connecting or reading…" if link.busy else link.told())
+        measured = link.tester is not None and link.tester.has_thermometer
+        self.celsius.setEnabled(not measured)
+        with QSignalBlocker(self.celsius):
+            self.celsius.setValue(link.sitting.copper_c)
+        self._sit_down()
+
+    def _warmed(self, celsius: float) -> None:
+        self.link.by_hand_c = celsius
+        self._sit_down()
+
+    def _sit_down(self) -> None:
+        """Go on with another meter; at another temperature the plans are made anew."""
+        sitting = self.link.sitting
+        if sitting == self._sitting:
+            return
+        self._sitting = sitting
+        self._rings = [c.at(sitting) for c in self._rings if c.copper_c == sitting.copper_c]
+        self.ring.set_courses(self._rings)
+        if not self._rings:
+            self._later.start()
 
     def connect_tester(self) -> None:
         """Connect to the tester at the address that is typed."""
@@ -133,15 +177,18 @@ class BenchStage(StageView):
         if draft is None:
             return
 
+        sitting = self.link.sitting
+
         def work() -> Iterator[object]:
-            yield draft, courses(draft)
+            yield draft, sitting, courses(draft, sitting)
 
         self.job.ask(work)
 
     def _planned(self, answer: object) -> None:
         assert isinstance(answer, tuple)
-        draft, (rings, alive) = answer
-        if draft is self._draft:
+        draft, sitting, (rings, alive) = answer
+        if draft is self._draft and sitting == self.link.sitting:
+            self._rings = rings
             self.ring.set_courses(rings)
             self.alive.set_courses([alive])
 
@@ -149,7 +196,8 @@ class BenchStage(StageView):
         """Work the plans out at once; for pictures."""
         self._later.stop()
         if self._draft is not None:
-            self._planned((self._draft, courses(self._draft)))
+            sitting = self.link.sitting
+            self._planned((self._draft, sitting, courses(self._draft, sitting)))
 
     def set_tones(self, tones: Tones) -> None:
         """Use a theme's neutral colours."""
