@@ -7,7 +7,15 @@ from vivid_loom.bench.progress import Result
 from vivid_loom.bench.ringing.plan import RingPlan, Step
 from vivid_loom.bench.ringing.results import Cause, Ringing
 from vivid_loom.bench.ringing.specimen import Specimen
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo.generated import generated
+from vivid_loom.drafting import Draft, draft
 from vivid_loom.standards.conductor import SIZING_LADDER
+
+
+def generated_draft(seed: int) -> Draft:
+    order, boat = generated(seed, 6 + seed % 11, ("shop", "us", "iso")[seed % 3])
+    return draft(order, boat, shipped_catalogue())
 
 
 def shown(plan: RingPlan, step: Step, built: BuiltHarness) -> float:

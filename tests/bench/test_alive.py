@@ -4,7 +4,8 @@ import math
 
 import pytest
 
-from vivid_loom.bench.alive import Alive, alive_plan
+from vivid_loom.bench.aboard.plan import alive_plan
+from vivid_loom.bench.aboard.results import Alive
 from vivid_loom.bench.progress import Result
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.net import net_list
@@ -85,9 +86,9 @@ def test_volts_follow_the_battery_as_it_was_read(full: Draft) -> None:
     batteries = [s for s in plan.steps if s.id.startswith("battery volts")]
     step = next(s for s in plan.steps if s.id == "volts C10")
     known = [Result(s.id, s.figure - 0.6, True, s.signature) for s in batteries]
-    low = Alive(plan.steps, known)
+    low = Alive(plan, known)
     assert low.offset_v == pytest.approx(-0.6)
-    assert not Alive(plan.steps, []).judged(step, step.figure - 0.6).passed
+    assert not Alive(plan, []).judged(step, step.figure - 0.6).passed
     assert low.judged(step, step.figure - 0.6).passed
     assert not low.judged(step, step.low - 0.61).passed
     assert not low.judged(step, math.nan).passed

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.bench.flaws import shown
-from vivid_loom.bench.alive import alive_plan
+from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.bench.deviations import joint_judged, judgement
 from vivid_loom.bench.devices.simulated import BuiltHarness
 from vivid_loom.bench.logbook import Logbook

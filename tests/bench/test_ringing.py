@@ -7,7 +7,7 @@ import networkx as nx
 import numpy as np
 import pytest
 
-from tests.bench.flaws import every_flaw, is_named, rung
+from tests.bench.flaws import every_flaw, generated_draft, is_named, rung
 from vivid_loom.bench.devices.simulated import BuiltHarness, Flaw, FlawError, parse_flaw
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.ringing.limits import band_of, highest
@@ -16,15 +16,8 @@ from vivid_loom.bench.ringing.plan import ring_plan, ring_plans
 from vivid_loom.bench.ringing.resistance import effective_ohm
 from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.bench.ringing.specimen import specimens
-from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.demo.generated import generated
-from vivid_loom.drafting import Draft, draft
+from vivid_loom.drafting import Draft
 from vivid_loom.sheets import loose_lists
-
-
-def generated_draft(seed: int) -> Draft:
-    order, boat = generated(seed, 6 + seed % 11, ("shop", "us", "iso")[seed % 3])
-    return draft(order, boat, shipped_catalogue())
 
 
 def test_every_wire_net_and_neighbour_is_covered(any_draft: Draft) -> None:

@@ -11,7 +11,7 @@ import pytest
 from click.testing import CliRunner
 
 from tests.conftest import drafted
-from vivid_loom.bench.alive import alive_plan
+from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.bench.devices.simulated import Flaw, FlawError
 from vivid_loom.bench.devices.tester import BenchTester, BenchTesterError, quoted
 from vivid_loom.bench.devices.tester_stand_in import IDENTITY, Misbehaviour, StandInTester

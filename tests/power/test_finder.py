@@ -11,13 +11,15 @@ from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.opening import open_draft
 from vivid_loom.power.board import Board
-from vivid_loom.power.finder import Finder, Reading, Symptom
+from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder
 
 
 @pytest.fixture(scope="module")
 def finder() -> Finder:
     """Every fault of hull 0611, the smallest order, under way by night."""
-    return Finder(Board(open_draft(DEMO_FOLDER / "hull-0611.loom.json")), "under way by night")
+    return scenario_finder(
+        Board(open_draft(DEMO_FOLDER / "hull-0611.loom.json")), "under way by night"
+    )
 
 
 def test_every_single_fault_is_found(finder: Finder) -> None:

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from functools import cached_property
 from typing import Final, get_args
 
-from vivid_loom.bench.alive import AlivePlan, alive_plan
+from vivid_loom.bench.aboard.plan import AlivePlan, alive_plan
 from vivid_loom.bench.pulls import CrimpGroup, held_back, samples_left
 from vivid_loom.bench.record import Record
 from vivid_loom.bench.ringing.plan import RingPlan, ring_plans

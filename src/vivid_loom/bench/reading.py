@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from vivid_loom.bench.alive import AliveStep
+from vivid_loom.bench.aboard.plan import AliveStep
 from vivid_loom.bench.devices.tester import BenchTester, Quantity
 from vivid_loom.bench.ringing.plan import Step
 from vivid_loom.bench.ringing.specimen import Specimen
@@ -39,7 +39,7 @@ def read_aboard(tester: BenchTester, step: AliveStep) -> float:
     Raises:
         BenchTesterError: there is no reading.
     """
-    alone = step.subject if step.part == "circuits" else ""
+    alone = step.subject if step.part in ("circuits", "find") else ""
     tester.stand(step.states, alone)
     tester.hold(step.red, step.black)
     return tester.read(_ABOARD[step.kind])

@@ -4,7 +4,9 @@ import math
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Any, Final
 
-from vivid_loom.bench.alive import Alive, AlivePlan, AliveStep
+from vivid_loom.bench.aboard.hunt import Hunter
+from vivid_loom.bench.aboard.plan import AlivePlan, AliveStep
+from vivid_loom.bench.aboard.results import Alive
 from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.pulls import Pull, Remade
@@ -115,9 +117,9 @@ class Record:
         touches = {step.id: frozenset(step.touches) for step in plan.steps}
         return Ringing(plan, self._results(plan.specimen.id, touches), sitting)
 
-    def alive(self, plan: AlivePlan) -> Alive:
-        """Return how far a boat has been made alive."""
-        return Alive(plan.steps, self._results(BOAT, {}))
+    def alive(self, plan: AlivePlan, hunter: Hunter | None = None) -> Alive:
+        """Return how far a boat has been made alive; a hunter adds what finds out why not."""
+        return Alive(plan, self._results(BOAT, {}), hunter)
 
     @property
     def pulls(self) -> tuple[Pull | Remade, ...]:

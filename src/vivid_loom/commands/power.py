@@ -18,7 +18,7 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.course import course
 from vivid_loom.power.energy import energy, mooring
 from vivid_loom.power.fault import FaultError, read_fault
-from vivid_loom.power.finder import Finder, Reading, Symptom
+from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.scan import Scanned, by_fault, scan_scenario, worst_first
 from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
@@ -252,7 +252,7 @@ def print_finder(
     """
     board = Board(_opened(order))
     try:
-        finder = Finder(board, _scenario(scenario))
+        finder = scenario_finder(board, _scenario(scenario))
     except NoOperatingPointError as error:
         _stop(f"{scenario}: {error}")
     symptoms = [Symptom(_element(finder, name), how) for name, how in seen]  # type: ignore[arg-type]

@@ -17,7 +17,7 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.powered import running
 from vivid_loom.power.scan import Probe, Scan, probes_of
 
-__all__ = ["Finder", "Point", "Reading", "Suspect", "Symptom"]
+__all__ = ["SURE", "Finder", "Point", "Reading", "Suspect", "Symptom", "scenario_finder"]
 
 Floats = NDArray[np.float64]
 Seen = Literal["runs", "dim", "dark"]
@@ -48,10 +48,11 @@ class Symptom(NamedTuple):
 
 
 class Reading(NamedTuple):
-    """Volts at a terminal, over the battery's minus."""
+    """Volts at a terminal, over another one; '' for the battery's minus."""
 
     terminal: str
     volts: float
+    over: str = ""
 
 
 class Suspect(NamedTuple):
@@ -62,17 +63,33 @@ class Suspect(NamedTuple):
 
 
 class Finder:
-    """Every single fault of a board that anybody would notice in one scenario, and what it shows.
+    """Every single fault of a board that anybody would notice in a setting, and what it shows.
+
+    Args:
+        scan: of the setting.
+        probes: the faults that may be.
+        near: terminals that a meter is held to; all there are without.
+        noticed: faults that nobody would see are left out.
+        meter_v: how far a reading may be off, besides its share.
 
     Attributes:
         points: where a meter can be held, the easiest to reach first.
         probes: the faults; ``volts`` of shape (points, faults), ``sound`` of shape (points,).
     """
 
-    def __init__(self, board: Board, scenario: Scenario) -> None:
-        scan = Scan(board, scenario)
-        rests = scan.rests(probes_of(board))
-        self.board, self.scenario, self.base = board, scenario, scan.base
+    def __init__(
+        self,
+        scan: Scan,
+        probes: Iterable[Probe],
+        near: frozenset[str] | None = None,
+        *,
+        noticed: bool = True,
+        meter_v: float = METER_V,
+    ) -> None:
+        self._meter_v = meter_v
+        board = scan.board
+        rests = scan.rests(probes)
+        self.board, self.scenario, self.base = board, scan.scenario, scan.base
         self._setting = scan.setting
         node = board.solver.node
         self.points = tuple(
@@ -80,7 +97,8 @@ class Finder:
                 (
                     Point(t.id, t.kind, _REACH.get(t.kind) or _FAR.get(t.kind, 3.0))
                     for t in board.net.terminals
-                    if t.id in node and not scan.base.point.standing.floating[node[t.id]]
+                    if t.id in node and (near is None or t.id in near)
+                    if not scan.base.point.standing.floating[node[t.id]]
                 ),
                 key=lambda point: (point.reach, point.terminal),
             )
@@ -90,7 +108,7 @@ class Finder:
         kept = [
             i
             for i, (scanned, x) in enumerate(rests)
-            if np.isfinite(x).all() and (scanned.opens or self._shows(x))
+            if np.isfinite(x).all() and (not noticed or scanned.opens or self._shows(x))
         ]
         self.probes = tuple(rests[i][0].probe for i in kept)
         self._x = whole[:, kept]
@@ -124,7 +142,7 @@ class Finder:
         return found
 
     def _spread(self, volts: Floats) -> Floats:
-        return METER_V + METER_SHARE * np.abs(volts)
+        return self._meter_v + METER_SHARE * np.abs(volts)
 
     def weights(self, symptoms: Iterable[Symptom], readings: Iterable[Reading]) -> Floats:
         """Return how likely each fault is, summing to 1.
@@ -139,6 +157,8 @@ class Finder:
             against += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)
         for reading in readings:
             row = self.volts[index[reading.terminal]]
+            if reading.over:
+                row = row - self.volts[index[reading.over]]
             off = np.abs(row - reading.volts) / self._spread(row)
             against += 0.5 * np.minimum(off, FARTHEST) ** 2
         likely = np.exp(-(against - against.min(initial=np.inf)))
@@ -191,14 +211,9 @@ class Finder:
         share = np.array([totals[c] for c in classes])
         share = share / share.sum()
         rows = self.volts[:, [first[c] for c in classes]]
-        bins = np.round(rows / (3 * self._spread(self.sound))[:, None]).astype(np.int64)
-        gains = np.zeros(len(self.points))
-        for i, row in enumerate(bins):
-            _, inverse = np.unique(row, return_inverse=True)
-            parts = np.bincount(inverse, weights=share)
-            parts = parts[parts > 0]
-            gains[i] = float(-(parts * np.log2(parts)).sum())
-        return gains
+        scaled = rows / (3 * self._spread(self.sound))[:, None]
+        # two rulings: what one of them does not tell apart lies too near to be told
+        return np.minimum(*(_bits(np.round(scaled + shift), share) for shift in (0.0, 0.5)))
 
     def read(self, index: int, terminal: str) -> float:
         """Return what a meter would show at a terminal with one of the faults there."""
@@ -225,3 +240,19 @@ class Finder:
             readings.append(Reading(point.terminal, self.read(index, point.terminal)))
             weights = self.weights(symptoms, readings)
         return readings
+
+
+def _bits(classes: Floats, share: Floats) -> Floats:
+    """Return the information of every row's classes, in bits, shape (rows,)."""
+    bits = np.zeros(len(classes))
+    for i, row in enumerate(classes):
+        _, inverse = np.unique(row, return_inverse=True)
+        parts = np.bincount(inverse, weights=share)
+        parts = parts[parts > 0]
+        bits[i] = float(-(parts * np.log2(parts)).sum())
+    return bits
+
+
+def scenario_finder(board: Board, scenario: Scenario) -> Finder:
+    """Return the finder of every fault that shows in a scenario."""
+    return Finder(Scan(board, scenario), probes_of(board))

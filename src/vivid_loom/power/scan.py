@@ -7,6 +7,7 @@ side: a fault, a device that opens and a relay that lets go are changes of a few
 import math
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from types import MappingProxyType
 from typing import Final, Literal, NamedTuple
 
 import numpy as np
@@ -20,12 +21,13 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.course import LASTING_S, MOST_EVENTS, wires_of
 from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, Fault, return_of
 from vivid_loom.power.powered import MOST_PULLS, Powered, power_up, pulled, running
-from vivid_loom.power.setting import scenario_setting
+from vivid_loom.power.setting import Setting, scenario_setting
 from vivid_loom.standards import heating
 from vivid_loom.standards.short_circuit import FAR_END_LIMIT_S
 
 __all__ = [
     "Probe",
+    "Scan",
     "Scanned",
     "Tried",
     "by_fault",
@@ -138,11 +140,22 @@ class _Run:
 
 
 class Scan:
-    """One scenario of a board."""
+    """One scenario of a board, or any setting of it.
 
-    def __init__(self, board: Board, scenario: Scenario) -> None:
-        self.board, self.scenario = board, scenario
-        self.setting = scenario_setting(board.draft, scenario)
+    Args:
+        setting: in place of the scenario's.
+        corroded_ohm: what corrosion adds to a wire or contact, where not the usual.
+    """
+
+    def __init__(
+        self,
+        board: Board,
+        scenario: Scenario,
+        setting: Setting | None = None,
+        corroded_ohm: Mapping[str, float] = MappingProxyType({}),
+    ) -> None:
+        self.board, self.scenario, self.corroded_ohm = board, scenario, corroded_ohm
+        self.setting = setting or scenario_setting(board.draft, scenario)
         self.base: Powered = power_up(board, self.setting)
         self.changes = Changes(self.base.point)
         self.wires = wires_of(board)
@@ -210,7 +223,10 @@ class Scan:
             siemens = float(standing.siemens[index])
             if abs(self.base.point.branch_a[index]) < 1e-3 or siemens <= 0:
                 return None
-            left = 0.0 if probe.kind == "open" else 1 / (1 / siemens + CORRODED_OHM)
+            more = math.inf
+            if probe.kind == "corroded":
+                more = self.corroded_ohm.get(probe.at, CORRODED_OHM)
+            left = 1 / (1 / siemens + more)
             return _Run(probe, (Change(left, branch=probe.at),), self.base.states)
         wire = self.board.conductors[probe.at]
         bare = wire.ends[0 if probe.kind == "short near" else 1]

@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from vivid_loom.bench.alive import alive_plan
+from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.bench.pulls import CrimpGroup, crimp_groups
 from vivid_loom.bench.ringing.plan import ring_plans
 from vivid_loom.drafting import Draft

@@ -4,7 +4,8 @@ import math
 from collections.abc import Iterator
 from typing import Final, NamedTuple
 
-from vivid_loom.bench.alive import AliveStep
+from vivid_loom.bench.aboard.hunt import Hunt
+from vivid_loom.bench.aboard.plan import DEAD_SHARE, AliveStep
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.ringing.plan import INSULATION_V, RingPlan, Step
 from vivid_loom.bench.ringing.results import Cause
@@ -13,6 +14,7 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.helm_words import element_words
 from vivid_loom.sheets.names import Names
+from vivid_loom.sheets.power_words import suspect_words
 
 __all__ = [
     "StepWords",
@@ -27,7 +29,7 @@ __all__ = [
 ]
 
 MOST_NAMED: Final = 6
-DEAD_SHARE: Final = 0.1  # of its volts: less is nothing at all
+LIKELY: Final = 0.25  # of a suspect that is named
 _PLAIN: Final = {
     "minus off": ("Minus off", "Every battery's minus lead is off its post and taped."),
     "devices out": ("Devices out", "Every fuse is out, every breaker stands open."),
@@ -190,6 +192,9 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
         )
     if step.part == "feeders":
         return StepWords(title, "", "", _fitted(step))
+    if step.part == "find":
+        asks = f"{levers}Sound it shows {step.figure:.2f} V over {step.black}."
+        return StepWords(f"{title}: where is it lost?", step.red, step.black, asks)
     if step.kind == "volts":
         names = Names(draft)
         place, _, lead = step.red.rpartition(" ")
@@ -211,14 +216,24 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
     return StepWords(title, "", "", f"{_fitted(step)} {levers}Seen to run: {seen}.".strip())
 
 
-def alive_cause_words(draft: Draft, step: AliveStep, result: Result) -> tuple[str, str]:
-    """Say what a step aboard that failed points to, and where to go from there."""
+def alive_cause_words(
+    draft: Draft, step: AliveStep, result: Result, hunt: Hunt | None = None
+) -> tuple[str, str]:
+    """Say what a step aboard that failed points to, and where to go from there.
+
+    Args:
+        hunt: how far the fault finder has come with it.
+    """
     row = draft.circuit(step.subject) if step.subject else None
     if step.kind != "volts" or row is None:
         told = f"{alive_words(draft, step).title}: {read_words(step, result)}."
         return told, "Find on stage Power (Ctrl+7)" if row else "the boat"
-    ways = " → ".join(dict.fromkeys(_places(draft, row)))
-    if result.value < DEAD_SHARE * step.figure:
+    ways = f"read volts along {' → '.join(dict.fromkeys(_places(draft, row)))}"
+    if hunt is not None and hunt.suspects:
+        ways = _hunted(draft, hunt)
+    if result.value < -DEAD_SHARE * step.figure:
+        words = f"{row.id}: plus and minus are turned round."
+    elif result.value < DEAD_SHARE * step.figure:
         words = f"{row.id}: nothing arrives. Device, lever, or a wire or contact that is open."
     elif result.value > step.high:
         words = f"{row.id}: more than the battery gives: another battery, or a charger, feeds it."
@@ -227,7 +242,20 @@ def alive_cause_words(draft: Draft, step: AliveStep, result: Result) -> tuple[st
         over = step.figure - result.value
         ohm = f", some {figure(over / amps)} Ω too much" if amps else ""
         words = f"{row.id}: {figure(over)} V lost beyond its figure{ohm}: a joint, plug or contact."
-    return words, f"read volts along {ways}"
+    return words, ways
+
+
+def _hunted(draft: Draft, hunt: Hunt) -> str:
+    """Say who is suspected, and what is read next."""
+    likely = [s for s in hunt.suspects if s.share >= LIKELY]
+    next_step = hunt.steps[-1] if hunt.steps else None
+    if len(likely) == 1:
+        return f"{suspect_words(likely[0])}: nothing else explains it as well"
+    told = f"{len(hunt.suspects)} suspects"
+    if likely:
+        told = ", ".join(f"{suspect_words(s)} ({100 * s.share:.0f} %)" for s in likely[:2])
+    where = f"; read {alive_words(draft, next_step).red} next" if next_step else ""
+    return f"{told}{where}"
 
 
 def _places(draft: Draft, row: DraftedCircuit) -> Iterator[str]:

@@ -4,7 +4,7 @@ import json
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Any, NamedTuple
 
-from vivid_loom.bench.alive import AlivePlan
+from vivid_loom.bench.aboard.plan import AlivePlan
 from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.record import BOAT, Record
 from vivid_loom.bench.ringing.plan import RingPlan

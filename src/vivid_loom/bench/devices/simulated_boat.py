@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from vivid_loom.bench.alive import COPPER_C
+from vivid_loom.bench.aboard.plan import COPPER_C
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import Sets
 from vivid_loom.power.board import Board, Conditions

@@ -3,7 +3,9 @@
 from collections.abc import Sequence
 from typing import Any, Protocol
 
-from vivid_loom.bench.alive import AlivePlan, AliveStep, alive_plan
+from vivid_loom.bench.aboard.hunt import Hunter
+from vivid_loom.bench.aboard.plan import AlivePlan, AliveStep, alive_plan
+from vivid_loom.bench.aboard.results import Alive
 from vivid_loom.bench.devices.tester import BenchTester
 from vivid_loom.bench.progress import Progress
 from vivid_loom.bench.reading import read_aboard, read_step
@@ -132,10 +134,11 @@ class AliveCourse:
         self.draft, self.plan = draft, plan
         self.place, self.title = BOAT, "The boat"
         self.copper_c: float | None = None
+        self._hunter = Hunter(draft)
 
-    def progress(self, record: Record) -> Progress[AliveStep]:
+    def progress(self, record: Record) -> Alive:
         """Return how far it has come."""
-        return record.alive(self.plan)
+        return record.alive(self.plan, self._hunter)
 
     def words(self, step: AliveStep) -> StepWords:
         """Say what is done in a step."""
@@ -164,8 +167,10 @@ class AliveCourse:
 
     def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
         """Say what failed, and where to go from here."""
-        results = progress.results
-        return [alive_cause_words(self.draft, s, results[s.id]) for s in progress.failed]
+        assert isinstance(progress, Alive)
+        failed = [step for step in progress.failed if step.part != "find"]
+        results, hunted = progress.results, progress.hunted
+        return [alive_cause_words(self.draft, s, results[s.id], hunted.get(s.id)) for s in failed]
 
     def about(self) -> str:
         """Say what there is to know of the list."""

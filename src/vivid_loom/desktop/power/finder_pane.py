@@ -20,7 +20,7 @@ from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.network import NoOperatingPointError
 from vivid_loom.power.board import Board
-from vivid_loom.power.finder import Finder, Reading, Symptom
+from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder
 from vivid_loom.sheets.helm_words import element_words
 from vivid_loom.sheets.power_words import probe_name, suspect_words
 
@@ -99,7 +99,7 @@ class FinderPane(QWidget):
 
         def work() -> Iterator[object]:
             try:
-                yield Finder(board, scenario)
+                yield scenario_finder(board, scenario)
             except NoOperatingPointError as error:
                 yield str(error)
 

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping
 from types import MappingProxyType
 from typing import Final, Literal, NamedTuple
 
-from vivid_loom.bench.progress import Progress, Result, signature_of
+from vivid_loom.bench.progress import signature_of
 from vivid_loom.boat import STATES
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.drafting.after.net import intended_states
@@ -14,13 +14,16 @@ from vivid_loom.power.board import Board, Conditions
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.setting import Setting, scenario_setting
 
-__all__ = ["Alive", "AlivePlan", "AliveStep", "alive_plan"]
+__all__ = ["COPPER_C", "DEAD_SHARE", "AlivePlan", "AliveStep", "alive_plan"]
 
 COPPER_C: Final = 20.0
 LEAST_V: Final = 0.15  # what the meter, the battery's charge and a usual joint may take; ours
 DROP_SHARE: Final = 0.3  # of its drop, that a circuit may lose beyond its figure; ours
 BATTERY_V: Final = 0.8  # by which a charged battery may read off its figure; ours
 STANDING_SHARE, STANDING_A = 1.25, 0.02  # over what is drafted; ours
+DEAD_SHARE: Final = 0.1
+"""Of a circuit's volts: less is nothing at all; our choice."""
+
 NO_SHORT_OHM: Final = 50.0  # between plus and minus with every device out; ours
 LIGHTS: Final = ("light", "lamp", "compass", "instrument", "display", "gauge", "electronics")
 
@@ -33,7 +36,8 @@ class AliveStep(NamedTuple):
 
     Attributes:
         kind: 'do' and 'see' are answered by a person, the others are read.
-        part: 'before', 'battery', 'feeders', 'circuits', 'presses', 'rest' or 'after'.
+        part: 'before', 'battery', 'feeders', 'circuits', 'presses', 'rest' or 'after'; 'find' for
+            what is read to find out why another step failed.
         subject: feeder, circuit or switch; '' where it is about the boat.
         states: levers, keys and floats as they are to stand, by actuator.
         device: of the circuit, as 'blade fuse 10 A'; '' without one.
@@ -73,24 +77,6 @@ class AlivePlan(NamedTuple):
 
     steps: tuple[AliveStep, ...]
     unread: tuple[str, ...]
-
-
-class Alive(Progress[AliveStep]):
-    """How far a boat has been made alive."""
-
-    @property
-    def offset_v(self) -> float:
-        """By how much the batteries were read off what they were reckoned at."""
-        read = [s for s in self.steps if s.part == "battery" and s.is_read and s.id in self.results]
-        off = [self.results[step.id].value - step.figure for step in read]
-        return min(off, default=0.0)
-
-    def judged(self, step: AliveStep, value: float) -> Result:
-        """Return what a reading makes of a step; volts at a load follow the battery's."""
-        if step.part == "circuits" and step.kind == "volts":
-            off = self.offset_v
-            step = step._replace(low=step.low + off, high=step.high + off)
-        return super().judged(step, value)
 
 
 def _signature(draft: Draft, row: DraftedCircuit) -> str:
