@@ -6,10 +6,12 @@ import pytest
 
 from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.bench.aboard.results import Alive
+from vivid_loom.bench.devices.simulated_boat import BuiltBoat
 from vivid_loom.bench.progress import Result
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.power.board import Board, Conditions
+from vivid_loom.power.fault import Fault
 from vivid_loom.power.powered import power_up
 from vivid_loom.power.setting import Setting
 from vivid_loom.quantities import figure
@@ -135,3 +137,36 @@ def test_a_reading_that_fails_says_where_to_look(full: Draft) -> None:
     draw = next(s for s in alive_plan(full).steps if s.id == "rest draw BAT")
     lost = alive_cause_words(full, draw, Result(draw.id, 3.0, False, draw.signature))
     assert lost[0] == "Standing draw, BAT: 3 A."
+
+
+def test_every_bond_is_read_and_a_green_one_is_found(full: Draft) -> None:
+    """NEC chapter 9 table 8, 8 AWG coated at 75 °C and its note 2 (from memory), at 20 °C."""
+    plan = alive_plan(full)
+    steps = {s.subject: s for s in plan.steps if s.part == "bonds"}
+    assert steps.keys() == {bond.id for bond in full.bonds} and len(steps) >= 3
+    parts = [step.part for step in plan.steps]
+    assert max(i for i, p in enumerate(parts) if p == "bonds") < parts.index("battery")
+    boat = BuiltBoat(full, [Fault("corroded", "bond_hauler", ohm=0.4), Fault("open", "bond_tanks")])
+    alive = Alive(plan, [])
+    for name, step in steps.items():
+        bond = next(b for b in full.bonds if b.id == name)
+        copper = bond.cut_mm / 1000 * 2.653e-3 * (1 - 0.00323 * 55)
+        assert copper < step.figure < copper + 0.001
+        read = boat.read_ohm(step.red, step.black)
+        assert alive.judged(step, read).passed == (name not in ("bond_hauler", "bond_tanks"))
+        assert alive.judged(step, -0.01).passed  # a meter a little below nought
+    words = alive_cause_words(full, steps["bond_hauler"], alive.judged(steps["bond_hauler"], 0.4))
+    assert words[0] == "Bond, Pot hauler: 0.4 Ω." and "bright metal" in words[1]
+
+
+def test_every_coil_is_read_by_polarity(any_draft: Draft) -> None:
+    """Red on its plus: one that is turned round reads below nought."""
+    plan = alive_plan(any_draft)
+    coils = {actuator.coil for actuator in net_list(any_draft).actuators if actuator.coil}
+    assert coils <= {n for s in plan.steps if s.kind == "volts" for n in s.runs}
+    for step in plan.steps:
+        if step.kind == "volts" and step.part == "circuits":
+            turned = Alive(plan, []).judged(step, -step.figure)
+            assert not turned.passed
+            told = alive_cause_words(any_draft, step, turned)[0]
+            assert told == f"{step.subject}: plus and minus are turned round."

@@ -17,6 +17,7 @@ __all__ = ["alive_pages", "pull_pages", "ring_pages"]
 BLANK: Final = "______"
 PARTS: Final = {
     "before": "Before anything is connected",
+    "bonds": "Bonds, from each metal part to the bonding bus",
     "battery": "Batteries",
     "feeders": "Feeders, from the battery on",
     "circuits": "Circuits one by one: fit, switch, see, read",

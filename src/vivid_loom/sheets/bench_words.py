@@ -82,6 +82,8 @@ def limits_words(step: Step | AliveStep) -> str:
     """Say between what a reading must lie."""
     if not step.is_read:
         return ""
+    if step.low <= 0:
+        return f"at most {figure(step.high)} {step.unit}"
     if math.isinf(step.high):
         return f"at least {figure(step.low)} {step.unit}"
     return f"{figure(step.low)} to {figure(step.high)} {step.unit}"
@@ -180,6 +182,10 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
         return StepWords(_PLAIN[name][0], "", "", _PLAIN[name][1])
     if name.endswith("for later"):
         return StepWords(title, "", "", "Wired for later: its ends are capped, its fuse stays out.")
+    if step.part == "bonds":
+        bond = next(bond for bond in draft.bonds if bond.id == step.subject)
+        asks = f"Bare metal to bare metal: {bond.gauge} {bond.colour}, {figure(step.figure)} Ω."
+        return StepWords(f"Bond, {bond.bond.name}", bond.bond.name, step.black, asks)
     if step.kind == "ohm":
         asks = "Everything out and off: plus and minus are not joined."
         return StepWords(f"No short, {step.subject}", step.red, step.black, asks)
@@ -227,6 +233,8 @@ def alive_cause_words(
     row = draft.circuit(step.subject) if step.subject else None
     if step.kind != "volts" or row is None:
         told = f"{alive_words(draft, step).title}: {read_words(step, result)}."
+        if step.part == "bonds":
+            return told, "bonding: bright metal under both lugs, its crimps, its run"
         return told, "Find on stage Power (Ctrl+7)" if row else "the boat"
     ways = f"read volts along {' → '.join(dict.fromkeys(_places(draft, row)))}"
     if hunt is not None and hunt.suspects:

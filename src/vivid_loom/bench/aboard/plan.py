@@ -6,15 +6,19 @@ from types import MappingProxyType
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.bench.progress import signature_of
+from vivid_loom.bench.ringing.limits import highest
 from vivid_loom.boat import STATES
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.drafting.after.net import intended_states
 from vivid_loom.drafting.after.truth import PressRow, truth_of
+from vivid_loom.drafting.beside.bonds import DraftedBond
 from vivid_loom.power.board import Board, Conditions
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.setting import Setting, scenario_setting
+from vivid_loom.standards.conductor import area_mm2, ohm_per_m
+from vivid_loom.standards.contacts import end_ohm
 
-__all__ = ["COPPER_C", "DEAD_SHARE", "AlivePlan", "AliveStep", "alive_plan"]
+__all__ = ["COPPER_C", "DEAD_SHARE", "AlivePlan", "AliveStep", "alive_plan", "bond_ohm"]
 
 COPPER_C: Final = 20.0
 LEAST_V: Final = 0.15  # what the meter, the battery's charge and a usual joint may take; ours
@@ -25,6 +29,8 @@ DEAD_SHARE: Final = 0.1
 """Of a circuit's volts: less is nothing at all; our choice."""
 
 NO_SHORT_OHM: Final = 50.0  # between plus and minus with every device out; ours
+HAND_OHM: Final = 0.05  # what a hand meter and its probes on bare metal are good for; ours
+BONDING_BUS: Final = "bonding bus"
 LIGHTS: Final = ("light", "lamp", "compass", "instrument", "display", "gauge", "electronics")
 
 NOTHING: Final[Mapping[str, str]] = MappingProxyType({})
@@ -36,8 +42,8 @@ class AliveStep(NamedTuple):
 
     Attributes:
         kind: 'do' and 'see' are answered by a person, the others are read.
-        part: 'before', 'battery', 'feeders', 'circuits', 'presses', 'rest' or 'after'; 'find' for
-            what is read to find out why another step failed.
+        part: 'before', 'bonds', 'battery', 'feeders', 'circuits', 'presses', 'rest' or 'after';
+            'find' for what is read to find out why another step failed.
         subject: feeder, circuit or switch; '' where it is about the boat.
         states: levers, keys and floats as they are to stand, by actuator.
         device: of the circuit, as 'blade fuse 10 A'; '' without one.
@@ -137,6 +143,31 @@ def _before(aboard: _Aboard) -> Iterator[AliveStep]:
             figure=math.inf,
             low=NO_SHORT_OHM,
             high=math.inf,
+        )
+
+
+def bond_ohm(bond: DraftedBond) -> float:
+    """Return what a bonding conductor has from the part it bonds to its bus, in Ω."""
+    ends = 2 * end_ohm(area_mm2(bond.gauge))
+    return ohm_per_m(bond.gauge, COPPER_C) * bond.cut_mm / 1000 + ends
+
+
+def _bonds(draft: Draft) -> Iterator[AliveStep]:
+    """Yield every bonding conductor: what is green carries nothing, so that nobody else sees it."""
+    for bond in draft.bonds:
+        told = (bond.id, str(bond.gauge), bond.cut_mm, bond.bond.station)
+        most = highest(bond.gauge, bond.cut_mm, COPPER_C).value / 1000
+        yield AliveStep(
+            f"bonds {bond.id}",
+            "ohm",
+            "bonds",
+            signature_of("bond", told),
+            bond.id,
+            red=bond.id,
+            black=BONDING_BUS,
+            figure=bond_ohm(bond),
+            low=-HAND_OHM,
+            high=most + HAND_OHM,
         )
 
 
@@ -306,6 +337,7 @@ def alive_plan(draft: Draft) -> AlivePlan:
     aboard, unread = _Aboard(draft), list[str]()
     steps = (
         *_before(aboard),
+        *_bonds(draft),
         *_battery(aboard),
         *_feeders(aboard),
         *_circuits(aboard, unread),

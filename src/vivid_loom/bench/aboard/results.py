@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from vivid_loom.bench.aboard.hunt import Hunt, Hunter
-from vivid_loom.bench.aboard.plan import AlivePlan, AliveStep
+from vivid_loom.bench.aboard.plan import DEAD_SHARE, AlivePlan, AliveStep
 from vivid_loom.bench.progress import Progress, Result
 
 __all__ = ["Alive", "Hunted"]
@@ -44,12 +44,12 @@ class Alive(Progress[AliveStep]):
 
     @property
     def _low(self) -> list[AliveStep]:
-        """Return the circuits whose volts were read too low."""
+        """The circuits whose volts were read too low, plus and minus the right way round."""
         return [
             step
             for step in self.failed
             if step.part == "circuits" and step.kind == "volts"
-            if self.results[step.id].value < step.figure
+            if -DEAD_SHARE * step.figure < self.results[step.id].value < step.figure
         ]
 
     def _hunt(self, hunter: Hunter, step: AliveStep) -> Hunt:

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from vivid_loom.bench.aboard.plan import COPPER_C
+from vivid_loom.bench.aboard.plan import COPPER_C, bond_ohm
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import Sets
 from vivid_loom.power.board import Board, Conditions
@@ -34,7 +34,12 @@ class BuiltBoat:
         self.board = Board(draft, Conditions(copper_c=COPPER_C))
         self._opened: frozenset[str] = frozenset()
         self._welded: frozenset[str] = frozenset()
+        self._bonds = {bond.id: bond_ohm(bond) for bond in draft.bonds}
         for fault in faults:
+            if fault.at in self._bonds:
+                more = fault.ohm if fault.kind == "corroded" else math.inf
+                self._bonds[fault.at] += more
+                continue
             made = faulted(self.board, fault)
             self.board = made.board
             self._opened |= made.opened
@@ -93,6 +98,8 @@ class BuiltBoat:
 
         What draws does not count: a meter's millivolts start nothing.
         """
+        if red in self._bonds:
+            return self._bonds[red]
         board = self.board
         shut = open_contacts(board, {}) | {c.id for c in board.devices} | self._opened
         index = {name: i for i, name in enumerate(board.solver.node)}
