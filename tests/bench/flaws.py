@@ -1,9 +1,11 @@
 """Every single flaw a harness can have, and ringing it out by hand, meter and eyes."""
 
 from collections.abc import Iterable, Iterator
+from itertools import combinations, pairwise
 
 from vivid_loom.bench.devices.simulated import BuiltHarness, Flaw
 from vivid_loom.bench.progress import Result
+from vivid_loom.bench.ringing.mating import Mating
 from vivid_loom.bench.ringing.plan import RingPlan, Step
 from vivid_loom.bench.ringing.results import Cause, Ringing
 from vivid_loom.bench.ringing.specimen import Specimen
@@ -20,7 +22,7 @@ def generated_draft(seed: int) -> Draft:
 
 def shown(plan: RingPlan, step: Step, built: BuiltHarness) -> float:
     """Return what a step shows."""
-    if step.kind in ("wire", "cross"):
+    if step.kind in ("wire", "path", "cross"):
         return built.read_mohm(step.red, step.black)
     if step.kind == "net":
         return built.read_insulation(step.red, plan.specimen.net_of[step.red].pins)
@@ -33,7 +35,7 @@ def rung(plan: RingPlan, built: BuiltHarness) -> Ringing:
     """Return a harness rung out, with all that names what failed."""
     results: list[Result] = []
     while True:
-        ringing = Ringing(plan, results)
+        ringing = (Mating if plan.specimen.mates else Ringing)(plan, results)
         if not ringing.left:
             return ringing
         results += [ringing.judged(step, shown(plan, step, built)) for step in ringing.left]
@@ -57,6 +59,21 @@ def every_flaw(specimen: Specimen) -> Iterator[Flaw]:
         yield Flaw("turned", (lamp.id,))
     for half in specimen.plugs:
         yield Flaw("loose", (half.plug.id,))
+
+
+def every_mated_flaw(specimen: Specimen) -> Iterator[Flaw]:
+    """Yield contacts pushed back and green, plugs not home and crossed, shorts between nets."""
+    plugs = {mate.plug.id: mate.plug for mate in specimen.mates}
+    for mate in specimen.mates:
+        yield Flaw("pushed", (mate.id,))
+        yield Flaw("worn", (mate.id,))
+    for name in plugs:
+        yield Flaw("unmated", (name,))
+    for one, other in combinations(plugs.values(), 2):
+        if (one.ways, one.contact) == (other.ways, other.contact):
+            yield Flaw("crossed", (one.id, other.id))
+    for a, b in pairwise(specimen.nets):
+        yield Flaw("short", (a.id, b.id))
 
 
 def is_named(flaw: Flaw, causes: Iterable[Cause]) -> bool:

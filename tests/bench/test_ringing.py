@@ -12,7 +12,7 @@ from vivid_loom.bench.devices.simulated import BuiltHarness, Flaw, FlawError, pa
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.ringing.limits import band_of, highest
 from vivid_loom.bench.ringing.moves import fewest_moves, fewest_places, moves_of
-from vivid_loom.bench.ringing.plan import ring_plan, ring_plans
+from vivid_loom.bench.ringing.plan import RingPlan, ring_plan, ring_plans
 from vivid_loom.bench.ringing.resistance import effective_ohm
 from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.bench.ringing.specimen import specimens
@@ -20,9 +20,14 @@ from vivid_loom.drafting import Draft
 from vivid_loom.sheets import loose_lists
 
 
+def by_themselves(draft: Draft) -> list[RingPlan]:
+    """Return the plans of the harnesses and panels, each by itself."""
+    return [plan for plan in ring_plans(draft) if not plan.specimen.mates]
+
+
 def test_every_wire_net_and_neighbour_is_covered(any_draft: Draft) -> None:
     rung_wires: list[str] = []
-    for plan in ring_plans(any_draft):
+    for plan in by_themselves(any_draft):
         specimen = plan.specimen
         steps = [step.subject for step in plan.steps if step.kind == "wire"]
         assert sorted(steps) == sorted(specimen.wires)
@@ -64,7 +69,9 @@ def test_probing_takes_few_moves(any_draft: Draft) -> None:
         assert plan.bound <= plan.moves <= max(plan.bound + 1, 1.05 * plan.bound)
         pins = plan.specimen.pins
         pairs = [
-            (pins[s.red].connector, pins[s.black].connector) for s in plan.steps if s.kind == "wire"
+            (pins[s.red].connector, pins[s.black].connector)
+            for s in plan.steps
+            if s.kind in ("wire", "path")
         ]
         places = {pins[s.red].connector for s in plan.steps if s.kind == "net"}
         assert moves_of(pairs) + len(places) == plan.moves
@@ -141,7 +148,7 @@ def test_the_limit_tells_its_formula(full: Draft) -> None:
 
 
 def test_every_single_flaw_of_a_demo_order_is_named(any_draft: Draft) -> None:
-    for plan in ring_plans(any_draft):
+    for plan in by_themselves(any_draft):
         flaws = list(every_flaw(plan.specimen))
         for turn, flaw in enumerate(flaws[:: max(1, len(flaws) // 60)]):
             found = rung(plan, BuiltHarness(plan.specimen, [flaw], seed=turn))
@@ -152,14 +159,14 @@ def test_every_single_flaw_of_a_demo_order_is_named(any_draft: Draft) -> None:
 def test_every_single_flaw_of_generated_orders_is_named(orders: int) -> None:
     """A sixtieth of ``--orders`` boats whole; 500 were run before the plan was first landed."""
     for seed in range(orders // 60):
-        for plan in ring_plans(generated_draft(seed)):
+        for plan in by_themselves(generated_draft(seed)):
             for turn, flaw in enumerate(every_flaw(plan.specimen)):
                 found = rung(plan, BuiltHarness(plan.specimen, [flaw], seed=turn))
                 assert is_named(flaw, found.causes), (seed, plan.specimen.id, flaw, found.causes)
 
 
 def test_a_sound_harness_raises_no_alarm(full: Draft) -> None:
-    for plan in ring_plans(full):
+    for plan in by_themselves(full):
         for seed in range(max(3, 1000 // len(plan.steps))):
             found = rung(plan, BuiltHarness(plan.specimen, seed=seed, copper_c=20.0))
             assert found.proven

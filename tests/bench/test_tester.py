@@ -183,13 +183,14 @@ def test_the_command_line_rings_an_order_out(tmp_path: Path) -> None:
     write_order(path, read_order(DEMO_FOLDER / path.name))
     run = CliRunner()
     draft = drafted(DEMO_FOLDER / path.name)
-    wire = next(iter(ring_plans(draft)[-1].specimen.wires))
+    deck = next(plan for plan in ring_plans(draft) if plan.specimen.id == "deck")
+    wire = next(iter(deck.specimen.wires))
     with standing_in(draft, Flaw("open", (wire,)), copper_c=33.0) as stand_in:  # a warm bench
         told = ["ring", str(path), "--who", "IM", "--tester", f"{HOST}:{stand_in.port}"]
-        deck = run.invoke(main, [*told, "--harness", "deck"])
-        assert deck.exit_code == 1, deck.output
-        assert f"{wire} is open" in deck.output
-        assert deck.output.count(" See the ") == 1  # nothing else: the limits follow the copper
+        rung = run.invoke(main, [*told, "--harness", "deck"])
+        assert rung.exit_code == 1, rung.output
+        assert f"{wire} is open" in rung.output
+        assert rung.output.count(" See the ") == 1  # nothing else: the limits follow the copper
         warm = [e.what["copper_c"] for e in Logbook(path).entries if e.what.get("unit") == "mΩ"]
         assert set(warm) == {33.0}
         panel = run.invoke(main, [*told, "--harness", "console panel"])  # swaps told by labels

@@ -16,6 +16,7 @@ from vivid_loom.bench.devices.simulated import Flaw
 from vivid_loom.bench.devices.tester_stand_in import StandInTester
 from vivid_loom.bench.logbook import Logbook
 from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.bench.courses import RingCourse
 from vivid_loom.desktop.bench.guided import GuidedPage, LargeDialog
 from vivid_loom.desktop.bench.stage import BenchStage
 from vivid_loom.desktop.frame.window import BENCH, ORDER, MainWindow
@@ -63,6 +64,13 @@ def connect(stage: BenchStage, port: int, qtbot: QtBot) -> None:
 
 def settle(stage: BenchStage, qtbot: QtBot) -> None:
     qtbot.waitUntil(lambda: not stage.link.busy, timeout=20_000)
+
+
+def course(page: GuidedPage, name: str) -> RingCourse:
+    """Return a harness's course."""
+    found = next(c for c in page.courses if c.place == name)
+    assert isinstance(found, RingCourse)
+    return found
 
 
 def harness(page: GuidedPage, name: str) -> None:
@@ -120,7 +128,7 @@ def test_a_harness_is_rung_out_by_keys_alone(
         qtbot.keyClick(page.view, Qt.Key.Key_A)  # read on
         qtbot.waitUntil(lambda: page.progress.proven, timeout=20_000)  # type: ignore[union-attr]
     log = Logbook(small_order)
-    assert len(log.entries) == 1 + len(page.courses[-1].plan.steps)  # type: ignore[attr-defined]
+    assert len(log.entries) == 1 + len(course(page, "deck").plan.steps)
     assert {entry.who for entry in log.entries} == {"IM"}
     assert not log.troubles
 
@@ -346,18 +354,18 @@ def test_the_whole_life_of_an_order(
     # ring out: two faults are found, named, mended, and only what they touch is read again
     stage = opened(window)
     page, draft = stage.ring, window.session.draft
-    deck = list(page.courses[-1].plan.specimen.wires)  # type: ignore[attr-defined]
+    deck = list(course(page, "deck").plan.specimen.wires)
     hull = [w for w in page.courses[0].plan.specimen.wires if w.startswith("N")]  # type: ignore[attr-defined]
     flaws = (Flaw("open", (deck[0],)), Flaw("poor", (hull[3],)))
     with standing_in(draft, *flaws) as port:
         connect(stage, port, qtbot)
         failed = {}
-        for course in list(page.courses):
-            harness(page, course.place)
+        for one in list(page.courses):
+            harness(page, one.place)
             work_through(stage, page, qtbot)
             assert page.progress is not None
             if page.progress.failed:
-                failed[course.place] = [row[0].text for row in page.causes.rows_model.rows]
+                failed[one.place] = [row[0].text for row in page.causes.rows_model.rows]
                 (step,) = page.progress.failed
                 before = len(page.progress.results)
                 page.at = step.id
@@ -366,7 +374,7 @@ def test_the_whole_life_of_an_order(
                 left = [s.id for s in page.progress.left]
                 assert f"wire {wire}" in left and len(left) <= 4 < before
                 work_through(stage, page, qtbot)
-            assert page.progress.proven, course.place
+            assert page.progress.proven, one.place
         assert set(failed) == {"hull", "deck"}
         assert deck[0] in failed["deck"][0] and "open" in failed["deck"][0]
         assert hull[3] in failed["hull"][0] and "too much resistance" in failed["hull"][0]
@@ -411,10 +419,10 @@ def test_the_whole_life_of_an_order(
     assert changed
     again = opened(window)
     left: set[str] = set()
-    for course in again.ring.courses:
-        progress = course.progress(again.book.record)
+    for one in again.ring.courses:
+        progress = one.progress(again.book.record)
         left |= {name for step in progress.left for name in step.touches}
-        assert len(progress.left) < max(10, len(progress.steps) / 2), course.place
+        assert len(progress.left) < max(10, len(progress.steps) / 2), one.place
     assert changed <= left
     assert len(left) < len(window.session.draft.assembled.wires) / 3
     call(window, "tested")

@@ -4,8 +4,10 @@ import dataclasses
 
 import pytest
 
+from tests.conftest import drafted
 from vivid_loom.boat import Boat
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import BuiltWire, Order, drop_option
 from vivid_loom.sheets.change_pages import change_pages, change_plan
@@ -107,3 +109,29 @@ def test_what_a_survey_does_not_know_stays_unknown(
     pages = change_pages(blank, Setting("hull", "caution"))
     text = " ".join(i.text for page in pages for i in page.items if hasattr(i, "text"))
     assert "In this order" in text and wire.id in text
+
+
+def test_a_factory_link_says_what_goes_dark_by_it() -> None:
+    """The chain of the panel as found is cut link by link: each feeds all that lie behind it."""
+    found = drafted(DEMO_FOLDER / "hull-0423.loom.json")
+    order, boat = found.aboard.order, found.aboard.boat
+    lies = built_wires(found.assembled)
+    assert not [s for s in change_steps(changed(order, boat, lies)) if s.kind == "split"]
+    at = {switch.position: switch for switch in found.switches}
+    tabs = {(at[n].place, "1C") for n in range(1, 6)}
+    feeds = {w.id: w for w in found.assembled.wires if (w.end.place, w.end.point) in tabs}
+    before = changed(order, boat, tuple(b for b in lies if b.id not in feeds))
+    steps = change_steps(before)
+    split = [step for step in steps if step.kind == "split"]
+    assert [step.ends for step in split] == [
+        (f"{at[n].place} 1C", f"{at[n + 1].place} 1C") for n in range(1, 5)
+    ]
+    for first, step in enumerate(split, 1):
+        for n in range(1, 6):
+            assert (f"{at[n].request.legend} until" in step.about) == (n > first), step
+    named = {name for name in feeds if f"until {name} is landed" in split[0].about}
+    assert len(named) == 4
+    kinds = [step.kind for step in steps]
+    assert kinds.index("split") < kinds.index("draw in")
+    told = [row.to_do for row in change_plan(before).rows if row.what == "split"]
+    assert told[0].startswith("cut this factory link and insulate both ends; dark by it: ")

@@ -10,8 +10,10 @@ from vivid_loom.bench.aboard.results import Alive
 from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.pulls import Pull, Remade
+from vivid_loom.bench.ringing.mating import Mating
 from vivid_loom.bench.ringing.plan import RingPlan, Step
 from vivid_loom.bench.ringing.results import Ringing
+from vivid_loom.bench.ringing.specimen import MATED
 
 __all__ = [
     "BOAT",
@@ -97,7 +99,8 @@ class Record:
         """
         found: dict[str, Result] = {}
         for entry in self._of("result", "rework"):
-            if entry.what["place"] != place:
+            anew = entry.kind == "rework" and place == MATED
+            if entry.what["place"] != place and not anew:
                 continue
             if entry.kind == "result":
                 result = _result(entry.what)
@@ -115,7 +118,8 @@ class Record:
     def ringing(self, plan: RingPlan, sitting: str = "") -> Ringing:
         """Return how far a harness has been rung out, and what a sitting asks for besides."""
         touches = {step.id: frozenset(step.touches) for step in plan.steps}
-        return Ringing(plan, self._results(plan.specimen.id, touches), sitting)
+        made = Mating if plan.specimen.mates else Ringing
+        return made(plan, self._results(plan.specimen.id, touches), sitting)
 
     def alive(self, plan: AlivePlan, hunter: Hunter | None = None) -> Alive:
         """Return how far a boat has been made alive; a hunter adds what finds out why not."""

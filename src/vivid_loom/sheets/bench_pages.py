@@ -53,6 +53,10 @@ def _ring_lines(plan: RingPlan) -> Iterator[_RingLine]:
         if step.kind == "seated":
             half = next(half for half in specimen.plugs if half.plug.id == what)
             what = f"plug {what}, {half.gender} side"
+        elif step.kind == "mated":
+            what = f"plug {what}, mated"
+        elif step.kind == "path":
+            what = f"{what} through"
         elif step.kind == "wire" and what in printed:
             what = f"{what} ☐ {specimen.wires[what].wire.gauge}"
         elif step.kind == "net":

@@ -119,6 +119,9 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
             f"home, key {half.plug.key}."
         )
         return StepWords(f"Plug {step.subject}, {half.gender} side", "", "", asks)
+    if step.kind == "mated":
+        asks = "Both halves home, latch closed, key to key; a light pull does not part them."
+        return StepWords(f"Plug {step.subject}, mated", "", "", asks)
     if step.kind == "print":
         wire = specimen.wires[step.subject].wire
         asks = f"Read what is printed on it: {wire.gauge}, {wire.colour}. Its ohms cannot tell."
@@ -128,7 +131,8 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
         return StepWords("Two that read the same", red, black, asks)
     if step.kind == "net":
         net = specimen.net_of[step.red]
-        ends = "its end" if len(net.pins) == 1 else f"its {len(net.pins)} ends"
+        free = sum(pin in specimen.probed for pin in net.pins)
+        ends = "its end" if free == 1 else f"its {free} ends"
         asks = (
             f"Lift {ends} off the common bar; all others, shields and hull lie on it. "
             f"{INSULATION_V:.0f} V between."
@@ -137,6 +141,9 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
     if step.kind == "lamp":
         asks = "On the meter's diode range, plus on red. Turned round nothing flows."
         return StepWords(f"Lamp, {step.subject.removesuffix(' lamp')}", step.red, step.black, asks)
+    if step.kind == "path":
+        over = ", ".join(_contacts(specimen, step))
+        return StepWords(f"Net of {step.subject}, through", red, black, f"Over {over}.")
     if step.kind == "cross":
         return StepWords("To find out", red, black, "Nothing should join these two.")
     wire = specimen.wires[step.subject].wire
@@ -144,6 +151,12 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
     label = row.planned.label if row else "Spare"
     ends = " → ".join(names.place(end.place) for end in (wire.start, wire.end))
     return StepWords(f"Wire {wire.id}", red, black, f"{label}: {ends}. {wire.gauge} {wire.colour}.")
+
+
+def _contacts(specimen: Specimen, step: Step) -> list[str]:
+    """Name the contacts of a net's plugs: plug and cavity."""
+    pins = frozenset(specimen.net_of[step.red].pins)
+    return [mate.id for mate in specimen.mates if mate.a in pins]
 
 
 def cause_words(draft: Draft, plan: RingPlan, cause: Cause) -> tuple[str, str]:
@@ -166,9 +179,14 @@ def cause_words(draft: Draft, plan: RingPlan, cause: Cause) -> tuple[str, str]:
         "short": f"{' and '.join(cause.at)} touch: pinched, or whiskers in a plug.",
         "leak": f"{at} leaks to a shield, the hull or wet: dry it, look along its branch.",
         "lamp": f"The {at} is dead, or its plus and minus are turned round.",
+        "unmated": f"Plug {at} is not home: nothing is joined over it.",
+        "crossed": f"Plugs {' and '.join(cause.at)} are in one another's other half.",
+        "pushed": f"Contact {' or '.join(cause.at)} is pushed back: no way through.",
+        "worn": f"Contact {' or '.join(cause.at)} has too much resistance: green or not home.",
         "unseated": f"Plug {at}: a contact, seal or wedge is not home.",
     }
-    sheets = {"leads": "meter", "unseated": "connectors", "lamp": "switch panels"}
+    connectors = dict.fromkeys(("unseated", "unmated", "crossed", "pushed", "worn"), "connectors")
+    sheets = {**connectors, "leads": "meter", "lamp": "switch panels"}
     return words[cause.kind], sheets.get(cause.kind, sheet)
 
 

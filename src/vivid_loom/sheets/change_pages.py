@@ -18,6 +18,7 @@ DO: Final = {
     "look": "nobody knows its {about}: look, and write it into the survey, before anything is cut",
     "dead": "take its device out, tag it; battery minus is off",
     "free": "free both its ends and tag them",
+    "split": "cut this factory link and insulate both ends; dark by it: {about}",
     "draw out": "draw it out; where it lies in a conduit, a pull line goes in with it",
     "cap": "it lies in a bundle that stays: cut it back, cap and label both ends, dead",
     "move": "land {about} anew: it reaches, and has the gauge, colour and way",

@@ -1,19 +1,21 @@
 """How a built boat is changed: what is freed, moved, drawn out, capped and drawn in, in order."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.links import LinkFate, link_fates
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.order import BuiltWire
 
 __all__ = ["ChangeKind", "ChangeStep", "change_steps"]
 
-ChangeKind = Literal["dead", "free", "move", "draw out", "cap", "draw in", "again", "look"]
+ChangeKind = Literal["dead", "free", "split", "move", "draw out", "cap", "draw in", "again", "look"]
 ORDER: Final[tuple[ChangeKind, ...]] = (
     "look",
     "dead",
     "free",
+    "split",
     "draw out",
     "cap",
     "move",
@@ -29,7 +31,8 @@ class ChangeStep(NamedTuple):
         wire: a drafted wire or a conductor that lies there; '' for a circuit made dead.
         ends: where it starts and ends, as 'HFB way 3'.
         about: for a moved lead the conductor it is made of; for a joint made anew whatever is
-            freed from it or joins it; for what is looked at what nobody knows.
+            freed from it or joins it; for what is looked at what nobody knows; for a factory link
+            that is cut the switches that go dark by it, and what feeds them from then on.
     """
 
     kind: ChangeKind
@@ -105,12 +108,45 @@ def _again(draft: Draft, new: list[Wire], freed: list[BuiltWire]) -> Iterator[Ch
                 yield _of_wire("again", wire, f"{_point(end)}, with {opened[_point(end)]}")
 
 
+def _split(draft: Draft) -> Iterator[ChangeStep]:
+    """Yield the factory links that are cut, and what hangs behind each of them.
+
+    A link whose tab has a feed of its own already was cut when that was drawn in.
+    """
+    kept = draft.reuse.kept
+    cut = [fate for fate in link_fates(draft) if not fate.stays]
+    for fate in cut:
+        feed = fate.end.feed
+        if feed is not None and feed.id in kept:
+            continue
+        ends = (fate.start.words, fate.end.words)
+        told = "; ".join(_behind(cut, fate)) or "nothing"
+        link = fate.link
+        yield ChangeStep(
+            "split", "", "", link.gauge, "", ends, link.length_mm, f"{fate.panel.name}: {told}"
+        )
+
+
+def _behind(cut: Sequence[LinkFate], first: LinkFate) -> Iterator[str]:
+    """Yield the switches that a link and those after it in the chain feed."""
+    waiting, seen = [first.end], {first.start.words}
+    while waiting:
+        end = waiting.pop(0)
+        if end.words in seen:
+            continue
+        seen.add(end.words)
+        if end.switch:
+            on = f"until {end.feed.id} is landed" if end.feed else "for good"
+            yield f"{end.switch.request.legend} {on}"
+        waiting += [fate.end for fate in cut if fate.start.words == end.words]
+
+
 def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
     """Return how a built boat becomes what is drafted, in the order of work.
 
-    What is not known is looked at first; circuits that are touched are made dead; leads are freed,
-    drawn out or capped; freed ones that reach their new place are moved; new ones drawn in; joints
-    that were opened are made anew. () for a boat that is not built.
+    What is not known is looked at first; circuits that are touched are made dead; factory links are
+    cut; leads are freed, drawn out or capped; freed ones that reach their new place are moved; new
+    ones drawn in; joints that were opened are made anew. () for a boat that is not built.
     """
     if not draft.aboard.order.built:
         return ()
@@ -127,6 +163,7 @@ def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
         *(_of_built("look", lies, _unknown(lies)) for lies in draft.reuse.unknown),
         *(ChangeStep("dead", "", c, "", "", ("", ""), 0.0) for c in sorted(touched)),
         *(_of_built("free", lies) for lies in off),
+        *_split(draft),
         *(_of_built(_way_out(draft, lies, names), lies) for lies in off if lies.id not in used),
         *(_of_wire("move", wire, moved[wire.id].id) for wire in new if wire.id in moved),
         *(_of_wire("draw in", wire) for wire in drawn),

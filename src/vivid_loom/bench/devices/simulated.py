@@ -20,11 +20,25 @@ from vivid_loom.standards.contacts import end_ohm
 
 __all__ = ["BuiltHarness", "Flaw", "FlawError", "FlawKind", "parse_flaw", "practice_flaws"]
 
-FlawKind = Literal["open", "missing", "poor", "gauge", "short", "swap", "loose", "turned"]
+FlawKind = Literal[
+    "open",
+    "missing",
+    "poor",
+    "gauge",
+    "short",
+    "swap",
+    "loose",
+    "turned",
+    "unmated",
+    "pushed",
+    "worn",
+    "crossed",
+]
 NOISE_MOHM, NOISE_SHARE = 0.002, 0.001  # of one reading
 SOUND_MEGOHM: Final = 800.0  # a net's insulation, give or take
 OVER = 1.2  # what a poor crimp makes of the highest a wire may read
 SHORT_OHM: Final = 0.05
+WORN_MOHM: Final = 400.0  # a green contact
 LAMP_FORWARD_V: Final = 2.1
 
 
@@ -37,7 +51,8 @@ class Flaw(NamedTuple):
 
     Attributes:
         at: a wire; for a short a wire of each net, for a swap two wires' ends ('C17-P1/to'), for
-            a loose contact the plug, for what is turned round the lamp.
+            a loose contact or one that is not mated the plug, for what is turned round the lamp;
+            for a contact pushed back 'X4.2', for what is plugged crosswise both plugs.
         gauge: of the wire that was taken instead.
     """
 
@@ -54,7 +69,7 @@ class Flaw(NamedTuple):
         return f"{self.kind}:{','.join((*self.at, *([self.gauge] if self.gauge else [])))}"
 
 
-_OF_TWO: Final = ("gauge", "short", "swap")
+_OF_TWO: Final = ("gauge", "short", "swap", "crossed")
 _TAKES: Final[dict[str, int]] = {kind: 1 + (kind in _OF_TWO) for kind in get_args(FlawKind)}
 
 
@@ -106,6 +121,8 @@ class BuiltHarness:
         self.turned: set[str] = set()
         self.swapped: list[frozenset[str]] = []
         self._joins: list[tuple[str, str]] = []
+        self._worn: set[str] = set()
+        self._mated = {mate.id: (mate.a, mate.b) for mate in specimen.mates}
         copper = self._chance.uniform(0.93, 1.02, len(specimen.wires))
         crimps = self._chance.uniform(0.3, 1.5, len(specimen.wires))
         self._copper = dict(zip(specimen.wires, copper.tolist(), strict=True))
@@ -127,7 +144,8 @@ class BuiltHarness:
             self.gauge[self._wire(flaw.at[0])] = Gauge.parse(flaw.gauge)
         elif flaw.kind == "poor":
             name = self._wire(flaw.at[0])
-            most = band_of(self.specimen, self.specimen.wires[name], self.copper_c).high
+            wire = self.specimen.wires[name]
+            most = band_of(self.specimen, wire, self.copper_c).high
             self._added[name] = OVER * most - self._mohm(name)
         elif flaw.kind == "short":
             a, b = (self.specimen.wires[self._wire(name)].start for name in flaw.at)
@@ -136,12 +154,34 @@ class BuiltHarness:
             if flaw.at[0] not in {lamp.id for lamp in self.specimen.lamps}:
                 raise FlawError(f"found {flaw.at[0]!r}, expected a lamp of {self.specimen.id}")
             self.turned.add(flaw.at[0])
+        elif flaw.kind in ("unmated", "pushed", "worn", "crossed"):
+            self._unplug(flaw)
         elif flaw.kind == "loose":
             if flaw.at[0] not in {half.plug.id for half in self.specimen.plugs}:
                 raise FlawError(f"found {flaw.at[0]!r}, expected a plug of {self.specimen.id}")
             self.loose.add(flaw.at[0])
         else:
             self._swap(*flaw.at)
+
+    def _unplug(self, flaw: Flaw) -> None:
+        """Spoil plugs or contacts, or put two plugs into one another's other half."""
+        mates = self.specimen.mates
+        of_one = flaw.kind in ("pushed", "worn")
+        named = {mate.id if of_one else mate.plug.id for mate in mates}
+        for name in flaw.at:
+            if name not in named:
+                raise FlawError(f"found {name!r}, expected a plug or contact that is mated here")
+        far = {mate.id: mate.b for mate in mates}
+        for mate in mates:
+            if flaw.kind == "worn" and mate.id in flaw.at:
+                self._worn.add(mate.id)
+            elif mate.id in flaw.at or mate.plug.id in flaw.at:
+                del self._mated[mate.id]
+                if flaw.kind == "crossed":
+                    other = flaw.at[1 - flaw.at.index(mate.plug.id)]
+                    onto = far.get(f"{other}.{mate.cavity}")
+                    if onto is not None:
+                        self._mated[mate.id] = (mate.a, onto)
 
     def _swap(self, first: str, second: str) -> None:
         """Put two ends of wires where the other one belongs."""
@@ -169,6 +209,9 @@ class BuiltHarness:
         for name, mohm in self.mohm.items():
             a, b = self._ends[name]
             edges.append((a, b, mohm))
+        contact = {mate.id: mate.mohm for mate in self.specimen.mates}
+        contact |= dict.fromkeys(self._worn, WORN_MOHM)
+        edges += [(a, b, contact[name]) for name, (a, b) in self._mated.items()]
         at: dict[str, list[tuple[str, str, float]]] = defaultdict(list)
         for a, b, mohm in edges:
             at[a].append((a, b, mohm))
@@ -218,7 +261,7 @@ class BuiltHarness:
             lifted: the pins that do not lie on the bar.
         """
         away = frozenset(lifted)
-        onto = [pin for pin in self._reach(red) if pin not in away]
+        onto = [pin for pin in self._reach(red) if pin in self.specimen.probed and pin not in away]
         if onto:
             return min(self.between(red, pin) for pin in onto) / 1e9
         return float(SOUND_MEGOHM * self._chance.uniform(0.4, 1.6))
@@ -234,6 +277,9 @@ class BuiltHarness:
 
     def looks(self, step: Step) -> bool:
         """Return what eyes find: whether a step that is looked at is as it should be."""
+        if step.kind == "mated":
+            plugs = {plug for flaw in self.flaws if flaw.kind == "unmated" for plug in flaw.at}
+            return step.subject not in plugs
         if step.kind == "seated":
             return step.subject not in self.loose
         if step.kind == "print":

@@ -4,18 +4,28 @@ from collections.abc import Callable
 from typing import Final, NamedTuple
 
 from vivid_loom.bench.ringing.resistance import effective_ohm
-from vivid_loom.bench.ringing.specimen import BenchWire, Net, Specimen
+from vivid_loom.bench.ringing.specimen import BenchWire, Specimen
 from vivid_loom.quantities import Gauge
 from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.conductor import area_mm2, resistance
 from vivid_loom.standards.contacts import end_ohm
 
-__all__ = ["BENCH_C", "METER_MOHM", "Band", "band_of", "highest", "lowest", "tells_gauge"]
+__all__ = [
+    "BENCH_C",
+    "METER_MOHM",
+    "Band",
+    "band_between",
+    "band_of",
+    "highest",
+    "lowest",
+    "tells_gauge",
+]
 
 # our choices: what a strand maker's tolerance and a good crimp make of the tables' figures
 COPPER_MOST: Final = 1.05
 COPPER_LEAST: Final = 0.90
-ENDS_MOST: Final = 2.0  # times the usual resistance of a crimped end
+ENDS_MOST: Final = 2.0  # times the usual resistance of a crimped end, or of a plug's contact
+CONTACT_LEAST: Final = 0.01  # times the usual resistance of a contact
 METER_MOHM: Final = 0.02
 """By how much a four-wire bench meter is off once its own leads are taken off; our choice."""
 
@@ -52,26 +62,30 @@ def _as_read(low: float, high: float) -> Band:
 
 
 def band_of(specimen: Specimen, wire: BenchWire, copper_c: float) -> Band:
-    """Return what must be read between a wire's pins; other ways between them count.
+    """Return what must be read between a wire's pins; other ways between them count."""
+    net = specimen.net_of[wire.start]
+    if len(net.wires) < len(net.pins):  # a tree: there is no other way
+        told = (wire.wire.gauge, wire.wire.cut_mm, copper_c)
+        return _as_read(lowest(*told).value, highest(*told).value)
+    return band_between(specimen, wire.start, wire.end, copper_c)
+
+
+def band_between(specimen: Specimen, start: str, end: str, copper_c: float) -> Band:
+    """Return what must be read between two pins of a net.
 
     More resistance anywhere never makes less between two pins (Rayleigh), so that the net with all
-    its wires at their least and at their most holds whatever a sound one reads.
+    its wires and contacts at their least and at their most holds whatever a sound one reads.
     """
-    net = specimen.net_of[wire.start]
+    net = specimen.net_of[start]
 
-    def between(of: Callable[[Gauge, float, float], Reckoned]) -> float:
-        wires = (specimen.wires[name].wire for name in net.wires)
-        mohm = {w.id: of(w.gauge, w.cut_mm, copper_c).value for w in wires}
-        return _between(specimen, net, wire, mohm)
+    def between(of: Callable[[Gauge, float, float], Reckoned], times: float) -> float:
+        wires = [specimen.wires[name] for name in net.wires]
+        edges = [(w.start, w.end, of(w.wire.gauge, w.wire.cut_mm, copper_c).value) for w in wires]
+        pins = frozenset(net.pins)
+        edges += [(m.a, m.b, m.mohm * times) for m in specimen.mates if m.a in pins]
+        return effective_ohm(edges, start, end)
 
-    return _as_read(between(lowest), between(highest))
-
-
-def _between(specimen: Specimen, net: Net, wire: BenchWire, mohm: dict[str, float]) -> float:
-    if len(net.wires) < len(net.pins):  # a tree: there is no other way
-        return mohm[wire.id]
-    edges = [(specimen.wires[n].start, specimen.wires[n].end, mohm[n]) for n in net.wires]
-    return effective_ohm(edges, wire.start, wire.end)
+    return _as_read(between(lowest, CONTACT_LEAST), between(highest, ENDS_MOST))
 
 
 def tells_gauge(specimen: Specimen, wire: BenchWire, gauges: tuple[Gauge, ...]) -> bool:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.bench.progress import signature_of
-from vivid_loom.bench.ringing.limits import METER_MOHM, band_of, tells_gauge
+from vivid_loom.bench.ringing.limits import METER_MOHM, band_between, band_of, tells_gauge
 from vivid_loom.bench.ringing.moves import fewest_moves, fewest_places
 from vivid_loom.bench.ringing.specimen import (
     BenchWire,
@@ -17,6 +17,8 @@ from vivid_loom.bench.ringing.specimen import (
     specimens,
 )
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.plugs import Plug
+from vivid_loom.netlist import Sets
 from vivid_loom.quantities import Gauge, in_reading_order
 from vivid_loom.standards.conductor import SIZING_LADDER
 
@@ -52,8 +54,15 @@ INSULATION_MEGOHM: Final = 1.0  # the usual least figure for low voltage, from m
 USUAL_C: Final = 20.0
 """The temperature that sheets are printed for, and that a bench has where nobody says."""
 
-Kind = Literal["zero", "seated", "wire", "print", "labels", "net", "lamp", "cross"]
-_UNITS: Final = {"zero": "mΩ", "wire": "mΩ", "cross": "mΩ", "net": "MΩ", "lamp": "V"}
+Kind = Literal["zero", "seated", "mated", "wire", "path", "print", "labels", "net", "lamp", "cross"]
+_UNITS: Final = {
+    "zero": "mΩ",
+    "wire": "mΩ",
+    "path": "mΩ",
+    "cross": "mΩ",
+    "net": "MΩ",
+    "lamp": "V",
+}
 
 
 class Step(NamedTuple):
@@ -61,7 +70,8 @@ class Step(NamedTuple):
 
     Attributes:
         id: by kind and subject, e.g. 'wire C17-P1'.
-        kind: 'seated', 'print' and 'labels' are looked at; 'wire' is read in mΩ, 'net' in MΩ,
+        kind: 'seated', 'mated', 'print' and 'labels' are looked at; 'wire' is read in mΩ and, over
+            plugs that are mated, 'path'; 'net' in MΩ,
             'lamp' in V with plus on red, 'cross' in mΩ between two pins that nothing should join;
             for 'zero', in mΩ, the probes are held to one another.
         subject: the plug, wire or net; for 'labels' and 'cross' the two pins.
@@ -203,7 +213,11 @@ def _place_in(specimen: Specimen, wire: BenchWire, connector: str) -> tuple[obje
 def _isolation(specimen: Specimen) -> tuple[list[Step], int]:
     """Return a step a net, from as few connectors as can be, and how many those are."""
     at = {
-        net.id: {specimen.pins[pin].connector: pin for pin in reversed(net.pins)}
+        net.id: {
+            specimen.pins[pin].connector: pin
+            for pin in reversed(net.pins)
+            if pin in specimen.probed
+        }
         for net in specimen.nets
     }
     places = fewest_places([tuple(where) for where in at.values()])
@@ -222,12 +236,65 @@ def _alike(specimen: Specimen) -> Iterator[tuple[str, str]]:
     return (pair for pair in specimen.neighbours if net_of[pair[0]] == net_of[pair[1]])
 
 
+def _mated_step(specimen: Specimen, plug: Plug) -> Step:
+    mates = [mate for mate in specimen.mates if mate.plug.id == plug.id]
+    wires = tuple(
+        end.wire.id for mate in mates for pin in (mate.a, mate.b) for end in specimen.pins[pin].ends
+    )
+    told = (plug.id, plug.ways, plug.key, [mate.id for mate in mates])
+    return Step(f"mated {plug.id}", "mated", plug.id, signature_of("mated", told), wires)
+
+
+def _paths(specimen: Specimen, copper_c: float) -> Iterator[Step]:
+    """Yield a reading from a free end of every net to one beyond its plugs, harness by harness."""
+    for net in specimen.nets:
+        near, *others = _sides(specimen, net)
+        signature = signature_of("path", [_wire_words(specimen, wire) for wire in net.wires])
+        for far in others:
+            low, high = band_between(specimen, near, far, copper_c)
+            told = (net.wires, near, far, low, high)
+            yield Step(f"path {near} {far}", "path", net.id, signature, *told)
+
+
+def _sides(specimen: Specimen, net: Net) -> list[str]:
+    """Return a free end of every piece that a net falls into once its plugs are apart."""
+    index = {pin: i for i, pin in enumerate(net.pins)}
+    pieces = Sets(len(index))
+    for name in net.wires:
+        pieces.join(index[specimen.wires[name].start], index[specimen.wires[name].end])
+    free = (pin for pin in net.pins if pin in specimen.probed)
+    found: dict[int, str] = {}
+    for pin in free:
+        found.setdefault(pieces.find(index[pin]), pin)
+    return list(found.values())
+
+
+def _mated_plan(specimen: Specimen, copper_c: float) -> RingPlan:
+    """Return how all harnesses are rung out together: what their plugs join, and nothing else."""
+    by_pair: dict[tuple[str, str], list[Step]] = defaultdict(list)
+    for step in _paths(specimen, copper_c):
+        places = sorted(specimen.pins[pin].connector for pin in (step.red, step.black))
+        by_pair[places[0], places[1]].append(step)
+    order = fewest_moves(tuple(by_pair))
+    isolation, places_of_nets = _isolation(specimen)
+    plugs = {mate.plug.id: mate.plug for mate in specimen.mates}
+    steps = (
+        *(_mated_step(specimen, plug) for plug in plugs.values()),
+        *(step for pair in order.pairs for step in by_pair[pair]),
+        *isolation,
+    )
+    moves, bound = order.moves + places_of_nets, order.bound + places_of_nets
+    return RingPlan(specimen, copper_c, steps, moves, bound, 0, 0)
+
+
 def ring_plan(specimen: Specimen, copper_c: float = USUAL_C) -> RingPlan:
     """Return how a harness is rung out: plugs looked at, every wire, then every net by itself.
 
     Args:
         copper_c: temperature on the bench.
     """
+    if specimen.mates:
+        return _mated_plan(specimen, copper_c)
     continuity, moves, bound = _continuity(specimen, copper_c)
     isolation, places = _isolation(specimen)
     alike = tuple(_alike(specimen))

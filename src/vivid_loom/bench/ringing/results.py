@@ -15,7 +15,7 @@ from vivid_loom.bench.ringing.plan import (
     zero_step,
 )
 
-__all__ = ["Cause", "CauseKind", "Ringing"]
+__all__ = ["Cause", "CauseKind", "Ringing", "is_open"]
 
 CauseKind = Literal[
     "leads",
@@ -29,6 +29,10 @@ CauseKind = Literal[
     "unseated",
     "labels",
     "lamp",
+    "unmated",
+    "crossed",
+    "pushed",
+    "worn",
 ]
 
 
@@ -36,14 +40,16 @@ class Cause(NamedTuple):
     """Something wrong in a harness.
 
     Attributes:
-        at: wires; for a swap or labels the two pins, for a plug or a lamp its id.
+        at: wires; for a swap or labels the two pins, for a plug or a lamp its id; contacts of
+            mated plugs as 'X4.2'.
     """
 
     kind: CauseKind
     at: tuple[str, ...]
 
 
-def _is_open(result: Result) -> bool:
+def is_open(result: Result) -> bool:
+    """Tell whether a reading is that of no contact."""
     return result.value > OPEN_MOHM
 
 
@@ -84,7 +90,7 @@ class Ringing(Progress[Step]):
 
     @cached_property
     def _opened(self) -> list[Step]:
-        return [step for step in self._failed("wire") if _is_open(self.results[step.id])]
+        return [step for step in self._failed("wire") if is_open(self.results[step.id])]
 
     def _further(self) -> Iterator[Step]:
         specimen, planned = self.plan.specimen, {step.id for step in self.plan.steps}
@@ -99,7 +105,7 @@ class Ringing(Progress[Step]):
             step = cross_step(specimen, one.red, other.red)
             asked.setdefault(step.id, step)
         for failed in self._failed("wire"):
-            if not _is_open(self.results[failed.id]):
+            if not is_open(self.results[failed.id]):
                 step = print_step(specimen, specimen.wires[failed.subject])
                 if step.id not in planned:
                     asked.setdefault(step.id, step)
@@ -153,7 +159,7 @@ class Ringing(Progress[Step]):
 
     def _wire_cause(self, step: Step) -> Cause:
         result = self.results[step.id]
-        if _is_open(result):
+        if is_open(result):
             return Cause("open", (step.subject,))
         seen = self.results.get(f"print {step.subject}")
         if seen is not None and not seen.passed:

@@ -14,12 +14,27 @@ from vivid_loom.drafting.making.terminate import terminate_later
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.netlist import Sets
 from vivid_loom.quantities import in_reading_order
+from vivid_loom.standards.contacts import contact_ohm
 from vivid_loom.standards.terminals import cavity_rows
 from vivid_loom.workshop.harness.tree import WireEnd, is_with_panel
 
-__all__ = ["BenchWire", "HalfPlug", "Net", "PanelLamp", "Pin", "Specimen", "specimens"]
+__all__ = [
+    "MATED",
+    "BenchWire",
+    "HalfPlug",
+    "Mate",
+    "Net",
+    "PanelLamp",
+    "Pin",
+    "Specimen",
+    "specimens",
+]
 
 PANEL = " panel"
+MATED: Final = "mated"
+"""What all harnesses together are called, beside the id of each."""
+
+MATED_TITLE: Final = "All harnesses, mated"
 CAPPED: Final = terminate_later()
 
 
@@ -81,13 +96,29 @@ class HalfPlug(NamedTuple):
     cavities: dict[int, str]  # the pin in each filled one
 
 
+class Mate(NamedTuple):
+    """Two pins that meet in a cavity once a plug is mated, and the usual resistance between."""
+
+    plug: Plug
+    cavity: int
+    a: str
+    b: str
+    mohm: float
+
+    @property
+    def id(self) -> str:
+        """Plug and cavity, 'X4.2'."""
+        return f"{self.plug.id}.{self.cavity}"
+
+
 class Specimen:
-    """One harness by itself, or what is built behind an area's panels.
+    """One harness by itself, what is built behind an area's panels, or all harnesses mated.
 
     Attributes:
         id: the assembly's id, for a panel with ' panel' behind it.
         pins, wires: by id, in the order of the draft.
         lamps: of the switches that a panel is built with.
+        mates: contacts within plugs that are mated; none of a harness by itself.
     """
 
     def __init__(
@@ -103,7 +134,28 @@ class Specimen:
         self.pins = {pin.id: pin for pin in _pins(lying, at_tabs=name.endswith(PANEL))}
         at = {(one.wire.id, one.end): pin.id for pin in self.pins.values() for one in pin.ends}
         self.wires = {w.id: BenchWire(w, at[w.id, w.start], at[w.id, w.end]) for w in lying}
-        self.plugs = tuple(self._half(plug) for plug in plugs)
+        self.plugs: tuple[HalfPlug, ...] = ()
+        self.mates: tuple[Mate, ...] = ()
+        if name == MATED:
+            self.mates = tuple(mate for plug in plugs for mate in self._mates(plug))
+        else:
+            self.plugs = tuple(self._half(plug) for plug in plugs)
+
+    def _mates(self, plug: Plug) -> Iterator[Mate]:
+        """Yield the contacts of a plug that have a wire on both sides."""
+        at: dict[int, list[str]] = defaultdict(list)
+        for pin in self.pins.values():
+            if pin.connector == plug.id and pin.cavity:
+                at[pin.cavity].append(pin.id)
+        usual = contact_ohm("plug", str(plug.contact)) * 1000
+        for cavity, pins in sorted(at.items()):
+            if len(pins) > 1:
+                yield Mate(plug, cavity, pins[0], pins[1], usual)
+
+    @cached_property
+    def probed(self) -> frozenset[str]:
+        """Pins that a probe can be held to: within a mated plug there are none."""
+        return frozenset(p.id for p in self.pins.values() if not (self.mates and p.cavity))
 
     def _half(self, plug: Plug) -> HalfPlug:
         filled = {p.cavity: p.id for p in self.pins.values() if p.connector == plug.id}
@@ -117,6 +169,8 @@ class Specimen:
         sets = Sets(len(index))
         for wire in self.wires.values():
             sets.join(index[wire.start], index[wire.end])
+        for mate in self.mates:
+            sets.join(index[mate.a], index[mate.b])
         pins: dict[int, list[str]] = defaultdict(list)
         for name, i in index.items():
             pins[sets.find(i)].append(name)
@@ -233,11 +287,26 @@ def _specimen(draft: Draft, assembly: Assembly, *, panel: bool) -> Specimen:
     return Specimen(assembly.id, assembly.name, [*wires, *_spares(draft, assembly)], plugs)
 
 
+def _mated(draft: Draft) -> Specimen:
+    """Return all harnesses mated: the wires of those nets that go through a plug."""
+    switches = frozenset(switch.place for switch in draft.switches)
+    wires = [w for w in draft.assembled.wires if not is_with_panel(w, switches)]
+    for assembly in draft.aboard.boat.assemblies:
+        wires += _spares(draft, assembly)
+    plugs = draft.assembled.plugs
+    whole = Specimen(MATED, MATED_TITLE, wires, plugs)
+    through = {name for mate in whole.mates for name in whole.net_of[mate.a].wires}
+    return Specimen(MATED, MATED_TITLE, [wire for wire in wires if wire.id in through], plugs)
+
+
 def specimens(draft: Draft) -> tuple[Specimen, ...]:
-    """Return every harness of a draft that has wires, each followed by its panels."""
+    """Return every harness of a draft that has wires, each followed by its panels; all mated last.
+
+    What is mated is of interest where there are plugs.
+    """
     every = (
         _specimen(draft, assembly, panel=panel)
         for assembly in draft.aboard.boat.assemblies
         for panel in (False, True)
     )
-    return tuple(one for one in every if one.wires)
+    return tuple(one for one in (*every, _mated(draft)) if one.wires)

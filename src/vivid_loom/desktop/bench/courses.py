@@ -59,6 +59,9 @@ class Course(Protocol):
     def circuit(self, step: Any) -> str:
         """Return the circuit a step is about; '' for none."""
 
+    def mends(self, step: Any) -> list[str]:
+        """Name what a stand-in mends when what a step touches is made anew."""
+
     def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
         """Say what is wrong, and on which sheet to look."""
 
@@ -112,6 +115,16 @@ class RingCourse:
         wires = self.plan.specimen.wires
         return wires[step.touches[0]].wire.circuit if step.touches else ""
 
+    def mends(self, step: Step) -> list[str]:
+        """Name what a stand-in mends: wires, a plug, and the contacts that the wires lead to."""
+        pins, wires = self.plan.specimen.pins, frozenset(step.touches)
+        mates = [
+            mate
+            for mate in self.plan.specimen.mates
+            if not wires.isdisjoint(end.wire.id for end in pins[mate.a].ends)
+        ]
+        return [step.subject, *step.touches, *(m.id for m in mates), *(m.plug.id for m in mates)]
+
     def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
         """Say what is wrong, and on which sheet to look."""
         assert isinstance(progress, Ringing)
@@ -121,10 +134,11 @@ class RingCourse:
         """Say what there is to know of the list."""
         plan = self.plan
         alike = plan.neighbours - plan.told
+        pairs = f"; {plan.neighbours} pairs of neighbours" if plan.neighbours else ""
         told = f"{plan.moves} moves from connector to connector, {plan.bound} at the very least"
         same = f", {alike} told by their labels" if alike else ""
         warm = f"Limits at {plan.copper_c:g} °C"
-        return f"{warm}; {told}; {plan.neighbours} pairs of neighbours{same}"
+        return f"{warm}; {told}{pairs}{same}"
 
 
 class AliveCourse:
@@ -164,6 +178,10 @@ class AliveCourse:
     def circuit(self, step: AliveStep) -> str:
         """Return the circuit or feeder a step is about; '' for none."""
         return step.subject if self.draft.circuit(step.subject) else ""
+
+    def mends(self, step: AliveStep) -> list[str]:
+        """Return nothing: a boat is not made anew by a key."""
+        return []
 
     def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
         """Say what failed, and where to go from here."""

@@ -482,7 +482,7 @@ class GuidedPage(QWidget):
         if course is None or step is None:
             return
         if self.book.add("rework", rework_words(course.place, wires, reason)):
-            names = [*wires, *([step.subject] if step.kind == "seated" else [])]
+            names = course.mends(step)
             if self.link.tester is not None and self.link.tester.is_stand_in:
                 self.link.tell(lambda tester: _mend(tester, course.place, names))
             self.go_to_open()
