@@ -162,14 +162,14 @@ def _wall(window: MainWindow) -> QWidget | None:
     return wall
 
 
-def _bench_stage(window: MainWindow, *flaws: Flaw) -> BenchStage:
-    """Open the stage on a tester whose harnesses have these flaws."""
+def _bench_stage(window: MainWindow, *flaws: Flaw, faults: tuple[Fault, ...] = ()) -> BenchStage:
+    """Open the stage on a tester whose harnesses have these flaws, and whose boat these faults."""
     window.open_stage(BENCH)
     stage = window.view
     assert isinstance(stage, BenchStage)
     stage.wait_for_plans()
     stage.who.setText("IM")
-    made = StandInTester(window.session.draft, flaws)
+    made = StandInTester(window.session.draft, flaws, faults)
     threading.Thread(target=made.serve, daemon=True).start()
     stage.address.setText(f"127.0.0.1:{made.port}")
     stage.connect_tester()
@@ -190,16 +190,22 @@ def _bench(window: MainWindow) -> None:
 
 
 def _alive(window: MainWindow) -> None:
-    """Show a boat being made alive, some circuits in."""
-    stage = _bench_stage(window)
+    """Show a boat being made alive in which volts are lost at one circuit, and where."""
+    stage = _bench_stage(window, faults=(Fault("corroded", "C07-P2b", ohm=1.0),))
     stage.tabs.setCurrentWidget(stage.alive)
     page = stage.alive
     while page.at != "volts C07":
         page.read()
         _until(lambda: not stage.link.busy)
+        page.go_to_open()
     page.read()
     _until(lambda: not stage.link.busy)
-    page.go(-1)
+    for _ in range(2):
+        page.at = next(s.id for s in page.progress.left if s.part == "find")  # type: ignore[union-attr]
+        page.read()
+        _until(lambda: not stage.link.busy)
+    page.at = next(s.id for s in page.progress.left if s.part == "find")  # type: ignore[union-attr]
+    page.refresh()
 
 
 SHOTS: tuple[tuple[str, Path, Callable[[MainWindow], QWidget | None]], ...] = (

@@ -11,6 +11,7 @@ from vivid_loom.sheets.tones import Tones
 __all__ = ["StepCard", "step_scene"]
 
 EDGE: Final = 24.0
+FACE_EDGE: Final = 12.0  # of a face, left of its shell
 LEAST_SCALE: Final = 0.7  # smaller than this a face cannot be read
 WIDE: Final = 480.0  # from here on there is room for a plug's face beside the words
 
@@ -86,6 +87,37 @@ def _verdict(card: StepCard, y: float, width: float, unit: float, tones: Tones) 
     return items
 
 
+class _Seat(NamedTuple):
+    """Where a plug's face is drawn, and how large."""
+
+    x: float
+    y: float
+    scale: float
+
+
+def _seat(
+    face: Scene | None, inner: float, tops: tuple[float, float], bottom: float
+) -> _Seat | None:
+    """Return where a face comes out largest: beside the words or below them; None where nowhere.
+
+    Args:
+        tops: from where on there is room beside, and below.
+    """
+    if face is None:
+        return None
+    beside, below = tops
+    seats = [
+        _Seat(x, y, min(wide / face.width, (bottom - y) / face.height, 1.6))
+        for x, y, wide, fits in (
+            (EDGE + inner * 0.6, beside, inner * 0.4, inner > WIDE),
+            (EDGE, below, inner, True),
+        )
+        if fits
+    ]
+    best = max(seats, key=lambda seat: seat.scale)
+    return best if best.scale >= LEAST_SCALE else None
+
+
 def step_scene(card: StepCard, size: tuple[float, float], tones: Tones) -> Scene:
     """Return a step as large as its room.
 
@@ -104,24 +136,18 @@ def step_scene(card: StepCard, size: tuple[float, float], tones: Tones) -> Scene
         y += unit
         items.append(Text(EDGE, y, line, unit * 0.72, tones.ink))
     y += unit * 0.5
-    beside = card.face is not None and inner > WIDE
-    text_w = inner * (0.56 if beside else 1.0)
-    if card.face is not None and beside:
-        left, room = EDGE + inner * 0.6, height - y - unit * 2.2
-        scale = min(inner * 0.4 / card.face.width, room / card.face.height, 1.6)
-        items += [moved(item, left - 12 * scale, y + unit * 0.6, scale) for item in card.face.items]
-    probes = (("red", "#b3261e", card.words.red), ("black", "#1c1e22", card.words.black))
+    named = (("red", "#b3261e", card.words.red), ("black", "#1c1e22", card.words.black))
+    probes = [probe for probe in named if probe[2]]
+    below = y + unit * (1.35 * len(probes) + 3.8)
+    seat = _seat(card.face, inner, (y + unit * 0.6, below), height - unit * 2.0)
+    text_w = inner * (0.56 if seat is not None and seat.x > EDGE else 1.0)
     for name, colour, text in probes:
-        if text:
-            y += unit * 1.35
-            items += _probe(colour, name, text, EDGE, y, text_w, unit, tones)
-    y += unit * 1.5
-    items += _verdict(card, y, text_w + 2 * EDGE, unit, tones)
-    y += unit * 2.3
-    room = height - y - unit * 2.0
-    if card.face is not None and not beside and room > card.face.height * LEAST_SCALE:
-        scale = min(inner / card.face.width, room / card.face.height, 1.6)
-        items += [moved(item, EDGE - 12 * scale, y, scale) for item in card.face.items]
+        y += unit * 1.35
+        items += _probe(colour, name, text, EDGE, y, text_w, unit, tones)
+    items += _verdict(card, y + unit * 1.5, text_w + 2 * EDGE, unit, tones)
+    if card.face is not None and seat is not None:
+        left = seat.x - FACE_EDGE * seat.scale
+        items += [moved(item, left, seat.y, seat.scale) for item in card.face.items]
     told = card.told
     items.append(Text(EDGE, height - EDGE * 0.7, told, _size(told, 12.5, inner), tones.quiet))
     return Scene(tuple(items), (), width, height)

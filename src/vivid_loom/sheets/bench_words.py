@@ -218,7 +218,7 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
         return StepWords(title, "", "", _fitted(step))
     if step.part == "find":
         asks = f"{levers}Sound it shows {step.figure:.2f} V over {step.black}."
-        return StepWords(f"{title}: where is it lost?", step.red, step.black, asks)
+        return StepWords(f"{step.subject}: volts at {step.red}", step.red, step.black, asks)
     if step.kind == "volts":
         names = Names(draft)
         place, _, lead = step.red.rpartition(" ")

@@ -42,7 +42,10 @@ from vivid_loom.sheets.bench_words import limits_words, read_words
 
 __all__ = ["GuidedPage"]
 
-KEYS: Final = "Space: read · Y: as it should be · N: not so · ← →: before, next · O: next open"
+KEYS: Final = (
+    "Space: read · Y: as it should be · N: not so · M: type it · A: read on · R: made anew · "
+    "L: large · O: next open · ← →"
+)
 TAKEN: Final = (
     Qt.Key.Key_Space,
     Qt.Key.Key_Y,

@@ -53,7 +53,8 @@ class TesterLink(QObject):
         """Say what is connected."""
         if self.tester is None:
             return "No tester is connected: answer by hand, or connect one."
-        return f"{self.tester.identity} at {self.tester.where}"
+        maker, model, number, _ = self.tester.identity.split(",")
+        return f"{model.strip()} no. {number.strip()}, {maker.strip()}, at {self.tester.where}"
 
     @property
     def sitting(self) -> Sitting:
