@@ -2,6 +2,9 @@
 
 import io
 import math
+import os
+import subprocess
+import sys
 from collections.abc import Sequence
 from itertools import pairwise
 from xml.etree import ElementTree
@@ -147,3 +150,26 @@ def test_a_roll_takes_the_whole_board(full: Draft, boards: tuple[HarnessBoard, .
     for station in boards[-1].tree.stations:
         name = full.aboard.boat.stations_by_id[station].name
         assert name.split()[0] in text
+
+
+def test_the_same_board_gives_the_same_bytes_in_every_run() -> None:
+    """Sets are ordered otherwise in each run of Python: what is written must not show it."""
+    text = (
+        "import hashlib\n"
+        "from vivid_loom.sheets.drawing import Line, Text\n"
+        "from vivid_loom.sheets.dxf import dxf_bytes\n"
+        "words = [('', Text(1, 2, 'x', 3, '#000000'))]\n"
+        "branches = [('H01', Line(((0, 0), (5, 5)), '#112233', 1.0))]\n"
+        "drawn = dxf_bytes({'words': words, 'branches': branches})\n"
+        "print(hashlib.sha256(drawn).hexdigest())\n"
+    )
+    told = {
+        subprocess.run(
+            [sys.executable, "-c", text],
+            env={**os.environ, "PYTHONHASHSEED": seed},
+            capture_output=True,
+            check=True,
+        ).stdout
+        for seed in ("1", "2", "3")
+    }
+    assert len(told) == 1

@@ -62,6 +62,8 @@ def dxf_bytes(layers: Mapping[str, Sequence[tuple[str, Primitive]]]) -> bytes:
             entity = _played(space, item, name)
             if told:
                 entity.set_xdata(APP_ID, [(1000, told)])
+    for kind in sorted(document.entitydb.dxf_types_in_use()):  # ezdxf adds them in a set's order
+        document.classes.add_class(kind)
     stream = io.StringIO()
     document.write(stream)
     return stream.getvalue().encode("utf-8")
