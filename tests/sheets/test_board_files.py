@@ -170,6 +170,6 @@ def test_the_same_board_gives_the_same_bytes_in_every_run() -> None:
             capture_output=True,
             check=True,
         ).stdout
-        for seed in ("1", "2", "3")
+        for seed in ("0", "4", "7")
     }
     assert len(told) == 1
