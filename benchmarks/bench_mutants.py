@@ -10,6 +10,9 @@ PULLS = "tests/bench/test_pulls.py"
 ALIVE = "tests/bench/test_alive.py"
 PROVEN = "tests/bench/test_proven.py"
 TESTER = "tests/bench/test_tester.py"
+MATING = "tests/bench/test_mating.py"
+HUNT = "tests/bench/test_hunt.py"
+CHANGE = "tests/workshop/test_change.py"
 
 BENCH = (
     Mutant(
@@ -29,7 +32,7 @@ BENCH = (
     Mutant(
         "nobody reads the print of a short heavy wire",
         "bench/ringing/plan.py",
-        "if not tells_gauge(specimen, wire, copper_c, gauges):",
+        "if not tells_gauge(specimen, wire, gauges):",
         "if False:",
         RINGING,
     ),
@@ -179,5 +182,103 @@ BENCH = (
         "if not low <= value <= high:",
         "if False:",
         TESTER,
+    ),
+    Mutant(
+        "nothing waits for the meter's leads",
+        "bench/ringing/results.py",
+        "return None if is_zeroed or",
+        "return None if True or",
+        TESTER,
+    ),
+    Mutant(
+        "the meter's leads stay in",
+        "bench/reading.py",
+        "        tester.zero()\n",
+        "",
+        TESTER,
+    ),
+    Mutant(
+        "the tester's thermometer is not believed",
+        "bench/devices/tester.py",
+        'celsius = self.read("TEMP") if self.has_thermometer else copper_c',
+        'celsius = self.read("TEMP") and copper_c',
+        TESTER,
+    ),
+    Mutant(
+        "a crossed plug blames its nets too",
+        "bench/ringing/mating.py",
+        'return {s.id for s in steps} | {f"net {s.subject}" for s in steps}',
+        "return {s.id for s in steps}",
+        MATING,
+    ),
+    Mutant(
+        "contacts that were passed over are suspected",
+        "bench/ringing/mating.py",
+        "suspected = tuple(name for name in over if name not in sound) or over",
+        "suspected = over",
+        MATING,
+    ),
+    Mutant(
+        "mated contacts have no resistance",
+        "bench/ringing/limits.py",
+        "between(highest, ENDS_MOST)",
+        "between(highest, CONTACT_LEAST)",
+        MATING,
+    ),
+    Mutant(
+        "one way through a net is enough",
+        "bench/ringing/plan.py",
+        "        for far in others:\n",
+        "        for far in others[:1]:\n",
+        MATING,
+    ),
+    Mutant(
+        "a low battery is hunted",
+        "bench/aboard/results.py",
+        "given = [self.results[b.id].value / b.figure for b in self._batteries]",
+        "given = [1.0]",
+        HUNT,
+    ),
+    Mutant(
+        "a meter is believed in the air",
+        "bench/aboard/hunt.py",
+        "noticed=False, meter_v=DEAD_METER_V",
+        "noticed=False",
+        HUNT,
+    ),
+    Mutant(
+        "advice by one ruling",
+        "power/finder.py",
+        "for shift in (0.0, 0.5)",
+        "for shift in (0.0, 0.0)",
+        HUNT,
+    ),
+    Mutant(
+        "resistances are not fitted",
+        "bench/aboard/hunt.py",
+        "            scan.corroded_ohm = _fitted(",
+        "            _fitted(",
+        HUNT,
+    ),
+    Mutant(
+        "any bond will do",
+        "bench/aboard/plan.py",
+        "            high=most + HAND_OHM,\n",
+        "            high=math.inf,\n",
+        ALIVE,
+    ),
+    Mutant(
+        "links that are cut are cut again",
+        "workshop/change.py",
+        "        if feed is not None and feed.id in kept:\n            continue\n",
+        "",
+        CHANGE,
+    ),
+    Mutant(
+        "only the next tab goes dark",
+        "workshop/change.py",
+        "waiting += [fate.end for fate in cut if fate.start.words == end.words]",
+        "pass",
+        CHANGE,
     ),
 )

@@ -9,11 +9,21 @@ from vivid_loom.bench.devices.simulated import BuiltHarness, Flaw, FlawError, pa
 from vivid_loom.bench.ringing.mating import Mating
 from vivid_loom.bench.ringing.plan import RingPlan, ring_plans
 from vivid_loom.bench.ringing.results import Cause
+from vivid_loom.bench.ringing.specimen import Specimen
 from vivid_loom.drafting import Draft
 
 
 def mated(draft: Draft) -> RingPlan | None:
     return next((plan for plan in ring_plans(draft) if plan.specimen.mates), None)
+
+
+def changes_nothing(flaw: Flaw, specimen: Specimen) -> bool:
+    """Tell whether two plugs carry the same nets in the same cavities: crossed they do as well."""
+    nets = [
+        {m.cavity: specimen.net_of[m.a].id for m in specimen.mates if m.plug.id == plug}
+        for plug in flaw.at
+    ]
+    return flaw.kind == "crossed" and nets[0] == nets[1]
 
 
 def is_named(flaw: Flaw, causes: tuple[Cause, ...]) -> bool:
@@ -55,9 +65,25 @@ def test_every_flaw_of_plugs_is_named(any_draft: Draft) -> None:
     for flaw in every_mated_flaw(plan.specimen):
         found = rung(plan, BuiltHarness(plan.specimen, [flaw]))
         assert is_named(flaw, found.causes), (flaw, found.causes)
+        assert isinstance(found, Mating)
+        sound = {m.id for s, way in found._over.items() if found.results[s].passed for m in way}
+        assert sound.isdisjoint(name for cause in found.causes for name in cause.at), flaw
         assert parse_flaw(str(flaw)) == flaw
         count += 1
     assert count > 40
+
+
+@pytest.mark.parametrize("seed", [51, 105, 110, 230])
+def test_nets_that_go_through_several_plugs(seed: int) -> None:
+    """Plugs that share nets, crossed; contacts that several ways pass over."""
+    plan = mated(generated_draft(seed))
+    assert plan is not None
+    for flaw in every_mated_flaw(plan.specimen):
+        found = rung(plan, BuiltHarness(plan.specimen, [flaw]))
+        if changes_nothing(flaw, plan.specimen):
+            assert found.proven
+        else:
+            assert is_named(flaw, found.causes), (flaw, found.causes)
 
 
 def test_two_flaws_at_once_are_both_named(full: Draft) -> None:
@@ -72,6 +98,9 @@ def test_sound_boats_raise_no_alarm() -> None:
     tried = 0
     for seed in range(12):
         plan = mated(generated_draft(seed))
+        if plan:
+            over = {mate.id for way in Mating(plan, [])._over.values() for mate in way}
+            assert over == {mate.id for mate in plan.specimen.mates}
         for turn in range(4) if plan else ():
             assert plan is not None
             assert rung(plan, BuiltHarness(plan.specimen, seed=turn)).proven

@@ -1,4 +1,4 @@
-"""What goes aboard for repairs: fuses, contacts, terminals, ready-made jumpers."""
+"""What goes aboard for repairs: fuses, contacts, terminals, ready-made jumpers, a pump."""
 
 import math
 from collections import Counter
@@ -47,6 +47,22 @@ def _jumpers(draft: Draft) -> list[KitRow]:
     ]
 
 
+def _pumps(draft: Draft) -> list[KitRow]:
+    """Return a spare for every bilge pump, its leads made up like those of the one aboard."""
+    rows: list[KitRow] = []
+    for load in draft.aboard.loads.values():
+        if load.function == "bilge_pump":
+            ends = [
+                end
+                for wire in draft.assembled.wires
+                for end in (wire.start, wire.end)
+                if end.place == load.id
+            ]
+            made = ", ".join(f"{end.point}: {end.termination.kind}" for end in ends)
+            rows.append(KitRow(f"spare for {load.name}", "1", "1", f"made up as fitted, {made}"))
+    return rows
+
+
 def spares_kit(draft: Draft) -> Table[KitRow]:
     """Return the kit for repairs aboard: shares of what is fitted, our choice."""
     rows = [
@@ -65,4 +81,5 @@ def spares_kit(draft: Draft) -> Table[KitRow]:
         if not any(word in kind for word in NO_SPARE)
     ]
     rows += _jumpers(draft)
+    rows += _pumps(draft)
     return Table("kit", "Spares kit", KitRow, tuple(rows))

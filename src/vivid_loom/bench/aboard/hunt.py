@@ -64,8 +64,7 @@ class Hunter:
         finder = self._finder(step, volts / given)
         if not finder.probes:
             return Hunt((), ())
-        is_dead = volts < DEAD_SHARE * step.figure  # what hangs in the air says nothing there
-        readings = [] if is_dead else [Reading(step.red, volts / given, step.black)]
+        readings = [Reading(step.red, volts / given, step.black)]
         steps: list[AliveStep] = []
         while True:
             weights = finder.weights((), readings)

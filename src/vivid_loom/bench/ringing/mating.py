@@ -47,7 +47,7 @@ class Mating(Ringing):
 
     def _further(self) -> Iterator[Step]:
         asked: dict[str, Step] = {}
-        for one, other in combinations(self._dark, 2):
+        for one, other in combinations(self._by_plug, 2):
             for step in self._crosswise(one, other):
                 asked.setdefault(step.id, step)
         for a, b in combinations(self._failed("net"), 2):
@@ -55,21 +55,24 @@ class Mating(Ringing):
             asked.setdefault(step.id, step)
         yield from asked.values()
 
+    def _open_at(self, plug: str) -> dict[int, Step]:
+        """Return the ways through a plug that are open, by its cavities."""
+        return {
+            mate.cavity: step
+            for step in self._by_plug[plug]
+            if step.id in self.results and is_open(self.results[step.id])
+            for mate in self._over[step.id]
+            if mate.plug.id == plug
+        }
+
     def _crosswise(self, one: str, other: str) -> list[Step]:
         """Return what tells whether two plugs are in one another's other half."""
-        at = [
-            {
-                m.cavity: step
-                for step in self._by_plug[plug]
-                for m in self._over[step.id]
-                if m.plug.id == plug
-            }
-            for plug in (one, other)
-        ]
-        shared = sorted(at[0].keys() & at[1].keys())
+        at, there = self._open_at(one), self._open_at(other)
+        both = at.keys() & there.keys()
+        shared = sorted(n for n in both if at[n].subject != there[n].subject)  # else joined anyway
         if not shared:
             return []
-        a, b = (steps[shared[0]] for steps in at)
+        a, b = at[shared[0]], there[shared[0]]
         pins = ((a.red, b.black), (a.black, b.red), (a.red, b.red), (a.black, b.black))
         return [cross_step(self.plan.specimen, *pair) for pair in pins]
 
@@ -78,7 +81,7 @@ class Mating(Ringing):
         """What is wrong, as far as the results tell."""
         found: dict[Cause, None] = {Cause("leads", ()): None for _ in self._failed("zero")}
         explained: set[str] = set()
-        for one, other in combinations(self._dark, 2):
+        for one, other in combinations(self._by_plug, 2):
             if any(self._joined(s.red, s.black) for s in self._crosswise(one, other)):
                 found[Cause("crossed", (one, other))] = None
                 explained |= self._explains((one, other))
@@ -86,9 +89,11 @@ class Mating(Ringing):
         for plug in self._unmated(looked, explained):
             found[Cause("unmated", (plug,))] = None
             explained |= self._explains((plug,))
-        for step in self._failed("path"):
-            if step.id not in explained:
-                found[self._path_cause(step)] = None
+        failed = [step for step in self._failed("path") if step.id not in explained]
+        for cause in sorted(map(self._path_cause, failed), key=lambda cause: len(cause.at)):
+            known = {name for other in found if other.kind == cause.kind for name in other.at}
+            if known.isdisjoint(cause.at):  # else what is named already explains it
+                found[cause] = None
         leaking = [step for step in self._failed("net") if step.id not in explained]
         found |= dict.fromkeys(self._leaks(leaking))
         return tuple(found)
