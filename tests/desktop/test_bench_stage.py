@@ -23,6 +23,7 @@ from vivid_loom.desktop.frame.window import BENCH, ORDER, MainWindow
 from vivid_loom.desktop.order.new_order import OrderDialog
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Override, read_order, set_override, tick_wire, write_order
+from vivid_loom.power.fault import Fault
 from vivid_loom.workshop.harness.built import tick_of
 
 Open = Callable[[Path], MainWindow]
@@ -310,6 +311,42 @@ def test_the_shipped_order_is_practised_on(window: MainWindow, qtbot: QtBot) -> 
     assert {path.name for path in DEMO_FOLDER.iterdir()} == before
     stage.tabs.setCurrentWidget(stage.papers)
     assert "For practice" in stage.papers.whole.text()
+
+
+def test_volts_that_are_lost_aboard_are_hunted_down(
+    open_on: Open, small_order: Path, qtbot: QtBot
+) -> None:
+    """By keys alone: the reading fails, the next ones are asked for, one wire explains them all."""
+    window = open_on(small_order)
+    stage = opened(window)
+    page = stage.alive
+    stage.tabs.setCurrentWidget(page)
+    assert page.progress is not None
+    step = next(s for s in page.progress.steps if s.id == "volts N11")
+    wire = "N11-N1"
+    assert wire in {w.id for w in window.session.draft.assembled.wires}
+    bad = Fault("corroded", wire, ohm=0.3)
+    with standing_in(window.session.draft, faults=[bad]) as port:
+        connect(stage, port, qtbot)
+        page.at = step.id
+        page.refresh()
+        window.activateWindow()
+        page.view.setFocus()
+        qtbot.waitUntil(page.view.hasFocus)
+        qtbot.keyClick(page.view, Qt.Key.Key_Space)
+        settle(stage, qtbot)
+        assert "lost beyond its figure" in page.causes.rows_model.rows[0][0].text
+        assert "suspects; read" in page.causes.rows_model.rows[0][1].text
+        while asked := [s.id for s in page.progress.left if s.part == "find"]:
+            page.at = asked[0]
+            page.refresh()
+            qtbot.keyClick(page.view, Qt.Key.Key_Space)
+            settle(stage, qtbot)
+    told = page.causes.rows_model.rows[0][1].text
+    assert f"{wire} corroded" in told and "nothing else explains it as well" in told
+    kept = [e.what["step"] for e in Logbook(small_order).entries]
+    assert kept[0] == step.id and all(name.startswith("find ") for name in kept[1:])
+    assert 1 < len(kept) < 10
 
 
 def build(window: MainWindow) -> None:
