@@ -281,7 +281,12 @@ def sneak_command(order: Path, as_json: bool) -> None:
 @click.option("--dark", multiple=True, help="a load that is dark")
 @click.option("--dim", multiple=True, help="a load that is dim or slow")
 @click.option("--runs", multiple=True, help="a load that runs as it should")
-@click.option("--read", "read", multiple=True, help="TERMINAL=VOLTS over the battery's minus")
+@click.option(
+    "--read",
+    "read",
+    multiple=True,
+    help="TERMINAL=VOLTS over minus, WIRE=3.1A by a clamp, TERMINAL=0.2ohm or =open, power off",
+)
 def find_command(
     order: Path,
     scenario: str,

@@ -176,10 +176,24 @@ def test_the_finder_finds_a_hidden_fault(stage: PowerStage, qtbot: QtBot) -> Non
     pane.add_symptom()
     pane.volts.setText("twelve")
     pane.add_reading()
-    assert said[-1].startswith("Found 'twelve' as volts") and not pane.readings
+    assert said[-1].startswith("Found 'twelve' as V") and not pane.readings
     pane.volts.setText("0,02")
     pane.add_reading()
-    assert pane.readings[0].volts == 0.02 and pane.suspects.rows_model.rows
+    assert pane.readings[0].value == 0.02 and pane.suspects.rows_model.rows
+    pane.unit.setCurrentText("A")  # a clamp goes around a wire
+    pane.point.setCurrentIndex(pane.point.findData("C17-P1"))
+    pane.volts.setText("0")
+    pane.add_reading()
+    pane.unit.setCurrentText("Ω")
+    pane.point.setCurrentIndex(pane.point.findData("demister plus"))
+    pane.volts.setText("open")
+    pane.add_reading()
+    assert [r.unit for r in pane.readings] == ["V", "A", "Ω"]
+    assert [row[1].text for row in pane.evidence.rows_model.rows][1:] == [
+        "0.02 V",
+        "0.00 A",
+        "open",
+    ]
 
 
 def test_an_edit_powers_up_anew(stage: PowerStage, window: MainWindow) -> None:

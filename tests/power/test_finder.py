@@ -1,8 +1,10 @@
 """The fault finder: over single faults, against the best tree, no true fault ranked out."""
 
+import math
 import statistics
 from functools import cache
 
+import networkx as nx
 import numpy as np
 import pytest
 from click.testing import CliRunner
@@ -11,7 +13,10 @@ from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.opening import open_draft
 from vivid_loom.power.board import Board
+from vivid_loom.power.course import course
+from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, return_of
 from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder
+from vivid_loom.power.powered import open_contacts
 
 
 @pytest.fixture(scope="module")
@@ -40,7 +45,7 @@ def test_a_meter_a_little_off_rules_nothing_out(finder: Finder) -> None:
     dice = np.random.default_rng(5)
     for index in dice.choice(len(finder.probes), 40, replace=False).tolist():
         readings = [
-            r._replace(volts=r.volts * 1.002 + float(dice.normal(0, 0.015)))
+            r._replace(value=r.value * 1.002 + float(dice.normal(0, 0.015)))
             for r in finder.hunt(index)
         ]
         weights = finder.weights(finder.shown(index), readings)
@@ -136,7 +141,77 @@ def test_the_command_line() -> None:
     for words, said in (
         (["--dark", "moon"], "found 'moon', expected a load that runs"),
         (["--read", "nowhere=1"], "--read: found 'nowhere', expected a terminal"),
-        (["--read", "BAT plus post=x"], "--read BAT plus post: found 'x', expected volts"),
+        (["--read", "BAT plus post=3A"], "--read: found 'BAT plus post', expected a wire"),
+        (
+            ["--read", "BAT plus post=x"],
+            "--read BAT plus post: found 'x', expected a figure in volts, A or ohm",
+        ),
     ):
         bad = CliRunner().invoke(main, ["find", order, *words])
         assert bad.exit_code == 2 and said in bad.output
+
+
+def every(finder: Finder, step: int) -> list[int]:
+    return list(range(0, len(finder.probes), step))
+
+
+def test_amps_are_those_of_each_fault_by_itself(finder: Finder) -> None:
+    """The clamp around a fault's own wire, and around one beside it, against the fault's course."""
+    board, setting = finder.board, finder.base.setting
+    wires = [wire.id for wire in board.net.conductors]
+    for index in every(finder, 17):
+        probe = finder.probes[index]
+        rest = course(board, setting, probe.fault).rest
+        mine = [probe.at] if probe.at in wires and probe.kind in ("open", "corroded") else []
+        for wire in (*mine, *wires[::9]):
+            if wire != probe.at or mine:
+                told = finder.read(index, wire, "A")
+                assert told == pytest.approx(abs(rest.amps.get(wire, 0.0)), abs=2e-3), (probe, wire)
+
+
+def test_ohms_are_those_of_a_reference_library(finder: Finder) -> None:
+    """Power off, nothing draws: networkx's resistance distance on what is left of the boat."""
+    board, setting = finder.board, finder.base.setting
+    shut = open_contacts(board, setting.states)
+    black = board.network.reference
+    points = [point.terminal for point in finder.points]
+    seen = set()
+    for index in every(finder, 10):
+        probe = finder.probes[index]
+        gone = {*shut, *finder.opened(index)}
+        graph = nx.MultiGraph()
+        graph.add_nodes_from(points)
+        for branch in board.network.branches:
+            more = {"open": math.inf, "corroded": CORRODED_OHM}.get(probe.kind, 0.0)
+            ohm = branch.ohm + (more if branch.id == probe.at else 0.0)
+            if branch.id not in gone and math.isfinite(ohm):
+                graph.add_edge(branch.a, branch.b, ohm=max(ohm, 1e-9))
+        if probe.kind.startswith("short"):
+            wire = board.conductors[probe.at]
+            bare = wire.ends[0 if probe.kind == "short near" else 1]
+            graph.add_edge(bare, return_of(board, wire), ohm=SHORT_OHM)
+        for red in points[index % 7 :: 61]:
+            told = finder.read(index, red, "Ω")
+            if not nx.has_path(graph, red, black):
+                assert math.isinf(told), (probe, red)
+            else:
+                part = graph.subgraph(nx.node_connected_component(graph, red))
+                expected = nx.resistance_distance(part, red, black, "ohm", invert_weight=True)
+                assert told == pytest.approx(expected, abs=1e-3, rel=1e-3), (probe, red)
+            seen.add((probe.kind, math.isinf(told)))
+    assert {kind for kind, _ in seen} == {"open", "corroded", "short near", "short far"}
+
+
+def test_amps_and_ohms_find_a_fault_as_volts_do(finder: Finder) -> None:
+    """What was read in other units never rules the true fault out, and tells others apart."""
+    wires = [wire.id for wire in finder.board.net.conductors][::5]
+    points = [point.terminal for point in finder.points][::12]
+    better = 0
+    for index in every(finder, 29):
+        seen = finder.shown(index)
+        readings = [Reading(w, finder.read(index, w, "A"), unit="A") for w in wires]
+        readings += [Reading(p, finder.read(index, p, "Ω"), unit="Ω") for p in points]
+        before, after = finder.weights(seen, []), finder.weights(seen, readings)
+        assert after[index] == after.max()
+        better += (after > 0.01).sum() < (before > 0.01).sum()
+    assert better > 10

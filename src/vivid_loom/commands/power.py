@@ -1,6 +1,7 @@
 """An order's boat powered up: volts and amps, faults, the chafe scan, energy."""
 
 import json
+import math
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -18,7 +19,7 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.course import course
 from vivid_loom.power.energy import energy, mooring
 from vivid_loom.power.fault import FaultError, read_fault
-from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder
+from vivid_loom.power.finder import Finder, Reading, Symptom, Unit, scenario_finder
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.scan import Scanned, by_fault, scan_scenario, worst_first
 from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
@@ -260,7 +261,7 @@ def print_finder(
     weights = finder.weights(symptoms, readings)
     for suspect in finder.suspects(weights)[:8]:
         click.echo(f"  {100 * suspect.share:4.0f} %  {suspect_words(suspect)}")
-    point = finder.next_point(weights, [r.terminal for r in readings])
+    point = finder.next_point(weights, [r.at for r in readings if r.unit == "V"])
     if point is None:
         click.echo("no reading tells these apart")
     else:
@@ -278,15 +279,26 @@ def _element(finder: Finder, load: str) -> str:
 
 
 def _reading(finder: Finder, told: str) -> Reading:
-    terminal, _, volts = told.rpartition("=")
-    if terminal not in {point.terminal for point in finder.points}:
-        _stop(
-            f"--read: found {terminal!r}, expected a terminal such as {finder.points[0].terminal!r}"
-        )
+    """Read 'HFB way 3=12.4', 'C05-P2=3.1A' or 'HFB way 3=0.2ohm', '=open' for no way through."""
+    at, _, figure_told = told.rpartition("=")
+    figure_told = figure_told.strip().lower()
+    unit: Unit = "V"
+    if figure_told in ("open", "openohm") or figure_told.endswith("ohm"):
+        unit = "Ω"
+    elif figure_told.endswith("a"):
+        unit = "A"
+    points = [point.terminal for point in finder.points]
+    known = finder.board.conductors if unit == "A" else points
+    if at not in known:
+        such = next(iter(known))
+        what = "wire" if unit == "A" else "terminal"
+        _stop(f"--read: found {at!r}, expected a {what} such as {such!r}")
+    number = figure_told.removesuffix("ohm").removesuffix("a").removesuffix("v")
     try:
-        return Reading(terminal, float(volts))
+        value = math.inf if number == "open" else float(number)
     except ValueError:
-        _stop(f"--read {terminal}: found {volts!r}, expected volts")
+        _stop(f"--read {at}: found {figure_told!r}, expected a figure in volts, A or ohm")
+    return Reading(at, value, unit=unit)
 
 
 def print_energy(order: Path, starts_per_h: float, seconds: float, *, as_json: bool) -> None:

@@ -5,6 +5,7 @@ each fault by how far its volts are from it; the next reading is the one that te
 trouble: expected information over the suspects by the cost of reaching the point.
 """
 
+import math
 from collections.abc import Iterable, Sequence
 from functools import cached_property
 from typing import Final, Literal, NamedTuple
@@ -14,17 +15,30 @@ from numpy.typing import NDArray
 
 from vivid_loom.boat import Scenario
 from vivid_loom.power.board import Board
+from vivid_loom.power.meter import OPEN_OHM, OhmMeter, amps_shown
 from vivid_loom.power.powered import running
 from vivid_loom.power.scan import Probe, Scan, probes_of
 
-__all__ = ["SURE", "Finder", "Point", "Reading", "Suspect", "Symptom", "scenario_finder"]
+__all__ = [
+    "SURE",
+    "Finder",
+    "Point",
+    "Reading",
+    "Suspect",
+    "Symptom",
+    "Unit",
+    "scenario_finder",
+]
 
 Floats = NDArray[np.float64]
 Seen = Literal["runs", "dim", "dark"]
+Unit = Literal["V", "A", "Ω"]
 # the trouble of reaching a kind of terminal, a strip's screw being 1; our choice
 _REACH: Final = {"screw": 1.0, "way": 1.0, "post": 1.0, "stud": 1.0, "bar": 1.0, "tab": 2.0}
 _FAR: Final = {"lead": 2.5, "cavity": 3.0, "tail": 4.0}
 METER_V, METER_SHARE = 0.03, 0.005  # what a hand meter is good for; our choice
+CLAMP_A, CLAMP_SHARE = 0.1, 0.03
+METER_OHM, METER_OHM_SHARE = 0.1, 0.02
 DIM: Final = 0.9  # of its usual voltage: below this a lamp is seen to be dim
 FARTHEST: Final = 6.0  # a reading so many times off weighs no more: nothing is ruled out for good
 WRONG_SYMPTOM: Final = 6.0
@@ -48,11 +62,18 @@ class Symptom(NamedTuple):
 
 
 class Reading(NamedTuple):
-    """Volts at a terminal, over another one; '' for the battery's minus."""
+    """What a meter has shown.
 
-    terminal: str
-    volts: float
+    Attributes:
+        at: a terminal; for amps the wire that the clamp is around.
+        value: in V, A, or Ω with the power off; infinite for no way through.
+        over: the other terminal; '' for the battery's minus.
+    """
+
+    at: str
+    value: float
     over: str = ""
+    unit: Unit = "V"
 
 
 class Suspect(NamedTuple):
@@ -111,6 +132,8 @@ class Finder:
             if np.isfinite(x).all() and (not noticed or scanned.opens or self._shows(x))
         ]
         self.probes = tuple(rests[i][0].probe for i in kept)
+        self._scan, self._rested = scan, [rests[i] for i in kept]
+        self._amps: dict[str, Floats] = {}
         self._x = whole[:, kept]
         self.volts: Floats = self._x[at]
         self.sound: Floats = scan.base.point.x[at]
@@ -148,22 +171,44 @@ class Finder:
         """Return how likely each fault is, summing to 1.
 
         Raises:
-            KeyError: an element or terminal that is not there.
+            KeyError: an element, terminal or wire that is not there.
         """
         against = np.zeros(len(self.probes))
-        index = {point.terminal: i for i, point in enumerate(self.points)}
         for symptom in symptoms:
             code = {"dark": 0, "dim": 1, "runs": 2}[symptom.seen]
             against += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)
         for reading in readings:
-            row = self.volts[index[reading.terminal]]
-            if reading.over:
-                row = row - self.volts[index[reading.over]]
-            off = np.abs(row - reading.volts) / self._spread(row)
+            row, spread = self._shown_by(reading)
+            off = np.abs(row - min(reading.value, OPEN_OHM)) / spread
             against += 0.5 * np.minimum(off, FARTHEST) ** 2
         likely = np.exp(-(against - against.min(initial=np.inf)))
         whole: Floats = likely / likely.sum()
         return whole
+
+    def _shown_by(self, reading: Reading) -> tuple[Floats, Floats]:
+        """Return what each fault would show, and how far a meter may be off, shape (faults,)."""
+        if reading.unit == "A":
+            if reading.at not in self._amps:
+                self._amps[reading.at] = amps_shown(self._scan, self._rested, reading.at)
+            row = self._amps[reading.at]
+            return row, CLAMP_A + CLAMP_SHARE * row
+        if reading.unit == "Ω":
+            opened = [(probe, self.opened(i)) for i, probe in enumerate(self.probes)]
+            black = reading.over or self.board.network.reference
+            row = self._ohm_meter.shown(opened, reading.at, black)
+            return row, METER_OHM + METER_OHM_SHARE * row
+        row = self.volts[self._index[reading.at]]
+        if reading.over:
+            row = row - self.volts[self._index[reading.over]]
+        return row, self._spread(row)
+
+    @cached_property
+    def _index(self) -> dict[str, int]:
+        return {point.terminal: i for i, point in enumerate(self.points)}
+
+    @cached_property
+    def _ohm_meter(self) -> OhmMeter:
+        return OhmMeter(self._scan)
 
     @cached_property
     def alike(self) -> NDArray[np.int64]:
@@ -215,10 +260,14 @@ class Finder:
         # two rulings: what one of them does not tell apart lies too near to be told
         return np.minimum(*(_bits(np.round(scaled + shift), share) for shift in (0.0, 0.5)))
 
-    def read(self, index: int, terminal: str) -> float:
-        """Return what a meter would show at a terminal with one of the faults there."""
-        at = next(i for i, p in enumerate(self.points) if p.terminal == terminal)
-        return float(self.volts[at, index])
+    def read(self, index: int, at: str, unit: Unit = "V") -> float:
+        """Return what a meter would show with one of the faults there; see ``Reading``."""
+        shown = float(self._shown_by(Reading(at, 0.0, unit=unit))[0][index])
+        return math.inf if unit == "Ω" and shown >= OPEN_OHM else shown
+
+    def opened(self, index: int) -> tuple[str, ...]:
+        """Return the contacts whose devices one of the faults has opened."""
+        return self._rested[index][0].opens
 
     def shown(self, index: int) -> list[Symptom]:
         """Return what a fault shows without a meter: everything that is dark or dim by it."""
@@ -234,7 +283,7 @@ class Finder:
         symptoms, readings = self.shown(index), list[Reading]()
         weights = self.weights(symptoms, readings)
         while len(readings) < most and self.suspects(weights)[0].share < SURE:
-            point = self.next_point(weights, [r.terminal for r in readings])
+            point = self.next_point(weights, [r.at for r in readings if r.unit == "V"])
             if point is None:
                 break
             readings.append(Reading(point.terminal, self.read(index, point.terminal)))

@@ -220,14 +220,10 @@ class Scan:
         if index is None:
             return None
         if probe.kind in ("open", "corroded"):
-            siemens = float(standing.siemens[index])
-            if abs(self.base.point.branch_a[index]) < 1e-3 or siemens <= 0:
+            if abs(self.base.point.branch_a[index]) < 1e-3 or standing.siemens[index] <= 0:
                 return None
-            more = math.inf
-            if probe.kind == "corroded":
-                more = self.corroded_ohm.get(probe.at, CORRODED_OHM)
-            left = 1 / (1 / siemens + more)
-            return _Run(probe, (Change(left, branch=probe.at),), self.base.states)
+            change = Change(self.siemens_of(probe), branch=probe.at)
+            return _Run(probe, (change,), self.base.states)
         wire = self.board.conductors[probe.at]
         bare = wire.ends[0 if probe.kind == "short near" else 1]
         home = return_of(self.board, wire)
@@ -235,6 +231,15 @@ class Scan:
         if not abs(volts) > 0.5:
             return None
         return _Run(probe, (Change(1 / SHORT_OHM, a=bare, b=home),), self.base.states)
+
+    def siemens_of(self, probe: Probe) -> float:
+        """Return what a wire or contact conducts once it is broken, corroded, or as it is."""
+        siemens = float(self.board.solver.siemens[self.board.solver.branch_index[probe.at]])
+        if probe.kind == "open":
+            return 0.0
+        if probe.kind != "corroded":
+            return siemens
+        return 1 / (1 / siemens + self.corroded_ohm.get(probe.at, CORRODED_OHM))
 
     def _step(self, run: _Run, x: Floats) -> "_Step":
         """Let a fault go one step further: coils first, then what opens next."""

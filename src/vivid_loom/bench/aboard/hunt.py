@@ -70,7 +70,7 @@ class Hunter:
             weights = finder.weights((), readings)
             suspects = tuple(finder.suspects(weights))
             done = suspects[0].share >= SURE or len(steps) >= MOST_READINGS
-            read = [reading.terminal for reading in readings]
+            read = [reading.at for reading in readings]
             point = None if done else finder.next_point(weights, read)
             if point is None:
                 return Hunt(suspects, tuple(steps))

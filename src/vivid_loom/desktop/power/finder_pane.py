@@ -1,7 +1,9 @@
 """The fault finder's pane: what was seen and read, what explains it, what to read next."""
 
+import math
 import random
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from typing import Final
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
@@ -20,13 +22,15 @@ from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.network import NoOperatingPointError
 from vivid_loom.power.board import Board
-from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder
+from vivid_loom.power.finder import Finder, Reading, Symptom, Unit, scenario_finder
+from vivid_loom.quantities import in_reading_order
 from vivid_loom.sheets.helm_words import element_words
 from vivid_loom.sheets.power_words import probe_name, suspect_words
 
 __all__ = ["FinderPane"]
 
 SEEN = ("dark", "dim", "runs")
+UNITS: Final[tuple[Unit, ...]] = ("V", "A", "Ω")
 MOST_SHOWN = 12
 
 
@@ -49,15 +53,20 @@ class FinderPane(QWidget):
         self.job = LatestJob(self)
         self.job.answered.connect(self._made)
         self.load, self.seen, self.point = QComboBox(), QComboBox(), QComboBox()
+        self.unit = QComboBox()
+        self.unit.addItems(UNITS)
+        self.unit.setToolTip("Volts over minus, amps by a clamp, ohms to minus with the power off")
+        self.unit.currentIndexChanged.connect(lambda _: self._offer_points())
         self.seen.addItems(SEEN)
         self.volts = QLineEdit()
-        self.volts.setPlaceholderText("volts")
+        self.volts.setPlaceholderText("read")
         self.volts.setMaximumWidth(70)
         self.next = QLabel()
         self.next.setWordWrap(True)
         for box, name in ((self.load, "Load"), (self.seen, "What is seen"), (self.point, "Point")):
             box.setAccessibleName(name)
-        self.volts.setAccessibleName("Volts read")
+        self.volts.setAccessibleName("Figure read")
+        self.unit.setAccessibleName("Unit of the reading")
         self.volts.returnPressed.connect(self.add_reading)
         self.evidence = pane(("Seen and read", "Figure"), "Seen and read", 0)
         self.suspects = pane(("Likely", "What explains it"), "Suspects", 1)
@@ -74,7 +83,7 @@ class FinderPane(QWidget):
             )
         )
         row = QHBoxLayout()
-        for widget in (self.load, self.seen, self.point, self.volts):
+        for widget in (self.load, self.seen, self.point, self.volts, self.unit):
             row.addWidget(widget, 2 if widget in (self.load, self.point) else 0)
         row.addWidget(deeds, 3)
         tables = QSplitter()
@@ -116,10 +125,19 @@ class FinderPane(QWidget):
         loads = draft.aboard.loads
         for element in sorted(answer.seen, key=lambda e: e.rpartition(" ")[0] not in loads):
             self.load.addItem(element_words(draft, element), element)
-        self.point.clear()
-        for point in answer.points:
-            self.point.addItem(point.terminal, point.terminal)
+        self._offer_points()
         self._rank()
+
+    def _offer_points(self) -> None:
+        """Offer terminals, and wires where a clamp goes round one."""
+        if self.finder is None:
+            return
+        points: Iterable[str] = (point.terminal for point in self.finder.points)
+        if self.unit.currentText() == "A":
+            points = sorted(self.finder.board.conductors, key=in_reading_order)
+        self.point.clear()
+        for name in points:
+            self.point.addItem(name, name)
 
     def stop(self) -> None:
         """Stop what is worked out."""
@@ -142,17 +160,18 @@ class FinderPane(QWidget):
         terminal = self.point.currentData()
         if self.finder is None or terminal is None:
             return
+        unit: Unit = UNITS[self.unit.currentIndex()]
         if self.hidden is not None:
-            volts = self.finder.read(self.hidden, terminal)
+            value = self.finder.read(self.hidden, terminal, unit)
         else:
             told = self.volts.text().strip().replace(",", ".").replace("−", "-")
             try:
-                volts = float(told)
+                value = math.inf if told.lower() == "open" and unit == "Ω" else float(told)
             except ValueError:
-                self.said.emit(f"Found {told!r} as volts at {terminal}, expected a number.")
+                self.said.emit(f"Found {told!r} as {unit} at {terminal}, expected a number.")
                 return
-        self.readings = [r for r in self.readings if r.terminal != terminal]
-        self.readings.append(Reading(terminal, volts))
+        self.readings = [r for r in self.readings if (r.at, r.unit) != (terminal, unit)]
+        self.readings.append(Reading(terminal, value, unit=unit))
         self.volts.clear()
         self._rank()
 
@@ -193,7 +212,7 @@ class FinderPane(QWidget):
             (s.element, (Cell(element_words(draft, s.element)), Cell(s.seen)))
             for s in self.symptoms
         ]
-        rows += [(r.terminal, (Cell(r.terminal), Cell(f"{r.volts:.2f} V"))) for r in self.readings]
+        rows += [(f"{r.at} {r.unit}", (Cell(r.at), Cell(_shown(r)))) for r in self.readings]
         self.evidence.rows_model.fill(rows)
         if not rows:
             self.suspects.rows_model.fill([])
@@ -207,13 +226,19 @@ class FinderPane(QWidget):
                 for i, s in enumerate(found[:MOST_SHOWN])
             ]
         )
-        point = finder.next_point(weights, [r.terminal for r in self.readings])
+        point = finder.next_point(weights, [r.at for r in self.readings if r.unit == "V"])
         if point is None or found[0].share > 0.95:
             told = f"{suspect_words(found[0])}: nothing else explains it as well."
             self.next.setText(told)
             return
-        index = self.point.findData(point.terminal)
-        self.point.setCurrentIndex(index)
+        if self.unit.currentText() == "V":
+            self.point.setCurrentIndex(self.point.findData(point.terminal))
         sound = finder.sound[[p.terminal for p in finder.points].index(point.terminal)]
         told = f"Read {point.terminal} next: it tells most for its trouble."
         self.next.setText(f"{told} Sound it shows {sound:.2f} V.")
+
+
+def _shown(reading: Reading) -> str:
+    if math.isinf(reading.value):
+        return "open"
+    return f"{reading.value:.2f} {reading.unit}"
