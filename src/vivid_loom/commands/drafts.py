@@ -2,20 +2,25 @@
 
 import sys
 from pathlib import Path
+from typing import Final
 
 import click
 
-from vivid_loom.boat import read_boat
+from vivid_loom.boat import Scenario, read_boat
 from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
 from vivid_loom.demo import find_boat
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
+from vivid_loom.network import NoOperatingPointError
 from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
 from vivid_loom.order import PROFILES, read_shop, use_profile
+from vivid_loom.power.board import Board
+from vivid_loom.power.harm import harms
+from vivid_loom.power.scan import scan_scenario, worst_first
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets import packet_files, packet_table
-from vivid_loom.sheets.power_words import proof_words
+from vivid_loom.sheets.power_words import harm_words, proof_words
 from vivid_loom.workshop.comparison import compared
 from vivid_loom.workshop.effects import figures_of
 from vivid_loom.workshop.moves import costly, moves
@@ -30,6 +35,9 @@ __all__ = [
     "print_findings",
     "write_packet",
 ]
+
+MOST_HARMS: Final = 12
+ALL_ON: Final[Scenario] = "under way by night"
 
 
 def _opened(path: Path) -> Draft:
@@ -57,7 +65,11 @@ def write_packet(order: Path, out: Path, only: str, *, for_spreadsheets: bool) -
 
 
 def print_findings(order: Path) -> int:
-    """Print an order's findings and its sneak proof; return 1 if any is an error or it fails."""
+    """Print an order's findings, its sneak proof and what one fault would do beyond its circuit.
+
+    Returns:
+        1 if any finding is an error or the proof fails.
+    """
     drafted = _opened(order)
     for finding in drafted.findings:
         click.echo(f"{finding.severity:6} {finding.code} {finding.sentence()}")
@@ -69,7 +81,25 @@ def print_findings(order: Path) -> int:
     click.echo(f"{errors} errors, {len(drafted.findings) - errors} to judge or note")
     proof = prove_draft(drafted, net_list(drafted))
     click.echo(proof_words(proof))
+    if not errors:  # a boat that is drawn wrong is not worth breaking
+        _print_harms(drafted)
     return 1 if errors or not proof.holds else 0
+
+
+def _print_harms(drafted: Draft) -> None:
+    """Print what one fault would do beyond its circuit, everything switched on by night."""
+    board = Board(drafted)
+    try:
+        rows = worst_first(drafted, scan_scenario(board, ALL_ON))
+    except NoOperatingPointError as error:
+        click.echo(f"judge  {ALL_ON}: {error}")
+        return
+    found = harms(drafted, rows)
+    for harm in found[:MOST_HARMS]:
+        click.echo(f"judge  {harm_words(drafted, board.net, harm)}")
+    more = f", {len(found) - MOST_HARMS} not listed" if len(found) > MOST_HARMS else ""
+    told = f"{len(rows)} faults tried {ALL_ON}, {len(found)} harms to judge{more}"
+    click.echo(f"{told}; the command scan tries them in every scenario")
 
 
 def print_differences(first: Path, second: Path) -> int:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Sequence
 from vivid_loom.order.profile import PROFILES
 from vivid_loom.order.records import (
     Acceptance,
+    Landing,
     Order,
     OrderState,
     Override,
@@ -125,11 +126,12 @@ def set_wishes(wishes: Sequence[Wish], what: str) -> Edit:
     return what, lambda order: dataclasses.replace(order, wishes=tuple(wishes))
 
 
-def issue_revision(revision: Revision) -> Edit:
-    """Record that the sheets were issued."""
+def issue_revision(revision: Revision, landings: tuple[Landing, ...] = ()) -> Edit:
+    """Record that the sheets were issued, and the numbers on them: from now on they stay."""
 
     def apply(order: Order) -> Order:
-        return dataclasses.replace(order, revisions=(*order.revisions, revision))
+        revisions = (*order.revisions, revision)
+        return dataclasses.replace(order, revisions=revisions, landings=landings)
 
     return f"issue revision {revision.number}", apply
 

@@ -16,6 +16,8 @@ __all__ = [
     "BuiltWire",
     "Deviation",
     "HandJumper",
+    "Landing",
+    "LandingKind",
     "Order",
     "OrderState",
     "Override",
@@ -129,6 +131,25 @@ class Revision:
     digest: str
 
 
+LandingKind = Literal["way", "screw", "pole", "cavity", "position"]
+
+
+@record
+class Landing:
+    """A number that sheets were issued with: what has it keeps it, whatever else is dropped.
+
+    Attributes:
+        subject: the circuit; for a cavity the wire on the side that can be live, for a position
+            behind the panels the switch.
+        place: block, bus, strip or plug; '' for a position.
+    """
+
+    kind: LandingKind
+    subject: str
+    place: str
+    number: Annotated[int, Gt(0)]
+
+
 @record
 class BuiltWire:
     """A conductor that lies in the boat, as built.
@@ -216,6 +237,7 @@ class Order:
         boat: file name of the boat, beside the order, or of a shipped demo boat.
         station_date: ISO date on which the hull reaches its wiring station.
         profile: id of a shipped profile.
+        landings: numbers that the last revision was issued with.
         profile_changes: fields in which this order departs from it.
         added: loads, circuits and switches of this order alone.
         changed_loads: the model's or an option's loads with this order's figures or place;
@@ -242,6 +264,7 @@ class Order:
     options: tuple[str, ...] = ()
     wishes: tuple[Wish, ...] = ()
     revisions: tuple[Revision, ...] = ()
+    landings: tuple[Landing, ...] = ()
     added: Fit = Fit()
     changed_loads: tuple[Load, ...] = ()
     removed: tuple[str, ...] = ()
@@ -272,6 +295,14 @@ class Order:
     def override(self, subject: str, field: OverrideField) -> Override | None:
         """Return the standing override of one value."""
         return self._overrides.get((subject, field))
+
+    def landing(self, kind: LandingKind, subject: str) -> Landing | None:
+        """Return the number that something was issued with."""
+        return self._landings.get((kind, subject))
+
+    @cached_property
+    def _landings(self) -> dict[tuple[str, str], Landing]:
+        return {(one.kind, one.subject): one for one in self.landings}
 
     @cached_property
     def _overrides(self) -> dict[tuple[str, str], Override]:

@@ -7,6 +7,7 @@ side: a fault, a device that opens and a relay that lets go are changes of a few
 import math
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import suppress
 from types import MappingProxyType
 from typing import Final, Literal, NamedTuple
 
@@ -15,13 +16,15 @@ from numpy.typing import NDArray
 
 from vivid_loom.boat import Scenario
 from vivid_loom.drafting.drafted import Draft
+from vivid_loom.network import NoOperatingPointError
 from vivid_loom.network.changed import Change, Changes
 from vivid_loom.power.bands import FRESH, Edges, left, passed
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import LASTING_S, MOST_EVENTS, wires_of
 from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, Fault, return_of
 from vivid_loom.power.powered import MOST_PULLS, Powered, power_up, pulled, running
-from vivid_loom.power.setting import Setting, scenario_setting
+from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
+from vivid_loom.quantities.once import once
 from vivid_loom.standards import heating
 from vivid_loom.standards.short_circuit import FAR_END_LIMIT_S
 
@@ -33,6 +36,7 @@ __all__ = [
     "by_fault",
     "is_safety",
     "probes_of",
+    "scan_draft",
     "scan_scenario",
     "worst_first",
 ]
@@ -394,6 +398,16 @@ class _Step(NamedTuple):
 
     seconds: float | None
     rests: bool
+
+
+@once
+def scan_draft(draft: Draft) -> tuple[Scanned, ...]:
+    """Try every fault in every scenario that has an operating point; the worst come first."""
+    board, rows = Board(draft), list[Scanned]()
+    for scenario in SCENARIOS:
+        with suppress(NoOperatingPointError):
+            rows += scan_scenario(board, scenario)
+    return tuple(worst_first(draft, rows))
 
 
 def scan_scenario(board: Board, scenario: Scenario) -> list[Scanned]:

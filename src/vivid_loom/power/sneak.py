@@ -18,7 +18,7 @@ __all__ = ["Proof", "Sneak", "SneakKind", "prove"]
 MOST_STATES: Final = 1 << 17  # of one group; a larger one is said to be undecided
 MOST_SETTLINGS: Final = 8
 MOST_KEPT: Final = 40
-SneakKind = Literal["joined", "short", "series", "unasked"]
+SneakKind = Literal["joined", "short", "series", "unasked", "tie"]
 States = Mapping[str, str]
 
 
@@ -26,7 +26,8 @@ class Sneak(NamedTuple):
     """Something that nobody asked for, and the fewest levers that bring it about.
 
     Attributes:
-        what: terminals that are joined, or elements that current passes.
+        what: terminals that are joined, or elements that current passes; for a tie the full
+            battery, the flat one and the wire between them.
     """
 
     kind: SneakKind

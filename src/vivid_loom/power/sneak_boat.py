@@ -7,6 +7,7 @@ from vivid_loom.drafting.after.meant import meaning_of
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.netlist import NetList
 from vivid_loom.power.sneak import Proof, prove
+from vivid_loom.power.ties import ties
 
 __all__ = ["prove_draft"]
 
@@ -50,4 +51,5 @@ def prove_draft(draft: Draft, net: NetList) -> Proof:
     supply = [
         s.id for s in draft.aboard.boat.supplies if s.kind in STATES or s.kind == "combining_relay"
     ]
-    return prove(net, supply, tuple(network.batteries), _Allowed(draft, net))
+    proof = prove(net, supply, tuple(network.batteries), _Allowed(draft, net))
+    return proof._replace(sneaks=(*proof.sneaks, *ties(draft, net)))

@@ -29,6 +29,7 @@ from vivid_loom.sheets.csv_file import csv_bytes
 from vivid_loom.sheets.curve_pages import curve_pages
 from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
+from vivid_loom.sheets.fault_pages import fault_pages
 from vivid_loom.sheets.fitting_pages import fuse_pages, landing_pages
 from vivid_loom.sheets.harness_pages import harness_pages
 from vivid_loom.sheets.harness_totals import harness_totals
@@ -184,8 +185,14 @@ def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
         Section("Materials", lambda: material_pages(draft, shop, setting), slow=True),
         *([section("Findings", finding_pages)] if draft.findings or draft.accepted else ()),
         section("Powered up", power_pages),
+        *([] if setting.stop else [_faults(draft, setting)]),
         section("Protection curves", curve_pages),
     )
+
+
+def _faults(draft: Draft, setting: Setting) -> Section:
+    """Return what one fault does; a boat that is drawn wrong is not worth breaking."""
+    return Section("What one fault does", lambda: fault_pages(draft, setting), slow=True)
 
 
 def _label_pages(draft: Draft, setting: Setting) -> list[Page]:

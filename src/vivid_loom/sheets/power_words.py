@@ -9,6 +9,7 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.course import Course, Event
 from vivid_loom.power.fault import HULL, RETURN, Fault
 from vivid_loom.power.finder import Suspect
+from vivid_loom.power.harm import Harm
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.scan import Probe, Scanned, is_safety
 from vivid_loom.power.sneak import Proof, Sneak
@@ -20,6 +21,7 @@ __all__ = [
     "days_words",
     "device_words",
     "fault_words",
+    "harm_words",
     "lever_name",
     "lost_words",
     "piece_words",
@@ -161,6 +163,10 @@ def states_words(draft: Draft, states: Mapping[str, str]) -> str:
 
 def sneak_words(draft: Draft, sneak: Sneak) -> str:
     """Say what nobody asked for, and what brings it about."""
+    if sneak.kind == "tie":
+        full, flat, wire = sneak.what
+        told = f"{full} full, {flat} flat: {wire} between them carries more than it bears"
+        return f"{told}: {states_words(draft, sneak.states)}"
     name = lever_name if sneak.kind == "joined" else element_words
     what = ", ".join(name(draft, one) for one in sneak.what[:MOST_NAMED])
     told = {
@@ -177,7 +183,10 @@ def proof_words(proof: Proof) -> str:
     tried = f"{proof.examined} states of {proof.groups} groups stand for all"
     counts = f"{proof.combinations:,} combinations of levers; {tried}"
     if proof.holds:
-        told = "nothing runs unasked, no load is fed through another, no two bars are joined"
+        told = (
+            "nothing runs unasked, no load is fed through another, no two bars are joined, no "
+            "battery charges another over a wire that does not bear it"
+        )
         return f"Proven: {told}. {counts}."
     left = f", {len(proof.undecided)} groups too large to try" if proof.undecided else ""
     return f"NOT PROVEN: {len(proof.sneaks)} found{left}. {counts}."
@@ -249,6 +258,17 @@ def scanned_words(draft: Draft, net: NetList, row: Scanned) -> str:
     if row.chatters:
         told.append(f"{', '.join(row.chatters)} chatters")
     return "; ".join(told) or "nothing changes"
+
+
+def harm_words(draft: Draft, net: NetList, harm: Harm) -> str:
+    """Say what has to be judged of the chafe scan."""
+    at = ", ".join(harm.at[:3]) + (f" or {len(harm.at) - 3} more" if len(harm.at) > 3 else "")
+    if harm.kind == "burns":
+        return f"{harm.what} reaches {harm.most:.0f} °C, more than it stands: a fault at {at}"
+    if harm.kind == "flows on":
+        return f"nothing clears a fault at {at}: {figure(harm.most)} A flow on"
+    dark = lost_words(draft, [harm.what])
+    return f"{dark} goes dark with {device_words(net, harm.opens)}: a fault at {at}"
 
 
 def _listed(net: NetList, opens: Sequence[str]) -> str:

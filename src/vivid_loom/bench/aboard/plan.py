@@ -15,6 +15,7 @@ from vivid_loom.drafting.beside.bonds import DraftedBond
 from vivid_loom.power.board import Board, Conditions
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.setting import Setting, scenario_setting
+from vivid_loom.quantities.once import once
 from vivid_loom.standards.conductor import area_mm2, ohm_per_m
 from vivid_loom.standards.contacts import end_ohm
 
@@ -328,6 +329,7 @@ def _rest(aboard: _Aboard) -> Iterator[AliveStep]:
         )
 
 
+@once
 def alive_plan(draft: Draft) -> AlivePlan:
     """Return how a boat is made alive.
 

@@ -20,6 +20,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.netlist import Sets
 from vivid_loom.quantities import Gauge, in_reading_order
+from vivid_loom.quantities.once import once
 from vivid_loom.standards.conductor import SIZING_LADDER
 
 __all__ = [
@@ -317,6 +318,7 @@ def ring_plan(specimen: Specimen, copper_c: float = USUAL_C) -> RingPlan:
     )
 
 
+@once
 def ring_plans(draft: Draft, copper_c: float = USUAL_C) -> tuple[RingPlan, ...]:
     """Return how every harness of a draft is rung out."""
     return tuple(ring_plan(specimen, copper_c) for specimen in specimens(draft))

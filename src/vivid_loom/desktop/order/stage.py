@@ -20,6 +20,7 @@ from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft, built_wires
+from vivid_loom.drafting.after.landings import landings_of
 from vivid_loom.opening import open_log, queue_paths
 from vivid_loom.order import (
     Edit,
@@ -202,7 +203,7 @@ class OrderStage(StageView):
             text=about,
             digest=sheets_digest(self.session.draft),
         )
-        if self.session.apply(issue_revision(revision)):
+        if self.session.apply(issue_revision(revision, landings_of(self.session.draft))):
             self.said.emit(f"Revision {revision.number} is issued.")
 
     def call_state(self, state: OrderState) -> None:

@@ -20,6 +20,7 @@ from vivid_loom.drafting.making.terminate import (
 )
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.drafting.patterns import Leg, Point
+from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.outcome import Sized
@@ -35,6 +36,12 @@ __all__ = ["Assembled", "Part", "assemble", "cut_decision", "stud_of"]
 
 
 N = TypeVar("N", float, Reckoned)
+
+
+def _drafted(aboard: Aboard) -> Callable[[str], bool]:
+    """Return what tells whether a wire is of something that is still drafted."""
+    known = {request.id for request in aboard.circuits} | aboard.boat.network.feeders.keys()
+    return lambda wire: wire.rpartition("-")[0] in known
 
 
 @computed
@@ -224,7 +231,7 @@ class _Builder:
         # what carries most takes the tab itself, and all else rides on it
         self.bare = {point: min(met).wire for point, met in meeting.items()}
         self.home_harness = home_harness
-        self.board = PlugBoard()
+        self.board = PlugBoard(Numbers("cavity", aboard.order.landings, _drafted(aboard)))
         self.wires: list[Wire] = []
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}

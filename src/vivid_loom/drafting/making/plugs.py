@@ -5,11 +5,13 @@ Two plugs whose halves can reach each other differ in shell, ways or key.
 
 import math
 from collections.abc import Iterable
+from itertools import count
 from typing import NamedTuple
 
 from vivid_loom.boat import Run, Station
+from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.order import Profile
-from vivid_loom.quantities import Gauge, computed
+from vivid_loom.quantities import Gauge, computed, in_reading_order
 from vivid_loom.standards import terminals
 
 __all__ = ["Cavity", "CavityAsk", "Plug", "PlugBoard", "Reach"]
@@ -72,8 +74,17 @@ class _Body:
         self.cavities: list[Cavity] = []
         self.safety: dict[str, str] = {}
 
-    def takes(self, safety: str, circuit: str) -> bool:
-        return not safety or self.safety.get(safety, circuit) == circuit
+    @property
+    def most(self) -> int:
+        """Cavities of its largest shell."""
+        return _WAYS[self.contact.size][-1]
+
+    def fits(self, ask: CavityAsk) -> bool:
+        """Tell whether a wire may pass here."""
+        here = (self.station, self.live, self.dead, self.contact.size)
+        there = (ask.station, ask.live, ask.dead, ask.contact.size)
+        shared = self.safety.get(ask.safety, ask.circuit) == ask.circuit
+        return here == there and (not ask.safety or shared)
 
 
 class Reach:
@@ -100,11 +111,14 @@ class Reach:
 
 
 class PlugBoard:
-    """Hands out cavities; circuits with the same safety word never share a plug."""
+    """Hands out cavities; circuits with the same safety word never share a plug.
 
-    def __init__(self) -> None:
-        self._open: dict[tuple[str, str, str, int], list[_Body]] = {}
-        self._all: list[_Body] = []
+    What was issued with a cavity keeps it, as long as it still passes there.
+    """
+
+    def __init__(self, cavities: Numbers) -> None:
+        self._cavities = cavities
+        self._all: dict[str, _Body] = {}
 
     @staticmethod
     def contact(gauge: Gauge, rating_a: float) -> terminals.Contact | None:
@@ -113,28 +127,38 @@ class PlugBoard:
 
     def cavity(self, ask: CavityAsk) -> tuple[str, int]:
         """Take the next free cavity; return plug id and number."""
-        contact, safety, circuit = ask.contact, ask.safety, ask.circuit
-        bodies = self._open.setdefault((ask.station, ask.live, ask.dead, contact.size), [])
-        body = next((b for b in bodies if b.takes(safety, circuit)), None)
-        if body is None:
-            body = _Body(f"X{len(self._all) + 1}", ask.station, ask.live, ask.dead, contact)
-            bodies.append(body)
-            self._all.append(body)
-        number = len(body.cavities) + 1
-        body.cavities.append(Cavity(number, circuit, ask.wires))
-        if safety:
-            body.safety[safety] = circuit
-        if number == _WAYS[contact.size][-1]:
-            bodies.remove(body)
+        body = self._body_for(ask)
+        number = self._cavities.take(body.id, ask.wires[0], body.most)
+        body.cavities.append(Cavity(number, ask.circuit, ask.wires))
+        if ask.safety:
+            body.safety[ask.safety] = ask.circuit
         return body.id, number
+
+    def _body_for(self, ask: CavityAsk) -> _Body:
+        """Return a plug with room: the one a wire was issued with, else the first there is."""
+        issued = self._cavities.issued(ask.wires[0])
+        named = [issued.place] if issued else []
+        for name in (*named, *self._all):
+            body = self._all.get(name)
+            if body is None:
+                return self._new(name, ask)
+            if body.fits(ask) and self._cavities.has_room(name, body.most):
+                return body
+        known = self._cavities.places | self._all.keys()
+        return self._new(next(n for i in count(1) if (n := f"X{i}") not in known), ask)
+
+    def _new(self, name: str, ask: CavityAsk) -> _Body:
+        self._all[name] = _Body(name, ask.station, ask.live, ask.dead, ask.contact)
+        return self._all[name]
 
     def plugs(self, reach: Reach) -> tuple[Plug, ...]:
         """Return all plugs with their final shells and keys."""
         made: list[Plug] = []
-        for body in self._all:
+        for body in sorted(self._all.values(), key=lambda body: in_reading_order(body.id)):
             size = body.contact.size
             near = [p for p in made if p.contact == size and reach.meet(p.station, body.station)]
-            fits = [w for w in _WAYS[size] if w >= len(body.cavities)]
+            cavities = sorted(body.cavities)
+            fits = [w for w in _WAYS[size] if w >= cavities[-1].number]
             # a larger shell rather than a key used twice; where all are, the least used one
             ways, key = min(
                 ((w, k) for w in fits for k in _KEYS),
@@ -150,7 +174,7 @@ class PlugBoard:
                     contact_max_a=body.contact.max_a,
                     ways=ways,
                     key=key,
-                    cavities=tuple(body.cavities),
+                    cavities=tuple(cavities),
                     safety=tuple(sorted(body.safety)),
                 )
             )

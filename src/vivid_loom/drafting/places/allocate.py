@@ -1,7 +1,6 @@
 """Stage 2, allocate: block and way, helm position, return bus and screw for every circuit."""
 
 import dataclasses
-from collections import Counter
 from collections.abc import Iterable, Iterator
 from functools import partial
 from typing import NamedTuple
@@ -21,6 +20,7 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind, held
 from vivid_loom.drafting.places.branching import joined_to
 from vivid_loom.drafting.places.feeders import holder_end, planned_feeder
+from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.placing import Where, placing, read_by
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.protect import WantedRating, one_fuse, wanted_rating
@@ -63,7 +63,7 @@ def switch_place(switch: SwitchRequest, position: int) -> str:
 
 
 def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
-    """Give the panels' switches their positions: overridden ones first, then by rank and use.
+    """Give the panels' switches their positions: overridden and issued ones first, then by rank.
 
     Emergency switches come first; among those of a rank, switches for the same kind of load stand
     together, by id. Sorting is the best assignment where a position costs its reach times how
@@ -77,6 +77,12 @@ def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
         override = aboard.order.override(switch.id, "helm_position")
         if override and override.value.isdigit() and 1 <= int(override.value) <= boat.positions:
             fixed[switch.id] = int(override.value)
+    for switch in on_panels:  # what was issued in a position stays, where nobody overrules it
+        issued = aboard.order.landing("position", switch.id)
+        at = issued.number if issued and issued.number <= boat.positions else 0
+        stays = not switch.panel or _panel_id(boat, at) == switch.panel
+        if at and stays and switch.id not in fixed and at not in fixed.values():
+            fixed[switch.id] = at
     free = [p for p in range(1, boat.positions + 1) if p not in fixed.values()]
     groups = _groups(on_panels, aboard)
     waiting = sorted(
@@ -135,9 +141,11 @@ def _supplies_for(request: CircuitRequest, aboard: Aboard) -> list[Supply]:
 class _Counters:
     """Ways and screws handed out so far."""
 
-    def __init__(self) -> None:
-        self.ways: Counter[str] = Counter()
-        self.screws: Counter[str] = Counter()
+    def __init__(self, aboard: Aboard) -> None:
+        drafted = {request.id for request in aboard.circuits}
+        issued = aboard.order.landings
+        self.ways = Numbers("way", issued, drafted.__contains__)
+        self.screws = Numbers("screw", issued, drafted.__contains__)
 
 
 def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
@@ -182,9 +190,8 @@ def _choose_supply(
         bare = not supply.ways_protected
         if not supply.ways and (wanted or unknown):
             return supply, wanted, 0
-        if bears and (wanted or unknown or bare) and used.ways[supply.id] < supply.ways:
-            used.ways[supply.id] += 1
-            return supply, wanted, used.ways[supply.id]
+        if bears and (wanted or unknown or bare) and used.ways.has_room(supply.id, supply.ways):
+            return supply, wanted, used.ways.take(supply.id, request.id, supply.ways)
     return (best[0], best[1], 0) if best else (None, None, 0)
 
 
@@ -205,11 +212,10 @@ def _choose_bus(
     else:
         order = sorted(buses, key=lambda b: (seen.routes.distance_m(station, b.station), b.id))
     order = order or [places[aboard.boat.battery.id]]
-    bus = next((b for b in order if used.screws[b.id] < b.screws), None)
+    bus = next((b for b in order if used.screws.has_room(b.id, b.screws)), None)
     if bus is None:
         return order[0], 0
-    used.screws[bus.id] += 1
-    return bus, used.screws[bus.id]
+    return bus, used.screws.take(bus.id, request.id, bus.screws)
 
 
 def _contact_points(contact: ContactRequest, supply: Supply, seen: "_Seen") -> tuple[Point, ...]:
@@ -433,7 +439,7 @@ def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocati
     """
     positions, short = helm_positions(aboard)
     controlled = {name for c in aboard.circuits if c.lead == "control" for name in c.loads}
-    seen = _Seen(aboard, routes, catalogue, positions, _Counters(), frozenset(controlled))
+    seen = _Seen(aboard, routes, catalogue, positions, _Counters(aboard), frozenset(controlled))
     circuits: list[Planned] = []
     ordered, kept = _in_priority(aboard.circuits, aboard), aboard.kept
     for request in (r for r in ordered if not r.instrument):

@@ -2,12 +2,14 @@
 
 from collections.abc import Sequence
 from functools import partial
+from itertools import count
 from typing import NamedTuple
 
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import Plan, Point
+from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.quantities import computed
+from vivid_loom.quantities import computed, in_reading_order
 from vivid_loom.standards.terminals import STRIP_POLES, strip_rating_a
 
 __all__ = ["Pole", "Strip", "with_strips"]
@@ -76,32 +78,50 @@ def _led(circuit: Planned, index: int, pole: tuple[str, int]) -> Planned:
 
 
 class _Rack:
-    """Hands out poles, circuit by circuit."""
+    """Hands out poles, circuit by circuit; what was issued with one keeps it."""
 
-    def __init__(self) -> None:
+    def __init__(self, poles: Numbers) -> None:
+        self._poles = poles
         self._strips: dict[str, Strip] = {}
-        self._open: dict[tuple[str, float], str] = {}
 
     def take(self, station: str, rating_a: float, circuit: str, leg: str) -> tuple[str, int]:
         """Return strip and pole number at a station, strong enough for the device."""
         rated = strip_rating_a(rating_a)
-        name = self._open.get((station, rated), "")
-        strip = self._strips.get(name)
-        if strip is None or len(strip.used) == strip.poles:
-            name = f"TS{len(self._strips) + 1}"
-            strip = Strip(
-                id=name, station=station, rated_a=rated, poles=STRIP_POLES[rated], used=()
-            )
-            self._open[station, rated] = name
-        pole = Pole(len(strip.used) + 1, circuit, leg)
+        name = self._strip_for(station, rated, circuit)
+        strip = self._strips[name]
+        pole = Pole(self._poles.take(name, circuit, strip.poles), circuit, leg)
+        used = tuple(sorted((*strip.used, pole)))
         self._strips[name] = Strip(
-            id=name, station=station, rated_a=rated, poles=strip.poles, used=(*strip.used, pole)
+            id=name, station=station, rated_a=rated, poles=strip.poles, used=used
         )
         return name, pole.number
 
+    def _strip_for(self, station: str, rated_a: float, circuit: str) -> str:
+        """Return a strip with room: the one a circuit was issued with, else the first there is."""
+        issued = self._poles.issued(circuit)
+        named = [issued.place] if issued else []
+        for name in (*named, *self._strips):
+            strip = self._strips.get(name)
+            if strip is None:
+                return self._new(name, station, rated_a)
+            if (strip.station, strip.rated_a) == (station, rated_a) and self._poles.has_room(
+                name, strip.poles
+            ):
+                return name
+        known = self._poles.places | self._strips.keys()
+        return self._new(
+            next(n for i in count(1) if (n := f"TS{i}") not in known), station, rated_a
+        )
+
+    def _new(self, name: str, station: str, rated_a: float) -> str:
+        self._strips[name] = Strip(
+            id=name, station=station, rated_a=rated_a, poles=STRIP_POLES[rated_a], used=()
+        )
+        return name
+
     def strips(self) -> tuple[Strip, ...]:
         """Return all strips by number."""
-        return tuple(self._strips.values())
+        return tuple(sorted(self._strips.values(), key=lambda strip: in_reading_order(strip.id)))
 
 
 def with_strips(
@@ -119,7 +139,8 @@ def with_strips(
     leaving = {c.id: index for c in circuits if (index := _leaving(c, panel)) is not None}
     if not least or sum(len(c.loads) for c in circuits if c.id in leaving) < least:
         return tuple(circuits), ()
-    rack = _Rack()
+    aboard_now = {circuit.id for circuit in circuits}
+    rack = _Rack(Numbers("pole", aboard.order.landings, aboard_now.__contains__))
     found: list[Planned] = []
     for circuit in circuits:
         index = leaving.get(circuit.id)
