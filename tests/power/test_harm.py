@@ -98,7 +98,7 @@ def test_the_pages_hold_the_worst_and_say_how_many_there_are(full: Draft) -> Non
     words = " ".join(i.text for page in pages for i in page.items if isinstance(i, Text))
     tried = by_fault(scan_draft(full))
     assert f"{len(tried)} faults change something" in words
-    for one in tried[:20]:
+    for one in tried[:8]:
         assert one.worst.probe.at.split(" ")[0] in words
     burnt = sum(bool(one.worst.burnt[0]) for one in tried)
     assert f"{burnt} heat a wire" in words

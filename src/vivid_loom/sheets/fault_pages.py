@@ -7,22 +7,24 @@ from typing import Final, NamedTuple
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import NetList
 from vivid_loom.power.board import Board
-from vivid_loom.power.scan import Tried, by_fault, is_safety, scan_draft
+from vivid_loom.power.scan import Scanned, Tried, by_fault, is_safety, scan_draft
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
-from vivid_loom.sheets.power_words import device_words, lost_words, probe_name, seconds_words
+from vivid_loom.sheets.power_words import device_words, lost_words, seconds_words
 
 __all__ = ["fault_pages"]
 
 MOST_PAGES: Final = 2
-MOST_LINES: Final = 90
+MOST_LINES: Final = 80
+MOST_PLACES: Final = 8
+KINDS: Final = {"open": "broken", "corroded": "corroded"}  # a short has two ends
 
 
 class _Line(NamedTuple):
-    """One fault in the scenario where it is worst."""
+    """Faults that do the same, in the scenario where that is worst."""
 
-    fault: str
+    faults: str
     scenario: str
     opens: str
     after: str
@@ -31,18 +33,30 @@ class _Line(NamedTuple):
     sound: str
 
 
-def _line(draft: Draft, net: NetList, tried: Tried) -> _Line:
-    row = tried.worst
-    wire = f"{row.burnt[0]} {row.burnt[1]:.0f} °C" if row.burnt[0] else "survives"
+def _alike(one: Tried) -> tuple[object, ...]:
+    """Return what a fault does, so that those which do the same come together."""
+    row = one.worst
+    kind = KINDS.get(row.probe.kind, "shorted")
+    return (kind, row.scenario, row.opens, row.burnt[0], row.flows_on > 0, row.lost)
+
+
+def _line(draft: Draft, net: NetList, rows: Sequence[Scanned]) -> _Line:
+    row = rows[0]
+    places = list(dict.fromkeys(one.probe.at for one in rows))
+    more = f" and {len(places) - MOST_PLACES} more" if len(places) > MOST_PLACES else ""
+    kind = KINDS.get(row.probe.kind, "shorted")
     opens = " then ".join(device_words(net, name) for name in row.opens[:2])
-    after = seconds_words(row.early_s, row.late_s) if row.opens else ""
     if row.flows_on:
-        opens = f"{opens or 'nothing'}; {figure(row.flows_on)} A flow on"
+        opens = f"{opens or 'nothing'}; {figure(max(r.flows_on for r in rows))} A flow on"
+    wire = "survives" if row.opens else ""
+    if row.burnt[0]:
+        wire = f"{row.burnt[0]} {max(r.burnt[1] for r in rows):.0f} °C"
+    early, late = min(r.early_s for r in rows), max(r.late_s for r in rows)
     return _Line(
-        probe_name(row.probe),
-        f"{row.scenario} +{tried.others}" if tried.others else row.scenario,
+        f"{kind}: {', '.join(places[:MOST_PLACES])}{more}",
+        row.scenario,
         opens,
-        after,
+        seconds_words(early, late) if row.opens else "",
         wire,
         lost_words(draft, [e for e in row.lost if is_safety(draft, e)]),
         lost_words(draft, [e for e in row.lost if not is_safety(draft, e)]),
@@ -51,35 +65,36 @@ def _line(draft: Draft, net: NetList, tried: Tried) -> _Line:
 
 def fault_pages(draft: Draft, setting: Setting) -> list[Page]:
     """Return two pages: the worst that a chafed wire or a bad joint does, and how many do harm."""
-    rows = scan_draft(draft)
-    net = Board(draft).net
-    tried = by_fault(rows)
-    lines = [_line(draft, net, one) for one in tried[:MOST_LINES]]
-    while len(pages := _pages(tried, draft, lines, setting)) > MOST_PAGES:
-        lines = lines[: -max(1, len(lines) // 8)]
+    tried, net = by_fault(scan_draft(draft)), Board(draft).net
+    groups: dict[tuple[object, ...], list[Scanned]] = {}
+    for one in tried:
+        groups.setdefault(_alike(one), []).append(one.worst)
+    lines = [_line(draft, net, rows) for rows in list(groups.values())[:MOST_LINES]]
+    while len(pages := _pages(draft, tried, lines, setting)) > MOST_PAGES:
+        lines = lines[: -max(1, len(lines) // 12)]
     return pages
 
 
 def _pages(
-    tried: Sequence[Tried], draft: Draft, lines: Sequence[_Line], setting: Setting
+    draft: Draft, tried: Sequence[Tried], lines: Sequence[_Line], setting: Setting
 ) -> list[Page]:
     burnt = sum(bool(one.worst.burnt[0]) for one in tried)
     flows = sum(bool(one.worst.flows_on) for one in tried)
     safety = sum(any(is_safety(draft, e) for e in one.worst.lost) for one in tried)
     note = (
         f"{len(tried)} faults change something in some scenario: {burnt} heat a wire beyond what "
-        f"it stands, {flows} nothing clears, {safety} put out a safety load of another circuit. "
-        f"The worst {len(lines)} are here; the command scan prints them all. +2: it shows in two "
-        "more scenarios."
+        f"it stands, {flows} nothing clears, {safety} put out a safety load beside what they are "
+        "in. Those that do the same stand together, each in the scenario where it is worst, the "
+        "worst first; the command scan prints them all."
     )
     columns = (
-        Column("fault", 58, attrgetter("fault"), bold=True),
-        Column("scenario", 38, attrgetter("scenario")),
-        Column("opens", 50, attrgetter("opens")),
-        Column("after", 26, attrgetter("after"), True),
-        Column("wire", 32, attrgetter("wire")),
-        Column("safety dark", 30, attrgetter("safety"), bold=True),
-        Column("dark though sound", 39, attrgetter("sound")),
+        Column("fault", 86, attrgetter("faults"), bold=True),
+        Column("scenario", 32, attrgetter("scenario")),
+        Column("opens", 38, attrgetter("opens")),
+        Column("after", 30, attrgetter("after"), True),
+        Column("wire", 23, attrgetter("wire")),
+        Column("safety dark", 32, attrgetter("safety"), bold=True),
+        Column("dark though sound", 32, attrgetter("sound")),
     )
     table = Printed(columns, lines, note=note, size=2.4)
     return paginate("What one fault does", [table], setting)
