@@ -33,6 +33,7 @@ SHAPES = "tests/drafting/test_supply_shapes.py"
 SIGNALS = "tests/drafting/test_signal_leads.py"
 AGAIN = "tests/drafting/test_again.py"
 HEADROOM = "tests/drafting/test_headroom.py"
+LANDINGS = "tests/drafting/test_landings.py"
 
 
 MUTANTS = (
@@ -528,6 +529,70 @@ MUTANTS = (
         "return states.get(actuator.id, actuator.states[0]) in contact.closed_in",
         "return True",
         NETS,
+    ),
+    Mutant(
+        "issued numbers are given anew",
+        "drafting/places/numbers.py",
+        "if issued is not None and issued.place == place:",
+        "if False:",
+        LANDINGS,
+    ),
+    Mutant(
+        "what is spoken for is given to others",
+        "drafting/places/numbers.py",
+        "if n not in self._reserved[place])",
+        "if True)",
+        LANDINGS,
+    ),
+    Mutant(
+        "a number given twice",
+        "drafting/places/numbers.py",
+        "if not number or number in taken:",
+        "if not number:",
+        LANDINGS,
+    ),
+    Mutant(
+        "an issued plug is another's",
+        "drafting/making/plugs.py",
+        "known = self._cavities.places | self._all.keys()",
+        "known = self._all.keys()",
+        LANDINGS,
+    ),
+    Mutant(
+        "a position issued is forgotten",
+        "drafting/places/allocate.py",
+        "if at and stays and switch.id not in fixed and at not in fixed.values():",
+        "if False:",
+        LANDINGS,
+    ),
+    Mutant(
+        "a feeder's fault is a finding",
+        "power/harm.py",
+        "in_a_circuit = any(one.id == row.probe.circuit for one in draft.circuits)",
+        "in_a_circuit = True",
+        "tests/power/test_harm.py",
+    ),
+    Mutant(
+        "batteries tied in their first state alone",
+        "power/ties.py",
+        "if plus[full] != plus[flat]:",
+        "if plus[full] != plus[flat] or len(states) > 1:",
+        "tests/power/test_ties.py",
+    ),
+    Mutant(
+        "a clamp round a broken wire",
+        "power/meter.py",
+        "if scanned.probe.at == wire else None",
+        "if False else None",
+        "tests/power/test_finder.py",
+    ),
+    Mutant(
+        "a blown fuse conducts",
+        "power/meter.py",
+        "        for name in opened:\n"
+        "            ohm = self._changed(island, column, ohm, name, 0.0)\n",
+        "",
+        "tests/power/test_finder.py",
     ),
     *HARNESS,
     *BENCH,

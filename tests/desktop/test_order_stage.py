@@ -15,6 +15,7 @@ from vivid_loom.desktop.order.new_boat import BoatDialog
 from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
 from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.widgets.theme import LIGHT
+from vivid_loom.drafting.after.landings import landings_of
 from vivid_loom.order import add_fit, drop_option, read_order
 
 Open = Callable[[Path], MainWindow]
@@ -164,6 +165,7 @@ def test_heading_wishes_and_revisions(window: MainWindow, qtbot: QtBot) -> None:
     paper.initials.setText("QH")
     paper._issue()
     assert window.session.order.revision == 2
+    assert window.session.order.landings == landings_of(window.session.draft)
     assert "those of the last revision" in paper.since.text()
     stage.toggle_option("radar", False)
     assert "have changed" in paper.since.text()

@@ -1,0 +1,109 @@
+"""What was issued with a number keeps it: ways, screws, poles, cavities, positions."""
+
+import dataclasses
+from collections import Counter
+
+import pytest
+
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.drafting import Draft, draft
+from vivid_loom.drafting.after.landings import landings_of
+from vivid_loom.order import Landing, Order, Revision, drop_option, issue_revision
+from vivid_loom.sheets import packet_table
+
+TABLES = ("schedule", "cutlist", "connectors", "landing", "labels")
+
+
+def again(base: Draft, order: Order) -> Draft:
+    return draft(order, base.aboard.boat, shipped_catalogue())
+
+
+def issued(base: Draft) -> Order:
+    """The order with the numbers that its sheets have."""
+    return dataclasses.replace(base.aboard.order, landings=landings_of(base))
+
+
+def labels(of: Draft) -> dict[str, tuple[str, str]]:
+    return {wire.id: (wire.start.label, wire.end.label) for wire in of.assembled.wires}
+
+
+def moved(before: Draft, after: Draft) -> list[str]:
+    """Wires that both have, and whose labels differ."""
+    old, new = labels(before), labels(after)
+    return [name for name in old if name in new and old[name] != new[name]]
+
+
+def test_issuing_changes_nothing(any_draft: Draft) -> None:
+    same = again(any_draft, issued(any_draft))
+    for name in TABLES:
+        before, after = (packet_table(one, name).rows for one in (any_draft, same))
+        assert [tuple(row) for row in before] == [tuple(row) for row in after], name
+    assert landings_of(same) == landings_of(any_draft)
+
+
+def test_an_issue_keeps_the_numbers(full: Draft) -> None:
+    revision = Revision(number=1, date="2026-11-29", initials="IM", text="", digest="x")
+    order = issue_revision(revision, landings_of(full))[1](full.aboard.order)
+    assert order.landings == landings_of(full) and order.revision == 2
+    kinds = Counter(one.kind for one in order.landings)
+    assert kinds.keys() == {"way", "screw", "pole", "cavity", "position"}
+    assert kinds["cavity"] == sum(len(plug.cavities) for plug in full.assembled.plugs)
+
+
+@pytest.mark.parametrize("option", ["radar", "fridge", "deck_floods", "pot_hauler"])
+def test_an_option_less_moves_no_label(full: Draft, option: str) -> None:
+    """Before an issue a dropped load renumbers what comes behind it; afterwards nothing moves."""
+    drop = drop_option(option, option)[1]
+    free, held = again(full, drop(full.aboard.order)), again(full, drop(issued(full)))
+    assert {w.circuit for w in full.assembled.wires} - {w.circuit for w in held.assembled.wires}
+    assert [name for name in moved(full, held) if not _lamp(full, name)] == []
+    assert option == "deck_floods" or len(moved(full, free)) > 4
+
+
+def _lamp(of: Draft, name: str) -> bool:
+    """Tell whether a wire is of the lamps' chain behind a panel: that is laid anew."""
+    return any(wire.id == name and wire.for_lamp for wire in of.assembled.wires)
+
+
+def numbers(of: Draft) -> Counter[tuple[str, str, int]]:
+    return Counter((one.kind, one.place, one.number) for one in landings_of(of))
+
+
+def test_no_number_is_given_twice_whatever_is_dropped(full: Draft) -> None:
+    order = issued(full)
+    for circuit in [row.id for row in full.circuits][::5]:
+        less = dataclasses.replace(order, removed=(*order.removed, circuit))
+        try:
+            done = again(full, less)
+        except ValueError:
+            continue  # something needs it
+        assert max(numbers(done).values()) == 1
+        assert not moved(full, done) or all(_lamp(full, name) for name in moved(full, done))
+
+
+def test_what_is_new_takes_what_is_free_first(full: Draft) -> None:
+    """A number that nobody aboard was issued with goes to what comes."""
+    held = tuple(one for one in landings_of(full) if not one.subject.startswith("C31"))
+    back = again(full, dataclasses.replace(full.aboard.order, landings=held))
+    assert labels(back) == labels(full)  # C31 finds its own places empty
+
+
+def test_a_landing_that_is_gone_or_taken_is_no_trouble(full: Draft) -> None:
+    """A block that is not there, a number beyond the last, two that claim the same."""
+    odd = (
+        Landing(kind="way", subject="C05", place="NOWHERE", number=1),
+        Landing(kind="way", subject="C31", place="HFB", number=999),
+        Landing(kind="screw", subject="C05", place="NB0", number=3),
+        Landing(kind="screw", subject="C31", place="NB0", number=3),
+        Landing(kind="pole", subject="C05", place="TS9", number=2),
+        Landing(kind="cavity", subject="C29-P2a", place="X77", number=2),
+        Landing(kind="position", subject="s_demister", place="", number=9999),
+    )
+    done = again(full, dataclasses.replace(full.aboard.order, landings=odd))
+    assert max(numbers(done).values()) == 1
+    places = {(one.kind, one.subject): (one.place, one.number) for one in landings_of(done)}
+    assert places["cavity", "C29-P2a"] == ("X77", 2)
+    assert places["pole", "C05"] == ("TS9", 2)
+    assert {wire.circuit for wire in done.assembled.wires} == {
+        wire.circuit for wire in full.assembled.wires
+    }
