@@ -8,8 +8,12 @@ import pytest
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.landings import landings_of
-from vivid_loom.order import Landing, Order, Revision, drop_option, issue_revision
+from vivid_loom.drafting.making.plugs import CavityAsk, PlugBoard
+from vivid_loom.drafting.places.numbers import Numbers
+from vivid_loom.order import Landing, LandingKind, Order, Revision, drop_option, issue_revision
+from vivid_loom.quantities import Gauge
 from vivid_loom.sheets import packet_table
+from vivid_loom.standards import terminals
 
 TABLES = ("schedule", "cutlist", "connectors", "landing", "labels")
 
@@ -107,3 +111,40 @@ def test_a_landing_that_is_gone_or_taken_is_no_trouble(full: Draft) -> None:
     assert {wire.circuit for wire in done.assembled.wires} == {
         wire.circuit for wire in full.assembled.wires
     }
+
+
+def numbered(*landings: tuple[str, str, int], kind: LandingKind = "way") -> Numbers:
+    issued = [Landing(kind=kind, subject=s, place=p, number=n) for s, p, n in landings]
+    return Numbers(kind, issued, lambda subject: subject != "dropped")
+
+
+def test_a_number_that_is_spoken_for_waits_for_its_owner() -> None:
+    ways = numbered(("late", "HFB", 1), ("dropped", "HFB", 2))
+    assert ways.take("HFB", "new", 4) == 2  # what was dropped keeps nothing
+    assert ways.take("HFB", "newer", 4) == 3
+    assert ways.take("HFB", "late", 4) == 1
+    assert ways.take("HFB", "last", 4) == 4 and not ways.has_room("HFB", 4)
+    assert ways.take("HFB", "too many", 4) == 0
+    full = numbered(("late", "HFB", 1))
+    assert full.take("HFB", "new", 1) == 1  # rather than none at all
+
+
+def test_two_that_claim_one_number_get_two() -> None:
+    ways = numbered(("one", "HFB", 3), ("other", "HFB", 3))
+    assert [ways.take("HFB", name, 8) for name in ("one", "other")] == [3, 1]
+    assert ways.take("HBP", "one", 8) == 1  # it hangs elsewhere now
+
+
+def test_a_new_plug_is_not_called_like_one_that_was_issued() -> None:
+    contact = terminals.contact_for(Gauge.parse("16 AWG"), 5.0)
+    assert contact is not None
+    board = PlugBoard(numbered(("B-P1a", "X1", 2), kind="cavity"))
+
+    def asked(wire: str, station: str) -> tuple[str, int]:
+        return board.cavity(
+            CavityAsk(station, "console", "hull", contact, "", wire[0], (wire, f"{wire}b"))
+        )
+
+    assert asked("A-P1a", "fore") == ("X2", 1)
+    assert asked("B-P1a", "aft") == ("X1", 2)
+    assert asked("C-P1a", "aft") == ("X1", 1)
