@@ -16,8 +16,9 @@ from vivid_loom.bench.devices.simulated import Flaw
 from vivid_loom.bench.devices.tester_stand_in import StandInTester
 from vivid_loom.bench.logbook import Logbook
 from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.bench.card import LargeDialog
 from vivid_loom.desktop.bench.courses import RingCourse
-from vivid_loom.desktop.bench.guided import GuidedPage, LargeDialog
+from vivid_loom.desktop.bench.guided import GuidedPage
 from vivid_loom.desktop.bench.stage import BenchStage
 from vivid_loom.desktop.frame.window import BENCH, ORDER, MainWindow
 from vivid_loom.desktop.order.new_order import OrderDialog

@@ -10,9 +10,9 @@ import pytest
 from tests.conftest import drafted
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.common_lengths import common_lengths
 from vivid_loom.order import SPOOL_FILE, Spool, read_shop, read_spools, write_spools
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.workshop.cutting.common_lengths import common_lengths
 from vivid_loom.workshop.cutting.plan import after_cutting, cut_plan, pieces
 
 

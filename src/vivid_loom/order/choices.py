@@ -247,6 +247,12 @@ CHOICES: Final = (
         "300 mm, closer near terminations.",
     ),
     Choice(
+        "jumper_lengths",
+        "Different lengths of jumpers of one kind",
+        ((0, "each its own"), (2, "two"), (3, "three"), (5, "five")),
+        "Ready-made jumpers in few lengths are cut by the batch; a little wire more.",
+    ),
+    Choice(
         "pull_every",
         "Crimps to a pull test",
         ((25, "25"), (50, "50"), (100, "100")),

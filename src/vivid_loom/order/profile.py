@@ -41,6 +41,8 @@ class Profile:
         tail_mm: allowance at each end for landing and one re-termination.
         service_loop_mm: slack left at each device.
         tie_spacing_mm: between supports, where a run asks for none of its own.
+        jumper_lengths: jumpers of one gauge and colour are cut to no more different lengths; 0 for
+            each to its own.
         pull_every: a test piece is pulled with the first crimp of a setting, with every so many,
             and with the last.
         growth_percent: room kept in loom and conduit for wires to come, by area.
@@ -84,6 +86,7 @@ class Profile:
     tail_mm: Annotated[float, Ge(0)] = 80.0
     service_loop_mm: Annotated[float, Ge(0)] = 150.0
     tie_spacing_mm: Positive = 300.0
+    jumper_lengths: Annotated[int, Ge(0), Le(20)] = 0
     pull_every: Annotated[int, Ge(1)] = 50
     growth_percent: Annotated[float, Ge(0), Le(200)] = 25.0
 

@@ -7,6 +7,7 @@ from typing import Final
 
 from vivid_loom.boat import HelmPanel
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.common_lengths import common_lengths
 from vivid_loom.sheets.build_lists import INCH_MM, CutRow
 from vivid_loom.sheets.drawing import Page, moved
 from vivid_loom.sheets.layout import (
@@ -28,7 +29,6 @@ from vivid_loom.sheets.switch_lists import (
     switch_table,
 )
 from vivid_loom.sheets.tones import PAPER
-from vivid_loom.workshop.cutting.common_lengths import common_lengths
 
 __all__ = ["panel_pages"]
 

@@ -5,18 +5,9 @@ from collections.abc import Sequence
 from typing import Any, Final
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import (
-    QColor,
-    QKeyEvent,
-    QKeySequence,
-    QPainter,
-    QPaintEvent,
-    QShortcut,
-    QShowEvent,
-)
+from PySide6.QtGui import QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
-    QDialog,
     QHBoxLayout,
     QHeaderView,
     QInputDialog,
@@ -30,14 +21,14 @@ from vivid_loom.bench.devices.tester import BenchTester
 from vivid_loom.bench.progress import Progress
 from vivid_loom.bench.record import result_words, rework_words
 from vivid_loom.desktop.bench.book import BenchBook
+from vivid_loom.desktop.bench.card import CardView, LargeDialog
 from vivid_loom.desktop.bench.courses import Course
 from vivid_loom.desktop.bench.link import TesterLink
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.dialogs import opened
-from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.widgets.theme import current_tones
-from vivid_loom.sheets.bench_card import StepCard, step_scene
+from vivid_loom.sheets.bench_card import StepCard
 from vivid_loom.sheets.bench_words import limits_words, read_words
 
 __all__ = ["GuidedPage"]
@@ -59,50 +50,6 @@ TAKEN: Final = (
     Qt.Key.Key_Right,
 )
 WAITING: Final = "reading…"
-
-
-class CardView(QWidget):
-    """The step that is worked on."""
-
-    def __init__(self, page: "GuidedPage") -> None:
-        super().__init__()
-        self._page = page
-        self.setMinimumSize(360, 250)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The step in large type")
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        tones = current_tones()
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(tones.page))
-        card = self._page.card()
-        if card is not None:
-            play(
-                painter, step_scene(card, (float(self.width()), float(self.height())), tones).items
-            )
-        if self.hasFocus():
-            painter.setPen(QColor(tones.focus))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-
-
-class LargeDialog(QDialog):
-    """The step in a window of its own, for a screen at arm's length."""
-
-    def __init__(self, page: "GuidedPage") -> None:
-        super().__init__(page)
-        self._page = page
-        self.setWindowTitle("Step by step")
-        self.view = CardView(page)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self.view)
-        self.resize(page.window().size())
-        page.stepped.connect(self.view.update)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if not self._page.pressed(event.key()):
-            super().keyPressEvent(event)
 
 
 class GuidedPage(QWidget):
@@ -134,7 +81,7 @@ class GuidedPage(QWidget):
         self.choice.activated.connect(lambda _: self._course_chosen())
         self.told = QLabel()
         self.told.setWordWrap(True)
-        self.view = CardView(self)
+        self.view = CardView(self.card)
         self.steps = pane(("", "Step", "Read"), f"Steps: {name}", 1)
         header = self.steps.horizontalHeader()  # measured once: it is filled with every reading
         for column, wide in ((0, 34), (2, 104)):
@@ -492,7 +439,9 @@ class GuidedPage(QWidget):
 
     def open_large(self) -> None:
         """Show the step in a window of its own."""
-        opened(LargeDialog(self))
+        dialog = LargeDialog(self, self.card, self.pressed)
+        self.stepped.connect(dialog.view.update)
+        opened(dialog)
 
     def _link_changed(self) -> None:
         if self.link.tester is None:

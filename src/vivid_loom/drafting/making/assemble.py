@@ -1,6 +1,8 @@
 """Stage 8, assemble: conductors cut at plugs into wires, with labels and cut lengths."""
 
+import dataclasses
 import math
+from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable
 from functools import partial
 from itertools import groupby, pairwise
@@ -12,6 +14,7 @@ from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
 from vivid_loom.drafting.making.colour import Colours
+from vivid_loom.drafting.making.common_lengths import common_lengths
 from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard, Reach
 from vivid_loom.drafting.making.terminate import (
     terminate_later,
@@ -139,6 +142,8 @@ def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
     uncut = _uncut(wire.routed_m, (wire.start, wire.end), profile, keyed, exact=wire.exact)
     whole = keyed(round(wire.cut_mm / profile.cut_step_mm)) * keyed(profile.cut_step_mm)
     up = f"rounded up to whole steps of {profile.cut_step_mm:g} mm"
+    if wire.jumper and profile.jumper_lengths:
+        up += f", then to one of {profile.jumper_lengths} lengths of its gauge and colour"
     steps = (
         Step("run, service loops, tails, strips", uncut, "mm", OUR_CHOICE),
         Step(up, whole, "mm", OUR_CHOICE),
@@ -440,4 +445,23 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
         cables += part.cables
     boat = aboard.boat
     plugs = builder.board.plugs(Reach(boat.stations, boat.runs, aboard.profile))
-    return Assembled(wires=tuple(builder.wires), plugs=plugs, cables=tuple(cables))
+    wires = _in_few_lengths(builder.wires, aboard.profile.jumper_lengths)
+    return Assembled(wires=wires, plugs=plugs, cables=tuple(cables))
+
+
+def _in_few_lengths(wires: Iterable[Wire], most: int) -> tuple[Wire, ...]:
+    """Return the wires, jumpers of one gauge and colour cut to so many lengths; 0 for their own."""
+    every = tuple(wires)
+    if not most:
+        return every
+    kinds: dict[tuple[Gauge, InsulationColour], Counter[float]] = defaultdict(Counter)
+    for wire in every:
+        if wire.jumper:
+            kinds[wire.gauge, wire.colour][wire.cut_mm] += 1
+    common = {kind: common_lengths(counts, most).instead for kind, counts in kinds.items()}
+    return tuple(
+        dataclasses.replace(wire, cut_mm=common[wire.gauge, wire.colour][wire.cut_mm])
+        if wire.jumper
+        else wire
+        for wire in every
+    )
