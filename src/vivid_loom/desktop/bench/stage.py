@@ -74,14 +74,7 @@ class BenchStage(StageView):
         self.who.textChanged.connect(self._who_typed)
         self.address.setAccessibleName("Host and port of the bench tester")
         self.address.setFixedWidth(140)
-        self.celsius = QDoubleSpinBox()
-        self.celsius.setAccessibleName("Temperature of the harnesses on the bench")
-        self.celsius.setToolTip("Copper that is warmer reads more: the limits follow it")
-        self.celsius.setRange(*BENCH_C)
-        self.celsius.setDecimals(1)
-        self.celsius.setSuffix(" °C")
-        self.celsius.setKeyboardTracking(False)
-        self.celsius.setValue(USUAL_C)
+        self.celsius = _celsius_box()
         self.celsius.valueChanged.connect(self._warmed)
         self.linked = QLabel()
         row = QHBoxLayout()
@@ -230,3 +223,16 @@ class BenchStage(StageView):
         self.job.stop()
         self.papers.job.stop()
         self.link.stop()
+
+
+def _celsius_box() -> QDoubleSpinBox:
+    """Return the field for the bench's temperature."""
+    box = QDoubleSpinBox()
+    box.setAccessibleName("Temperature of the harnesses on the bench")
+    box.setToolTip("Copper that is warmer reads more: the limits follow it")
+    box.setRange(*BENCH_C)
+    box.setDecimals(1)
+    box.setSuffix(" °C")
+    box.setKeyboardTracking(False)
+    box.setValue(USUAL_C)
+    return box
