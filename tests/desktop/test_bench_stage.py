@@ -278,7 +278,14 @@ def test_a_deviation_is_judged_signed_and_drafted(
     page.value.setText("nowhere")
     page.reason.setText("chafed")
     page.note()
+    station = window.session.draft.aboard.boat.stations[2]
     assert "expected a station" in window.message.text()
+    assert station.name in window.message.text()
+    offered = page.value.completer().model()
+    assert station.name in {offered.index(i, 0).data() for i in range(offered.rowCount())}
+    page.value.setText(station.name.upper())  # by name, not by id
+    page.note()
+    assert window.session.order.deviations[-1].value == station.id
 
 
 def test_a_log_that_was_changed_is_said(open_on: Open, small_order: Path) -> None:

@@ -3,8 +3,16 @@
 import datetime
 from typing import Final, Literal, cast
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QCompleter,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
 
 from vivid_loom.bench.deviations import Judgement, joint_judged, judgement
 from vivid_loom.desktop.bench.book import BenchBook
@@ -26,10 +34,11 @@ __all__ = ["DeviationPage"]
 KINDS: Final = (
     ("device", "another rating went in", "A, e.g. 10"),
     ("gauge", "another gauge went in", "e.g. 12 AWG"),
-    ("way", "it goes another way", "stations, by id"),
-    ("joint", "a joint in a run (of a wire)", "station, by id"),
+    ("way", "it goes another way", "stations; in turn"),
+    ("joint", "a joint in a run (of a wire)", "station"),
 )
 Kind = Literal["device", "gauge", "way", "joint"]
+PLACED: Final = ("way", "joint")  # what names stations
 MOST_NAMED: Final = 4
 
 
@@ -77,7 +86,7 @@ class DeviationPage(QWidget):
             field.setAccessibleName(words)
             if wide:
                 field.setFixedWidth(wide)
-        self.kind.currentIndexChanged.connect(lambda i: self.value.setPlaceholderText(KINDS[i][2]))
+        self.kind.currentIndexChanged.connect(self._kind_chosen)
         self.table = pane(("No.", "Built otherwise", "Why", "By", "Answer"), "Deviations", 1)
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._judge())
         self.judged = QLabel()
@@ -115,6 +124,15 @@ class DeviationPage(QWidget):
         layout.addWidget(self.judged)
         layout.addLayout(settle)
 
+    def _kind_chosen(self, index: int) -> None:
+        """Say what is expected; where it is a station, offer their names."""
+        self.value.setPlaceholderText(KINDS[index][2])
+        names = [station.name for station in self.session.draft.aboard.boat.stations]
+        offered = QCompleter(names if KINDS[index][0] in PLACED else [], self.value)
+        offered.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        offered.setFilterMode(Qt.MatchFlag.MatchContains)
+        self.value.setCompleter(offered)
+
     def set_draft(self, draft: Draft) -> None:
         """Show an order's deviations."""
         rows = []
@@ -147,7 +165,7 @@ class DeviationPage(QWidget):
 
     def note(self) -> None:
         """Note a deviation."""
-        subject, value, reason = typed(self.subject), typed(self.value), typed(self.reason)
+        subject, value, reason = typed(self.subject), self._value(), typed(self.reason)
         if not self.book.who:
             self.said.emit("Who is there? Put your initials into their field first.")
         elif not self._is_known(subject, value):
@@ -171,6 +189,15 @@ class DeviationPage(QWidget):
                 self.reason.clear()
                 self.table.selectRow(len(self.session.order.deviations) - 1)
 
+    def _value(self) -> str:
+        """Return what was typed, stations by their ids whether name or id was typed."""
+        value = typed(self.value)
+        if self.kind.currentData() not in PLACED:
+            return value
+        called = {s.name.casefold(): s.id for s in self.session.draft.aboard.boat.stations}
+        parts = [part.strip() for part in value.split(";") if part.strip()]
+        return ";".join(called.get(part.casefold(), part) for part in parts)
+
     def _is_known(self, subject: str, value: str) -> bool:
         draft, kind = self.session.draft, self.kind.currentData()
         if kind == "joint":
@@ -182,10 +209,11 @@ class DeviationPage(QWidget):
             self.said.emit(f"Found {subject!r}, expected {what} of this order.")
             return False
         stations = draft.aboard.boat.stations_by_id
-        if kind in ("way", "joint"):
+        if kind in PLACED:
             wrong = [s for s in value.split(";") if s not in stations]
             if wrong:
-                self.said.emit(f"Found {wrong[0]!r}, expected a station: {', '.join(stations)}.")
+                named = ", ".join(station.name for station in stations.values())
+                self.said.emit(f"Found {wrong[0]!r}, expected a station: {named}.")
                 return False
         return True
 
