@@ -102,11 +102,11 @@ def test_a_harness_is_rung_out_by_keys_alone(
     harness(page, "deck")
     usual = limit(page, "high")
     stage.celsius.setValue(12.0)  # by hand, as there is no tester
-    qtbot.waitUntil(lambda: bool(page.courses), timeout=10_000)
+    qtbot.waitUntil(lambda: bool(page.courses), timeout=30_000)
     cold = limit(page, "high")
     with standing_in(window.session.draft, copper_c=33.0) as port:
         connect(stage, port, qtbot)
-        qtbot.waitUntil(lambda: bool(page.courses), timeout=10_000)
+        qtbot.waitUntil(lambda: bool(page.courses), timeout=30_000)
         assert stage.celsius.value() == 33.0 and not stage.celsius.isEnabled()
         assert "Limits at 33 °C" in page.told.text()
         assert cold < usual < limit(page, "high") < 1.06 * usual
