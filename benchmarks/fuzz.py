@@ -40,7 +40,8 @@ from vivid_loom.quantities.document import DocumentError
 from vivid_loom.quantities.grid import grid_of_file
 
 SOURCE = Path(__file__).parent.parent / "src" / "vivid_loom"
-HANG_S = 10
+HANG_S = 10  # of its own time: what else the machine does is not the file's fault
+STUCK_S = 90  # by the clock, for what waits and works not
 NUMBERS = (0, -1, 1, 0.0, -0.5, 1e-320, 1e308, 1e999, 10**18, 10**400, "@huge@")
 TEXTS = (
     *("", " ", "x", "NaN", "=1+1", "\r=1+1", "a\nb", "\x00", "\ud800", "\u202e", "ü" * 300),
@@ -80,8 +81,14 @@ def _by_command(*words: str) -> str:
     return "taken"
 
 
+def _proven(folder: Path, name: str, order: str) -> str:
+    """Draft an order and prove it; by one file in eight every wire is broken too: that takes long."""
+    size = (folder / name).stat().st_size
+    return _by_command("sneak" if size % 8 else "check", str(folder / order))
+
+
 def _order(folder: Path, name: str) -> str:
-    return _by_command("check", str(folder / name))
+    return _proven(folder, name, name)
 
 
 def _packet(folder: Path, name: str) -> str:
@@ -92,7 +99,7 @@ def _packet(folder: Path, name: str) -> str:
 
 def _beside_order(folder: Path, name: str) -> str:
     """Try a boat or shop file through an order that stands beside it."""
-    return _by_command("check", str(folder / "seed.loom.json"))
+    return _proven(folder, name, "seed.loom.json")
 
 
 def _queue(folder: Path, name: str) -> str:
@@ -261,8 +268,9 @@ def _broken_text(data: bytes, dice: random.Random) -> bytes:
     return bytes(text)
 
 
-def _alarm(*_: object) -> None:
-    raise Unclear(f"more than {HANG_S} s")
+def _alarm(signum: int, _: object) -> None:
+    seconds = HANG_S if signum == signal.SIGPROF else STUCK_S
+    raise Unclear(f"more than {seconds} s")
 
 
 def _try(number: int, seed: int, shelf: tuple[Seed, ...], folder: Path) -> tuple[str, str, str]:
@@ -277,7 +285,8 @@ def _try(number: int, seed: int, shelf: tuple[Seed, ...], folder: Path) -> tuple
         if chosen.name.startswith("qh-110"):
             order = json.loads((DEMO_FOLDER / "hull-1104.loom.json").read_bytes())
         (folder / "seed.loom.json").write_text(json.dumps(order | {"boat": chosen.name}))
-    signal.alarm(HANG_S)
+    signal.setitimer(signal.ITIMER_PROF, HANG_S)
+    signal.alarm(STUCK_S)
     try:
         return chosen.name, chosen.tried(folder, chosen.name), ""
     except BaseException as error:
@@ -286,6 +295,7 @@ def _try(number: int, seed: int, shelf: tuple[Seed, ...], folder: Path) -> tuple
         where = "".join(traceback.format_exception(error)[-2:])
         return chosen.name, "FAILED", f"file {number} ({kept}): {where}"
     finally:
+        signal.setitimer(signal.ITIMER_PROF, 0)
         signal.alarm(0)
         for path in folder.glob("*.*"):
             path.unlink()
@@ -294,6 +304,7 @@ def _try(number: int, seed: int, shelf: tuple[Seed, ...], folder: Path) -> tuple
 def _worker(turn: tuple[int, int, int, str]) -> list[tuple[str, str, str]]:
     first, last, seed, where = turn
     signal.signal(signal.SIGALRM, _alarm)
+    signal.signal(signal.SIGPROF, _alarm)
     folder = Path(where) / f"work-{os.getpid()}"
     folder.mkdir(exist_ok=True)
     shelf = seeds()

@@ -14,6 +14,7 @@ from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.making.plugs import CavityAsk, PlugBoard, Reach
 from vivid_loom.drafting.making.terminate import end_steps, terminate_plug, terminate_point
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point
+from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
 from vivid_loom.drafting.sizing.ladder import ladder_of
@@ -175,7 +176,7 @@ def test_the_live_side_is_shrouded() -> None:
 
 @given(st.lists(st.sampled_from(["", "", "bilge", "navigation"]), min_size=1, max_size=40))
 def test_cavities_are_never_given_twice_and_safety_stays_apart(words: list[str]) -> None:
-    board = PlugBoard()
+    board = PlugBoard(Numbers("cavity", (), lambda _: True))
     given_out = [
         board.cavity(
             CavityAsk(
