@@ -82,7 +82,7 @@ def _by_command(*words: str) -> str:
 
 
 def _proven(folder: Path, name: str, order: str) -> str:
-    """Draft an order and prove it; by one file in eight every wire is broken too: that takes long."""
+    """Draft an order and prove it; for one file in eight every wire is broken too."""
     size = (folder / name).stat().st_size
     return _by_command("sneak" if size % 8 else "check", str(folder / order))
 
