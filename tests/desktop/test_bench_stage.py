@@ -135,6 +135,30 @@ def test_a_harness_is_rung_out_by_keys_alone(
     assert not log.troubles
 
 
+def test_a_tester_without_a_thermometer_is_told_how_warm_it_is(
+    open_on: Open, small_order: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("vivid_loom.bench.devices.tester_stand_in.OPTIONS", "FRES,INS,NULL,SIM")
+    window = open_on(small_order)
+    stage = opened(window)
+    page, usual = stage.ring, limit(stage.ring, "high")
+    with standing_in(window.session.draft, copper_c=31.0) as port:
+        connect(stage, port, qtbot)
+        assert stage.celsius.isEnabled() and limit(page, "high") == usual
+        sitting = stage.link.sitting.id
+        stage.celsius.setValue(31.0)
+        qtbot.waitUntil(lambda: bool(page.courses), timeout=30_000)
+        assert stage.link.sitting.id == sitting  # the same meter: its leads stay zeroed
+        assert limit(page, "high") > usual and "Limits at 31 °C" in page.told.text()
+        page.read()
+        settle(stage, qtbot)
+        page.at = next(s.id for s in page.progress.steps if s.kind == "wire")  # type: ignore[union-attr]
+        page.refresh()
+        page.read()
+        settle(stage, qtbot)
+    assert [e.what["copper_c"] for e in Logbook(small_order).entries] == [31.0, 31.0]
+
+
 def test_nothing_is_recorded_without_initials_or_after_a_lost_tester(
     open_on: Open, small_order: Path, qtbot: QtBot
 ) -> None:

@@ -60,7 +60,10 @@ class TesterLink(QObject):
     def sitting(self) -> Sitting:
         """What is read with now: the tester, or a meter in the hand."""
         if self.tester is not None:
-            return self.tester.sitting
+            sitting = self.tester.sitting
+            if self.tester.has_thermometer:
+                return sitting
+            return sitting._replace(copper_c=self.by_hand_c)
         return Sitting(f"by hand {datetime.date.today()}", self.by_hand_c)
 
     def connect_to(self, address: str) -> None:
@@ -70,8 +73,7 @@ class TesterLink(QObject):
             self.said.emit(f"Found {address!r}, expected a host and a port: 127.0.0.1:5025.")
             return
         self.release()
-        celsius = self.by_hand_c
-        self._ask(lambda: BenchTester(host, int(port), copper_c=celsius))
+        self._ask(lambda: BenchTester(host, int(port)))
 
     def stand_in(self, draft: Draft, *, practise: bool) -> None:
         """Connect to a stand-in of this program; to practise, two things are wrong in its boat."""
