@@ -25,8 +25,8 @@ BENCH = (
     Mutant(
         "limits at one temperature",
         "bench/ringing/limits.py",
-        "    def between(of:",
-        "    copper_c = 20.0\n\n    def between(of:",
+        "told = (wire.wire.gauge, wire.wire.cut_mm, copper_c)",
+        "told = (wire.wire.gauge, wire.wire.cut_mm, 20.0)",
         RINGING,
     ),
     Mutant(
