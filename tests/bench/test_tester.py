@@ -139,6 +139,22 @@ def test_leads_that_do_not_come_to_nothing_stop_the_test(
     assert Logbook(path).entries[0].what["copper_c"] == 12.0
 
 
+def test_a_hand_that_holds_the_probes_is_waited_for(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A tester without somebody's hands in it: each step says where the probes go, and waits."""
+    monkeypatch.setattr("vivid_loom.bench.devices.tester_stand_in.OPTIONS", "FRES,INS,NULL")
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    with standing_in(drafted(DEMO_FOLDER / path.name)) as stand_in:
+        told = ["ring", str(path), "--who", "IM", "--tester", f"{HOST}:{stand_in.port}"]
+        rung = CliRunner().invoke(main, [*told, "--harness", "deck"], input="\ny\n")
+    assert "The meter's own leads: red on the black probe" in rung.output
+    kept = [e.what["step"] for e in Logbook(path).entries]
+    assert kept[0] == "zero leads" and kept[1].startswith("seated ")
+    assert "Wire " in rung.output and not any(step.startswith("wire") for step in kept)
+
+
 def test_nobody_there_is_said() -> None:
     with socket.create_server((HOST, 0)) as server:
         port = server.getsockname()[1]

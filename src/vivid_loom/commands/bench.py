@@ -86,12 +86,15 @@ def _connected(address: str, celsius: float) -> BenchTester:
 
 def _answer(tester: BenchTester, draft: Draft, plan: RingPlan, step: Step) -> float:
     """Return what a step shows: read by the tester, or asked of whoever sits there."""
+    words = ring_words(draft, plan, step)
     if step.is_read:
+        if not tester.is_stand_in:  # a hand holds the probes: it is waited for
+            told = f"{words.title}: red on {words.red}, black on {words.black}, then Enter"
+            click.prompt(told, default="", show_default=False)
         return read_step(tester, plan.specimen, step)
     tester.take(plan.specimen.id)
     if tester.is_stand_in:
         return float(tester.look(step.id))
-    words = ring_words(draft, plan, step)
     return float(click.confirm(f"{words.title} {words.red} {words.black}: {words.asks}"))
 
 
