@@ -15,7 +15,7 @@ __all__ = ["OPEN_OHM", "OhmMeter", "amps_shown"]
 
 Floats = NDArray[np.float64]
 OPEN_OHM: Final = 1e6
-"""What is taken for no way through."""
+"""What is taken for no way through, in Ω; our choice."""
 
 BRIDGE: Final = 1e-7  # how near to 1 the share of a branch is over which alone two sides hang
 

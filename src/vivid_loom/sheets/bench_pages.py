@@ -97,7 +97,8 @@ def ring_pages(draft: Draft, setting: Setting) -> list[Page]:
             "Wires in mΩ; where a gauge stands beside the wire its ohms cannot tell: read what is "
             "printed on it. A plug: pull each of its wires lightly; contacts, seals, sealing plugs "
             "and wedge are home. A net: lift its ends off the common bar, on which every other "
-            f"end, shields and hull lie; {INSULATION_V:.0f} V."
+            f"end, shields and hull lie; {INSULATION_V:.0f} V. Through: all harnesses plugged "
+            "together, from one end of the net to the other over its plugs."
         ),
         size=2.3,
         group=attrgetter("harness"),

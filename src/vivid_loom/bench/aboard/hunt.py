@@ -18,10 +18,10 @@ from vivid_loom.power.setting import Setting
 __all__ = ["Hunt", "Hunter"]
 
 MOST_READINGS: Final = 12
-MORE_OHM: Final = (1e-4, 1e4)  # between what the search for a resistance goes
+MORE_OHM: Final = (1e-4, 1e4)  # between what a resistance is searched for; our choice
 HALVINGS: Final = 30
 LEAST_A: Final = 1e-3
-DEAD_METER_V: Final = 1.0  # behind an open a meter shows what it leaks through
+DEAD_METER_V: Final = 1.0  # behind an open a meter shows what it leaks through; our choice
 LEAST_LOSS_V: Final = 0.1  # what a hand meter still tells from nothing; our choice
 
 
