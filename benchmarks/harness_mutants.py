@@ -118,7 +118,7 @@ HARNESS = (
     ),
     Mutant(
         "common lengths too short",
-        "workshop/cutting/common_lengths.py",
+        "drafting/making/common_lengths.py",
         "instead.update({lengths[m]: lengths[j - 1] for m in range(i, j)})",
         "instead.update({lengths[m]: lengths[i] for m in range(i, j)})",
         "tests/workshop/test_cut_plan.py",

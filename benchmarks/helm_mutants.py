@@ -50,8 +50,8 @@ HELM = (
     Mutant(
         "no shift of a stretch",
         "drafting/helm/chains.py",
-        "if j - i > SHIFTED:",
-        "if True:",
+        "if saved > CLOSE and (moved := _moved(",
+        "if False and (moved := _moved(",
         CHAINS,
     ),
     Mutant(
@@ -78,8 +78,8 @@ HELM = (
     Mutant(
         "runs without a way home",
         "netlist/pressed.py",
-        "if node[plus] in hot and node[minus] in home and node[plus] != node[minus]",
-        "if node[plus] in hot and node[plus] != node[minus]",
+        "self._hot[plus] & self._home[minus] & (plus != minus)",
+        "self._hot[plus] & (plus != minus)",
         PRESSED,
     ),
     Mutant(
@@ -88,6 +88,20 @@ HELM = (
         "if touched & self._plus and touched & self._minus:",
         "if touched & self._plus and not touched:",
         PRESSED,
+    ),
+    Mutant(
+        "a contact that opens stays joined",
+        "netlist/pressed.py",
+        "if was:  # nothing",
+        "if False:  # nothing",
+        PRESSED,
+    ),
+    Mutant(
+        "only what starts to run is looked at",
+        "netlist/pressed.py",
+        "np.flatnonzero(self._runs != other._runs)",
+        "np.flatnonzero(self._runs & ~other._runs)",
+        RULES,
     ),
     Mutant(
         "levers of the base forgotten",
@@ -120,8 +134,8 @@ HELM = (
     Mutant(
         "night lamps unproven",
         "drafting/after/truth.py",
-        "for name, lights in self._at_night:",
-        "for name, lights in ():",
+        "for lights, lamps in self._at_night.items():",
+        "for lights, lamps in ():",
         BACKS,
     ),
     Mutant(

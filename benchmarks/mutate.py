@@ -34,9 +34,24 @@ SIGNALS = "tests/drafting/test_signal_leads.py"
 AGAIN = "tests/drafting/test_again.py"
 HEADROOM = "tests/drafting/test_headroom.py"
 LANDINGS = "tests/drafting/test_landings.py"
+COPPER = "tests/drafting/test_least_copper.py"
 
 
 MUTANTS = (
+    Mutant(
+        "the proof of least copper given up",
+        "drafting/sizing/least_copper.py",
+        "MOST: Final = 200_000",
+        "MOST: Final = 0",
+        COPPER,
+    ),
+    Mutant(
+        "branches as thick as behind the thinnest feeders",
+        "drafting/sizing/least_copper.py",
+        "asked = trunk.branches(thick)",
+        "asked = trunk.branches(thin)",
+        COPPER,
+    ),
     Mutant(
         "sockets and pins inverted",
         "drafting/making/terminate.py",
@@ -111,8 +126,8 @@ MUTANTS = (
     Mutant(
         "label names no wire",
         "drafting/making/assemble.py",
-        'label = f"{wire} {point.place} {point.name}"',
-        'label = f"{point.place} {point.name}"',
+        'label = f"{wire} {self.aboard.called.get(point.place, point.place)} {point.name}"',
+        'label = f"{self.aboard.called.get(point.place, point.place)} {point.name}"',
         MAKING,
     ),
     Mutant(
@@ -273,9 +288,9 @@ MUTANTS = (
     ),
     Mutant(
         "a stub behind a relay as thin as may be",
-        "drafting/sizing/feeder_sizes.py",
-        "for device_a in (need.rating_a, need.guard_a):",
-        "for device_a in (need.rating_a,):",
+        "drafting/sizing/feeder_limits.py",
+        "for a in (need.rating_a, need.guard_a) if",
+        "for a in (need.rating_a,) if",
         SHAPES,
     ),
     Mutant(
@@ -344,8 +359,8 @@ MUTANTS = (
     Mutant(
         "a fuse left out of the net",
         "drafting/after/net.py",
-        "self.contact(place, at, out, device=device)",
-        "self.contact(place, at, out)",
+        "self.contact(place, at, out, by=by, device=device)",
+        "self.contact(place, at, out, by=by)",
         NETS,
     ),
     Mutant(
@@ -449,7 +464,7 @@ MUTANTS = (
     Mutant(
         "a feeder's device above the returns",
         "drafting/sizing/headroom.py",
-        "if back > max(self.bears[other], home.returning_a(self.feeder_a)) + 1e-9:",
+        "if back > max(self.bears_alone[other], home.returning_a(self.feeder_a)) + 1e-9:",
         "if False:",
         HEADROOM,
     ),
@@ -540,8 +555,8 @@ MUTANTS = (
     Mutant(
         "what is spoken for is given to others",
         "drafting/places/numbers.py",
-        "if n not in self._reserved[place])",
-        "if True)",
+        "n not in taken and n not in reserved)",
+        "n not in taken)",
         LANDINGS,
     ),
     Mutant(

@@ -26,7 +26,7 @@ from vivid_loom.boat import Boat, ContactRequest, FactoryLink
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.after.net import net_list
+from vivid_loom.drafting.after.net import lamp_element, net_list
 from vivid_loom.drafting.after.truth import Truth, press_rows
 from vivid_loom.order import Order
 from vivid_loom.quantities import Gauge
@@ -256,3 +256,19 @@ def test_positions_are_the_best_assignment_of_urgency_to_reach() -> None:
         rows, columns = linear_sum_assignment(cost)
         drafted_cost = sum(cost[i, s.position - 1] for i, s in enumerate(placed))
         assert drafted_cost == pytest.approx(cost[rows, columns].sum())
+
+
+def test_a_press_shows_what_the_whole_boat_would_show(any_draft: Draft) -> None:
+    truth, switches = Truth(any_draft), {s.request.id: s for s in any_draft.switches}
+    at_rest = set(truth.wrong({}))
+    lamps = {lamp_element(s.place, use.lamp) for s in switches.values() for use in s.lamps}
+    seen = 0
+    for row in truth.rows:
+        if row.switch and row.state != switches[row.switch].part.states[0]:
+            states = {row.switch: row.state}
+            assert set(row.runs) == truth.at(states).on - truth.rest.on - lamps
+            every = set(truth.wrong(states)) - at_rest
+            assert every <= set(row.wrong)
+            assert all(one.what[0] in lamps for one in set(row.wrong) - every)
+            seen += 1
+    assert seen > 3

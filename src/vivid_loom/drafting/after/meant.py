@@ -1,6 +1,7 @@
 """What is meant to run at every press: from what circuits and loads ask, never from the wiring."""
 
 from collections.abc import Iterator, Mapping
+from functools import cached_property
 
 from vivid_loom.boat import CircuitRequest, ContactRequest, Load
 from vivid_loom.drafting.drafted import Draft
@@ -31,7 +32,7 @@ class Meaning:
                         asked = self._asked.setdefault(f"{name} {lead}", [])
                         asked.append((circuit, aboard.loads[name]))
 
-    @property
+    @cached_property
     def elements(self) -> frozenset[str]:
         """Ids of the elements that some switch is for."""
         return frozenset(self._asked)

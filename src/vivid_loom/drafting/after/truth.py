@@ -5,6 +5,9 @@ from collections.abc import Iterator, Mapping
 from functools import cached_property
 from typing import Literal, NamedTuple
 
+import numpy as np
+import numpy.typing as npt
+
 from vivid_loom.boat import STATES
 from vivid_loom.drafting.after.meant import meaning_of
 from vivid_loom.drafting.after.net import lamp_element, net_list
@@ -62,13 +65,15 @@ class Truth:
         }
         levers = {switch.request.id for switch in draft.switches}
         fed = {row.id for row in draft.circuits}
-        self._devices = [
-            (contact.ends[1], contact.device.listed, contact.id)
+        devices = {
+            contact.id: (contact.ends[1], contact.device.listed)
             for contact in self.net.contacts
             if contact.device and contact.device.listed in fed
-        ]
-        opening = frozenset(name for _, _, name in self._devices)
-        self._presses = Presses(self.net, base, levers, opening)
+        }
+        self._presses = Presses(self.net, base, levers, frozenset(devices))
+        self._fed_at = self._presses.places(out for out, _ in devices.values())
+        self._feeds = tuple(listed for _, listed in devices.values())
+        self._feed_numbers = np.unique(self._feeds, return_inverse=True)[1]
         self._pulled = {s.request.id: s for s in draft.switches if s.request.coil}
         sized = {row.id for row in draft.circuits if row.sized}
         self._judged = frozenset(
@@ -119,9 +124,10 @@ class Truth:
         both = self._at_rest if resting else self._settled(states)
         pressed = both[0]
         live = (t for t in switch.part.terminals if pressed.is_live(_tab(switch, t)))
-        lit = (u.name for u in switch.lamps if lamp_element(switch.place, u.lamp) in pressed.on)
-        loads = (e for e in pressed.on - self.rest.on if not self._is_lamp_of_switch(e))
-        found = () if resting else self._wrong(states, *both)
+        lit = (u.name for u in switch.lamps if pressed.is_on(lamp_element(switch.place, u.lamp)))
+        changed = pressed.apart_from(self.rest)
+        loads = (e for e in changed if pressed.is_on(e) and not self._is_lamp_of_switch(e))
+        found = () if resting else self._wrong(states, *both, changed)
         wrong = [w for w in found if w not in self._wrong_at_rest]
         wrong += self._lamps_wrong(switch, state, pressed)
         return PressRow(
@@ -139,29 +145,42 @@ class Truth:
 
     def wrong(self, states: Mapping[str, str]) -> Iterator[Mismatch]:
         """Yield what is not as it is meant, but for the lamps of switches."""
-        return self._wrong(states, *self._settled(states))
+        pressed, blown = self._settled(states)
+        return self._wrong(states, pressed, blown, pressed.on | pressed.apart_from(self.rest))
 
     def _wrong(
-        self, states: Mapping[str, str], pressed: Pressed, blown: Pressed
+        self, states: Mapping[str, str], pressed: Pressed, blown: Pressed, among: frozenset[str]
     ) -> Iterator[Mismatch]:
+        """Yield what is wrong among elements and of what the levers are for.
+
+        Args:
+            among: at least what runs and did not with every lever at rest, or did and does not.
+        """
         if pressed.shorted:
             yield Mismatch("short")
             return  # its device opens; what else is seen follows from it
-        for element in sorted(self._concerned(states) | (self._judged & pressed.on)):
-            meant, runs = self._meaning.runs(element, states), element in pressed.on
+        for element in sorted(self._concerned(states) | (self._judged & among)):
+            meant, runs = self._meaning.runs(element, states), pressed.is_on(element)
             if meant != runs:
                 yield Mismatch("dark" if meant else "runs", (element,))
         if states:
-            more = pressed.on - self.rest.on - self._judged
+            more = {e for e in among - self._judged if pressed.is_on(e) and not self.rest.is_on(e)}
             yield from (
                 Mismatch("runs", (e,)) for e in sorted(more) if not self._is_lamp_of_switch(e)
             )
-        yield from self._night_lamps_wrong(pressed)
+        yield from self._night_lamps_wrong(pressed, among)
         if pressed.sneaks:
             yield Mismatch("sneak", pressed.sneaks)
+        yield from self._two_feeds(blown)
+
+    def _two_feeds(self, blown: Pressed) -> Iterator[Mismatch]:
+        """Yield the circuits that meet behind their devices, whether or not these are blown."""
+        at = blown.nodes(self._fed_at)
+        if _distinct(at * len(at) + self._feed_numbers) == _distinct(at):
+            return
         fed: dict[int, set[str]] = defaultdict(set)
-        for out, listed, _ in self._devices:
-            fed[blown.node(out)].add(listed)
+        for node, listed in zip(at.tolist(), self._feeds, strict=True):
+            fed[node].add(listed)
         for circuits in fed.values():
             if len(circuits) > 1:
                 yield Mismatch("two feeds", tuple(sorted(circuits)))
@@ -182,21 +201,26 @@ class Truth:
         return defaultdict(frozenset, {name: frozenset(for_it) for name, for_it in found.items()})
 
     @cached_property
-    def _at_night(self) -> tuple[tuple[str, tuple[str, ...]], ...]:
-        """The lamps that burn with instrument lights, and what those are."""
-        return tuple(
-            (lamp_element(switch.place, use.lamp), tuple(f"{n} plus" for n in row.planned.loads))
-            for switch in self.draft.switches
-            for use in switch.lamps
-            if use.circuit and (row := self.draft.circuit(use.circuit)) and row.sized
-        )
+    def _at_night(self) -> dict[tuple[str, ...], dict[str, None]]:
+        """The lamps that burn with instrument lights, in order, by what those are."""
+        found: dict[tuple[str, ...], dict[str, None]] = defaultdict(dict)
+        for switch in self.draft.switches:
+            for use in switch.lamps:
+                row = self.draft.circuit(use.circuit) if use.circuit else None
+                if row and row.sized:
+                    lights = tuple(f"{name} plus" for name in row.planned.loads)
+                    found[lights][lamp_element(switch.place, use.lamp)] = None
+        return found
 
-    def _night_lamps_wrong(self, pressed: Pressed) -> Iterator[Mismatch]:
+    def _night_lamps_wrong(self, pressed: Pressed, among: frozenset[str]) -> Iterator[Mismatch]:
         """Yield the lamps that do not burn as the instrument lights do."""
-        for name, lights in self._at_night:
-            meant = any(light in pressed.on for light in lights)
-            if meant != (name in pressed.on):
-                yield Mismatch("lamp dark" if meant else "lamp lit", (name,))
+        for lights, lamps in self._at_night.items():
+            if among.isdisjoint(lights) and among.isdisjoint(lamps):
+                continue
+            meant = any(map(pressed.is_on, lights))
+            for name in lamps:
+                if pressed.is_on(name) != meant:
+                    yield Mismatch("lamp dark" if meant else "lamp lit", (name,))
 
     def _lamps_wrong(self, switch: HelmSwitch, state: str, pressed: Pressed) -> Iterator[Mismatch]:
         for use in () if pressed.shorted else switch.lamps:
@@ -204,8 +228,12 @@ class Truth:
                 continue
             meant = bool(use.fed_from) and state in wanted_states(use.intent, switch.part)
             name = lamp_element(switch.place, use.lamp)
-            if meant != (name in pressed.on):
+            if meant != pressed.is_on(name):
                 yield Mismatch("lamp dark" if meant else "lamp lit", (name,))
+
+
+def _distinct(numbers: npt.NDArray[np.intp]) -> int:
+    return int(np.count_nonzero(np.diff(np.sort(numbers))))
 
 
 def _tab(switch: HelmSwitch, name: str) -> TerminalId:

@@ -3,10 +3,11 @@
 import math
 from collections.abc import Sequence
 from functools import lru_cache
-from itertools import combinations, pairwise
+from itertools import pairwise
 from typing import Final
 
 import numpy as np
+import numpy.typing as npt
 
 __all__ = ["EXACT_UP_TO", "chain_length", "shortest_chain", "spanning_length"]
 
@@ -15,7 +16,7 @@ STARTS: Final = 10
 SHIFTED: Final = 3  # links of a stretch that is tried elsewhere
 CLOSE: Final = 1e-9
 Points = tuple[tuple[float, float], ...]
-Apart = list[list[float]]
+Apart = npt.NDArray[np.float64]
 
 
 def chain_length(points: Sequence[tuple[float, float]], order: Sequence[int]) -> float:
@@ -25,14 +26,24 @@ def chain_length(points: Sequence[tuple[float, float]], order: Sequence[int]) ->
 
 def spanning_length(points: Sequence[tuple[float, float]]) -> float:
     """Return the length of the shortest tree over all points: no chain is shorter (Prim 1957)."""
-    left = dict.fromkeys(range(1, len(points)), math.inf)
-    at, total = 0, 0.0
-    while left:
-        for other in left:
-            left[other] = min(left[other], math.dist(points[at], points[other]))
-        at = min(left, key=lambda i: left[i])
-        total += left.pop(at)
+    return _spanning_length(_apart(points))
+
+
+def _spanning_length(apart: Apart) -> float:
+    left, at, total = apart[0].copy(), 0, 0.0
+    for _ in range(len(apart) - 1):
+        left[at] = np.inf  # its own link is never the least again
+        at = int(left.argmin())
+        total += float(left[at])
+        left = np.minimum(left, np.where(np.isinf(left), np.inf, apart[at]))
     return total
+
+
+def _apart(points: Sequence[tuple[float, float]]) -> Apart:
+    """Return how far all points are from each other."""
+    x, y = np.array(points, dtype=float).reshape(-1, 2).T
+    apart: Apart = np.hypot(x[:, None] - x, y[:, None] - y)
+    return apart
 
 
 @lru_cache(maxsize=64)
@@ -47,8 +58,8 @@ def shortest_chain(points: Points, *, from_first: bool) -> tuple[int, ...]:
     """
     if len(points) < 3:
         return tuple(range(len(points)))
-    apart = [[math.dist(a, b) for b in points] for a in points]
-    least, best = spanning_length(points) + CLOSE, list(range(len(points)))
+    apart = _apart(points)
+    least, best = _spanning_length(apart) + CLOSE, list(range(len(points)))
     for start in [0] if from_first else _far_out(points):
         order = _improved(apart, _nearest(apart, start), held=from_first)
         best = min(best, order, key=lambda order: chain_length(points, order))
@@ -56,7 +67,7 @@ def shortest_chain(points: Points, *, from_first: bool) -> tuple[int, ...]:
             return tuple(best)  # as short as a tree: no chain is shorter
     if len(points) > EXACT_UP_TO:
         return tuple(best)
-    return _exact(np.array(apart), from_first=from_first)
+    return _exact(apart, from_first=from_first)
 
 
 def _far_out(points: Points) -> list[int]:
@@ -67,51 +78,67 @@ def _far_out(points: Points) -> list[int]:
 
 
 def _nearest(apart: Apart, start: int) -> list[int]:
-    order, left = [start], set(range(len(apart))) - {start}
-    while left:
-        here = apart[order[-1]]
-        order.append(min(left, key=lambda i: (here[i], i)))
-        left.remove(order[-1])
+    order, left = [start], np.ones(len(apart), dtype=bool)
+    left[start] = False
+    while left.any():
+        order.append(int(np.where(left, apart[order[-1]], np.inf).argmin()))
+        left[order[-1]] = False
     return order
 
 
 def _improved(apart: Apart, order: list[int], *, held: bool) -> list[int]:
-    """Return the order once neither a reversed nor a shifted stretch makes it shorter."""
+    """Return the order once neither a reversed nor a shifted stretch makes it shorter.
 
-    def link(a: int | None, b: int | None) -> float:
-        return 0.0 if a is None or b is None else apart[a][b]
-
-    def better() -> list[int] | None:
-        for i, j in combinations(range(1 if held else 0, len(order) + 1), 2):
-            before = order[i - 1] if i else None
-            after = order[j] if j < len(order) else None
-            head, tail = order[i], order[j - 1]
-            loose = link(before, head) + link(tail, after)
-            if link(before, tail) + link(head, after) < loose - CLOSE:
-                return [*order[:i], *reversed(order[i:j]), *order[j:]]
-            if j - i > SHIFTED:
-                continue
-            saved = loose - link(before, after)
-            rest = [*order[:i], *order[j:]]
-            for k in range(1 if held else 0, len(rest) + 1):
-                a = rest[k - 1] if k else None
-                b = rest[k] if k < len(rest) else None
-                for first, last, piece in (
-                    (head, tail, order[i:j]),
-                    (tail, head, order[i:j][::-1]),
-                ):
-                    if link(a, first) + link(last, b) - link(a, b) < saved - CLOSE:
-                        return [*rest[:k], *piece, *rest[k:]]
-        return None
-
-    while shorter := better():
+    Either end of a chain is free: it is linked, over no distance, to a point beyond all others.
+    """
+    links = np.pad(apart, (0, 1))
+    while shorter := _shorter(links, order, held=held):
         order = shorter
     return order
 
 
-def _exact(
-    apart: "np.ndarray[tuple[int, int], np.dtype[np.float64]]", *, from_first: bool
-) -> tuple[int, ...]:
+def _shorter(links: Apart, order: list[int], *, held: bool) -> list[int] | None:
+    """Return the order made shorter by the first stretch that does; None where none does."""
+    beyond, first = len(order), 1 if held else 0
+    whole = np.array([beyond, *order, beyond])
+    for i in range(first, len(order)):
+        before, head = whole[i], whole[i + 1]
+        tails, afters = whole[i + 1 : -1], whole[i + 2 :]
+        loose = links[before, head] + links[tails, afters]
+        turned = links[before, tails] + links[head, afters] < loose - CLOSE
+        turned[0] = False  # a stretch of one
+        at = int(turned.argmax()) if turned.any() else len(order)
+        for length in range(1, min(SHIFTED, len(order) - i) + 1):
+            if at < length:
+                break  # turning a shorter stretch comes first
+            saved = float(loose[length - 1] - links[before, afters[length - 1]])
+            if saved > CLOSE and (moved := _moved(links, order, (i, i + length), saved, first)):
+                return moved
+        if at < len(order):
+            j = i + at + 1
+            return [*order[:i], *reversed(order[i:j]), *order[j:]]
+    return None
+
+
+def _moved(
+    links: Apart, order: list[int], stretch: tuple[int, int], saved: float, first: int
+) -> list[int] | None:
+    """Return the order with a stretch moved to where it costs less than leaving it saves."""
+    i, j = stretch
+    beyond, piece, rest = len(order), order[i:j], [*order[:i], *order[j:]]
+    gaps = np.array([beyond, *rest, beyond])
+    a, b = gaps[:-1], gaps[1:]
+    ahead = links[a, piece[0]] + links[piece[-1], b] - links[a, b] < saved - CLOSE
+    back = links[a, piece[-1]] + links[piece[0], b] - links[a, b] < saved - CLOSE
+    fits = np.flatnonzero(ahead | back)
+    fits = fits[fits >= first]
+    if not len(fits):
+        return None
+    k = int(fits[0])
+    return [*rest[:k], *(piece if ahead[k] else piece[::-1]), *rest[k:]]
+
+
+def _exact(apart: Apart, *, from_first: bool) -> tuple[int, ...]:
     count = len(apart)
     # least[mask, j]: the shortest chain over the points of ``mask`` that ends at j
     least = np.full((1 << count, count), np.inf)

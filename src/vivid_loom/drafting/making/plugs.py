@@ -4,6 +4,7 @@ Two plugs whose halves can reach each other differ in shell, ways or key.
 """
 
 import math
+from collections import Counter, defaultdict
 from collections.abc import Iterable
 from itertools import count
 from typing import NamedTuple
@@ -68,6 +69,13 @@ class CavityAsk(NamedTuple):
     wires: tuple[str, str]
 
 
+_Kind = tuple[str, str, str, int]
+
+
+def _kind(ask: CavityAsk) -> _Kind:
+    return (ask.station, ask.live, ask.dead, ask.contact.size)
+
+
 class _Body:
     def __init__(self, name: str, station: str, live: str, dead: str, c: terminals.Contact) -> None:
         self.id, self.station, self.live, self.dead, self.contact = name, station, live, dead, c
@@ -79,12 +87,15 @@ class _Body:
         """Cavities of its largest shell."""
         return _WAYS[self.contact.size][-1]
 
+    @property
+    def kind(self) -> "_Kind":
+        """What a wire that passes here must ask for."""
+        return (self.station, self.live, self.dead, self.contact.size)
+
     def fits(self, ask: CavityAsk) -> bool:
         """Tell whether a wire may pass here."""
-        here = (self.station, self.live, self.dead, self.contact.size)
-        there = (ask.station, ask.live, ask.dead, ask.contact.size)
         shared = self.safety.get(ask.safety, ask.circuit) == ask.circuit
-        return here == there and (not ask.safety or shared)
+        return self.kind == _kind(ask) and (not ask.safety or shared)
 
 
 class Reach:
@@ -110,6 +121,12 @@ class Reach:
         return apart_mm <= self._free_mm[first] + self._free_mm[second]
 
 
+def _near(reach: Reach, stations: Iterable[str]) -> dict[str, list[str]]:
+    """Return the stations that each one's halves can be brought to."""
+    names = list(stations)
+    return {name: [other for other in names if reach.meet(other, name)] for name in names}
+
+
 class PlugBoard:
     """Hands out cavities; circuits with the same safety word never share a plug.
 
@@ -119,6 +136,8 @@ class PlugBoard:
     def __init__(self, cavities: Numbers) -> None:
         self._cavities = cavities
         self._all: dict[str, _Body] = {}
+        self._with_room: dict[_Kind, dict[str, _Body]] = defaultdict(dict)
+        self._new_names = (f"X{i}" for i in count(1))
 
     @staticmethod
     def contact(gauge: Gauge, rating_a: float) -> terminals.Contact | None:
@@ -132,38 +151,42 @@ class PlugBoard:
         body.cavities.append(Cavity(number, ask.circuit, ask.wires))
         if ask.safety:
             body.safety[ask.safety] = ask.circuit
+        if not self._cavities.has_room(body.id, body.most):
+            del self._with_room[body.kind][body.id]
         return body.id, number
 
     def _body_for(self, ask: CavityAsk) -> _Body:
         """Return a plug with room: the one a wire was issued with, else the first there is."""
         issued = self._cavities.issued(ask.wires[0])
-        named = [issued.place] if issued else []
-        for name in (*named, *self._all):
-            body = self._all.get(name)
-            if body is None:
-                return self._new(name, ask)
-            if body.fits(ask) and self._cavities.has_room(name, body.most):
+        if issued and issued.place not in self._all:
+            return self._new(issued.place, ask)
+        named = [self._all[issued.place]] if issued else []
+        for body in (*named, *self._with_room[_kind(ask)].values()):
+            if body.fits(ask) and self._cavities.has_room(body.id, body.most):
                 return body
         known = self._cavities.places | self._all.keys()
-        return self._new(next(n for i in count(1) if (n := f"X{i}") not in known), ask)
+        return self._new(next(name for name in self._new_names if name not in known), ask)
 
     def _new(self, name: str, ask: CavityAsk) -> _Body:
-        self._all[name] = _Body(name, ask.station, ask.live, ask.dead, ask.contact)
-        return self._all[name]
+        body = _Body(name, ask.station, ask.live, ask.dead, ask.contact)
+        self._all[name] = self._with_room[body.kind][name] = body
+        return body
 
     def plugs(self, reach: Reach) -> tuple[Plug, ...]:
         """Return all plugs with their final shells and keys."""
         made: list[Plug] = []
+        shells: dict[tuple[int, str], Counter[tuple[int, str]]] = defaultdict(Counter)
+        near = _near(reach, dict.fromkeys(body.station for body in self._all.values()))
         for body in sorted(self._all.values(), key=lambda body: in_reading_order(body.id)):
             size = body.contact.size
-            near = [p for p in made if p.contact == size and reach.meet(p.station, body.station)]
             cavities = sorted(body.cavities)
             fits = [w for w in _WAYS[size] if w >= cavities[-1].number]
             # a larger shell rather than a key used twice; where all are, the least used one
             ways, key = min(
                 ((w, k) for w in fits for k in _KEYS),
-                key=lambda shell: sum((p.ways, p.key) == shell for p in near),
+                key=lambda shell: sum(shells[size, at][shell] for at in near[body.station]),
             )
+            shells[size, body.station][ways, key] += 1
             made.append(
                 Plug(
                     id=body.id,

@@ -13,6 +13,9 @@ class Numbers:
 
     Args:
         is_aboard: tells whether a subject is still drafted: what was dropped keeps nothing.
+
+    Attributes:
+        places: those that something aboard was issued with.
     """
 
     def __init__(
@@ -23,16 +26,13 @@ class Numbers:
         self._reserved: dict[str, set[int]] = defaultdict(set)
         for one in mine:
             self._reserved[one.place].add(one.number)
+        self.places = frozenset(self._reserved)
         self._taken: dict[str, set[int]] = defaultdict(set)
+        self._lowest: dict[str, int] = defaultdict(lambda: 1)
 
     def issued(self, subject: str) -> Landing | None:
         """Return what a subject was issued with; None for what is new."""
         return self._issued.get(subject)
-
-    @property
-    def places(self) -> frozenset[str]:
-        """Places that something aboard was issued with."""
-        return frozenset(place for place, numbers in self._reserved.items() if numbers)
 
     def has_room(self, place: str, most: int) -> bool:
         """Tell whether a place has a number left, of so many."""
@@ -46,9 +46,16 @@ class Numbers:
         if issued is not None and issued.place == place:
             number = issued.number if issued.number <= most else 0
         if not number or number in taken:
-            free = [n for n in range(1, most + 1) if n not in taken]
-            unspoken = (n for n in free if n not in self._reserved[place])
-            number = next(unspoken, free[0] if free else 0)
+            number = self._free(place, most)
         if number:
             taken.add(number)
         return number
+
+    def _free(self, place: str, most: int) -> int:
+        """Return the lowest number that is free, one nobody is to come back to if there is one."""
+        taken, reserved = self._taken[place], self._reserved[place]
+        while self._lowest[place] in taken:
+            self._lowest[place] += 1
+        lowest = self._lowest[place]
+        free = (n for n in range(lowest, most + 1) if n not in taken and n not in reserved)
+        return next(free, lowest if lowest <= most else 0)

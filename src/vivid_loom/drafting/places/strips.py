@@ -1,5 +1,6 @@
 """Terminal strips between the panel and the boat: a pole and a test point for every circuit."""
 
+from collections import defaultdict
 from collections.abc import Sequence
 from functools import partial
 from itertools import count
@@ -83,6 +84,8 @@ class _Rack:
     def __init__(self, poles: Numbers) -> None:
         self._poles = poles
         self._strips: dict[str, Strip] = {}
+        self._with_room: dict[tuple[str, float], dict[str, None]] = defaultdict(dict)
+        self._new_names = (f"TS{i}" for i in count(1))
 
     def take(self, station: str, rating_a: float, circuit: str, leg: str) -> tuple[str, int]:
         """Return strip and pole number at a station, strong enough for the device."""
@@ -94,29 +97,28 @@ class _Rack:
         self._strips[name] = Strip(
             id=name, station=station, rated_a=rated, poles=strip.poles, used=used
         )
+        if not self._poles.has_room(name, strip.poles):
+            del self._with_room[station, rated][name]
         return name, pole.number
 
     def _strip_for(self, station: str, rated_a: float, circuit: str) -> str:
         """Return a strip with room: the one a circuit was issued with, else the first there is."""
         issued = self._poles.issued(circuit)
-        named = [issued.place] if issued else []
-        for name in (*named, *self._strips):
-            strip = self._strips.get(name)
-            if strip is None:
-                return self._new(name, station, rated_a)
-            if (strip.station, strip.rated_a) == (station, rated_a) and self._poles.has_room(
-                name, strip.poles
-            ):
-                return name
+        kind = (station, rated_a)
+        if issued and issued.place not in self._strips:
+            return self._new(issued.place, *kind)
+        if issued and issued.place in self._with_room[kind]:
+            return issued.place
+        if (with_room := next(iter(self._with_room[kind]), None)) is not None:
+            return with_room
         known = self._poles.places | self._strips.keys()
-        return self._new(
-            next(n for i in count(1) if (n := f"TS{i}") not in known), station, rated_a
-        )
+        return self._new(next(name for name in self._new_names if name not in known), *kind)
 
     def _new(self, name: str, station: str, rated_a: float) -> str:
         self._strips[name] = Strip(
             id=name, station=station, rated_a=rated_a, poles=STRIP_POLES[rated_a], used=()
         )
+        self._with_room[station, rated_a][name] = None
         return name
 
     def strips(self) -> tuple[Strip, ...]:

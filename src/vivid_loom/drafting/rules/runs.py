@@ -1,5 +1,6 @@
 """Rules about the way wires take: what they pass, what they lie in, where they end."""
 
+from collections import defaultdict
 from collections.abc import Iterator
 from itertools import combinations
 from typing import NamedTuple
@@ -7,7 +8,7 @@ from typing import NamedTuple
 from vivid_loom.boat import Run
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
-from vivid_loom.drafting.making.plugs import Reach
+from vivid_loom.drafting.making.plugs import Plug, Reach
 from vivid_loom.standards.conduit import (
     CLEARANCE_MM,
     CLEARANCE_SOURCE,
@@ -167,9 +168,11 @@ def _plugs_alike(draft: Draft) -> Iterator[Finding]:
     """Two plugs of one shell and key whose halves reach each other will be swapped."""
     boat = draft.aboard.boat
     reach = Reach(boat.stations, boat.runs, draft.aboard.profile)
-    for first, second in combinations(draft.assembled.plugs, 2):
-        alike = (first.contact, first.ways, first.key) == (second.contact, second.ways, second.key)
-        if alike and reach.meet(first.station, second.station):
+    alike: dict[tuple[int, int, str], list[Plug]] = defaultdict(list)
+    for plug in draft.assembled.plugs:
+        alike[plug.contact, plug.ways, plug.key].append(plug)
+    for first, second in (pair for plugs in alike.values() for pair in combinations(plugs, 2)):
+        if reach.meet(first.station, second.station):
             at = " and ".join(dict.fromkeys((first.station, second.station)))
             told = words(
                 plugs=f"{first.id} and {second.id}", ways=first.ways, key=first.key, station=at

@@ -3,7 +3,8 @@
 Every conductor drops current × length × resistance, and weighs length × section. A thicker feeder
 lets all branches behind it be thinner. Starting from shares by length × √A, which are best for
 continuous sizes on one chain, feeders go up and down by stocked sizes, one of them or two
-together, while that saves copper.
+together, while that saves copper. Then every other choice of sizes is ruled out or found, feeder by
+feeder, by what it weighs at least (branch and bound: Land and Doig, 1960).
 """
 
 from functools import lru_cache
@@ -18,8 +19,7 @@ from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M
 
 __all__ = ["Trunk", "least_copper", "thinner_words"]
 
-Reach = tuple[tuple[tuple[int, int], ...], tuple[tuple[int, int], ...]]
-FEW: Final = 8  # feeders whose far steps are tried as well: with more they take too long
+MOST: Final = 200_000  # sizes looked at together: with more the proof is given up
 LEAST_GAIN: Final = 1e-9  # mm²·m
 
 Floats = NDArray[np.float64]
@@ -106,21 +106,15 @@ class Trunk(NamedTuple):
         return found
 
 
-NEAR: Final = (((1, 0), (-1, 0)), ((1, -1), (-1, -1)))
-FAR: Final = (
-    tuple((by, 0) for by in (-4, -3, -2, 2, 3, 4)),
-    tuple((by, other) for by in (-4, -3, -2, -1, 1, 2, 3, 4) for other in (-2, -1, 1, 2)),
-)
-"""How far one feeder goes by itself, and two that lie in one way go together, in sizes."""
-
-
 @lru_cache(maxsize=64)
-def _moves(free: tuple[int, ...], beside: tuple[tuple[bool, ...], ...], reach: Reach) -> Ints:
-    """Return the steps (k, f) of feeders that are free to go."""
-    alone, together = reach
+def _moves(free: tuple[int, ...], beside: tuple[tuple[bool, ...], ...]) -> Ints:
+    """Return the steps (k, f) of feeders that are free to go.
+
+    One goes some sizes up or down, or two that lie in one way go down one, or one up and one down.
+    """
     pairs = [(a, b) for a, b in permutations(free, 2) if beside[a][b]]
-    found = [{a: by} for a in free for by, _ in alone]
-    found += [{a: by, b: other} for a, b in pairs for by, other in together]
+    found = [{a: by} for a in free for by in (-4, -3, -2, -1, 1, 2, 3, 4)]
+    found += [{a: by, b: -1} for a, b in pairs for by in (1, -1)]
     steps = np.zeros((len(found), len(beside)), dtype=np.int64)
     for i, move in enumerate(found):
         steps[i, list(move)] = list(move.values())
@@ -128,7 +122,9 @@ def _moves(free: tuple[int, ...], beside: tuple[tuple[bool, ...], ...], reach: R
 
 
 def least_copper(trunk: Trunk, start: Ints) -> Ints:
-    """Return feeder rungs (f,) from which no step saves copper, near ones first, then far ones.
+    """Return the feeder rungs (f,) with the least copper.
+
+    Where too many choices would have to be ruled out, those from which no step saves copper.
 
     Args:
         start: rungs to begin with, with which no branch fails.
@@ -136,23 +132,61 @@ def least_copper(trunk: Trunk, start: Ints) -> Ints:
     rungs, best = start, float(trunk.copper(start[None])[0])
     free = tuple(np.flatnonzero(~trunk.fixed).tolist())
     ways = trunk.out + trunk.home
-    beside = tuple(map(tuple, (ways.T @ ways > 0).tolist()))
+    moves = _moves(free, tuple(map(tuple, (ways.T @ ways > 0).tolist())))
     top = len(trunk.ohm_per_m) - 1
-    for reach in (NEAR, FAR) if len(free) <= FEW else (NEAR,):
-        moves = _moves(free, beside, reach)
-        while True:
-            others = rungs + moves
-            within = (others >= trunk.floor) & (others <= top) | trunk.fixed
-            others = others[within.all(axis=1)]
-            others = others[trunk.holds(others)]
-            if not len(others):
-                break
-            copper = trunk.copper(others)
-            least = int(copper.argmin())
-            if not copper[least] < best - LEAST_GAIN:
-                break
-            rungs, best = others[least], float(copper[least])
-    return rungs
+    while True:
+        others = rungs + moves
+        within = (others >= trunk.floor) & (others <= top) | trunk.fixed
+        others = others[within.all(axis=1)]
+        others = others[trunk.holds(others)]
+        if not len(others):
+            break
+        copper = trunk.copper(others)
+        least = int(copper.argmin())
+        if not copper[least] < best - LEAST_GAIN:
+            break
+        rungs, best = others[least], float(copper[least])
+    return _proven(trunk, rungs, best)
+
+
+def _proven(trunk: Trunk, rungs: Ints, best: float) -> Ints:
+    """Return the rungs that weigh least of all, from some that weigh ``best``.
+
+    Feeders get their sizes one after another, the longest first. What is left open weighs at least
+    its floor, and lets the branches be at least as thick as behind the thickest wire there is.
+    """
+    top = len(trunk.ohm_per_m) - 1
+    free = np.flatnonzero(~trunk.fixed)
+    thin = np.where(trunk.fixed, rungs, trunk.floor)[None]
+    thick = np.where(trunk.fixed, rungs, top)[None]
+    weight = _least_weight(trunk, thin, thick)
+    for feeder in free[np.argsort(-trunk.length_m[free], kind="stable")].tolist():
+        floor = int(trunk.floor[feeder])
+        steps = np.arange(floor, top + 1)
+        more = (trunk.area_mm2[steps] - trunk.area_mm2[floor]) * trunk.length_m[feeder]
+        row, step = np.nonzero(weight[:, None] + more < best - LEAST_GAIN)
+        if len(row) * (len(trunk.floor) + len(trunk.least)) > MOST:
+            return rungs
+        thin, thick = thin[row], thick[row]
+        thin[:, feeder] = thick[:, feeder] = steps[step]
+        weight = _least_weight(trunk, thin, thick)
+        lighter = weight < best - LEAST_GAIN
+        thin, thick, weight = thin[lighter], thick[lighter], weight[lighter]
+        if not len(thin):
+            return rungs
+    copper = trunk.copper(thin)
+    least = int(copper.argmin())
+    return thin[least] if copper[least] < best - LEAST_GAIN else rungs
+
+
+def _least_weight(trunk: Trunk, thin: Ints, thick: Ints) -> Floats:
+    """Return what feeders between two sizes (k, f) and their branches weigh at least, mm²·m."""
+    asked = trunk.branches(thick)
+    branch = np.minimum(asked, trunk.cap)
+    weight = trunk.area_mm2[thin] @ trunk.length_m + trunk.area_mm2[branch] @ trunk.metres
+    fails = (asked > trunk.cap).any(axis=1) | ~trunk.holds(thick)
+    found: Floats = np.where(fails, np.inf, weight)
+    return found
 
 
 def thinner_words(trunk: Trunk, rungs: Ints) -> list[str]:
