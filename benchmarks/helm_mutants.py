@@ -101,7 +101,7 @@ HELM = (
         "netlist/pressed.py",
         "np.flatnonzero(self._runs != other._runs)",
         "np.flatnonzero(self._runs & ~other._runs)",
-        RULES,
+        PRESSED,
     ),
     Mutant(
         "levers of the base forgotten",

@@ -19,6 +19,7 @@ from vivid_loom.order import Order, Override, set_override
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.ampacity import ampacity_a
 from vivid_loom.standards.conductor import SIZING_LADDER, area_mm2, ohm_per_m
+from vivid_loom.standards.devices import DEVICES
 
 
 def test_clean_orders_have_no_error() -> None:
@@ -491,3 +492,24 @@ def test_the_steps_of_a_drop_lead_to_the_drop(any_draft: Draft) -> None:
         assert moment is not None and feeders is not None
         ohm = ohm_per_m(row.sized.gauge.value, profile.conductor_c)
         assert moment * ohm + feeders == pytest.approx(row.sized.drop_v), row.id
+
+
+def test_a_smaller_device_is_said_to_open_only_where_its_band_says_so(any_draft: Draft) -> None:
+    said = set()
+    for row in any_draft.rows:
+        if not row.planned.family or not row.sized or not row.sized.protection:
+            continue
+        gates = DEVICES[row.planned.family]
+        opens = min(multiple for multiple, time_s in gates.late if math.isfinite(time_s))
+        holds = min(multiple for multiple, time_s in gates.early if math.isfinite(time_s))
+        for other in row.sized.protection.alternatives:
+            carried = re.search(r"^(.*)the ([\d.]+) A it carries", other.verdict)
+            if carried is None:
+                continue
+            words, multiple = carried[1], float(carried[2]) / float(other.value.split(" ")[0])
+            low, high = {"opens on ": (opens, math.inf), "may open on ": (holds, opens)}.get(
+                words, (0.8, holds)
+            )
+            assert low * 0.99 <= multiple <= high * 1.01, (row.id, other)  # figures are rounded
+            said.add(words)
+    assert "" in said

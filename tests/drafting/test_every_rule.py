@@ -43,6 +43,7 @@ from vivid_loom.sheets.rules_text import rules_markdown
 
 PLUS, MINUS = Lead(function="plus"), Lead(function="minus")
 CONTROL = Lead(function="control", gauge="18 AWG", length_mm=300)
+THICK_CONTROL = Lead(function="control", gauge="12 AWG", length_mm=300, fuse_a=50.0)
 
 
 def leads(load_id: str, *more: Lead, minus: bool = True) -> Change:
@@ -248,6 +249,11 @@ CASES: list[tuple[str, Change, Change]] = [
         "K11",
         big_breaker(dataclasses.replace(CONTROL, fuse_a=25.0)),
         big_breaker(dataclasses.replace(CONTROL, fuse_a=20.0)),
+    ),
+    (
+        "K11",
+        big_breaker(THICK_CONTROL),
+        chained(big_breaker(THICK_CONTROL), profile(tolerance="next_standard")),
     ),
     ("K12", tail(178.0), tail(177.8)),
     ("K13", boat(nominal_v=48.0), boat(nominal_v=24.0)),

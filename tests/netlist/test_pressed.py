@@ -122,7 +122,9 @@ def test_five_thousand_random_panels_agree_with_connected_components() -> None:
                 for e in boat.elements
                 if e.law != "source" and e.plus in plus and e.minus in minus and plus != minus
             }
-            assert pressed.on == on
+            assert pressed.on == on == {e.id for e in boat.elements if pressed.is_on(e.id)}
+            rest = presses.at({})
+            assert pressed.apart_from(rest) == on ^ rest.on
             assert bool(pressed.shorted) == (plus == minus)
             if plus != minus:
                 assert set(pressed.sneaks) == in_series(boat, graph, plus, minus)

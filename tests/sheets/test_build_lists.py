@@ -164,6 +164,8 @@ def test_every_end_has_its_own_label_naming_its_wire(sheets: dict[str, list[Row]
     assert max(texts.values()) == 1
     assert all(row["label"].startswith(f"{row['wire_id']} ") for row in rows)
     assert len(rows) == 2 * len(sheets["cutlist"])
+    on_the_list = {row[side] for row in sheets["cutlist"] for side in ("label_from", "label_to")}
+    assert on_the_list == set(texts)  # what is printed on the sleeve is what the cut list says
 
 
 def test_materials_count_what_the_cut_list_takes(sheets: dict[str, list[Row]]) -> None:

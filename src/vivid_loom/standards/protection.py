@@ -8,6 +8,7 @@ from vivid_loom.standards.source import Source
 
 __all__ = [
     "BLADE_COLOURS",
+    "CONTINUOUS",
     "DISTANCE_SOURCE",
     "INTERRUPT_SOURCE",
     "RATING_SOURCE",
@@ -19,6 +20,9 @@ __all__ = [
 RATING_SOURCE: Final = Source("ABYC E-11", "overcurrent protection; also ISO 13297")
 DISTANCE_SOURCE: Final = Source("33 CFR 183.455", "distance from the source; also ABYC E-11")
 INTERRUPT_SOURCE: Final = Source("ABYC E-11", "interrupt capacity table", "from memory")
+
+CONTINUOUS: Final = 0.8
+"""Share of its rating that a device bears for long; common practice, no source."""
 
 BLADE_COLOURS: Final[dict[float, str]] = {
     1: "black",

@@ -8,6 +8,7 @@ from vivid_loom.boat import CircuitRequest, Feeder, Fit, Load, Run, Supply
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
 from vivid_loom.drafting.rules.runs import fill_of
+from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
 from vivid_loom.order import (
     Edit,
     OverrideField,
@@ -311,16 +312,17 @@ def control_fuse(finding: Finding, draft: Draft) -> Edit | None:
     load = _Place(finding, draft).load
     if load is None:
         return None
-    insulation = draft.aboard.profile.insulation_c
+    profile = draft.aboard.profile
     leads = []
     for lead in load.leads:
         fuse = lead.fuse_a
         if lead.function == "control" and lead.gauge:
             try:
-                bears = ampacity.ampacity_a(Gauge.parse(lead.gauge), insulation)
+                bears = ampacity.ampacity_a(Gauge.parse(lead.gauge), profile.insulation_c)
             except LookupError:
                 return None
-            fuse = max((r for r in DEVICES["blade fuse"].ratings_a if r <= bears), default=fuse)
+            most_a = allowed_rating_a(bears, profile.tolerance)
+            fuse = max((r for r in DEVICES["blade fuse"].ratings_a if r <= most_a), default=fuse)
         leads.append(dataclasses.replace(lead, fuse_a=fuse))
     return change_loads((dataclasses.replace(load, leads=tuple(leads)),), "control lead's fuse")
 

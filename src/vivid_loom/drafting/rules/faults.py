@@ -7,6 +7,7 @@ from vivid_loom.boat import Lead, Load
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.sizing.coordination import GENERIC_BAND, SEVEN_HOURS_S, Fault, Upstream
+from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import ampacity, protection, short_circuit, time_current
 from vivid_loom.standards.devices import DEVICES, GENERIC_SOURCE
@@ -280,15 +281,15 @@ def _bears_a(gauge: str, insulation_c: int) -> float:
 
 def maker_leads(draft: Draft) -> Iterator[Finding]:
     """The thinnest wire of the protected tree is often the maker's: control leads and tails."""
-    insulation = draft.aboard.profile.insulation_c
+    profile = draft.aboard.profile
     for row, _, rating in _with_faults(draft):
         for name in row.planned.loads:
             load = draft.aboard.loads[name]
             for lead in load.leads:
                 if not lead.gauge or not _hangs_on(lead, row):
                     continue
-                bears = _bears_a(lead.gauge, insulation)
-                kind = _weak_lead(load, lead, rating, bears)
+                bears = _bears_a(lead.gauge, profile.insulation_c)
+                kind = _weak_lead(load, lead, rating, bears, profile.tolerance)
                 if kind is None:
                     continue
                 told = words(
@@ -308,12 +309,18 @@ def _hangs_on(lead: Lead, row: DraftedCircuit) -> bool:
     return not row.planned.signals or (request is not None and lead.function == request.fed_lead)
 
 
-def _weak_lead(load: Load, lead: Lead, rating_a: float, bears_a: float) -> FindingKind | None:
-    """Return what is wrong with a maker's lead behind a device."""
+def _weak_lead(
+    load: Load, lead: Lead, rating_a: float, bears_a: float, tolerance: str
+) -> FindingKind | None:
+    """Return what is wrong with a maker's lead behind a device.
+
+    A control lead is a wire of the boat's: it may be protected as the profile has them all.
+    """
     if lead.function == "control":
+        most_a = allowed_rating_a(bears_a, tolerance)
         if lead.fuse_a is None:
-            return CONTROL_LEAD if rating_a > bears_a else None
-        return CONTROL_FUSE if lead.fuse_a > bears_a else None
+            return CONTROL_LEAD if rating_a > most_a else None
+        return CONTROL_FUSE if lead.fuse_a > most_a else None
     feeds = lead.function in ("plus", "automatic", "manual", "up", "down")
     long_enough = load.maker_fuse_a is None and lead.length_mm > PIGTAIL_MM
     return THIN_TAIL if feeds and long_enough and rating_a > bears_a else None
@@ -337,7 +344,7 @@ def substitutes(draft: Draft) -> Iterator[Finding]:
         override = draft.aboard.order.override(row.id, "protection_a")
         if override and override.kind == "substitution" and row.sized.protection:
             drafted = row.sized.protection.drafted
-            if rating < drafted and row.sized.current_a > 0.8 * rating:
+            if rating < drafted and row.sized.current_a > protection.CONTINUOUS * rating:
                 told = words(amps=figure(row.sized.current_a), rating=figure(rating))
                 yield Finding(SUBSTITUTE, (row.id,), told)
 

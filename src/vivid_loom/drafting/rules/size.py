@@ -71,7 +71,6 @@ NEAR_RATING = FindingKind(
     "Take a larger device if maker and wire allow one, or spread its loads over two circuits.",
     protection.RATING_SOURCE,
 )
-NEAR = 0.8  # of a rating, continuous; common practice, no source
 UNSIZABLE = FindingKind(
     "S09",
     "error",
@@ -177,7 +176,9 @@ def protections(draft: Draft) -> Iterator[Finding]:
             yield Finding(
                 UNDER_LOAD, (row.id,), words(rating=figure(rating), amps=figure(s.current_a))
             )
-        elif row.planned.request and NEAR * rating < _steady_a(draft, row) <= rating:
+        elif (
+            row.planned.request and protection.CONTINUOUS * rating < _steady_a(draft, row) <= rating
+        ):
             share = figure(100 * s.heating_a / rating)
             told = words(amps=figure(s.heating_a), rating=figure(rating), share=share)
             yield Finding(NEAR_RATING, (row.id,), told)

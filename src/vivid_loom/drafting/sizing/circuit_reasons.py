@@ -326,6 +326,7 @@ def _protection(line: _Line) -> Decision[float] | None:
         circuit.wanted.steps,
         circuit.family,
         aboard.order.override(circuit.id, "protection_a"),
+        float(line.settled.lines.current_a[line.at]),
         "more than the maker allows" if circuit.wanted.why == "maker" else "more than needed",
     )
     return protection_decision(asked, allowed_rating_a(line.bears.value, aboard.profile.tolerance))

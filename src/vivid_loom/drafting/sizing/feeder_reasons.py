@@ -41,7 +41,16 @@ def _feeder_protection(need: FeederNeed, bears_a: float, aboard: Aboard) -> Deci
     why = "headroom" if drafted > need.least_a else _why_least(need)
     steps = Lazy(lambda: tuple(_protection_steps(need)))
     larger = need.bounds[0][0] if need.bounds else "more than needed"
-    asked = Asked(drafted, need.rating_a, why, steps, family, override, f"not borne by {larger}")
+    asked = Asked(
+        drafted,
+        need.rating_a,
+        why,
+        steps,
+        family,
+        override,
+        need.borne_a,
+        f"not borne by {larger}",
+    )
     return protection_decision(asked, bears_a)
 
 

@@ -1,5 +1,6 @@
 """A size with its protection, and the steps of arithmetic that circuits and feeders share."""
 
+import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -8,7 +9,7 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.order import Override
 from vivid_loom.quantities import Gauge, computed, figure
 from vivid_loom.quantities.reckoning import Reckoned
-from vivid_loom.standards import ampacity, conductor, protection
+from vivid_loom.standards import ampacity, conductor, protection, time_current
 from vivid_loom.standards.devices import DEVICES
 
 __all__ = ["Asked", "Sized", "ampacity_step", "protection_decision", "resistance_step"]
@@ -73,6 +74,7 @@ class Asked(NamedTuple):
     Attributes:
         drafted_a: what the pipeline chose; ``rating_a`` after any override.
         why: what governed.
+        carries_a: what goes through it as long as what hangs on it runs.
         no_larger: why the next larger one is not taken though the wire would bear it.
     """
 
@@ -82,7 +84,19 @@ class Asked(NamedTuple):
     steps: Sequence[Step]
     family: str
     override: Override | None
+    carries_a: float
     no_larger: str = "more than needed"
+
+    def no_smaller(self, rating_a: float) -> str:
+        """Say why a smaller device is not taken, in what its band promises."""
+        carries = f"the {figure(self.carries_a)} A it carries"
+        if math.isfinite(time_current.opens_s(self.family, rating_a, self.carries_a)):
+            return f"opens on {carries}"
+        if math.isfinite(time_current.holds_s(self.family, rating_a, self.carries_a)):
+            return f"may open on {carries}"
+        if self.carries_a > protection.CONTINUOUS * rating_a:
+            return f"{carries} are {100 * self.carries_a / rating_a:.0f} % of it"
+        return f"less than {'the maker' if self.why == 'maker' else self.why} asks for"
 
 
 def protection_decision(asked: Asked, limit_a: float) -> Decision[float]:
@@ -94,10 +108,7 @@ def protection_decision(asked: Asked, limit_a: float) -> Decision[float]:
         larger = [r for r in ratings if r > asked.rating_a][:1]
         above = f"above the wire's {figure(limit_a)} A"
         return (
-            *(
-                Alternative(f"{figure(r)} A", "opens on the load it must carry", False)
-                for r in smaller
-            ),
+            *(Alternative(f"{figure(r)} A", asked.no_smaller(r), False) for r in smaller),
             *(
                 Alternative(f"{figure(r)} A", above if r > limit_a else asked.no_larger, False)
                 for r in larger
