@@ -6,6 +6,7 @@ Only names and options stand here; what a command does is loaded when it runs.
 import os
 import sys
 from pathlib import Path
+from typing import Literal
 
 import click
 
@@ -27,11 +28,15 @@ def main() -> None:
 @click.option("--out", required=True, type=A_PATH, help="folder to write to")
 @click.option("--only", default="", help="comma-separated parts, e.g. schedule,cutlist,packet")
 @click.option("--for-spreadsheets", is_flag=True, help="mark CSV files so that ² and → are read")
-def draft_command(order: Path, out: Path, only: str, for_spreadsheets: bool) -> None:
+@click.option("--paper", default="A4", show_default=True, type=click.Choice(["A4", "A3"]))
+def draft_command(
+    order: Path, out: Path, only: str, for_spreadsheets: bool, paper: Literal["A4", "A3"]
+) -> None:
     """Write the build packet of ORDER."""
     from vivid_loom.commands.drafts import write_packet
+    from vivid_loom.sheets import Handed
 
-    write_packet(order, out, only, for_spreadsheets=for_spreadsheets)
+    write_packet(order, out, only, Handed(for_spreadsheets, paper))
 
 
 @main.command("board")

@@ -4,6 +4,7 @@ import dataclasses
 from collections.abc import Callable
 from pathlib import Path
 
+import pypdf
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QGuiApplication
@@ -225,9 +226,14 @@ def test_the_packet_is_shown_and_exported(window: MainWindow, tmp_path: Path, qt
     window.open_stage(PACKET)
     packet = window.views[PACKET]
     assert packet.list.topLevelItemCount() > 10
+    packet.paper_size.setCurrentText("A3")
+    packet.marked.setChecked(True)
     packet.export_to(tmp_path)
     qtbot.waitUntil(lambda: not packet.exporting, timeout=60_000)
     assert (tmp_path / "packet.pdf").read_bytes().startswith(b"%PDF")
+    first = pypdf.PdfReader(tmp_path / "packet.pdf").pages[0].mediabox
+    assert round(float(first.width) / 72 * 25.4) == 420
+    assert (tmp_path / "cutlist.csv").read_bytes().startswith(b"\xef\xbb\xbf")
     assert "files written" in window.message.text()
     packet.export_to(tmp_path / "missing")
     qtbot.waitUntil(lambda: not packet.exporting, timeout=60_000)

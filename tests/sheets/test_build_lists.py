@@ -13,6 +13,7 @@ from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import Order, Shop
 from vivid_loom.quantities import Gauge
 from vivid_loom.sheets import packet_files, packet_table
+from vivid_loom.sheets.stores import materials
 from vivid_loom.standards.conductor import area_mm2
 
 Row = dict[str, str]
@@ -192,6 +193,24 @@ def test_materials_count_what_the_cut_list_takes(sheets: dict[str, list[Row]]) -
     devices = sum(int(r["quantity"]) for r in sheets["materials"] if r["kind"] == "protection")
     protected = [row for row in sheets["schedule"] if row["protection_rating_a"]]
     assert devices == len(protected)
+
+
+def test_a_shop_in_feet_takes_feet_and_never_less(full: Draft) -> None:
+    in_feet = dataclasses.replace(full.aboard.profile, units="ft")
+    feet = dataclasses.replace(full, aboard=dataclasses.replace(full.aboard, profile=in_feet))
+    lengths = 0
+    for metric, imperial in zip(
+        materials(full, Shop()).rows, materials(feet, Shop()).rows, strict=True
+    ):
+        if metric.unit == "m":
+            taken_m = float(imperial.quantity) * 0.3048
+            assert imperial.unit == "ft", metric.item
+            assert float(metric.quantity) - 0.006 <= taken_m < float(metric.quantity) + 0.04
+            assert imperial.price == metric.price
+            lengths += 1
+        else:
+            assert imperial == metric
+    assert lengths > 20
 
 
 def test_materials_name_everything_on_the_shelf(full: Draft, sheets: dict[str, list[Row]]) -> None:

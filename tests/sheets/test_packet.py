@@ -16,7 +16,7 @@ from vivid_loom.boat import Boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import Order, Shop
-from vivid_loom.sheets import packet_files, packet_pages, packet_sections, packet_tables
+from vivid_loom.sheets import Handed, packet_files, packet_pages, packet_sections, packet_tables
 from vivid_loom.sheets.csv_file import csv_bytes, neutral
 from vivid_loom.sheets.drawing import Page, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
@@ -40,7 +40,8 @@ CUTLIST = (
     "from_termination,from_strip_mm,to_place,to_point,to_termination,to_strip_mm,path,"
     "routed_length_mm,cut_length_mm,label_from,label_to,current_a,cable_id,core,from_jaw,to_jaw,"
     "device_lead,conductor_state,sleeve,join,circuit,from_name,to_name,from_station,to_station,"
-    "from_recipe,to_recipe,from_mates,to_mates,from_tail,to_tail,kind,serves"
+    "from_recipe,to_recipe,from_mates,to_mates,from_tail,to_tail,kind,serves,"
+    "from_zone,to_zone"
 )
 LANDING = (
     "place,point,order,wire_id,terminal,label,expected_off_v,expected_on_v,circuit,name,station,"
@@ -213,9 +214,26 @@ def test_wrapping_loses_nothing() -> None:
 def test_csv_for_spreadsheets_is_the_same_behind_its_mark(full: Draft) -> None:
     only = frozenset({"ends"})
     plain, marked = (
-        packet_files(full, only, for_spreadsheets=mark)["ends.csv"] for mark in (False, True)
+        packet_files(full, only, handed=Handed(for_spreadsheets=mark))["ends.csv"]
+        for mark in (False, True)
     )
     assert marked == b"\xef\xbb\xbf" + plain and "→".encode() in plain
+
+
+def test_on_a3_everything_is_larger_but_what_is_to_scale(composed: Composed) -> None:
+    pages = composed.pages
+    large = Handed(paper="A3").on_paper(pages)
+    assert Handed().on_paper(pages) == list(pages) and len(large) == len(pages)
+    for page, big in zip(pages, large, strict=True):
+        if page.title == "Labels at full size" or page.title.endswith("form board"):
+            assert big == page
+            continue
+        assert (round(big.width_mm), round(big.height_mm)) == (420, 297)
+        for item, grown in zip(page.items, big.items, strict=True):
+            if isinstance(item, Text) and isinstance(grown, Text):
+                assert grown.size == pytest.approx(item.size * 2**0.5)
+                assert grown.x / big.width_mm == pytest.approx(item.x / page.width_mm)
+    assert any(page == big for page, big in zip(pages, large, strict=True))
 
 
 def test_nothing_is_printed_broken_inside_a_word(composed: Composed) -> None:

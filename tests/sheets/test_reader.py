@@ -186,6 +186,13 @@ def _open_questions(done: Draft) -> tuple[list[str], int]:
     jumpers = read_jumpers(pages)
     asked: list[str] = []
     answers = 0
+    areas = done.aboard.boat.area_at
+
+    def zone_at(station: str) -> str:
+        area = areas[station]
+        if area.engine_heat and area.water != "submersible":
+            return "engine"
+        return {"dry": "dry", "spray": "wet", "submersible": "bilge"}[area.water]
 
     def ask(wire: Wire, what: str, said: str, is_so: bool) -> None:
         nonlocal answers
@@ -199,8 +206,10 @@ def _open_questions(done: Draft) -> tuple[list[str], int]:
         kind, jaw = end.termination.kind, end.termination.jaw
         ask(wire, "terminal", said.terminals[side], said.terminals[side].startswith(kind))
         ask(wire, "strip", said.strips[side], said.strips[side] == f"{end.termination.strip_mm:g}")
-        steps = recipes.get(said.recipes[side], "")
+        steps = recipes.get(said.recipes[side][:-1], "")
         ask(wire, "steps", steps, "label sleeve on" in steps)
+        zone = zone_at(end.station)
+        ask(wire, "zone", zone, said.recipes[side][-1] == zone[0] and zone in steps)
         ask(wire, "jaw", jaw, not jaw or kind in recipes.get(jaw, ""))
         mates = joints.get((end.place, end.point), set()) - {wire.id}
         named = set(re.findall(r"[A-Z]\d+-\w+", said.remark))
@@ -256,5 +265,5 @@ def test_the_printed_packet_leaves_no_question_of_any_wire(hull: str) -> None:
     assert asked == []
     jumpers = len(read_jumpers([*packet_pages(done)]))
     assert jumpers > 20
-    assert answers == 22 * (len(done.assembled.wires) - jumpers) + 12 * jumpers
+    assert answers == 24 * (len(done.assembled.wires) - jumpers) + 12 * jumpers
     print(f"hull {hull}: {len(done.assembled.wires)} wires, {answers} answers")

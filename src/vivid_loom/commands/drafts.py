@@ -11,6 +11,7 @@ from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
 from vivid_loom.demo import find_boat
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
+from vivid_loom.drafting.rules.causes import grouped
 from vivid_loom.network import NoOperatingPointError
 from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
 from vivid_loom.order import PROFILES, read_shop, use_profile
@@ -19,7 +20,7 @@ from vivid_loom.power.harm import harms
 from vivid_loom.power.scan import scan_scenario, worst_first
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities.document import DocumentError, write_atomically
-from vivid_loom.sheets import packet_files, packet_table
+from vivid_loom.sheets import Handed, packet_files, packet_table
 from vivid_loom.sheets.power_words import harm_words, proof_words
 from vivid_loom.workshop.comparison import compared
 from vivid_loom.workshop.effects import figures_of
@@ -45,14 +46,14 @@ def _opened(path: Path) -> Draft:
         return open_draft(path)
 
 
-def write_packet(order: Path, out: Path, only: str, *, for_spreadsheets: bool) -> None:
+def write_packet(order: Path, out: Path, only: str, handed: Handed) -> None:
     """Write the build packet of an order into a folder."""
     drafted = _opened(order)
     parts = frozenset(part.strip() for part in only.split(",") if part.strip())
     with bad_input_said():
         try:
             shop = read_shop(order.parent)
-            files = packet_files(drafted, parts, shop, for_spreadsheets=for_spreadsheets)
+            files = packet_files(drafted, parts, shop, handed)
         except KeyError as error:
             raise DocumentError("--only", "", str(error.args[0])) from error
         try:
@@ -71,8 +72,10 @@ def print_findings(order: Path) -> int:
         1 if any finding is an error or the proof fails.
     """
     drafted = _opened(order)
-    for finding in drafted.findings:
-        click.echo(f"{finding.severity:6} {finding.code} {finding.sentence()}")
+    for group in grouped(drafted):
+        for finding in (group.cause, *group.follows):
+            mark = "" if finding is group.cause else "  follows: "
+            click.echo(f"{mark}{finding.severity:6} {finding.code} {finding.sentence()}")
     for finding, answer in drafted.accepted:
         click.echo(
             f"accepted {finding.code} {finding.sentence()} {answer.initials}: {answer.reason}"

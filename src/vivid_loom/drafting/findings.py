@@ -1,12 +1,13 @@
 """Findings: data first, worded when shown."""
 
-from typing import Literal, NamedTuple
+from typing import Final, Literal, NamedTuple
 
 from vivid_loom.standards.source import Source
 
-__all__ = ["Finding", "FindingKind", "Severity", "words"]
+__all__ = ["GRAVITY", "Finding", "FindingKind", "Severity", "words"]
 
 Severity = Literal["error", "judge", "note"]
+GRAVITY: Final[tuple[Severity, ...]] = ("error", "judge", "note")
 
 
 class FindingKind(NamedTuple):

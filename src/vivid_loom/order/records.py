@@ -59,6 +59,11 @@ class Override:
     time: str = ""
     kind: Literal["judgement", "substitution"] = "judgement"
 
+    @property
+    def called(self) -> str:
+        """The field in words: 'protection', 'positive colour'."""
+        return self.field.removesuffix("_a").replace("_", " ")
+
 
 @record
 class Via:

@@ -1,6 +1,6 @@
 """Units at the edges: gauges, parsing and formatting. Inside everything is SI."""
 
-from vivid_loom.quantities.formatting import figure, in_reading_order, key_in, length_text
+from vivid_loom.quantities.formatting import FOOT_M, figure, in_reading_order, key_in, length_text
 from vivid_loom.quantities.gauge import Gauge, GaugeError, Series
 from vivid_loom.quantities.limits import LimitError, Prose, one_line
 from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_gauge, parse_length_m
@@ -14,6 +14,7 @@ from vivid_loom.quantities.texts import (
 )
 
 __all__ = [
+    "FOOT_M",
     "DateText",
     "FileName",
     "Gauge",

@@ -3,8 +3,9 @@
 import re
 from typing import Final
 
-__all__ = ["figure", "in_reading_order", "key_in", "length_text"]
+__all__ = ["FOOT_M", "figure", "in_reading_order", "key_in", "length_text"]
 
+FOOT_M: Final = 0.3048  # exact by definition
 _PARTS: Final = re.compile(r"(?=.)([^\d]*)(\d+(?:\.\d+)?)?", re.DOTALL)
 
 
@@ -26,7 +27,7 @@ def key_in(value: float, figures: int = 6) -> str:
 
 def length_text(metres: float, units: str) -> str:
     """Write a length in the order's units: 'm' or 'ft'."""
-    return f"{metres / 0.3048:.1f} ft" if units == "ft" else f"{metres:.1f} m"
+    return f"{metres / FOOT_M:.1f} ft" if units == "ft" else f"{metres:.1f} m"
 
 
 def in_reading_order(text: str) -> tuple[tuple[str, float], ...]:

@@ -3,6 +3,7 @@
 import re
 from typing import Final
 
+from vivid_loom.quantities.formatting import FOOT_M
 from vivid_loom.quantities.gauge import Gauge, GaugeError
 
 __all__ = ["QuantityError", "parse_amps", "parse_gauge", "parse_length_m"]
@@ -13,8 +14,8 @@ _METRES: Final = {
     "m": 1.0,
     "cm": 0.01,
     "mm": 0.001,
-    "ft": 0.3048,
-    "'": 0.3048,
+    "ft": FOOT_M,
+    "'": FOOT_M,
     "in": 0.0254,
     '"': 0.0254,
 }

@@ -3,6 +3,7 @@
 from vivid_loom.sheets.cover import due_text
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.packet import (
+    Handed,
     Section,
     packet_files,
     packet_pages,
@@ -14,6 +15,7 @@ from vivid_loom.sheets.packet import (
 from vivid_loom.sheets.table import Table
 
 __all__ = [
+    "Handed",
     "Page",
     "Section",
     "Table",

@@ -108,7 +108,7 @@ def _page(title: str, inside: list[Primitive], setting: Setting, told: str, righ
     ]
     words = Text(MARGIN_MM, TOP_MM + 4, told, 2.8, PAPER.quiet)
     items = (*inside, *white, *frame(title, setting, 1), words)
-    return Page(title, WIDTH_MM, HEIGHT_MM, items)
+    return Page(title, WIDTH_MM, HEIGHT_MM, items, to_scale=True)
 
 
 def _branch_table(rows: tuple[BranchRow, ...]) -> Printed:

@@ -72,6 +72,8 @@ class CutRow(NamedTuple):
     to_tail: str
     kind: str
     serves: str
+    from_zone: str
+    to_zone: str
 
 
 class LandingRow(NamedTuple):
@@ -186,6 +188,8 @@ def _cut_row(wire: Wire, draft: Draft, known: _Reading) -> CutRow:
         to_tail=wire.end.device_lead.removeprefix(wire.end.point).strip(),
         kind="jumper" if wire.jumper else "stub" if wire.stub else "wire",
         serves="switch lamp" if wire.for_lamp else "load",
+        from_zone=_end_kind(wire.start, draft)[1],
+        to_zone=_end_kind(wire.end, draft)[1],
     )
 
 

@@ -111,12 +111,22 @@ def moved(item: Primitive, dx: float, dy: float, scale: float) -> Primitive:
 
 
 class Page(NamedTuple):
-    """One sheet of paper, in mm, origin top left."""
+    """One sheet of paper, in mm, origin top left.
+
+    Attributes:
+        to_scale: what it shows has its own size, so that it is never printed larger.
+    """
 
     title: str
     width_mm: float
     height_mm: float
     items: tuple[Primitive, ...]
+    to_scale: bool = False
+
+    def enlarged(self, times: float) -> "Page":
+        """Return the page on larger paper, with everything on it as much larger."""
+        items = tuple(moved(item, 0.0, 0.0, times) for item in self.items)
+        return Page(self.title, self.width_mm * times, self.height_mm * times, items)
 
 
 class Spot(NamedTuple):

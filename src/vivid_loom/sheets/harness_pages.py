@@ -22,7 +22,8 @@ __all__ = ["ARM_MM", "bench_rows", "end_words", "harness_pages", "in_build_order
 ARM_MM: Final = 3.53  # 10 pt
 LABELS: Final = (
     "Label of an end: the wire's number, then the words in bold of that end. "
-    "Steps: the recipe of an end. Tolerance −0/+25 mm under 1 m, −0/+50 mm over."
+    "Steps: the recipe of an end, and its zone: d dry, w wet, b bilge, e engine. "
+    "Tolerance −0/+25 mm under 1 m, −0/+50 mm over."
 )
 
 
@@ -87,7 +88,7 @@ def _wire_lines(row: CutRow, places: dict[str, str], unit: str) -> list[_EndLine
         _where(row.from_place, row.from_station, places),
         end_words(row.from_termination, row.from_tail, row.from_mates),
         row.from_strip_mm,
-        row.from_recipe,
+        _steps(row.from_recipe, row.from_zone),
     )
     other = _EndLine(
         "",
@@ -98,7 +99,7 @@ def _wire_lines(row: CutRow, places: dict[str, str], unit: str) -> list[_EndLine
         _where(row.to_place, row.to_station, places),
         end_words(row.to_termination, row.to_tail, row.to_mates),
         row.to_strip_mm,
-        row.to_recipe,
+        _steps(row.to_recipe, row.to_zone),
     )
     return [first, other]
 
@@ -108,6 +109,11 @@ def _point(place: str, name: str, point: str) -> str:
     if point.startswith("cavity "):
         return f"{place}.{point.removeprefix('cavity ')}"
     return f"{name} {point}"
+
+
+def _steps(recipe: str, zone: str) -> str:
+    """Return the recipe of an end with the letter of the zone it is made for: 'R3w', wet."""
+    return f"{recipe}{zone[0]}"
 
 
 def _where(place: str, station: str, plugs: dict[str, str]) -> str:
@@ -147,9 +153,9 @@ def _cut_table(rows: Sequence[CutRow], places: dict[str, str], unit: str) -> Pri
         Column(f"cut {unit}", 15, attrgetter("cut"), True, True),
         Column("ends: label", 50, attrgetter("point"), bold=True),
         Column("where", 45, attrgetter("where")),
-        Column("terminal", 65, attrgetter("end")),
+        Column("terminal", 63, attrgetter("end")),
         Column("strip", 10, attrgetter("strip"), True),
-        Column("steps", 11, attrgetter("recipe")),
+        Column("steps", 13, attrgetter("recipe")),
     )
     remarks = {row.wire_id: _remark(row) for row in rows}
     return Printed(

@@ -89,4 +89,5 @@ def label_sheets(rows: Sequence[LabelRow], setting: Setting) -> list[Page]:
 
 def _sheet(items: Sequence[Primitive], number: int, setting: Setting) -> Page:
     title = "Labels at full size"
-    return Page(title, WIDTH_MM, HEIGHT_MM, (*frame(title, setting, number), *items))
+    on_page = (*frame(title, setting, number), *items)
+    return Page(title, WIDTH_MM, HEIGHT_MM, on_page, to_scale=True)

@@ -1,20 +1,18 @@
-"""What the office reads: the schedule, what to take from the shelves, and the findings."""
+"""What the office reads: the schedule, and what to take from the shelves."""
 
 from operator import attrgetter
-from typing import Final
 
-from vivid_loom.drafting import Draft, Finding
-from vivid_loom.order import Acceptance, Shop
+from vivid_loom.drafting import Draft
+from vivid_loom.order import Shop
 from vivid_loom.sheets.cut_lists import hours
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_totals import harness_totals
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
-from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.schedule import ScheduleRow, schedule
 from vivid_loom.sheets.spares_kit import spares_kit
 from vivid_loom.sheets.stores import materials
 
-__all__ = ["finding_pages", "material_pages", "schedule_pages"]
+__all__ = ["material_pages", "schedule_pages"]
 
 
 def _cautions_by_circuit(draft: Draft) -> str:
@@ -141,35 +139,3 @@ def _hour_table(draft: Draft, shop: Shop) -> Printed:
     return Printed(
         columns, rows, "Hours", note, 2.4, lambda r: f"{names.get(r.harness, r.harness)}, {r.where}"
     )
-
-
-SEVERITY: Final = {"error": "Error", "judge": "To judge", "note": "Note"}
-
-
-def finding_pages(draft: Draft, setting: Setting) -> list[Page]:
-    """Return the findings kind by kind, then those somebody answers for."""
-    columns = (
-        Column("concerns", 52, lambda f: ", ".join(map(names.place, f.subjects)), bold=True),
-        Column("finding", 221, lambda f: f.sentence()),
-    )
-    names = Names(draft)
-
-    def kind(finding: Finding) -> str:
-        told = f"{SEVERITY[finding.severity]} {finding.code}, {finding.kind.title}"
-        return f"{told}: {finding.kind.remedy} ({finding.kind.source})"
-
-    tables = [Printed(columns, draft.findings, size=2.7, group=kind)]
-    if draft.accepted:
-        answered = (
-            columns[0]._replace(cell=lambda pair: ", ".join(map(names.place, pair[0].subjects))),
-            Column("finding", 130, lambda pair: pair[0].sentence()),
-            Column("accepted", 91, lambda pair: _answer(pair[1])),
-        )
-        told = "Accepted by those who answer for it"
-        tables.append(Printed(answered, draft.accepted, told, size=2.7))
-    return paginate("Findings", tables, setting)
-
-
-def _answer(acceptance: Acceptance) -> str:
-    on = f", {acceptance.date}" if acceptance.date else ""
-    return f"{acceptance.initials}{on}: {acceptance.reason}"

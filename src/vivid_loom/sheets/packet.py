@@ -2,12 +2,14 @@
 
 import hashlib
 import json
+import math
 from collections.abc import Callable, Iterator, Sequence
 from functools import partial
-from typing import Any, Final, NamedTuple
+from typing import Any, Final, Literal, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft, Finding
+from vivid_loom.drafting.rules.causes import grouped
 from vivid_loom.order import Acceptance, Shop
 from vivid_loom.sheets import (
     bench_lists,
@@ -30,6 +32,7 @@ from vivid_loom.sheets.curve_pages import curve_pages
 from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.fault_pages import fault_pages
+from vivid_loom.sheets.finding_pages import finding_pages
 from vivid_loom.sheets.fitting_pages import fuse_pages, landing_pages
 from vivid_loom.sheets.harness_pages import harness_pages
 from vivid_loom.sheets.harness_totals import harness_totals
@@ -39,7 +42,7 @@ from vivid_loom.sheets.label_pages import label_sheets
 from vivid_loom.sheets.layout import Setting, counted
 from vivid_loom.sheets.names import key
 from vivid_loom.sheets.network_text import network_text
-from vivid_loom.sheets.office_pages import finding_pages, material_pages, schedule_pages
+from vivid_loom.sheets.office_pages import material_pages, schedule_pages
 from vivid_loom.sheets.panel_pages import panel_pages
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.power_pages import power_pages
@@ -226,7 +229,9 @@ def _bound(sections: Sequence[tuple[str, Sequence[Page]]]) -> list[Page]:
     return counted([with_contents(pages[0], firsts), *pages[1:]])
 
 
-def _finding_record(finding: Finding, acceptance: Acceptance | None) -> dict[str, object]:
+def _finding_record(
+    finding: Finding, acceptance: Acceptance | None, cause: Finding | None = None
+) -> dict[str, object]:
     return {
         "code": finding.code,
         "severity": finding.severity,
@@ -243,28 +248,53 @@ def _finding_record(finding: Finding, acceptance: Acceptance | None) -> dict[str
         }
         if acceptance
         else None,
+        "follows_from": {"code": cause.code, "subjects": list(cause.subjects)} if cause else None,
     }
 
 
 def _findings_json(draft: Draft) -> bytes:
-    found = [_finding_record(finding, None) for finding in draft.findings]
+    causes = {f: group.cause for group in grouped(draft) for f in group.follows}
+    found = [_finding_record(f, None, causes.get(f)) for f in draft.findings]
     found += [_finding_record(finding, answer) for finding, answer in draft.accepted]
     return (json.dumps(found, ensure_ascii=False, indent=1) + "\n").encode()
+
+
+Paper = Literal["A4", "A3"]
+A3_TIMES: Final = math.sqrt(2)
+
+
+class Handed(NamedTuple):
+    """How a packet is handed over.
+
+    Attributes:
+        for_spreadsheets: CSV with a mark by which spreadsheets know its letters.
+        paper: A3 is A4 enlarged, to be read at arm's length; what is to scale stays as large.
+    """
+
+    for_spreadsheets: bool = False
+    paper: Paper = "A4"
+
+    def on_paper(self, pages: Sequence[Page]) -> list[Page]:
+        """Return pages as large as the paper."""
+        large = self.paper == "A3"
+        return [p.enlarged(A3_TIMES) if large and not p.to_scale else p for p in pages]
+
+
+AS_USUAL: Final = Handed()
 
 
 def packet_files(
     draft: Draft,
     only: frozenset[str] = frozenset(),
     shop: Shop = NO_SHOP,
-    *,
-    for_spreadsheets: bool = False,
+    handed: Handed = AS_USUAL,
 ) -> dict[str, bytes]:
     """Return file name → contents of the packet; see ``packet_parts``.
 
     Raises:
         KeyError: a part that does not exist.
     """
-    parts = packet_parts(draft, only, shop, for_spreadsheets=for_spreadsheets)
+    parts = packet_parts(draft, only, shop, handed)
     return {name: data for name, data in parts if data}
 
 
@@ -272,15 +302,13 @@ def packet_parts(
     draft: Draft,
     only: frozenset[str] = frozenset(),
     shop: Shop = NO_SHOP,
-    *,
-    for_spreadsheets: bool = False,
+    handed: Handed = AS_USUAL,
 ) -> Iterator[tuple[str, bytes]]:
     """Make the packet file by file; between the sections of the PDF its name comes with b"".
 
     Args:
         only: parts to make; () for all.
         shop: its closed days and stock.
-        for_spreadsheets: CSV with a mark by which spreadsheets know its letters.
 
     Raises:
         KeyError: a part that does not exist.
@@ -294,7 +322,7 @@ def packet_parts(
     for name in (*TABLES, *SHOP_TABLES):
         if name in wanted and name != "findings":
             table = packet_table(draft, name, shop)
-            yield f"{name}.csv", csv_bytes(table, told, mark=for_spreadsheets)
+            yield f"{name}.csv", csv_bytes(table, told, mark=handed.for_spreadsheets)
     if "workbook" in wanted:
         sheets = [packet_table(draft, name, shop) for name in WORKBOOK]
         yield "schedule.xlsx", workbook_bytes(sheets, f"Hull {order.hull}")
@@ -314,4 +342,4 @@ def packet_parts(
             yield "packet.pdf", b""
             composed.append((section.title, section.pages()))
         title = f"Build packet hull {draft.aboard.order.hull}"
-        yield "packet.pdf", pdf_bytes(_bound(composed), title)
+        yield "packet.pdf", pdf_bytes(handed.on_paper(_bound(composed)), title)

@@ -1,5 +1,6 @@
 """What to fetch from the stores, the fuse chart for the lid, and the findings."""
 
+import math
 from collections import Counter
 from typing import Final, NamedTuple
 
@@ -7,6 +8,7 @@ from vivid_loom.boat import Load
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting import Draft, DraftedCircuit, Finding
 from vivid_loom.order import Acceptance, Shop
+from vivid_loom.quantities import FOOT_M
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.shelf_parts import ShelfPart, shelf_parts
 from vivid_loom.sheets.table import Table
@@ -73,6 +75,7 @@ class _Shelf(NamedTuple):
 
     catalogue: Catalogue
     shop: Shop
+    in_feet: bool
 
     def row(
         self, part: ShelfPart, *, kg: float | None = None, each: float | None = None
@@ -84,12 +87,16 @@ class _Shelf(NamedTuple):
         """
         if each is None:
             each = self.catalogue.price_of(part.item, part.unit)
-        count = f"{part.quantity:.2f}" if part.unit == "m" else number(part.quantity)
+        count, unit = number(part.quantity), part.unit
+        if unit == "m" and self.in_feet:
+            count, unit = f"{math.ceil(part.quantity / FOOT_M * 10) / 10:.1f}", "ft"
+        elif unit == "m":
+            count = f"{part.quantity:.2f}"
         return MaterialRow(
             part.kind,
             part.item,
             count,
-            part.unit,
+            unit,
             "" if kg is None else f"{kg:.3f}",
             "" if each is None else f"{each * part.quantity:.2f}",
             "" if each is None else self.catalogue.currency,
@@ -172,7 +179,7 @@ def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
     Args:
         shop: tells which devices are not in stock.
     """
-    shelf = _Shelf(draft.catalogue, shop)
+    shelf = _Shelf(draft.catalogue, shop, draft.aboard.profile.units == "ft")
     stock = {wire.gauge: wire for wire in draft.catalogue.wires}
     rows = [
         shelf.row(

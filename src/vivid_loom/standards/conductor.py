@@ -4,7 +4,7 @@ import math
 from functools import cache
 from typing import Final, NamedTuple
 
-from vivid_loom.quantities import Gauge
+from vivid_loom.quantities import FOOT_M, Gauge
 from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.source import NotInTableError, Source
 
@@ -38,7 +38,6 @@ SAE_SOURCE: Final = Source("SAE J1127 and J1128", "conductor circular mils", "fr
 RHO_20_OHM_M: Final = 1.7241e-8  # IEC 60028, 100 % IACS
 ALPHA_20_PER_K: Final = 0.00393  # IEC 60028
 COPPER_KG_PER_MM2_M: Final = 8.89e-3  # 8890 kg/m³; IEC 60028
-_FOOT_M: Final = 0.3048
 
 
 class AwgRow(NamedTuple):
@@ -170,7 +169,7 @@ def resistance(gauge: Gauge, conductor_c: float) -> Reckoned:
     if gauge.series == "mm2":
         at_table, table_c = keyed(printed) / keyed(1000), 20.0
     else:
-        at_table, table_c = keyed(printed) / keyed(1000 * _FOOT_M), 75.0
+        at_table, table_c = keyed(printed) / keyed(1000 * FOOT_M), 75.0
     if gauge.series == "SAE":  # as AWG wire of the same number, by its smaller area
         like = Gauge("AWG", gauge.size)
         at_table = at_table * keyed(area_mm2(like)) / keyed(area_mm2(gauge))

@@ -23,6 +23,7 @@ from vivid_loom.desktop.widgets.controls import button, heading, small, typed
 from vivid_loom.desktop.widgets.marks import mark_icon
 from vivid_loom.desktop.widgets.theme import LIGHT, font
 from vivid_loom.drafting import Draft, Finding
+from vivid_loom.drafting.rules.causes import grouped
 from vivid_loom.drafting.rules.fixes import fix_of
 from vivid_loom.order import Acceptance, accept_finding, reopen_finding
 from vivid_loom.sheets.tones import Tones
@@ -53,6 +54,18 @@ class Told(NamedTuple):
         """Return it in words."""
         by = f"   accepted by {self.answer.initials}: {self.answer.reason}" if self.answer else ""
         return f"{self.finding.sentence()}{by}"
+
+
+class _Group(NamedTuple):
+    """A finding, and those shown that follow from it."""
+
+    cause: Told
+    follows: tuple[Told, ...] = ()
+
+    @property
+    def severity(self) -> str:
+        """That of the gravest."""
+        return min((t.severity for t in (self.cause, *self.follows)), key=SHOWN.index)
 
 
 class _Wrapped(QStyledItemDelegate):
@@ -172,19 +185,35 @@ class FindingsPane(QWidget):
         self.list.blockSignals(True)
         self.list.clear()
         first: QTreeWidgetItem | None = None
-        shown = list(self.told())
-        for severity, inside in groupby(shown, key=lambda told: told.severity):
+        shown = self._groups()
+        count = sum(1 + len(group.follows) for group in shown)
+        for severity, inside in groupby(shown, key=lambda group: group.severity):
             several = list(inside)
-            top = self._top(severity, len(several))
-            for title, alike in groupby(several, key=lambda t: t.finding.kind.title):
+            top = self._top(severity, sum(1 + len(group.follows) for group in several))
+            for title, alike in groupby(several, key=lambda g: g.cause.finding.kind.title):
                 item = self._rule(top, title, list(alike), picked)
                 first = item or first
-            top.setExpanded(severity != "note" or len(shown) <= OPEN_UP_TO)
+            top.setExpanded(severity != "note" or count <= OPEN_UP_TO)
         self.list.blockSignals(False)
         if chosen := first or self._first_finding():
             self.list.setCurrentItem(chosen)
-        self.title.setText(f"{len(shown)} findings" if len(shown) != 1 else "1 finding")
+        self.title.setText(f"{count} findings" if count != 1 else "1 finding")
         self._explain()
+
+    def _groups(self) -> list[_Group]:
+        """Return what is shown, gravest first: what follows from a finding is under it."""
+        assert self._draft is not None
+        shown = {told.finding: told for told in self.told()}
+        found: list[_Group] = []
+        for cause, follows in grouped(self._draft):
+            told = [shown[finding] for finding in follows if finding in shown]
+            if cause in shown:
+                found.append(_Group(shown[cause], tuple(told)))
+            else:
+                found += (_Group(one) for one in told)
+        standing = {f for group in found for f in (group.cause, *group.follows)}
+        found += (_Group(told) for told in shown.values() if told not in standing)
+        return sorted(found, key=lambda g: (SHOWN.index(g.severity), g.cause.finding.code))
 
     def _top(self, severity: str, count: int) -> QTreeWidgetItem:
         top = QTreeWidgetItem(self.list, [f"{WORDS[severity]}: {count}"])
@@ -193,24 +222,34 @@ class FindingsPane(QWidget):
         return top
 
     def _rule(
-        self, top: QTreeWidgetItem, title: str, alike: list[Told], picked: Told | None
+        self, top: QTreeWidgetItem, title: str, alike: list[_Group], picked: Told | None
     ) -> QTreeWidgetItem | None:
         """Put the findings of one rule under it; return the picked one's item."""
-        code, found = alike[0].finding.code, None
+        code, found = alike[0].cause.finding.code, None
         count = f" ({len(alike)})" if len(alike) > 1 else ""
-        group = QTreeWidgetItem(top, [f"{code}  {title}{count}"])
-        for told in alike:
-            item = QTreeWidgetItem(group, [told.words()])
-            item.setToolTip(0, told.words())
-            item.setData(0, _ROLE, told)
-            if picked and told.finding == picked.finding:
-                found = item
-        group.setExpanded(len(alike) <= OPEN_UP_TO)
+        rule = QTreeWidgetItem(top, [f"{code}  {title}{count}"])
+        for group in alike:
+            item = self._item(rule, group.cause, group.cause.words())
+            items = [item]
+            for told in group.follows:
+                words = f"→ {told.finding.code}  {told.words()}"
+                items.append(self._item(item, told, words))
+            item.setExpanded(True)
+            picks = (i for i in items if picked and i.data(0, _ROLE)[0] == picked.finding)
+            found = next(picks, found)
+        rule.setExpanded(len(alike) <= OPEN_UP_TO)
         return found
+
+    @staticmethod
+    def _item(above: QTreeWidgetItem, told: Told, words: str) -> QTreeWidgetItem:
+        item = QTreeWidgetItem(above, [words])
+        item.setToolTip(0, words)
+        item.setData(0, _ROLE, told)
+        return item
 
     def _first_finding(self) -> QTreeWidgetItem | None:
         item = self.list.topLevelItem(0)
-        while item is not None and item.childCount():
+        while item is not None and item.data(0, _ROLE) is None:
             item = item.child(0)
         return item
 

@@ -7,6 +7,8 @@ from pathlib import Path
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
     QFileDialog,
     QHBoxLayout,
     QLabel,
@@ -24,7 +26,7 @@ from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities.document import write_atomically
-from vivid_loom.sheets import Page, Section, packet_parts, packet_sections
+from vivid_loom.sheets import Handed, Page, Section, packet_parts, packet_sections
 from vivid_loom.sheets.drawing import Text, moved
 
 __all__ = ["PacketView"]
@@ -76,6 +78,11 @@ class PacketView(StageView):
         self.list.setAccessibleName("Sheets of the packet, by section")
         self.export = button("Export packet…", self._ask_folder, "Every file, into a folder")
         self.export.setProperty("primary", True)
+        self.paper_size, self.marked = QComboBox(), QCheckBox("CSV for spreadsheets")
+        self.paper_size.addItems(["A4", "A3"])
+        self.paper_size.setAccessibleName("Paper of the packet")
+        self.paper_size.setToolTip("A3 is A4 enlarged; what is to scale stays as large")
+        self.marked.setToolTip("Marks CSV files so that a spreadsheet reads ² and → aright")
         self.state = QLabel()
         self.state.setWordWrap(True)
         self.state.setFixedWidth(LIST_W)
@@ -92,6 +99,10 @@ class PacketView(StageView):
         left = QVBoxLayout()
         left.addWidget(self.list, 1)
         left.addWidget(self.state)
+        how = QHBoxLayout()
+        how.addWidget(self.paper_size)
+        how.addWidget(self.marked, 1)
+        left.addLayout(how)
         left.addWidget(self.export)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 12, 16, 12)
@@ -227,10 +238,13 @@ class PacketView(StageView):
         """Make every file of the packet off the GUI thread, then write them all."""
         assert self._draft is not None
         draft, shop = self._draft, self.session.shop
+        large = self.paper_size.currentText() == "A3"
+        handed = Handed(self.marked.isChecked(), "A3" if large else "A4")
 
         def work() -> Iterator[object]:
             files: dict[str, bytes] = {}
-            for count, (name, data) in enumerate(packet_parts(draft, shop=shop), start=1):
+            parts = packet_parts(draft, shop=shop, handed=handed)
+            for count, (name, data) in enumerate(parts, start=1):
                 files |= {name: data} if data else {}
                 yield f"{name}, step {count}", False
             try:

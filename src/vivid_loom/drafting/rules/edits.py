@@ -11,6 +11,7 @@ from vivid_loom.drafting.rules.runs import fill_of
 from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
 from vivid_loom.order import (
     Edit,
+    Override,
     OverrideField,
     add_fit,
     change_circuit,
@@ -105,13 +106,24 @@ def clear(*fields: OverrideField) -> Fix:
             fed_by = network.feeder_of(named)
             subject = fed_by.id if fed_by else named  # a block's device is its feeder's
             for field in fields:
-                if order.override(subject, field):
-                    what = field.removesuffix("_a").replace("_", " ")
-                    words = f"give the {what} of {subject} back to the draft"
-                    return words, clear_override(subject, field)[1]
+                if override := order.override(subject, field):
+                    return _given_back(override)
         return None
 
     return fix
+
+
+def _given_back(override: Override) -> Edit:
+    words = f"give the {override.called} of {override.subject} back to the draft"
+    return words, clear_override(override.subject, override.field)[1]
+
+
+def give_back(finding: Finding, draft: Draft) -> Edit | None:
+    """Give back to the draft what a finding says was overruled."""
+    (subject,), called = finding.subjects, dict(finding.values)["field"]
+    overrides = draft.aboard.order.overrides
+    named = (o for o in overrides if (o.subject, o.called) == (subject, called))
+    return next(map(_given_back, named), None)
 
 
 def use_school(field: str, value: str | int, words: str) -> Fix:

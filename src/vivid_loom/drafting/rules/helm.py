@@ -165,6 +165,14 @@ NO_SUCH_TAB = FindingKind(
     "Write it as position and terminal: 3 1C.",
     OUR_CHOICE,
 )
+BY_HAND = FindingKind(
+    "A49",
+    "note",
+    "jumper decided by hand",
+    "The jumper from {start} to {end} is {done} by {initials}: {reason}.",
+    "Look at it again when the circumstances change.",
+    OUR_CHOICE,
+)
 HELD = frozenset({"navigation_light", "anchor_light", "bilge_blower"})
 SPRUNG = frozenset({"horn"})
 TURNED = frozenset({"two_directions", "reversing"})
@@ -176,7 +184,7 @@ INTENTS = {
     "always": "always lit",
     "never": "never lit",
 }
-PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 49))})
+PRESS_CODES = frozenset({"A08", "A09", *(f"A{number}" for number in range(32, 50))})
 """What is told on the Helm stage."""
 _KINDS = {"runs": RUNS, "dark": DEAD, "short": SHORT, "sneak": SNEAK}
 
@@ -292,11 +300,17 @@ def lamps(draft: Draft) -> Iterator[Finding]:
 
 
 def by_hand(draft: Draft) -> Iterator[Finding]:
-    """Jumpers laid or left out by hand find their tabs."""
+    """Jumpers laid or left out by hand are printed, always, and find their tabs."""
     known = {
         f"{switch.request.id} {tab}" for switch in draft.switches for tab in switch.part.terminals
     }
     for wish in draft.aboard.order.jumpers:
+        done = "laid" if wish.laid else "left out"
+        told = words(
+            start=wish.start, end=wish.end, done=done, initials=wish.initials, reason=wish.reason
+        )
+        named = (end.rpartition(" ")[0] for end in (wish.start, wish.end))
+        yield Finding(BY_HAND, tuple(dict.fromkeys(named)), told)
         missing = sorted({wish.start, wish.end} - known)
         if missing:
             told = words(start=wish.start, end=wish.end, missing=" and ".join(missing))

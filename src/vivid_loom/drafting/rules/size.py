@@ -283,11 +283,10 @@ def switch_contacts(draft: Draft) -> Iterator[Finding]:
 def overrides(draft: Draft) -> Iterator[Finding]:
     """What the engineer overruled is printed, always."""
     for o in draft.aboard.order.overrides:
-        field = o.field.removesuffix("_a").replace("_", " ")
         yield Finding(
             OVERRULED,
             (o.subject,),
-            words(field=field, value=o.value, initials=o.initials, reason=o.reason),
+            words(field=o.called, value=o.value, initials=o.initials, reason=o.reason),
         )
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from typing import Final
 
 from vivid_loom.drafting.drafted import Draft
-from vivid_loom.drafting.findings import Finding, FindingKind
+from vivid_loom.drafting.findings import GRAVITY, Finding, FindingKind
 from vivid_loom.drafting.rules import (
     cables,
     colour,
@@ -45,8 +45,6 @@ _MODULES: Final = (
 )
 RULES: Final[tuple[Rule, ...]] = tuple(rule for module in _MODULES for rule in module.RULES)
 
-_ORDER = {"error": 0, "judge": 1, "note": 2}
-
 
 def verify(draft: Draft) -> tuple[tuple[Finding, ...], tuple[tuple[Finding, Acceptance], ...]]:
     """Return open findings and accepted ones, each errors first, then by code and subject.
@@ -54,7 +52,7 @@ def verify(draft: Draft) -> tuple[tuple[Finding, ...], tuple[tuple[Finding, Acce
     An acceptance holds while the finding says what it said when it was accepted.
     """
     found = [finding for rule in RULES for finding in rule(draft)]
-    found.sort(key=lambda f: (_ORDER[f.severity], f.code, f.subjects, f.values))
+    found.sort(key=lambda f: (GRAVITY.index(f.severity), f.code, f.subjects, f.values))
     by_key = {(a.code, a.subjects): a for a in draft.aboard.order.accepted}
     standing: list[Finding] = []
     accepted: list[tuple[Finding, Acceptance]] = []
