@@ -10,7 +10,8 @@ from vivid_loom.boat import Boat, read_boat
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_ORDER, find_boat
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.order import change_loads, read_order
+from vivid_loom.drafting.after.net import net_list
+from vivid_loom.order import change_loads, change_profile, read_order
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.workshop.moves import costly, moves
 
@@ -53,6 +54,29 @@ def test_what_an_error_speaks_against_comes_last_and_says_so(strict: Draft, mode
     assert refused == sorted(refused)
     heavy = [move for move in found if move.words.startswith("fed from Heavy bus")]
     assert heavy and all("maker" in move.verdict for move in heavy)
+
+
+def test_larger_terminals_let_a_branch_be_thicker_and_the_trunk_thinner(
+    strict: Draft, model: Boat
+) -> None:
+    """10 AWG is the thickest an M4 ring takes; M5 takes more, past the strip, at both ends."""
+    order = change_profile("bundling", "off", "bundling")[1](strict.aboard.order)
+    capped = draft(order, model, strict.catalogue)
+    found = {move.words: move for move in moves(capped, model, "C32")}
+    words = "past its strip, M5 ways at Helm fuse block, M5 screws at Main negative bus"
+    assert found[words].saved_kg > found["past its strip"].saved_kg > 0
+    after = draft(found[words].make("less", "T")[1](order), model, strict.catalogue)
+    assert copper_kg(capped) - copper_kg(after) == pytest.approx(found[words].saved_kg)
+    before, now = (row for done in (capped, after) if (row := done.circuit("C32")) and row.sized)
+    assert before.sized and str(before.sized.gauge.value) == "10 AWG"
+    assert now.sized and area_mm2(now.sized.gauge.value) > area_mm2(before.sized.gauge.value)
+    ends = {e.place: e.termination.kind for w in now.wires for e in (w.start, w.end)}
+    assert "M5" in ends["HFB"] and "M5" in ends["NB0"]
+    assert not {s.id for s in after.allocation.strips} & set(ends)
+    terminals = {t.id: t for t in net_list(after).terminals}
+    way = next(t for t in terminals.values() if t.part == "HFB" and t.kind == "way")
+    assert way.form.thickest_mm2 == 25.0
+    assert {f.code for f in after.findings if f.severity == "error"} == set()
 
 
 def test_a_recorded_move_carries_its_reason(strict: Draft, model: Boat) -> None:

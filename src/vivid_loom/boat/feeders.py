@@ -122,6 +122,12 @@ class Network:
 
         return next((s for s in self.supplies.values() if closes(s.id, s.id, set())), None)
 
+    def small_thread(self, place: str) -> str:
+        """Return the thread of the ways of a block or the screws of a bus; M4 anywhere else."""
+        if place in self.supplies:
+            return self.supplies[place].way_stud
+        return self.buses[place].screw if place in self.buses else "M4"
+
     def feeder_of(self, supply_id: str, index: int = 0) -> Feeder | None:
         """Return the feeder of a part's ``index``-th feed; None where it has no such feed."""
         supply = self.supplies.get(supply_id)

@@ -42,6 +42,9 @@ SupplyKind = Literal[
 ]
 
 
+SmallThread = Literal["M4", "M5", "M6", "M8"]
+"""Thread of the ways of a block and of the screws of a bus."""
+
 WAYED: Final = frozenset({"bus", "fuse_block", "breaker_panel"})
 """Kinds that circuits hang on by ways; from any other a lead leaves the stud."""
 
@@ -105,6 +108,7 @@ class Supply:
             ``total_max_a`` is the rating of its contact, of a charge source its output.
         family: device that protects each way, or a lead straight from its stud.
         ways_protected: False on an existing boat whose block is a bare bar.
+        way_stud: thread of a way's terminal: how thick a wire it takes.
         way_distance_mm: from the block's bar to the device of a way, along the conductor.
         ingress: what the block stands; None where nobody has looked.
         ignition_protected: may stand in fuel vapour.
@@ -124,6 +128,7 @@ class Supply:
     total_max_a: Positive = 100.0
     family: DeviceFamily = "blade fuse"
     ways_protected: bool = True
+    way_stud: SmallThread = "M4"
     way_distance_mm: NotNegative = 0.0
     ingress: Literal["dry", "spray", "submersible"] | None = None
     ignition_protected: bool = False
@@ -150,7 +155,11 @@ class Home:
 
 @record
 class ReturnBus:
-    """A negative bus with its conductors home."""
+    """A negative bus with its conductors home.
+
+    Attributes:
+        screw: thread of its screws: how thick a wire they take.
+    """
 
     id: str
     name: str
@@ -158,6 +167,7 @@ class ReturnBus:
     screws: Annotated[int, Gt(0)]
     homes: tuple[Home, ...] = ()
     max_a: Positive = 100.0
+    screw: SmallThread = "M4"
 
 
 @record

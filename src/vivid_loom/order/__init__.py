@@ -67,6 +67,7 @@ from vivid_loom.order.load_edits import (
 from vivid_loom.order.lock import OrderLock, OrderLockedError
 from vivid_loom.order.profile import PROFILES, Profile
 from vivid_loom.order.records import (
+    PAST_THE_STRIP,
     Acceptance,
     BuiltWire,
     Deviation,
@@ -91,6 +92,7 @@ from vivid_loom.order.survey import SURVEY_COLUMNS, read_survey, take_survey
 __all__ = [
     "ORDER_FORMAT",
     "ORDER_VERSION",
+    "PAST_THE_STRIP",
     "PROFILES",
     "SHOP_FORMAT",
     "SHOP_VERSION",

@@ -2,7 +2,7 @@
 
 import dataclasses
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from annotated_types import Ge, Gt
 
@@ -12,6 +12,7 @@ from vivid_loom.quantities import DateText, FileName, OptionalGaugeText, Prose, 
 from vivid_loom.standards.colours import ColourText
 
 __all__ = [
+    "PAST_THE_STRIP",
     "Acceptance",
     "BuiltWire",
     "Deviation",
@@ -38,7 +39,12 @@ OverrideField = Literal[
     "helm_position",
     "supply",
     "return_bus",
+    "strip",
 ]
+
+
+PAST_THE_STRIP: Final = "past"
+"""The only value of an overruled strip: the circuit is led past it."""
 
 
 @record
@@ -47,7 +53,7 @@ class Override:
 
     Attributes:
         subject: circuit id; for a helm position, the switch id.
-        value: as text: '12 AWG', '15', 'BN/YE', '3'.
+        value: as text: '12 AWG', '15', 'BN/YE', '3'; of a strip 'past', to lead it past.
         kind: 'judgement', or 'substitution' where what was drafted was not to be had.
     """
 

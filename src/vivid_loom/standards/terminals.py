@@ -84,13 +84,14 @@ def form_of(kind: str, thread: str) -> Form:
 
     Args:
         kind: 'tab', 'way', 'screw', 'stud', 'post', or one that takes what it is joined to.
-        thread: of a stud or post.
+        thread: of a way, screw, stud or post.
     """
-    if kind in ("tab", "way"):
-        size = "6.3 mm" if kind == "tab" else ""
-        return Form(size, MAX_CONDUCTORS_PER_TAB, WAY_THICKEST_MM2, inf)
+    if kind == "tab":
+        return Form("6.3 mm", MAX_CONDUCTORS_PER_TAB, WAY_THICKEST_MM2, inf)
+    if kind == "way":
+        return Form("", MAX_CONDUCTORS_PER_TAB, _LUG_THICKEST_MM2[thread], inf)
     if kind == "screw":
-        return Form("M4", MAX_RINGS_PER_STUD, WAY_THICKEST_MM2, STUD_MAX_A["M4"])
+        return Form(thread, MAX_RINGS_PER_STUD, _LUG_THICKEST_MM2[thread], STUD_MAX_A[thread])
     if kind in ("stud", "post"):
         thickest, bears = _LUG_THICKEST_MM2.get(thread, inf), STUD_MAX_A.get(thread, inf)
         return Form(thread, MAX_RINGS_PER_STUD, thickest, bears)

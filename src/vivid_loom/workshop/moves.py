@@ -2,17 +2,28 @@
 
 import dataclasses
 import functools
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from typing import Final, NamedTuple
 
-from vivid_loom.boat import Boat, Supply
+from vivid_loom.boat import Boat, ReturnBus, Supply
 from vivid_loom.drafting import Draft, DraftedCircuit, DraftError, draft
-from vivid_loom.order import Edit, Order, Override, OverrideField, change_loads, set_override
+from vivid_loom.order import (
+    PAST_THE_STRIP,
+    Edit,
+    Order,
+    Override,
+    OverrideField,
+    change_loads,
+    fit_part,
+    set_override,
+)
 from vivid_loom.workshop.effects import figures_of
 
 __all__ = ["Move", "costly", "moves"]
 
 WORTH_KG: Final = 0.01  # less copper is not worth a word
+SMALL: Final = "M4"  # the thread of ways and screws that are as small as they come
+LARGER: Final = "M5"  # takes 25 mm² instead of 6
 Setting = tuple[OverrideField, str]
 Makes = Callable[[str, str], Edit]  # reason and initials → the edit that records them
 
@@ -49,11 +60,7 @@ def _overruled(circuit_id: str, settings: tuple[Setting, ...], reason: str, init
         )
         for field, value in settings
     ]
-
-    def apply(order: Order) -> Order:
-        return functools.reduce(lambda before, edit: edit[1](before), edits, order)
-
-    return f"hang {circuit_id} otherwise", apply
+    return f"hang {circuit_id} otherwise", _all(edits)
 
 
 def _hangs(row: DraftedCircuit, done: Draft) -> Iterator[tuple[str, tuple[Setting, ...]]]:
@@ -77,9 +84,48 @@ def _hangs(row: DraftedCircuit, done: Draft) -> Iterator[tuple[str, tuple[Settin
                 yield ", ".join(filter(None, (fed, home))), (*from_, *to)
 
 
+def _larger_terminals(row: DraftedCircuit, done: Draft) -> Iterator[tuple[str, Makes]]:
+    """Offer to go past the strip, and terminals that take thicker wire where no tab is met."""
+    network, strips = done.aboard.boat.network, {s.id for s in done.allocation.strips}
+    points = {p for leg in row.planned.plan.legs for p in (leg.start, leg.end)}
+    kinds = {p.kind for p in points if p.place not in strips}
+    past = any(p.place in strips for p in points)
+    settings: tuple[Setting, ...] = (("strip", PAST_THE_STRIP),) if past else ()
+    told = ["past its strip"] if past else []
+    if past:
+        yield told[0], functools.partial(_overruled, row.id, settings)
+    supply, bus = network.supplies.get(row.planned.source), network.buses.get(row.planned.bus)
+    parts: list[Supply | ReturnBus] = []
+    if supply and "way" in kinds and supply.way_stud == SMALL:
+        parts.append(dataclasses.replace(supply, way_stud=LARGER))
+        told.append(f"{LARGER} ways at {supply.name}")
+    if bus and "screw" in kinds and bus.screw == SMALL:
+        parts.append(dataclasses.replace(bus, screw=LARGER))
+        told.append(f"{LARGER} screws at {bus.name}")
+    if parts and "tab" not in kinds:
+        yield ", ".join(told), functools.partial(_refitted, row.id, settings, tuple(parts))
+
+
+def _refitted(
+    circuit_id: str,
+    settings: tuple[Setting, ...],
+    parts: tuple[Supply | ReturnBus, ...],
+    reason: str,
+    initials: str,
+) -> Edit:
+    """Return one edit that hangs a circuit otherwise, on parts fitted in place of theirs."""
+    hung = _overruled(circuit_id, settings, reason, initials)
+    return hung[0], _all([hung, *map(fit_part, parts)])
+
+
+def _all(edits: Sequence[Edit]) -> Callable[[Order], Order]:
+    return lambda order: functools.reduce(lambda before, edit: edit[1](before), edits, order)
+
+
 def _candidates(row: DraftedCircuit, done: Draft) -> Iterator[tuple[str, Makes]]:
     for words, settings in _hangs(row, done):
         yield words, functools.partial(_overruled, row.id, settings)
+    yield from _larger_terminals(row, done)
     loads = [done.aboard.loads[name] for name in row.planned.loads]
     if any(load.drop == "critical" for load in loads):
         percent = done.aboard.profile.other_drop_percent

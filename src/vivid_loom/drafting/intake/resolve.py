@@ -25,7 +25,7 @@ from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.schools import Requests, under_schools
 from vivid_loom.drafting.kept import Kept
 from vivid_loom.drafting.patterns import PATTERNS
-from vivid_loom.order import Order, Profile
+from vivid_loom.order import PAST_THE_STRIP, Order, Profile
 from vivid_loom.quantities import Gauge, GaugeError, computed
 
 __all__ = ["Aboard", "option_problem", "resolve"]
@@ -236,6 +236,7 @@ def _check_overrides(aboard: Aboard) -> None:
     places = {
         "supply": {*boat.supplies_by_id, *(battery.id for battery in boat.batteries)},
         "return_bus": {*boat.buses_by_id, *(battery.id for battery in boat.batteries)},
+        "strip": {PAST_THE_STRIP},
         "helm_position": {str(p) for p in range(1, boat.positions + 1)},
     }
     taken: dict[str, str] = {}

@@ -86,9 +86,9 @@ def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
 
 def stud_of(place: str, name: str, kind: str, aboard: Aboard) -> str:
     """Return the size of the stud, post or screw that a conductor lands on."""
-    if kind in ("way", "screw"):
-        return "M4"
     network = aboard.boat.network
+    if kind in ("way", "screw"):
+        return network.small_thread(place)
     if place in network.batteries:
         return network.batteries[place].stud
     held = network.feeders.get(place.removesuffix(" holder"))

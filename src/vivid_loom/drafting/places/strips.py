@@ -138,7 +138,11 @@ def with_strips(
     areas = {station.id: station.area for station in aboard.boat.stations}
     home = {areas[panel.station] for panel in aboard.boat.panels}
     panel = frozenset(name for name, area in areas.items() if area in home)
-    leaving = {c.id: index for c in circuits if (index := _leaving(c, panel)) is not None}
+    leaving = {
+        c.id: index
+        for c in circuits
+        if (index := _leaving(c, panel)) is not None and not aboard.order.override(c.id, "strip")
+    }
     if not least or sum(len(c.loads) for c in circuits if c.id in leaving) < least:
         return tuple(circuits), ()
     aboard_now = {circuit.id for circuit in circuits}

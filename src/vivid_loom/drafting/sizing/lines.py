@@ -18,6 +18,7 @@ from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
 from vivid_loom.order import Profile
 from vivid_loom.standards import ampacity, duty, smallest, terminals
+from vivid_loom.standards.terminals import form_of
 
 __all__ = [
     "Lines",
@@ -259,10 +260,14 @@ class _Gather:
         self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
         core = str(smallest.smallest_sheathed(profile.series))
         self.sheathed = ladder.rung(core, "profile.series")
-        fitting = (
-            i for i, area in enumerate(ladder.area_mm2) if area <= terminals.WAY_THICKEST_MM2
-        )
-        self.cap = max(fitting)
+
+    def _cap(self, circuit: Planned) -> int:
+        """Return the thickest rung that every terminal it lands on takes."""
+        network, areas = self.aboard.boat.network, self.ladder.area_mm2
+        points = (point for leg in circuit.plan.legs for point in (leg.start, leg.end))
+        small = {(p.kind, network.small_thread(p.place)) for p in points if p.kind in _SMALL}
+        thickest_mm2 = min((form_of(*each).thickest_mm2 for each in small), default=areas[-1])
+        return max(i for i, area in enumerate(areas) if area <= thickest_mm2)
 
     def kept_row(self, circuit: Planned, paths: tuple[Path, ...]) -> _Row:
         """Return one circuit's figures, as they were where nothing they follow from is other."""
@@ -289,13 +294,13 @@ class _Gather:
         limit_v = percent / 100 * self.aboard.boat.network.voltage(circuit.source)
         heat = heat_factor(paths, self.aboard.boat, profile)
         kept = stocked_rungs(circuit, self.aboard, self.catalogue, ladder)
-        ends = {point.kind for leg in circuit.plan.legs for point in (leg.start, leg.end)}
+        cap = self._cap(circuit)
         return _Row(
             (total, rating, moment, limit_v, heat),
-            self._floor(circuit, paths, rating, kept),
+            self._floor(circuit, paths, rating, kept, cap),
             _heating(circuit, total, ladder, loads),
             _next_stocked(kept, len(ladder.gauges)),
-            self.cap if ends & _SMALL else len(ladder.gauges) - 1,
+            cap,
         )
 
     def _floor(
@@ -304,6 +309,7 @@ class _Gather:
         paths: tuple[Path, ...],
         rating_a: float,
         kept: tuple[int, ...] | None,
+        cap: int,
     ) -> _Floor:
         loads, ladder = self.aboard.loads, self.ladder
         maker = max(
@@ -315,7 +321,7 @@ class _Gather:
         if kept:  # cores under a jacket may be thinner, and are as bought
             return self.sheathed, 0, 0, 0, contact, maker, asked
         pump = self.pump if has_pump_floor(circuit, loads, self.aboard.profile) else 0
-        return self.least, self.shop, pump, min(self.one, self.cap), contact, maker, asked
+        return self.least, self.shop, pump, min(self.one, cap), contact, maker, asked
 
 
 def _incidence(routed: Sequence[tuple[Path, ...]], boat: Boat) -> Incidence:
