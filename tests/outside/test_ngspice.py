@@ -13,6 +13,7 @@ import pytest
 
 from vivid_loom.drafting import Draft
 from vivid_loom.network import OperatingPoint, spice_text
+from vivid_loom.network.spice import node_names
 from vivid_loom.power.board import Board
 from vivid_loom.power.fault import Fault, faulted
 from vivid_loom.power.powered import power_up
@@ -54,9 +55,9 @@ def carrying(point: OperatingPoint) -> np.ndarray:
 def compare(point: OperatingPoint, folder: Path) -> int:
     """Hold an operating point against ngspice's; return how many voltages were held."""
     theirs = simulated(point, folder)
-    live = np.flatnonzero(point.standing.live)
+    live, names = np.flatnonzero(point.standing.live), node_names(point.solver)
     assert len(theirs) == len(live)
-    x = np.array([theirs[f"n{i + 1}"] for i in live.tolist()])
+    x = np.array([theirs[names[i]] for i in live.tolist()])
     ours = point.x[live]
     allowed = np.where(carrying(point)[live], RELATIVE * np.maximum(np.abs(ours), 0.1), HANGS_V)
     off = np.abs(x - ours) / allowed

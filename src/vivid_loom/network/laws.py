@@ -1,12 +1,14 @@
 """Currents and slopes of what is not a plain resistance, many at once."""
 
 from collections.abc import Sequence
+from functools import cached_property
 from typing import NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.network.records import IDLE_SHARE, LEAK_S, Converter, Draw, Source
+from vivid_loom.quantities import computed
 
 __all__ = ["Bent", "bent_of"]
 
@@ -18,7 +20,21 @@ RESISTANCE, CURRENT, POWER = 0, 1, 2
 _LAWS = {"resistance": RESISTANCE, "current": CURRENT, "power": POWER}
 
 
-class Bent(NamedTuple):
+class _Curves(NamedTuple):
+    """The laws of the draws as they are asked for at every step; columns for many states."""
+
+    amps: Floats
+    volts: Floats
+    least: Floats
+    idle: Floats
+    per_span: Floats
+    resistive: NDArray[np.bool_]
+    steady: NDArray[np.bool_]
+    both_ways: NDArray[np.bool_]
+
+
+@computed
+class Bent:
     """Draws, then limited sources, then the inputs of converters: everything with a law.
 
     The current of each flows from its plus to its minus; a source's is negative. Arrays are of
@@ -44,7 +60,7 @@ class Bent(NamedTuple):
     efficiency: Floats
     converter_least_v: Floats
 
-    @property
+    @cached_property
     def starts(self) -> tuple[int, int]:
         """Where limited sources begin, and where converters do."""
         return len(self.amps), len(self.amps) + len(self.source_v)
@@ -62,19 +78,28 @@ class Bent(NamedTuple):
         return np.concatenate((drawn, -given, taken)) + LEAK_S * v
 
     def _draws(self, v: Floats) -> Floats:
-        law, both = _like(self.law, v), _like(self.both_ways, v)
-        figures = (self.amps, self.volts, self.least_v, self.idle_v)
-        amps, volts, least, idle = (_like(x, v) for x in figures)
+        c = self._curves if v.ndim == 1 else self._columns
         size = np.abs(v)
-        share = np.clip((size - idle) / (least - idle), 0.0, 1.0)
-        by_law = np.where(
-            law == RESISTANCE,
-            size / volts,
-            np.where(law == CURRENT, share, volts / np.maximum(size, least) * share),
-        )
-        return np.where((v >= 0) | both, np.sign(v) * amps * by_law, 0.0)
+        share = np.minimum(np.maximum((size - c.idle) * c.per_span, 0.0), 1.0)
+        working = np.where(c.steady, share, c.volts / np.maximum(size, c.least) * share)
+        by_law = np.where(c.resistive, size / c.volts, working)
+        return np.where((v >= 0) | c.both_ways, np.sign(v) * c.amps * by_law, 0.0)
 
-    @property
+    @cached_property
+    def _curves(self) -> _Curves:
+        idle = self.idle_v
+        per_span = 1.0 / (self.least_v - idle)
+        laws = (self.law == RESISTANCE, self.law == CURRENT, self.both_ways)
+        return _Curves(self.amps, self.volts, self.least_v, idle, per_span, *laws)
+
+    @cached_property
+    def _columns(self) -> _Curves:
+        numbers, flags = self._curves[:5], self._curves[5:]
+        one, two, three = (flag[:, None] for flag in flags)
+        amps, volts, least, idle, per_span = (figures[:, None] for figures in numbers)
+        return _Curves(amps, volts, least, idle, per_span, one, two, three)
+
+    @cached_property
     def idle_v(self) -> Floats:
         """Below this a constant current or power draws nothing."""
         return IDLE_SHARE * self.volts
@@ -83,11 +108,13 @@ class Bent(NamedTuple):
         volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
         within = (volts - v) * siemens
         if regime is None:
-            clipped: Floats = np.clip(within, 0.0, limit)
+            clipped: Floats = np.minimum(np.maximum(within, 0.0), limit)
             return clipped
         return np.where(regime == WITHIN, within, np.where(regime == AT_LIMIT, limit, 0.0))
 
     def _taken(self, v_out: Floats, given: Floats, v_in: Floats) -> Floats:
+        if not len(self.output):
+            return v_in
         power: Floats = np.maximum(v_out[self.output] * given[self.output], 0.0)
         power = power / _like(self.efficiency, v_in)
         least = _like(self.converter_least_v, v_in)
@@ -139,6 +166,9 @@ class Bent(NamedTuple):
         """
         volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
         given = (volts - v) * siemens
+        within = (before == WITHIN) & (given >= 0) & (given <= limit)
+        if np.where(limit > 0, within, before == OFF).all():
+            return before  # nothing leaves its line
         inside = np.where(given > limit, AT_LIMIT, np.where(given < 0, OFF, WITHIN))
         leaves = np.where(before == AT_LIMIT, given < limit, given > 0)
         now = np.where(before == WITHIN, inside, np.where(leaves, WITHIN, before))

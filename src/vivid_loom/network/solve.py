@@ -2,6 +2,7 @@
 
 Every source has a resistance, so node voltages are the only unknowns. The matrix has the same
 places in every state; which branches conduct, and how what bends stands, changes its figures only.
+So nodes are numbered once in the order in which they are best eliminated.
 """
 
 from collections.abc import Collection, Sequence
@@ -11,11 +12,12 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csc_matrix, csr_matrix
+from scipy.sparse.linalg import SuperLU, splu
 
 from vivid_loom.network.islands import Joined, dead_ends, islands
 from vivid_loom.network.laws import RESISTANCE, Bent, bent_of
 from vivid_loom.network.records import LEAK_S, Network
-from vivid_loom.network.steps import found_balance, in_balance
+from vivid_loom.network.steps import found_balance
 
 __all__ = ["NoOperatingPointError", "OperatingPoint", "Solver", "Standing", "solve"]
 
@@ -185,6 +187,12 @@ class Solver:
             shape=(size, count),
         )
         self._edge_ends = ends
+        self._into = self.incidence[:, count - self.bent_ends.shape[1] :]
+
+    def into_nodes(self, amps: Floats) -> Floats:
+        """Return what currents of what bends take from the nodes they flow from and to."""
+        taken: Floats = self._into @ amps
+        return taken
 
     def over_branches(self, x: Floats) -> Floats:
         """Return voltages over the branches, a over b; ``x`` of shape (nodes,) or (nodes, k)."""
@@ -268,6 +276,21 @@ class Solver:
         first, second = self.bent.starts
         return np.delete(np.arange(len(self.bent.ids)), np.arange(first, second))
 
+    def factorised(self, standing: Standing, slopes: Floats) -> SuperLU:
+        """Return the factors of the nodal matrix with slopes that are not negative.
+
+        Such a matrix is symmetric and positive definite, its diagonal needs no pivoting, and the
+        nodes are numbered in a good order already.
+        """
+        return splu(
+            self.matrix(standing, slopes),
+            permc_spec="NATURAL",
+            diag_pivot_thresh=0.0,
+            panel_size=2,
+            relax=1,
+            options={"SymmetricMode": True, "Equil": False},
+        )
+
     def matrix(
         self, standing: Standing, slopes: Floats, coupling: Floats | None = None
     ) -> csc_matrix:
@@ -324,12 +347,11 @@ class Solver:
 
     def point_of(self, standing: Standing) -> OperatingPoint:
         """Return the operating point of a network as it stands; see ``point``."""
-        x, factorised = found_balance(self, standing)
-        missing, _ = self.balance(standing, x)
-        if not in_balance(self, standing, x):
-            raise NoOperatingPointError(self._unbalanced(missing))
-        worst = float(np.abs(missing).max(initial=0.0))
-        return OperatingPoint(self, standing, x, worst, factorised)
+        found = found_balance(self, standing)
+        if not found.holds:
+            raise NoOperatingPointError(self._unbalanced(found.missing_a))
+        worst = float(np.abs(found.missing_a).max(initial=0.0))
+        return OperatingPoint(self, standing, found.x, worst, found.factorised)
 
     def _unbalanced(self, missing: Floats) -> list[str]:
         off = np.abs(missing)
@@ -378,7 +400,27 @@ def _numbered(network: Network) -> dict[str, int]:
         for other in group:
             find(other.plus), find(other.minus)
     numbers: dict[str, int] = {}
-    return {name: numbers.setdefault(find(name), len(numbers)) for name in list(root)}
+    at = {name: numbers.setdefault(find(name), len(numbers)) for name in list(root)}
+    joined = [(at[b.a], at[b.b]) for b in network.branches]
+    for group in (network.sources, network.draws, network.converters):
+        joined += [(at[other.plus], at[other.minus]) for other in group]
+    order = _elimination_order(_ends(joined), len(numbers)).tolist()
+    return {name: order[number] for name, number in at.items()}
+
+
+def _elimination_order(ends: Ints, size: int) -> Ints:
+    """Return for each node its place in an order that fills the factors little (least degree)."""
+    if not size:
+        return np.zeros(0, dtype=np.int64)
+    a, b = ends
+    row, column = np.concatenate((a, b)), np.concatenate((b, a))
+    pattern = csc_matrix((np.ones(len(row)), (row, column)), shape=(size, size))
+    pattern.setdiag(np.full(size, 2.0 * len(row) + 1.0))  # no pivot but the diagonal's
+    symmetric = {"SymmetricMode": True}
+    found: Ints = splu(
+        pattern, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=symmetric
+    ).perm_c
+    return found
 
 
 def _ends(pairs: Sequence[tuple[int, int]]) -> Ints:

@@ -4,17 +4,19 @@ import re
 from collections.abc import Callable
 
 from vivid_loom.network.records import IDLE_SHARE, LEAK_S, Converter, Draw, Source
-from vivid_loom.network.solve import OperatingPoint, Solver, Standing
+from vivid_loom.network.solve import OperatingPoint, Solver
 
-__all__ = ["spice_text"]
+__all__ = ["node_names", "spice_text"]
 
 OPTIONS = ".options reltol=1e-7 abstol=1e-9 vntol=1e-10 gmin=1e-18 itl1=2000 numdgt=15"
 
 
-def _node_name(solver: Solver, standing: Standing, node: str) -> str:
-    """Return what the text calls a node; '0' for one that is held at 0 V."""
-    at = solver.node[node]
-    return f"n{at + 1}" if standing.live[at] else "0"
+def node_names(solver: Solver) -> list[str]:
+    """Return what the text calls the solver's nodes: n1, n2 … as the network first names them."""
+    names: dict[int, str] = {}
+    for at in solver.node.values():
+        names.setdefault(at, f"n{len(names) + 1}")
+    return [names[at] for at in range(solver.size)]
 
 
 class _Names:
@@ -70,11 +72,13 @@ class _Deck:
     def __init__(self, point: OperatingPoint, say: Callable[[str], str]) -> None:
         self.point, self.say = point, say
         self.solver, self.standing = point.solver, point.standing
-        self.names = _Names()
+        self.names, self.nodes_called = _Names(), node_names(point.solver)
         self.lines: list[str] = []
 
     def at(self, node: str) -> str:
-        return _node_name(self.solver, self.standing, node)
+        """Return what the text calls a node; '0' for one that is held at 0 V."""
+        at = self.solver.node[node]
+        return self.nodes_called[at] if self.standing.live[at] else "0"
 
     def over(self, plus: str, minus: str) -> str:
         minus_at = self.at(minus)
@@ -161,6 +165,10 @@ def spice_text(point: OperatingPoint, title: str, say: Callable[[str], str] = st
     deck.nodes()
     deck.branches()
     deck.takers(deck.sources())
-    start = zip(point.standing.live.tolist(), point.x.tolist(), strict=True)
-    begin = [f".nodeset v(n{i})={volts:.4f}" for i, (live, volts) in enumerate(start, 1) if live]
+    start = zip(deck.nodes_called, point.standing.live.tolist(), point.x.tolist(), strict=True)
+    begin = [
+        f".nodeset v({name})={volts:.4f}"
+        for name, live, volts in sorted(start, key=lambda each: int(each[0][1:]))
+        if live
+    ]
     return "\n".join([f"* {title}", *deck.lines, *begin, OPTIONS, ".op", ".end", ""])

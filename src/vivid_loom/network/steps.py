@@ -4,7 +4,8 @@ What bends is first taken as what works at its voltage draws; where that does no
 as it gets, so that steps never go past balance; Newton's method finishes what is slow.
 """
 
-from typing import TYPE_CHECKING, Final
+from functools import cached_property
+from typing import TYPE_CHECKING, Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,22 +17,38 @@ from vivid_loom.network.records import LEAK_S
 if TYPE_CHECKING:
     from vivid_loom.network.solve import Solver, Standing
 
-__all__ = ["found_balance", "in_balance"]
+__all__ = ["Found", "found_balance"]
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
 
 CLOSE: Final = 1e-10  # of the greatest voltage: the last step of an operating point
 SLOW: Final = 0.35  # steps that shrink less than to this share are left for Newton's
 BALANCED: Final = 1e-8  # of the greatest current: what may be missing at a node
 QUICK_STEPS, STEPS, PATIENT_STEPS, NEWTON_STEPS, ROUNDS = 16, 24, 300, 30, 8
+REFINED: Final = 3
 
 
-def found_balance(solver: "Solver", standing: "Standing") -> tuple[Floats, int]:
-    """Return voltages as near to balance as can be found, and how many matrices they took."""
+class Found(NamedTuple):
+    """Voltages as near to balance as could be found.
+
+    Attributes:
+        missing_a: current missing at every node; ``holds`` tells whether that is none.
+        factorised: how many matrices they took.
+    """
+
+    x: Floats
+    missing_a: Floats
+    holds: bool
+    factorised: int
+
+
+def found_balance(solver: "Solver", standing: "Standing") -> Found:
+    """Return voltages as near to balance as can be found."""
     quick = _Steady(solver, standing, standing.working)
     x, settled = quick.go_on(quick.begin(), QUICK_STEPS, SLOW)
     if settled and not _creeps(solver, standing, x):
-        return x, 1
+        return Found(*quick.refined(x), 1)
     steady = _Steady(solver, standing, standing.slopes)
     x = steady.begin()
     factorised, patience, slow = 2, STEPS, SLOW
@@ -41,21 +58,22 @@ def found_balance(solver: "Solver", standing: "Standing") -> tuple[Floats, int]:
         if not settled:
             nearer, count = _newton(solver, standing, x)
             factorised += count
-            if in_balance(solver, standing, nearer):
-                return nearer, factorised
-        if settled or in_balance(solver, standing, x):
+            missing, holds = missing_at(solver, standing, nearer)
+            if holds:
+                return Found(nearer, missing, holds, factorised)
+        if settled or missing_at(solver, standing, x)[1]:
             break
         patience, slow = PATIENT_STEPS, 1.0
-    return x, factorised
+    return Found(*steady.refined(x), factorised)
 
 
-def in_balance(solver: "Solver", standing: "Standing", x: Floats) -> bool:
-    """Tell whether every node is in balance, as far as its last digits tell."""
+def missing_at(solver: "Solver", standing: "Standing", x: Floats) -> tuple[Floats, bool]:
+    """Return the current missing at every node, and whether that is none but for last digits."""
     missing, greatest = solver.balance(standing, x)
     worst = float(np.abs(missing).max(initial=0.0))
     # a node between thick conductors cannot be told closer than its last digits allow
     told = float(standing.siemens.max(initial=0.0)) * float(np.abs(x).max(initial=0.0)) * 1e-14
-    return worst <= BALANCED * greatest + told
+    return missing, worst <= BALANCED * greatest + told
 
 
 def _creeps(solver: "Solver", standing: "Standing", x: Floats) -> bool:
@@ -101,17 +119,50 @@ class _Steady:
     """
 
     def __init__(self, solver: "Solver", standing: "Standing", slopes: Floats) -> None:
-        self._solver, self._standing = solver, standing
-        self._lu = splu(solver.matrix(standing, slopes))
-        self._limits = solver.at_limits(standing)
-        self._pulled = self._lu.solve(self._limits) if self._limits.size else self._limits
-        self._regime = np.zeros(self._limits.shape[1], dtype=np.int64)
+        self._solver, self._standing, self._slopes = solver, standing, slopes
+        self._lu = solver.factorised(standing, slopes)
+        self._driven = solver.driven(standing)
+        self._between = slice(*standing.bent.starts)
+        self._lies_on(np.zeros(len(standing.bent.source_v), dtype=np.int64))
+
+    @cached_property
+    def _pulled(self) -> Floats:
+        """Volts at the nodes per ampere that each limited source takes."""
+        pulled: Floats = self._lu.solve(self._solver.at_limits(self._standing))
+        return pulled
 
     def begin(self) -> Floats:
         """Return voltages to begin from: everything linear, no source at its limit."""
-        standing = self._standing
-        driven = self._solver.driven(standing) + self._limits @ standing.bent.usual_drive()
-        x: Floats = self._lu.solve(driven)
+        begun = np.zeros(len(self._slopes))
+        begun[self._between] = self._standing.bent.usual_drive()
+        drive = self._solver.into_nodes(begun) * self._standing.live
+        x: Floats = self._lu.solve(self._driven + drive)
+        return x
+
+    def _lies_on(self, regime: Ints) -> None:
+        """Take the limited sources for these straight lines: one at its limit has no slope."""
+        self._regime = regime
+        self._flat = self._standing.bent.limit_slopes(regime)
+        self._straight = self._slopes.copy()
+        self._straight[self._between] -= self._flat
+        self._given_back: Floats | None = None
+        if self._flat.any():
+            pulled = self._pulled
+            over = self._solver.over_bent(pulled)[self._between]
+            kernel = np.eye(len(self._flat)) - self._flat[:, None] * over
+            self._given_back = pulled @ np.linalg.inv(kernel)
+
+    def _next(self, v: Floats) -> Floats:
+        """Return the voltages at which straight lines through the currents at ``v`` balance.
+
+        Each of what bends is taken for its current there with the slope that was factorised; a
+        source at its limit has no slope, which is one rank less each.
+        """
+        solver, bent = self._solver, self._standing.bent
+        beyond = solver.into_nodes(self._straight * v - bent.currents(v, self._regime))
+        x: Floats = self._lu.solve(self._driven + beyond * self._standing.live)
+        if self._given_back is not None:
+            x += self._given_back @ (self._flat * solver.over_bent(x)[self._between])
         return x
 
     def go_on(self, x: Floats, steps: int, slow: float) -> tuple[Floats, bool]:
@@ -121,20 +172,32 @@ class _Steady:
             slow: the share of the step before from which a step is too long to go on with.
         """
         bent, last = self._standing.bent, np.inf
+        close = CLOSE * float(np.abs(x).max(initial=0.0))
+        v = self._solver.over_bent(x)
         for _ in range(steps):
-            before, self._regime = self._regime, bent.regimes(self._limits.T @ x, self._regime)
-            missing, _ = self._solver.balance(self._standing, x, self._regime)
-            step = self._lu.solve(missing)
-            if self._limits.size:  # a source at its limit has no slope: one rank less each
-                more = -bent.limit_slopes(self._regime)
-                kernel = np.eye(len(more)) + more[:, None] * (self._limits.T @ self._pulled)
-                step -= self._pulled @ np.linalg.solve(kernel, more * (self._limits.T @ step))
-            x = x - step
-            now, most = float(np.abs(step).max(initial=0.0)), float(np.abs(x).max(initial=0.0))
-            same = np.array_equal(before, self._regime)
-            if same and now <= CLOSE * most:
+            regime = bent.regimes(v[self._between], self._regime)
+            same = regime is self._regime or np.array_equal(regime, self._regime)
+            if not same:
+                self._lies_on(regime)
+            nearer = self._next(v)
+            now = float(np.abs(nearer - x).max(initial=0.0))
+            x, v = nearer, self._solver.over_bent(nearer)
+            if same and now <= close:
                 return x, True
-            if same and now > slow * last and now > 10 * CLOSE * most:
+            if same and now > slow * last and now > 10 * close:
                 break
             last = now
         return x, False
+
+    def refined(self, x: Floats) -> tuple[Floats, Floats, bool]:
+        """Return voltages with what rounding left missing at the nodes taken back, see ``Found``.
+
+        Between thick conductors and thin air a step's own rounding may be more than is asked for.
+        """
+        missing, holds = missing_at(self._solver, self._standing, x)
+        for _ in range(REFINED):
+            if holds:
+                break
+            x = x - self._lu.solve(missing)
+            missing, holds = missing_at(self._solver, self._standing, x)
+        return x, missing, holds

@@ -1,5 +1,6 @@
 """A board powered up in one setting, once its coils have pulled what they pull."""
 
+import dataclasses
 from collections.abc import Collection, Mapping
 from functools import cached_property
 from typing import Final
@@ -98,7 +99,8 @@ def bent_in(board: Board, setting: Setting) -> Bent:
         0.0 if board.kinds[elements[n].part] == "charge_source" and n not in setting.charging else a
         for n, a in zip(bent.ids[first:second], bent.limit_a.tolist(), strict=True)
     ]
-    return bent._replace(amps=np.array(drawn, dtype=float), limit_a=np.array(given, dtype=float))
+    amps, limit_a = np.array(drawn, dtype=float), np.array(given, dtype=float)
+    return dataclasses.replace(bent, amps=amps, limit_a=limit_a)
 
 
 def pulled(board: Board, states: Mapping[str, str], volts: Mapping[str, float]) -> dict[str, str]:
