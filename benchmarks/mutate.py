@@ -196,7 +196,7 @@ MUTANTS = (
     Mutant(
         "a fix that clears nothing",
         "drafting/rules/edits.py",
-        "clear_override(subject, field)[1]",
+        "clear_override(override.subject, override.field)[1]",
         "(lambda order: order)",
         FIXES,
     ),
@@ -366,7 +366,7 @@ MUTANTS = (
     Mutant(
         "a tab takes any wire",
         "drafting/sizing/lines.py",
-        "if area <= terminals.WAY_THICKEST_MM2",
+        "if area <= thickest_mm2",
         "if area",
         NETS,
     ),
@@ -429,8 +429,8 @@ MUTANTS = (
     Mutant(
         "a rocker's tab takes any wire",
         "drafting/sizing/lines.py",
-        "self.cap if ends & _SMALL else",
-        "self.cap if False else",
+        "if p.kind in _SMALL}",
+        "if p.kind in _SMALL and p.kind != 'tab'}",
         SHAPES,
     ),
     Mutant(

@@ -12,9 +12,23 @@ FINDER = "tests/power/test_finder.py"
 
 POWER = (
     Mutant(
+        "a source at its limit keeps its slope",
+        "network/steps.py",
+        "self._straight[self._between] -= self._flat",
+        "pass",
+        "tests/network tests/power/test_power.py",
+    ),
+    Mutant(
+        "what rounding left missing stays missing",
+        "network/steps.py",
+        "REFINED: Final = 3",
+        "REFINED: Final = 0",
+        "tests/power/test_power.py",
+    ),
+    Mutant(
         "a source at its limit gives what it would without",
         "network/laws.py",
-        "clipped: Floats = np.clip(within, 0.0, limit)",
+        "clipped: Floats = np.minimum(np.maximum(within, 0.0), limit)",
         "clipped: Floats = np.maximum(within, 0.0)",
         BOOK,
     ),
@@ -28,7 +42,7 @@ POWER = (
     Mutant(
         "constant power as constant current",
         "network/laws.py",
-        "volts / np.maximum(size, least) * share",
+        "c.volts / np.maximum(size, c.least) * share",
         "share",
         BOOK,
     ),

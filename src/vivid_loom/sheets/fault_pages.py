@@ -40,9 +40,25 @@ def _alike(one: Tried) -> tuple[object, ...]:
     return (kind, row.scenario, row.opens, row.burnt[0], row.flows_on > 0, row.lost)
 
 
+def _is_its_own(draft: Draft, row: Scanned) -> bool:
+    """Tell whether a fault only darkens what hangs on it, or lamps of switches by their chain."""
+    harms = row.opens or row.burnt[0] or row.flows_on
+    return not harms and not any(e.rpartition(" ")[0] in draft.aboard.loads for e in row.lost)
+
+
+def _place(draft: Draft, at: str) -> str:
+    """Name where a fault is: a wire by its number, what is inside a device by the device."""
+    ends = []
+    for end in at.split(" – "):
+        first, _, rest = end.partition(" ")
+        load = draft.aboard.loads.get(first)
+        ends.append(f"{load.name} {rest}".strip() if load else end)
+    return " – ".join(ends)
+
+
 def _line(draft: Draft, net: NetList, rows: Sequence[Scanned]) -> _Line:
     row = rows[0]
-    places = list(dict.fromkeys(one.probe.at for one in rows))
+    places = list(dict.fromkeys(_place(draft, one.probe.at) for one in rows))
     more = f" and {len(places) - MOST_PLACES} more" if len(places) > MOST_PLACES else ""
     kind = KINDS.get(row.probe.kind, "shorted")
     opens = " then ".join(device_words(net, name) for name in row.opens[:2])
@@ -68,7 +84,8 @@ def fault_pages(draft: Draft, setting: Setting) -> list[Page]:
     tried, net = by_fault(scan_draft(draft)), Board(draft).net
     groups: dict[tuple[object, ...], list[Scanned]] = {}
     for one in tried:
-        groups.setdefault(_alike(one), []).append(one.worst)
+        if not _is_its_own(draft, one.worst):
+            groups.setdefault(_alike(one), []).append(one.worst)
     lines = [_line(draft, net, rows) for rows in list(groups.values())[:MOST_LINES]]
     while len(pages := _pages(draft, tried, lines, setting)) > MOST_PAGES:
         lines = lines[: -max(1, len(lines) // 12)]
@@ -80,21 +97,23 @@ def _pages(
 ) -> list[Page]:
     burnt = sum(bool(one.worst.burnt[0]) for one in tried)
     flows = sum(bool(one.worst.flows_on) for one in tried)
+    own = sum(_is_its_own(draft, one.worst) for one in tried)
     safety = sum(any(is_safety(draft, e) for e in one.worst.lost) for one in tried)
     note = (
         f"{len(tried)} faults change something in some scenario: {burnt} heat a wire beyond what "
         f"it stands, {flows} nothing clears, {safety} put out a safety load beside what they are "
-        "in. Those that do the same stand together, each in the scenario where it is worst, the "
-        "worst first; the command scan prints them all."
+        f"in; {own} only darken what hangs on them, or lamps of switches, and are left out here. "
+        "Those that do the same stand together, each in the scenario where it is worst, the worst "
+        "first; the command scan prints them all."
     )
     columns = (
-        Column("fault", 86, attrgetter("faults"), bold=True),
-        Column("scenario", 32, attrgetter("scenario")),
-        Column("opens", 38, attrgetter("opens")),
+        Column("fault", 74, attrgetter("faults"), bold=True),
+        Column("scenario", 28, attrgetter("scenario")),
+        Column("opens", 34, attrgetter("opens")),
         Column("after", 30, attrgetter("after"), True),
-        Column("wire", 23, attrgetter("wire")),
-        Column("safety dark", 32, attrgetter("safety"), bold=True),
-        Column("dark though sound", 32, attrgetter("sound")),
+        Column("wire", 21, attrgetter("wire")),
+        Column("safety dark", 46, attrgetter("safety"), bold=True),
+        Column("dark though sound", 40, attrgetter("sound")),
     )
     table = Printed(columns, lines, note=note, size=2.4)
     return paginate("What one fault does", [table], setting)
