@@ -34,6 +34,7 @@ SIGNALS = "tests/drafting/test_signal_leads.py"
 AGAIN = "tests/drafting/test_again.py"
 HEADROOM = "tests/drafting/test_headroom.py"
 LANDINGS = "tests/drafting/test_landings.py"
+MOVES = "tests/workshop/test_moves.py"
 COPPER = "tests/drafting/test_least_copper.py"
 
 
@@ -431,7 +432,7 @@ MUTANTS = (
         "drafting/sizing/lines.py",
         "if p.kind in _SMALL}",
         "if p.kind in _SMALL and p.kind != 'tab'}",
-        SHAPES,
+        MOVES,
     ),
     Mutant(
         "a lamp without a way home",

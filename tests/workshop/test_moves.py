@@ -6,12 +6,13 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
-from vivid_loom.boat import Boat, read_boat
+from vivid_loom.boat import Boat, ReturnBus, read_boat
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_ORDER, find_boat
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
-from vivid_loom.order import change_loads, change_profile, read_order
+from vivid_loom.order import change_loads, change_profile, fit_part, read_order
+from vivid_loom.quantities import Gauge
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.workshop.moves import costly, moves
 
@@ -77,6 +78,28 @@ def test_larger_terminals_let_a_branch_be_thicker_and_the_trunk_thinner(
     way = next(t for t in terminals.values() if t.part == "HFB" and t.kind == "way")
     assert way.form.thickest_mm2 == 25.0
     assert {f.code for f in after.findings if f.severity == "error"} == set()
+
+
+def test_a_rockers_tab_takes_no_thicker_wire_whatever_its_block_takes(
+    full: Draft, model: Boat
+) -> None:
+    """All on one gauge of 8 AWG, every way and screw M5: what passes a tab stays at 10 AWG."""
+    order = change_profile("one_gauge", "8 AWG", "one gauge")[1](read_order(DEMO_ORDER))
+    boat = full.aboard.boat
+    for part in (*boat.supplies, *boat.return_buses):
+        if isinstance(part, ReturnBus):
+            order = fit_part(dataclasses.replace(part, screw="M5"))[1](order)
+        elif part.ways:
+            order = fit_part(dataclasses.replace(part, way_stud="M5"))[1](order)
+    order = change_profile("strip_from_loads", 0, "strips")[1](order)
+    done = draft(dataclasses.replace(order, accepted=(), overrides=()), model, full.catalogue)
+    seen: dict[bool, set[float]] = {True: set(), False: set()}
+    for row in done.circuits:
+        kinds = {p.kind for leg in row.planned.plan.legs for p in (leg.start, leg.end)}
+        if row.sized and kinds & {"tab", "way"} and not any(w.cable for w in row.wires):
+            seen["tab" in kinds].add(area_mm2(row.sized.gauge.value))
+    assert max(seen[True]) == area_mm2(Gauge("AWG", 10))
+    assert max(seen[False]) >= area_mm2(Gauge("AWG", 8))
 
 
 def test_a_recorded_move_carries_its_reason(strict: Draft, model: Boat) -> None:
