@@ -95,9 +95,20 @@ def float_pump(level: str) -> Change:
     return apply
 
 
+def panel(**fields: Any) -> Change:
+    """Change the first switch panel."""
+    return lambda s: boat(panels=(dataclasses.replace(s.boat.panels[0], **fields),))(s)
+
+
+def sealed_switches(setup: Setup) -> Setup:
+    """Have the shop keep sealed switches only."""
+    parts = (dataclasses.replace(part, ingress="spray") for part in setup.catalogue.switches)
+    return catalogue(switches=tuple(parts))(setup)
+
+
 def helm(positions: int) -> Change:
     """Give the helm so many positions."""
-    return lambda s: boat(panels=(dataclasses.replace(s.boat.panels[0], positions=positions),))(s)
+    return panel(positions=positions)
 
 
 def without_safety(setup: Setup) -> Setup:
@@ -375,6 +386,11 @@ CASES: list[tuple[str, Change, Change]] = [
         chained(boat(hull_joins=("battery",)), profile(negative_to_hull="one_point")),
     ),
     ("Z14", area("wheelhouse", water="spray"), area("wheelhouse", water="dry")),
+    (
+        "Z14",
+        chained(area("wheelhouse", water="spray"), sealed_switches, panel(gasket=False)),
+        chained(area("wheelhouse", water="spray"), sealed_switches, panel(gasket=True)),
+    ),
     ("Z15", override("C02", gauge="4 AWG"), override("C01", gauge="4 AWG")),
     ("Z16", area("wheelhouse", water="spray"), area("wheelhouse", water="dry")),
     ("Z17", area("wheelhouse", water="submersible"), area("wheelhouse", water="spray")),

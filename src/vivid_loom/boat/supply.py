@@ -193,6 +193,7 @@ class HelmPanel:
         pitch_mm, row_pitch_mm: from position to position, across and down.
         depth_mm: free behind it; 0 where nobody has measured.
         links: what its maker has chained behind it.
+        gasket: it has one behind its plate.
     """
 
     id: str
@@ -204,6 +205,7 @@ class HelmPanel:
     row_pitch_mm: Positive = 62.0
     depth_mm: NotNegative = 0.0
     links: tuple[FactoryLink, ...] = ()
+    gasket: bool = True
 
     @property
     def columns(self) -> int:

@@ -42,8 +42,8 @@ def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
         )
         found.update(("supply", f"negative bus, {b.screws} screws") for b in boat.return_buses)
         found.update(
-            ("panel", f"switch panel, {panel.positions} positions, with gasket")
-            for panel in boat.panels
+            ("panel", f"switch panel, {p.positions} positions{', with gasket' * p.gasket}")
+            for p in boat.panels
         )
     for switch in draft.switches:
         if switch.position:

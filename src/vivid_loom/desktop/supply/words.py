@@ -52,6 +52,7 @@ _LABELS: Final = {
     "length_mm": "Length, mm",
     "pitch_mm": "From position to position, mm",
     "row_pitch_mm": "From row to row, mm",
+    "gasket": "Gasket behind its plate",
     "depth_mm": "Free behind it, mm, 0 unmeasured",
     "positions": "Positions",
     "gauge": "Gauge ('' for the smallest)",

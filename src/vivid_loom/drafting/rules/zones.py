@@ -191,7 +191,7 @@ def blocks(draft: Draft) -> Iterator[Finding]:
         area = where[panel.station]
         on_panels = [s for s in draft.switches if not s.request.station]
         on_it = [s for s in on_panels if boat.panel_at(s.position) in (panel, None)]
-        sealed = all(switch.part.ingress != "dry" for switch in on_it)
+        sealed = panel.gasket and all(switch.part.ingress != "dry" for switch in on_it)
         if area.water != "dry" and on_it and not sealed:
             told = words(name=panel.name, area=area.name, asks=area.water)
             yield Finding(HELM_WET, (panel.id,), told)

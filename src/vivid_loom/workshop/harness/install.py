@@ -22,7 +22,7 @@ class InstallStep(NamedTuple):
         late: plugs whose shells do not pass the conduit or loom that is fitted: their contacts are
             crimped on the bench, and pushed home when the branch lies.
         mates: plugs that are mated at its far station.
-        panels: that are there, and get their gasket.
+        panels: that are there with a gasket to lay.
     """
 
     harness: str
@@ -99,7 +99,7 @@ def _step(
         told,
         late,
         tuple(p.id for p in own if p.station == branch.far),
-        tuple(panel.name for panel in boat.panels if panel.station == branch.far),
+        tuple(p.name for p in boat.panels if p.gasket and p.station == branch.far),
     )
 
 
