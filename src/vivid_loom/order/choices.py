@@ -229,6 +229,12 @@ CHOICES: Final = (
         "A crimp can be inspected; solder never holds alone.",
     ),
     Choice(
+        "second_on_a_tab",
+        "Two conductors on one tab",
+        (("piggyback", "one carries the other's blade"), ("doubler", "a doubler on the tab")),
+        "Piggybacks are crimped; a doubler is one part more, and jumpers are all alike.",
+    ),
+    Choice(
         "shrink",
         "Heat-shrink",
         (("at_once", "at once"), ("after_power_up", "after the circuit has been powered")),

@@ -163,9 +163,10 @@ def _told(rows: Sequence[CutRow]) -> str:
     }
     kinds = (f"{end}, strip {strip} mm, steps {recipe}" for end, strip, recipe in sorted(ends))
     doubled = sum(PIGGYBACK in f"{row.from_termination} {row.to_termination}" for row in rows)
+    stacked = f" PB: its piggyback, on {doubled} of them." if doubled else ""
     return (
-        f"{len(rows)} jumpers, cut exact. {'; '.join(kinds)}. PB: its piggyback, on {doubled} of "
-        "them. Label of an end: the wire's number, then switch and tab."
+        f"{len(rows)} jumpers, cut exact. {'; '.join(kinds)}.{stacked} "
+        "Label of an end: the wire's number, then switch and tab."
     )
 
 

@@ -1,7 +1,7 @@
 """What a boat's wiring takes from the shelves besides wire, terminals and devices."""
 
 import math
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -50,8 +50,20 @@ def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
             found["panel", f"legend {switch.request.legend}"] += 1
     for strip in draft.allocation.strips:
         found["strip", f"terminal strip, {strip.poles} poles, {strip.rated_a:g} A"] += 1
+    if stacked := _doublers(draft):
+        found["terminal", "tab doubler 6.3 mm"] += stacked
     for (kind, item), count in found.items():
         yield ShelfPart(kind, item, count)
+
+
+def _doublers(draft: Draft) -> int:
+    """Count what conductors that share a tab sit on, where none carries another: one less each."""
+    tabs: dict[tuple[str, str], list[str]] = defaultdict(list)
+    for _, end in _ends(draft):
+        if "push-on" in end.termination.kind:
+            tabs[end.place, end.point].append(end.termination.kind)
+    plain = (on for on in tabs.values() if not any("piggyback" in kind for kind in on))
+    return sum(len(on) - 1 for on in plain)
 
 
 def _ends(draft: Draft) -> Iterator[tuple[Wire, End]]:

@@ -14,7 +14,7 @@ class TabStep(NamedTuple):
     """One end pushed onto one tab.
 
     Attributes:
-        onto: 'the tab', or the wire whose piggyback takes it.
+        onto: 'the tab', the wire whose piggyback takes it, or a doubler pushed on before it.
         far: where the wire's other end is.
     """
 
@@ -42,10 +42,11 @@ def tab_steps(place: str, part: SwitchPart, wires: Iterable[Wire]) -> tuple[TabS
     for tab in sorted(ends, key=lambda t: (_out_mm(part, t), t)):
         # a piggyback sits on the blade and offers one of its own: it goes on first
         on_it = sorted(ends[tab], key=lambda end: (not end[0], end[1].id))
-        below = ""
+        doubled = len(on_it) > 1 and not any(carries for carries, *_ in on_it)
+        below = "a doubler" if doubled else "the tab"
         for _, wire, terminal, far in on_it:
-            found.append(TabStep(tab, wire.id, terminal, below or "the tab", far))
-            below = wire.id
+            found.append(TabStep(tab, wire.id, terminal, below, far))
+            below = "the doubler" if doubled else wire.id
     return tuple(found)
 
 

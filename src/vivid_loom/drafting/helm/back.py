@@ -9,7 +9,7 @@ from vivid_loom.quantities import computed
 
 __all__ = ["MOST_ON_A_TAB", "Back", "Landed"]
 
-MOST_ON_A_TAB = 2  # common practice, no source: a second by piggyback
+MOST_ON_A_TAB = 2  # common practice, no source: a second by piggyback or doubler
 Landed = tuple[str, Leg]
 """A conductor with the circuit that it belongs to."""
 

@@ -243,7 +243,8 @@ class _Builder:
         self.cut: dict[tuple[tuple[str, ...], bool], list[_Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, leg: str) -> End:
-        piggy = point.kind == "tab" and self.bare[point] != leg
+        rides = self.aboard.profile.second_on_a_tab == "piggyback"
+        piggy = rides and self.bare[point] != leg
         meeting = self.meeting[point]
         if point not in self.studs:
             self.studs[point] = stud_of(point.place, point.name, point.kind, self.aboard)

@@ -116,7 +116,7 @@ def terminate_point(
         return _ring(gauge, stud)
     ending = lead.ending if lead else "tail"
     if ending == "tab":
-        return _push_on(gauge, piggyback=len(meeting) > 1)
+        return _push_on(gauge, piggyback=piggyback)
     if ending == "screw":
         return _ring(gauge, "M4")
     if ending.startswith("stud"):
