@@ -1,6 +1,7 @@
 """The back of a panel: what its jumpers do, and that a wrong one never passes unseen."""
 
 import dataclasses
+import itertools
 
 import numpy as np
 import pytest
@@ -256,6 +257,23 @@ def test_positions_are_the_best_assignment_of_urgency_to_reach() -> None:
         rows, columns = linear_sum_assignment(cost)
         drafted_cost = sum(cost[i, s.position - 1] for i, s in enumerate(placed))
         assert drafted_cost == pytest.approx(cost[rows, columns].sum())
+
+
+@pytest.mark.parametrize("together", ["use", "area"])
+def test_switches_that_belong_together_stand_side_by_side(together: str, setup: Setup) -> None:
+    done = drafted(profile(switches_together=together)(setup))
+    areas = {s.id: s.area for s in done.aboard.boat.stations}
+    ranks: dict[int, list[str]] = {}
+    for switch_ in sorted((s for s in done.switches if s.position), key=lambda s: s.position):
+        row = done.circuit(switch_.uses[0].circuit)
+        assert row is not None
+        load_ = done.aboard.loads[row.planned.loads[0]]
+        belongs = areas[load_.station] if together == "area" else load_.function
+        ranks.setdefault(switch_.request.rank, []).append(belongs)
+    for told in ranks.values():
+        runs = [what for what, _ in itertools.groupby(told)]
+        assert len(runs) == len(set(runs)), told
+    assert any(len(told) > len(set(told)) > 1 for told in ranks.values())
 
 
 def test_a_press_shows_what_the_whole_boat_would_show(any_draft: Draft) -> None:

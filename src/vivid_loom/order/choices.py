@@ -229,6 +229,12 @@ CHOICES: Final = (
         "A crimp can be inspected; solder never holds alone.",
     ),
     Choice(
+        "switches_together",
+        "Side by side on a panel",
+        (("use", "switches of one use"), ("area", "switches for one area")),
+        "Emergency switches come first either way; what was issued in a position stays.",
+    ),
+    Choice(
         "second_on_a_tab",
         "Two conductors on one tab",
         (("piggyback", "one carries the other's blade"), ("doubler", "a doubler on the tab")),

@@ -41,6 +41,8 @@ class Profile:
         tail_mm: allowance at each end for landing and one re-termination.
         service_loop_mm: slack left at each device.
         tie_spacing_mm: between supports, where a run asks for none of its own.
+        switches_together: what stands side by side on a panel, among switches of one rank: those
+            for one kind of load, or for loads in one area.
         second_on_a_tab: a second conductor rides on the first one's 'piggyback', or both sit on a
             'doubler' that is pushed onto the tab.
         jumper_lengths: jumpers of one gauge and colour are cut to no more different lengths; 0 for
@@ -79,6 +81,7 @@ class Profile:
     backlights: Literal["own_way", "navigation_output", "own_switch"] = "own_way"
     second_lamp: Literal["by_action", "own_side", "either_side", "backlight"] = "by_action"
     negatives: Literal["nearest", "main"] = "nearest"
+    switches_together: Literal["use", "area"] = "use"
     second_on_a_tab: Literal["piggyback", "doubler"] = "piggyback"
     joint: Literal["crimp", "solder", "crimp_and_solder", "solder_sleeve"] = "crimp"
     shrink: Literal["at_once", "after_power_up"] = "at_once"

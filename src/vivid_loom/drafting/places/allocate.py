@@ -65,9 +65,10 @@ def switch_place(switch: SwitchRequest, position: int) -> str:
 def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
     """Give the panels' switches their positions: overridden and issued ones first, then by rank.
 
-    Emergency switches come first; among those of a rank, switches for the same kind of load stand
-    together, by id. Sorting is the best assignment where a position costs its reach times how
-    often and how urgently it is pressed (rearrangement inequality).
+    Emergency switches come first; among those of a rank, switches for the same kind of load, or
+    for loads in the same area, stand together, by id. Sorting is the best assignment where a
+    position costs its reach times how often and how urgently it is pressed (rearrangement
+    inequality).
     Positions are numbered through from panel to panel; a switch that names its panel stays on it.
     """
     boat = aboard.boat
@@ -103,12 +104,15 @@ def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
 
 
 def _groups(switches: Iterable[SwitchRequest], aboard: Aboard) -> dict[str, str]:
-    """Return for each switch the first of those of its rank that are for the same kind of load."""
+    """Return for each switch the first of those of its rank that it belongs with."""
+    by_area = aboard.profile.switches_together == "area"
+    areas = aboard.boat.area_at
     use: dict[str, str] = {}
     for circuit in aboard.circuits:
+        load = aboard.loads[circuit.loads[0]] if circuit.loads else None
+        belongs = "" if load is None else areas[load.station].id if by_area else load.function
         for contact in circuit.contacts:
-            function = aboard.loads[circuit.loads[0]].function if circuit.loads else ""
-            use.setdefault(contact.switch, function)
+            use.setdefault(contact.switch, belongs)
     first: dict[tuple[int, str], str] = {}
     ordered = sorted(switches, key=lambda s: s.id)
     for switch in ordered:
