@@ -23,7 +23,7 @@ from tests.changes import (
     switch,
 )
 from tests.conftest import drafted as drafted_order
-from vivid_loom.boat import Boat, ContactRequest, FactoryLink
+from vivid_loom.boat import Boat, ContactRequest, FactoryLink, Lead
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
@@ -257,6 +257,20 @@ def test_positions_are_the_best_assignment_of_urgency_to_reach() -> None:
         rows, columns = linear_sum_assignment(cost)
         drafted_cost = sum(cost[i, s.position - 1] for i, s in enumerate(placed))
         assert drafted_cost == pytest.approx(cost[rows, columns].sum())
+
+
+def test_a_devices_own_tab_takes_no_third_conductor(setup: Setup) -> None:
+    """The feed and two arms of the night chain meet at the backlights: a screw bears that."""
+
+    def crowded(ending: str) -> set[str]:
+        ends = tuple(Lead(function=name, ending=ending) for name in ("plus", "minus"))
+        done = drafted(load("backlights", leads=ends)(setup))
+        met = [e for w in done.assembled.wires for e in (w.start, w.end)]
+        assert sum((e.place, e.point) == ("backlights", "plus") for e in met) == 3
+        return {f.subjects[0] for f in done.findings if f.code == "P09"}
+
+    assert crowded("tab") == {"backlights"}
+    assert crowded("screw") == set()
 
 
 @pytest.mark.parametrize("together", ["use", "area"])

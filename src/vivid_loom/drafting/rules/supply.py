@@ -313,6 +313,8 @@ def points(draft: Draft) -> Iterator[Finding]:
         for end in (wire.start, wire.end):
             if end.kind not in ("lead", "tail", "plug"):
                 counts[(end.place, end.point, end.kind)] += 1
+            elif end.kind == "lead" and "push-on" in end.termination.kind:
+                counts[(end.place, end.point, "tab")] += 1  # a device's own
     least = min(terminals.MAX_CONDUCTORS_PER_TAB, terminals.MAX_RINGS_PER_STUD)
     crowded = [(at, count) for at, count in counts.items() if count > least]
     for (place, point, kind), count in sorted(crowded):
