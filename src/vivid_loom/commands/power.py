@@ -159,7 +159,7 @@ def _print_powered(now: Powered) -> None:
             cells = f"{float(row.volts):7.2f} V {float(row.amps):8.3f} A {row.lost_percent:>6} %"
             click.echo(f"  {row.circuit_id:5} {row.load:32} {cells}  {row.state}")
     running = sum(row.state == "runs" for row in load_table(now).rows)
-    click.echo(f"{running} loads run")
+    click.echo("1 load runs" if running == 1 else f"{running} loads run")
     for name in now.chatters:
         click.echo(f"  {name} chatters: it pulls and lets go in turn")
 

@@ -162,6 +162,10 @@ def _laid_tables(draft: Draft) -> tuple[Printed, ...]:
     def way(row: Laid) -> str:
         return f"{names.station(row.from_station)} to {names.station(row.to_station)}"
 
+    def from_part(row: Laid) -> str:
+        to = f"the bonding bus, {names.station(row.to_station)}"
+        return f"its stud, {names.station(row.from_station)}, to {to}"
+
     def laid(caption: str, columns: tuple[Column, ...], rows: Sequence[Laid]) -> Printed:
         return Printed(columns, rows, caption, size=2.6, remark=_along)
 
@@ -175,7 +179,7 @@ def _laid_tables(draft: Draft) -> tuple[Printed, ...]:
     bond = (
         Column("bond", 25, attrgetter("part"), bold=True),
         GAUGE,
-        Column("from and to", 44, way),
+        Column("from and to", 44, from_part),
         Column("ends", 26, lambda r: f"{r.from_termination}, {r.to_termination}"),
         CUT,
     )

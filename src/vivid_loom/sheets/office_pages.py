@@ -55,7 +55,7 @@ def schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
     columns = (
         Column("circuit", 13, attrgetter("circuit_id"), bold=True),
         Column("feeds", 43, attrgetter("label")),
-        Column("from", 24, attrgetter("protection_place")),
+        Column("from", 24, lambda r: r.protection_place or r.source),
         Column("protection A", 16, lambda r: r.protection_rating_a or "none", True, True),
         Column("type", 21, attrgetter("protection_type")),
         Column("switch", 39, _switch_words),

@@ -124,7 +124,7 @@ def told_powered(now: Powered) -> str:
             )
     loads = board.draft.aboard.loads
     runs = {board.elements[e].part for e in now.running if board.elements[e].part in loads}
-    told.append(f"{len(runs)} loads run")
+    told.append("1 load runs" if len(runs) == 1 else f"{len(runs)} loads run")
     low = {board.elements[e].part for e in now.point.gave_up} & loads.keys()
     if low:
         told.append(f"too few volts for {', '.join(loads[n].name for n in sorted(low)[:3])}")

@@ -36,9 +36,11 @@ def _jumpers(draft: Draft) -> list[KitRow]:
     behind = [w for w in draft.assembled.wires if is_with_panel(w, switches)]
     kinds = Counter(str(w.gauge) for w in behind)
     longest = {gauge: max(w.cut_mm for w in behind if str(w.gauge) == gauge) for gauge in kinds}
+    rides = any("piggyback" in e.termination.kind for w in behind for e in (w.start, w.end))
+    ends = "push-on and piggyback" if rides else "push-ons"
     return [
         KitRow(
-            f"jumper {gauge}, {number(longest[gauge])} mm, push-on and piggyback",
+            f"jumper {gauge}, {number(longest[gauge])} mm, {ends}",
             "2",
             str(count),
             "as long as the longest: any colour, label it",
