@@ -93,6 +93,7 @@ CASES: list[tuple[str, str, Change, Change]] = [
     ),
     ("A38", "a switch that is not aboard", by_hand("s_search 1U", "s_tank_p 1U"), nothing),
     ("A38", "a tab that the part lacks", by_hand("s_tank_p 2U", "s_tank_p 1U"), nothing),
+    ("A49", "decided by hand", by_hand("s_tank_p 1U", "s_washdown B+"), nothing),
     ("P09", "three on a tab", by_hand("s_tank_p 1U", "s_washdown B+"), nothing),
     ("A39", "two feeds joined", by_hand("s_tank_p 1C", "s_tank_s 1C"), nothing),
     ("A39", "a lamp on two outputs", by_hand("s_tank_p A+", "s_tank_s 1C"), nothing),

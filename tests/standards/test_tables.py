@@ -179,7 +179,8 @@ def test_interrupt_minima(volts: float, cranking: float, main: float, branch: fl
     [
         ("stud", "M8", 4, 250.0),  # ABYC E-11: no more than four on a stud
         ("post", "M10", 4, 400.0),
-        ("screw", "", 4, 30.0),
+        ("screw", "M4", 4, 30.0),
+        ("screw", "M5", 4, 65.0),
         ("tab", "", 2, math.inf),  # common practice, no source: a second by piggyback
         ("lead", "", 6, math.inf),
     ],
