@@ -1,6 +1,9 @@
 """The real window, offscreen: open, choose, look, overrule, undo, save, export."""
 
 import dataclasses
+import os
+import subprocess
+import sys
 from collections.abc import Callable
 from pathlib import Path
 
@@ -411,3 +414,24 @@ def test_dialogs_go_when_they_are_answered(window: MainWindow, qtbot: QtBot) -> 
     assert isinstance(finder, Finder)
     finder.reject()
     qtbot.waitUntil(lambda: window.findChild(Finder) is None)
+
+
+def test_the_window_opens_without_what_only_later_work_needs() -> None:
+    """What takes a tenth of a second and more to load waits until somebody asks for it."""
+    code = (
+        "import os, sys\n"
+        "from vivid_loom.demo import DEMO_ORDER\n"
+        "from vivid_loom.desktop.application import open_window\n"
+        "from PySide6.QtWidgets import QApplication\n"
+        "window = open_window(DEMO_ORDER)\n"
+        "window.show(); QApplication.processEvents(); window.grab()\n"
+        "print(*sorted({name.split('.')[0] for name in sys.modules}), flush=True)\n"
+        "os._exit(0)"
+    )
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    done = subprocess.run(
+        [sys.executable, "-c", code], env=environment, capture_output=True, text=True, check=True
+    )
+    loaded = set(done.stdout.split())
+    assert {"numpy", "PySide6", "vivid_loom"} <= loaded
+    assert not loaded & {"scipy", "networkx", "openpyxl", "ezdxf", "pyvisa", "segno"}

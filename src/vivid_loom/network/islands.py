@@ -5,8 +5,6 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components
 
 __all__ = ["Breaks", "Joined", "dead_ends", "islands"]
 
@@ -32,6 +30,9 @@ class Joined(NamedTuple):
 
 def islands(ends: Ints, size: int) -> tuple[int, Ints]:
     """Return how many islands these ends make of the nodes, and which each node is on."""
+    from scipy.sparse import csr_matrix  # heavy: the window opens without it
+    from scipy.sparse.csgraph import connected_components
+
     a, b = ends
     joined = csr_matrix((np.ones(len(a), dtype=np.int8), (a, b)), shape=(size, size))
     count, island = connected_components(joined, directed=False)

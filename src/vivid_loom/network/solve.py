@@ -7,17 +7,19 @@ So nodes are numbered once in the order in which they are best eliminated.
 
 from collections.abc import Collection, Sequence
 from functools import cached_property
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csc_matrix, csr_matrix
-from scipy.sparse.linalg import SuperLU, splu
 
 from vivid_loom.network.islands import Joined, dead_ends, islands
 from vivid_loom.network.laws import RESISTANCE, Bent, bent_of
 from vivid_loom.network.records import LEAK_S, Network
 from vivid_loom.network.steps import found_balance
+
+if TYPE_CHECKING:
+    from scipy.sparse import csc_matrix
+    from scipy.sparse.linalg import SuperLU
 
 __all__ = ["NoOperatingPointError", "OperatingPoint", "Solver", "Standing", "solve"]
 
@@ -163,6 +165,8 @@ class Solver:
 
     def _structure(self) -> None:
         """Lay out the matrix: where each branch's figures go is the same in every state."""
+        from scipy.sparse import csr_matrix  # heavy: the window opens without it
+
         ends = np.concatenate((self.branch_ends, self._source_ends, self.bent_ends), axis=1)
         a, b = ends
         size = self.size
@@ -276,12 +280,14 @@ class Solver:
         first, second = self.bent.starts
         return np.delete(np.arange(len(self.bent.ids)), np.arange(first, second))
 
-    def factorised(self, standing: Standing, slopes: Floats) -> SuperLU:
+    def factorised(self, standing: Standing, slopes: Floats) -> "SuperLU":
         """Return the factors of the nodal matrix with slopes that are not negative.
 
         Such a matrix is symmetric and positive definite, its diagonal needs no pivoting, and the
         nodes are numbered in a good order already.
         """
+        from scipy.sparse.linalg import splu
+
         return splu(
             self.matrix(standing, slopes),
             permc_spec="NATURAL",
@@ -293,8 +299,10 @@ class Solver:
 
     def matrix(
         self, standing: Standing, slopes: Floats, coupling: Floats | None = None
-    ) -> csc_matrix:
+    ) -> "csc_matrix":
         """Return the nodal matrix with what bends at these slopes; 1 where a voltage is known."""
+        from scipy.sparse import csc_matrix
+
         each = np.concatenate((standing.siemens, self.source_s, slopes))
         extra = np.zeros(len(self.bent.output)) if coupling is None else coupling
         weights = np.concatenate(
@@ -410,6 +418,9 @@ def _numbered(network: Network) -> dict[str, int]:
 
 def _elimination_order(ends: Ints, size: int) -> Ints:
     """Return for each node its place in an order that fills the factors little (least degree)."""
+    from scipy.sparse import csc_matrix
+    from scipy.sparse.linalg import splu
+
     if not size:
         return np.zeros(0, dtype=np.int64)
     a, b = ends

@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse.linalg import splu
 
 from vivid_loom.network.laws import RESISTANCE
 from vivid_loom.network.records import LEAK_S
@@ -90,6 +89,8 @@ def _newton(solver: "Solver", standing: "Standing", x: Floats) -> tuple[Floats, 
     Returns:
         The voltages, and how many matrices were factorised for them.
     """
+    from scipy.sparse.linalg import splu
+
     bent = standing.bent
     missing, greatest = solver.balance(standing, x)
     off = float(np.linalg.norm(missing))
