@@ -1,6 +1,7 @@
 """Fixes, substitutions, cables, curves and two profiles, on the real window."""
 
 import dataclasses
+from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
@@ -41,6 +42,33 @@ def test_a_finding_is_fixed_by_one_edit_and_comes_back_with_undo(open_on: Open) 
     assert "A01" in codes(window, "E01")
     listed.search.setText("A10")
     assert not listed.fix.isEnabled()
+
+
+def test_what_follows_from_a_finding_stands_under_it_and_every_one_is_counted(
+    open_on: Open,
+) -> None:
+    window = open_on(MISTAKES)
+    window.toggle_findings()
+    listed, tree = window.findings, window.findings.list
+    own = Counter(f.severity for f in window.session.draft.findings)
+    tops = [tree.topLevelItem(i).text(0) for i in range(tree.topLevelItemCount())]
+    assert tops == [f"Errors: {own['error']}", f"To judge: {own['judge']}", f"Notes: {own['note']}"]
+    errors = tree.topLevelItem(0)
+    rules = {errors.child(i).text(0): errors.child(i) for i in range(errors.childCount())}
+    overruled = next(item for words, item in rules.items() if words.startswith("S10"))
+    gauge = next(
+        overruled.child(i)
+        for i in range(overruled.childCount())
+        if "C08" in overruled.child(i).text(0)
+    )
+    under = [gauge.child(i).text(0) for i in range(gauge.childCount())]
+    assert [words[2:5] for words in under] == ["S01", "S02", "S05", "S06", "S07"]
+    tree.setCurrentItem(gauge)
+    listed.fix.click()
+    assert not {"S01", "S02", "S05", "S06", "S07", "S10"} & codes(window, "C08")
+    window.session.undo_stack.undo()
+    listed.search.setText("S05")  # without its cause in sight it stands by itself
+    assert [tree.topLevelItem(i).text(0) for i in range(tree.topLevelItemCount())] == ["Errors: 2"]
 
 
 def test_enter_takes_what_the_strip_says(open_on: Open) -> None:

@@ -1,6 +1,7 @@
 """Findings beside the stage, by severity and rule: jump to one, fix it, or accept it."""
 
 import datetime
+from collections import Counter
 from collections.abc import Iterator
 from itertools import groupby
 from typing import NamedTuple
@@ -186,10 +187,11 @@ class FindingsPane(QWidget):
         self.list.clear()
         first: QTreeWidgetItem | None = None
         shown = self._groups()
-        count = sum(1 + len(group.follows) for group in shown)
+        told = [one for group in shown for one in (group.cause, *group.follows)]
+        counts, count = Counter(one.severity for one in told), len(told)
         for severity, inside in groupby(shown, key=lambda group: group.severity):
             several = list(inside)
-            top = self._top(severity, sum(1 + len(group.follows) for group in several))
+            top = self._top(severity, counts[severity])
             for title, alike in groupby(several, key=lambda g: g.cause.finding.kind.title):
                 item = self._rule(top, title, list(alike), picked)
                 first = item or first

@@ -20,6 +20,7 @@ from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M
 __all__ = ["Trunk", "least_copper", "thinner_words"]
 
 MOST: Final = 200_000  # sizes looked at together: with more the proof is given up
+FEW: Final = 40  # choices that are weighed together at no more cost than one
 LEAST_GAIN: Final = 1e-9  # mm²·m
 
 Floats = NDArray[np.float64]
@@ -160,7 +161,8 @@ def _proven(trunk: Trunk, rungs: Ints, best: float) -> Ints:
     thin = np.where(trunk.fixed, rungs, trunk.floor)[None]
     thick = np.where(trunk.fixed, rungs, top)[None]
     weight = _least_weight(trunk, thin, thick)
-    for feeder in free[np.argsort(-trunk.length_m[free], kind="stable")].tolist():
+    order = free[np.argsort(-trunk.length_m[free], kind="stable")].tolist()
+    for feeder in order:
         floor = int(trunk.floor[feeder])
         steps = np.arange(floor, top + 1)
         more = (trunk.area_mm2[steps] - trunk.area_mm2[floor]) * trunk.length_m[feeder]
@@ -169,11 +171,16 @@ def _proven(trunk: Trunk, rungs: Ints, best: float) -> Ints:
             return rungs
         thin, thick = thin[row], thick[row]
         thin[:, feeder] = thick[:, feeder] = steps[step]
-        weight = _least_weight(trunk, thin, thick)
+        weight = weight[row] + more[step]
+        if len(row) > FEW and feeder != order[-1]:
+            weight = _least_weight(trunk, thin, thick)
         lighter = weight < best - LEAST_GAIN
         thin, thick, weight = thin[lighter], thick[lighter], weight[lighter]
         if not len(thin):
             return rungs
+    thin = thin[trunk.holds(thin)]
+    if not len(thin):
+        return rungs
     copper = trunk.copper(thin)
     least = int(copper.argmin())
     return thin[least] if copper[least] < best - LEAST_GAIN else rungs
