@@ -281,10 +281,11 @@ class Solver:
         return np.delete(np.arange(len(self.bent.ids)), np.arange(first, second))
 
     def factorised(self, standing: Standing, slopes: Floats) -> "SuperLU":
-        """Return the factors of the nodal matrix with slopes that are not negative.
+        """Return the factors of the nodal matrix with these slopes, which couple nothing.
 
-        Such a matrix is symmetric and positive definite, its diagonal needs no pivoting, and the
-        nodes are numbered in a good order already.
+        Such a matrix is symmetric and, unless constant power overwhelms its wires, positive
+        definite: its diagonal needs no pivoting, and the nodes are numbered in a good order
+        already. Whoever uses it checks the balance of what comes of it.
         """
         from scipy.sparse.linalg import splu
 
