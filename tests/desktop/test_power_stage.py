@@ -184,6 +184,8 @@ def test_the_finder_finds_a_hidden_fault(stage: PowerStage, qtbot: QtBot) -> Non
     pane.point.setCurrentIndex(pane.point.findData("C17-P1"))
     pane.volts.setText("0")
     pane.add_reading()
+    assert pane.unit.currentText() == "V"  # what is asked for next is a voltage, and where
+    assert pane.point.currentText() in pane.next.text()
     pane.unit.setCurrentText("Ω")
     pane.point.setCurrentIndex(pane.point.findData("demister plus"))
     pane.volts.setText("open")

@@ -231,8 +231,8 @@ class FinderPane(QWidget):
             told = f"{suspect_words(found[0])}: nothing else explains it as well."
             self.next.setText(told)
             return
-        if self.unit.currentText() == "V":
-            self.point.setCurrentIndex(self.point.findData(point.terminal))
+        self.unit.setCurrentText("V")  # what is asked for next is a voltage
+        self.point.setCurrentIndex(self.point.findData(point.terminal))
         sound = finder.sound[[p.terminal for p in finder.points].index(point.terminal)]
         told = f"Read {point.terminal} next: it tells most for its trouble."
         self.next.setText(f"{told} Sound it shows {sound:.2f} V.")
