@@ -57,8 +57,8 @@ HELM = (
     Mutant(
         "piggyback on the bare end",
         "drafting/making/assemble.py",
-        'piggy = point.kind == "tab" and self.bare[point] != leg',
-        'piggy = point.kind == "tab" and self.bare[point] == leg',
+        "piggy = rides and self.bare[point] != leg",
+        "piggy = rides and self.bare[point] == leg",
         BACKS,
     ),
     Mutant(
