@@ -229,12 +229,8 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
     if step.part == "presses":
         switch = next(s for s in draft.switches if s.request.id == step.subject)
         state = next(v for k, v in step.states.items() if k == step.subject)
-        return StepWords(
-            f"{switch.place} {switch.request.legend}, {state}",
-            "",
-            "",
-            f"Runs: {runs}. Nothing else.",
-        )
+        lever = Names(draft).lever(switch.place, switch.request.legend)
+        return StepWords(f"{lever}, {state}", "", "", f"Runs: {runs}. Nothing else.")
     loads = [draft.aboard.loads[name].name for name in row.planned.loads] if row else []
     seen = runs if step.runs else ", ".join(loads)
     return StepWords(title, "", "", f"{_fitted(step)} {levers}Seen to run: {seen}.".strip())

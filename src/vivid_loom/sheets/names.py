@@ -71,6 +71,10 @@ class Names:
         """Return a device's name, or the code that the key explains, as labels have it."""
         return self._called.get(place, place)
 
+    def lever(self, place: str, legend: str) -> str:
+        """Return a switch's code and legend; what stands on no panel goes by its legend alone."""
+        return self._called.get(place, f"{place} · {legend}")
+
 
 def key(draft: Draft) -> Table[KeyRow]:
     """Return the key to the codes: supply, strips, switches, plugs, devices, runs."""

@@ -20,6 +20,7 @@ from vivid_loom.sheets.layout import (
     Setting,
     paginate,
 )
+from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.panel_drawing import Look, on_panel, panel_scene, panel_size_mm
 from vivid_loom.sheets.switch_lists import (
     StateRow,
@@ -81,6 +82,8 @@ def _presses(draft: Draft, places: set[str], *, narrow: bool = False) -> Printed
     if not narrow:
         columns += (Column("lamps lit", 16, attrgetter("lamps_lit")),)
 
+    names = Names(draft)
+
     def wrong(row: StateRow) -> str:
         return f"NOT AS MEANT: {row.wrong}" if row.wrong else ""
 
@@ -96,7 +99,7 @@ def _presses(draft: Draft, places: set[str], *, narrow: bool = False) -> Printed
         "What each press does",
         note,
         2.6,
-        lambda row: f"{row.place} · {row.legend}",
+        lambda row: names.lever(row.place, row.legend),
         wrong,
     )
 
@@ -177,8 +180,10 @@ def _tabs(draft: Draft, places: set[str]) -> Printed:
         Column("wires", 46, lambda row: row.wires.replace(";", ", ")),
     )
 
+    names = Names(draft)
+
     def switch(row: TabRow) -> str:
-        return f"{row.place} · {row.legend} · {row.switch}"
+        return f"{names.lever(row.place, row.legend)} · {row.switch}"
 
     rows = [row for row in switch_table(draft).rows if row.place in places]
     return Printed(columns, rows, "Tab by tab", "", 2.6, switch)
