@@ -44,7 +44,7 @@ def islands(ends: Ints, size: int) -> tuple[int, Ints]:
         low = np.minimum(at_a, at_b)[apart]
         np.minimum.at(down, at_a[apart], low)
         np.minimum.at(down, at_b[apart], low)
-        while (below := down[down]).tobytes() != down.tobytes():
+        while not np.array_equal(below := down[down], down):
             down = below
     lowest = down == np.arange(size)
     island: Ints = (np.cumsum(lowest) - 1)[down]

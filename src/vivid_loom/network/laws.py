@@ -114,7 +114,7 @@ class Bent:
 
     def _taken(self, v_out: Floats, given: Floats, v_in: Floats) -> Floats:
         if not len(self.output):
-            return v_in
+            return v_in  # no converters: as empty as their currents
         power: Floats = np.maximum(v_out[self.output] * given[self.output], 0.0)
         power = power / _like(self.efficiency, v_in)
         least = _like(self.converter_least_v, v_in)

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from vivid_loom.network.islands import Joined, dead_ends, islands
 from vivid_loom.network.laws import RESISTANCE, Bent, bent_of
+from vivid_loom.network.numbering import ends_of, numbered
 from vivid_loom.network.records import LEAK_S, Network
 from vivid_loom.network.steps import found_balance
 
@@ -139,7 +140,7 @@ class Solver:
     def __init__(self, network: Network) -> None:
         self.network = network
         _check(network)
-        self.node = _numbered(network)
+        self.node = numbered(network)
         self.size = max(self.node.values(), default=-1) + 1
         at = self.node
         self.branches = tuple(b for b in network.branches if at[b.a] != at[b.b])
@@ -157,9 +158,9 @@ class Solver:
             *((s.plus, s.minus) for s in limited),
             *((c.plus, c.minus) for c in network.converters),
         ]
-        self.branch_ends = _ends([(at[b.a], at[b.b]) for b in self.branches])
-        self._source_ends = _ends([(at[s.plus], at[s.minus]) for s in stiff])
-        self.bent_ends = _ends([(at[plus], at[minus]) for plus, minus in ends])
+        self.branch_ends = ends_of([(at[b.a], at[b.b]) for b in self.branches])
+        self._source_ends = ends_of([(at[s.plus], at[s.minus]) for s in stiff])
+        self.bent_ends = ends_of([(at[plus], at[minus]) for plus, minus in ends])
         self._out_ends = self.bent_ends[:, self.bent.starts[0] + self.bent.output]
         self._structure()
 
@@ -388,52 +389,3 @@ def _check(network: Network) -> None:
     for converter in network.converters:
         if converter.source not in limited:
             raise ValueError(f"{converter.id}: its output {converter.source} has no current limit")
-
-
-def _numbered(network: Network) -> dict[str, int]:
-    """Number the nodes; what is joined without resistance is one."""
-    root: dict[str, str] = {}
-
-    def find(name: str) -> str:
-        root.setdefault(name, name)
-        while root[name] != name:
-            root[name] = root[root[name]]
-            name = root[name]
-        return name
-
-    for branch in network.branches:
-        a, b = find(branch.a), find(branch.b)
-        if branch.ohm <= 0:
-            root[a] = b
-    for group in (network.sources, network.draws, network.converters):
-        for other in group:
-            find(other.plus), find(other.minus)
-    numbers: dict[str, int] = {}
-    at = {name: numbers.setdefault(find(name), len(numbers)) for name in list(root)}
-    joined = [(at[b.a], at[b.b]) for b in network.branches]
-    for group in (network.sources, network.draws, network.converters):
-        joined += [(at[other.plus], at[other.minus]) for other in group]
-    order = _elimination_order(_ends(joined), len(numbers)).tolist()
-    return {name: order[number] for name, number in at.items()}
-
-
-def _elimination_order(ends: Ints, size: int) -> Ints:
-    """Return for each node its place in an order that fills the factors little (least degree)."""
-    from scipy.sparse import csc_matrix
-    from scipy.sparse.linalg import splu
-
-    if not size:
-        return np.zeros(0, dtype=np.int64)
-    a, b = ends
-    row, column = np.concatenate((a, b)), np.concatenate((b, a))
-    pattern = csc_matrix((np.ones(len(row)), (row, column)), shape=(size, size))
-    pattern.setdiag(np.full(size, 2.0 * len(row) + 1.0))  # no pivot but the diagonal's
-    symmetric = {"SymmetricMode": True}
-    found: Ints = splu(
-        pattern, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=symmetric
-    ).perm_c
-    return found
-
-
-def _ends(pairs: Sequence[tuple[int, int]]) -> Ints:
-    return np.array(pairs, dtype=np.int64).reshape(-1, 2).T

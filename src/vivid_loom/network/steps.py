@@ -25,7 +25,7 @@ CLOSE: Final = 1e-10  # of the greatest voltage: the last step of an operating p
 SLOW: Final = 0.35  # steps that shrink less than to this share are left for Newton's
 BALANCED: Final = 1e-8  # of the greatest current: what may be missing at a node
 QUICK_STEPS, STEPS, PATIENT_STEPS, NEWTON_STEPS, ROUNDS = 16, 24, 300, 30, 8
-REFINED: Final = 3
+REFINED: Final = 3  # times at most that rounding is taken back; our choice
 
 
 class Found(NamedTuple):

@@ -4,7 +4,6 @@ What an engineer overruled or laid by hand may break rules that the draft keeps 
 fed from two places is wrong in several ways. Such findings stand under the one they follow from.
 """
 
-from collections.abc import Iterable
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting.drafted import Draft
@@ -79,8 +78,5 @@ def grouped(draft: Draft) -> tuple[Group, ...]:
             first.append(finding)
         else:
             follows.setdefault(cause, []).append(finding)
-    return _gravest_first(Group(f, tuple(follows.get(f, ()))) for f in first)
-
-
-def _gravest_first(groups: Iterable[Group]) -> tuple[Group, ...]:
+    groups = (Group(finding, tuple(follows.get(finding, ()))) for finding in first)
     return tuple(sorted(groups, key=lambda group: GRAVITY.index(group.severity)))
