@@ -236,6 +236,15 @@ def test_on_a3_everything_is_larger_but_what_is_to_scale(composed: Composed) -> 
     assert any(page == big for page, big in zip(pages, large, strict=True))
 
 
+def test_nothing_is_printed_over_the_foot_of_a_page(composed: Composed) -> None:
+    for page in composed.pages:
+        if page.to_scale:
+            continue
+        low = [i.text for i in page.items if isinstance(i, Text) and i.y > 201]
+        told = [t for t in low if re.fullmatch(r"page \d+ of \d+|.* · \d+", t)]
+        assert len(low) == len(told) + 1 == 3, (page.title, low)  # the caution, and its numbers
+
+
 def test_nothing_is_printed_broken_inside_a_word(composed: Composed) -> None:
     assert composed.broken == set()
 

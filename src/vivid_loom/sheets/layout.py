@@ -133,6 +133,10 @@ class _Sheets:
             self._lane = 0
         self._y = TOP_MM + (0.0 if self.pages else self._picture.height_mm)
 
+    @property
+    def _is_under_picture(self) -> bool:
+        return not self.pages and self._picture.height_mm > 0
+
     def put(self, table: Printed) -> None:
         """Print a table after what stands there already."""
         head = self._headings(table)
@@ -146,7 +150,12 @@ class _Sheets:
             above = len(over) * (table.size * LEADING + GROUP_MM)
             above += head[1] if shown is None else 0.0
             if self._y + above + height > BOTTOM_MM:
+                begun = head[1] + len(self._group(group, table.size)) * (
+                    table.size * LEADING + GROUP_MM
+                )
                 self._turn()
+                while self._y + begun + height > BOTTOM_MM and self._is_under_picture:
+                    self._turn()  # too little room below the picture
                 shown = None
             if shown is None:
                 self._add(head)
