@@ -126,6 +126,12 @@ CHOICES: Final = (
         "The standards' list of critical loads does not name them; practice runs 14 AWG.",
     ),
     Choice(
+        "pump_leads",
+        "Automatic and manual lead of a pump",
+        (("one_size", "one size"), ("by_length", "each by its own length")),
+        "One size: nobody mixes them up. By length: the automatic lead is often the shorter.",
+    ),
+    Choice(
         "feeder_share",
         "Part of the critical drop that feeders may use",
         ((0.4, "two fifths"), (0.6, "three fifths"), (0.8, "four fifths")),

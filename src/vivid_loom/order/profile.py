@@ -23,6 +23,7 @@ class Profile:
         one_gauge: one generous gauge for every circuit that can do with it; '' to size each.
         bilge_pump_drop: drop class of bilge pumps, whatever their load says: 'other' with wire no
             thinner than ``standards.smallest.PUMP_FLOOR``, or 'critical'.
+        pump_leads: leads of a pump in one size, or the automatic and the manual each 'by_length'.
         feeder_share: part of the critical drop limit that a feeder may use (our choice, 0.6).
         tolerance: protection 'never_above' ampacity, or 'next_standard' up to 150 %.
         spare_allowance_a: B-load counted for each spare helm position.
@@ -65,6 +66,7 @@ class Profile:
     critical_drop_percent: Positive = 3.0
     other_drop_percent: Positive = 10.0
     bilge_pump_drop: Literal["other", "critical"] = "other"
+    pump_leads: Literal["one_size", "by_length"] = "one_size"
     feeder_share: Annotated[float, Gt(0), Le(1)] = 0.6
     tolerance: Literal["never_above", "next_standard"] = "never_above"
     negative_colour: Literal["YE", "BK"] = "YE"

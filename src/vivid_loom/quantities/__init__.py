@@ -1,6 +1,13 @@
 """Units at the edges: gauges, parsing and formatting. Inside everything is SI."""
 
-from vivid_loom.quantities.formatting import FOOT_M, figure, in_reading_order, key_in, length_text
+from vivid_loom.quantities.formatting import (
+    FOOT_M,
+    figure,
+    in_reading_order,
+    key_in,
+    length_text,
+    percent_text,
+)
 from vivid_loom.quantities.gauge import Gauge, GaugeError, Series
 from vivid_loom.quantities.limits import LimitError, Prose, one_line
 from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_gauge, parse_length_m
@@ -35,5 +42,6 @@ __all__ = [
     "parse_amps",
     "parse_gauge",
     "parse_length_m",
+    "percent_text",
     "record",
 ]

@@ -3,7 +3,7 @@
 import re
 from typing import Final
 
-__all__ = ["FOOT_M", "figure", "in_reading_order", "key_in", "length_text"]
+__all__ = ["FOOT_M", "figure", "in_reading_order", "key_in", "length_text", "percent_text"]
 
 FOOT_M: Final = 0.3048  # exact by definition
 _PARTS: Final = re.compile(r"(?=.)([^\d]*)(\d+(?:\.\d+)?)?", re.DOTALL)
@@ -26,8 +26,14 @@ def key_in(value: float, figures: int = 6) -> str:
 
 
 def length_text(metres: float, units: str) -> str:
-    """Write a length in the order's units: 'm' or 'ft'."""
+    """Write a length in the order's units, 'm' or 'ft', from whole millimetres as in all tables."""
+    metres = round(metres, 3)
     return f"{metres / FOOT_M:.1f} ft" if units == "ft" else f"{metres:.1f} m"
+
+
+def percent_text(percent: float) -> str:
+    """Write a voltage drop as on every sheet: two decimals, from the tables' three."""
+    return f"{round(percent, 3):.2f}"
 
 
 def in_reading_order(text: str) -> tuple[tuple[str, float], ...]:

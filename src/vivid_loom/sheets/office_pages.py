@@ -4,6 +4,7 @@ from operator import attrgetter
 
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Shop
+from vivid_loom.quantities import figure, length_text, percent_text
 from vivid_loom.sheets.cut_lists import hours
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_totals import harness_totals
@@ -36,22 +37,34 @@ def _cautions_by_circuit(draft: Draft) -> str:
     return told.strip()
 
 
-def _fixed(cell: str, digits: int) -> str:
-    return f"{float(cell):.{digits}f}" if cell else ""
-
-
 def _switch_words(row: ScheduleRow) -> str:
     return f"SW{row.helm_position} {row.switch}" if row.helm_position else row.switch
+
+
+def _amps_words(row: ScheduleRow) -> str:
+    return figure(float(row.current_a)) if row.current_a else "unknown"
+
+
+def _loop_words(row: ScheduleRow, units: str) -> str:
+    if not row.loop_length_m:
+        return ""
+    return length_text(float(row.loop_length_m), units).removesuffix(f" {units}")
+
+
+def _gauge_words(row: ScheduleRow) -> str:
+    thinner = f", {row.thinner_leads}" if row.thinner_leads else ""
+    return f"{row.gauge}{thinner}" or "not sized"
 
 
 def _drop_words(row: ScheduleRow) -> str:
     if not row.drop_percent:
         return ""
-    return f"{_fixed(row.drop_percent, 2)} of {float(row.drop_limit_percent):g}"
+    return f"{percent_text(float(row.drop_percent))} of {float(row.drop_limit_percent):g}"
 
 
 def schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
     """Return the circuit schedule as printed."""
+    units = draft.aboard.profile.units
     columns = (
         Column("circuit", 13, attrgetter("circuit_id"), bold=True),
         Column("feeds", 43, attrgetter("label")),
@@ -59,9 +72,9 @@ def schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("protection A", 16, lambda r: r.protection_rating_a or "none", True, True),
         Column("type", 21, attrgetter("protection_type")),
         Column("switch", 39, _switch_words),
-        Column("A", 15, lambda r: _fixed(r.current_a, 1) or "unknown", True),
-        Column("loop m", 13, lambda r: _fixed(r.loop_length_m, 1), True),
-        Column("gauge", 18, lambda r: r.gauge or "not sized", bold=True),
+        Column("A", 15, _amps_words, True),
+        Column(f"loop {units}", 13, lambda r: _loop_words(r, units), True),
+        Column("gauge", 18, _gauge_words, bold=True),
         Column("colour + / −", 18, lambda r: f"{r.positive_colour}  {r.negative_colour}"),
         Column("drop % of limit", 18, _drop_words, True),
         Column("governed by", 21, attrgetter("governed_by")),

@@ -3,6 +3,7 @@
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.sheets.table import Table
 from vivid_loom.standards.conductor import area_mm2
 
@@ -29,6 +30,7 @@ class ScheduleRow(NamedTuple):
     loop_length_m: str
     gauge: str
     area_mm2: str
+    thinner_leads: str
     positive_colour: str
     negative_colour: str
     ampacity_a: str
@@ -106,6 +108,10 @@ def _evidence(draft: Draft, row: DraftedCircuit) -> str:
     return max(kinds, key=_WORST_EVIDENCE.index) if kinds else ""
 
 
+def _thinner_words(sized: Sized) -> str:
+    return ";".join(f"{' '.join(t.legs)} {t.gauge}" for t in sized.thinner)
+
+
 def _overridden(draft: Draft, row: DraftedCircuit) -> str:
     return ";".join(o.field for o in draft.aboard.order.overrides if o.subject == row.id)
 
@@ -132,6 +138,7 @@ def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> S
         loop_length_m=_fixed(sized.loop_length_m if sized else None, 3),
         gauge=str(sized.gauge.value) if sized else "",
         area_mm2=_fixed(area_mm2(sized.gauge.value) if sized else None, 3),
+        thinner_leads=_thinner_words(sized) if sized else "",
         positive_colour=str(row.colours.positive.value),
         negative_colour=str(row.colours.negative.value),
         ampacity_a=_fixed(sized.ampacity_a if sized else None, 2),

@@ -3,7 +3,7 @@
 from typing import Final
 
 from vivid_loom.drafting import Draft, DraftedCircuit
-from vivid_loom.quantities import figure, length_text
+from vivid_loom.quantities import figure, length_text, percent_text
 from vivid_loom.sheets.drawing import Line, Page, Primitive, Text, moved
 from vivid_loom.sheets.layout import (
     HEIGHT_MM,
@@ -37,7 +37,7 @@ def _figures(draft: Draft, row: DraftedCircuit, base: float) -> list[Primitive]:
         Text(left + 50, base, f"{figure(s.current_a)} A", 11, INK, False, "end"),
         Text(left + 110, base, length, 11, INK, False, "end"),
         Text(left + 180, base, str(s.gauge.value), 11, INK, True, "end"),
-        Text(UNITS, base, f"{s.drop_percent:.1f} %", 11, INK, False, "end"),
+        Text(UNITS, base, f"{percent_text(s.drop_percent)} %", 11, INK, False, "end"),
     ]
 
 

@@ -4,7 +4,7 @@ from collections import Counter
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
-from vivid_loom.quantities import figure
+from vivid_loom.quantities import figure, percent_text
 from vivid_loom.workshop.effects import figures_of
 
 __all__ = ["CircuitDifference", "Comparison", "Difference", "compared"]
@@ -83,7 +83,7 @@ def _figures(row: DraftedCircuit | None) -> dict[str, str]:
         "device, A": figure(held.value) if held else "none",
         "colour +": str(row.colours.positive.value),
         "colour −": str(row.colours.negative.value),
-        "drop, %": f"{row.sized.drop_percent:.2f}",
+        "drop, %": percent_text(row.sized.drop_percent),
         "wires": str(len(row.wires)),
     }
 

@@ -12,7 +12,7 @@ from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.beside.occupants import Occupant
-from vivid_loom.quantities import figure, length_text
+from vivid_loom.quantities import figure, length_text, percent_text
 from vivid_loom.sheets.section_drawing import section_items
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.standards.conduit import CLEARANCE_MM
@@ -121,8 +121,9 @@ def moved_words(before: Draft, after: Draft, load_id: str) -> list[str]:
         )
         lines.append(
             f"{row.id}: loop {length_text(was.loop_length_m, units)} → "
-            f"{length_text(now.loop_length_m, units)}, {gauge}, drop {figure(was.drop_percent)} → "
-            f"{figure(now.drop_percent)} of {now.drop_limit_percent:g} %"
+            f"{length_text(now.loop_length_m, units)}, {gauge}, "
+            f"drop {percent_text(was.drop_percent)} → {percent_text(now.drop_percent)} "
+            f"of {now.drop_limit_percent:g} %"
         )
     old_count, new_count = (
         {run: len(inside) for run, inside in d.occupants.items()} for d in (before, after)

@@ -4,7 +4,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.desktop.widgets.marks import mark
 from vivid_loom.drafting import Draft, DraftedCircuit
-from vivid_loom.quantities import figure, length_text
+from vivid_loom.quantities import figure, length_text, percent_text
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width
 from vivid_loom.sheets.tones import Tones
@@ -100,7 +100,7 @@ def figures_of(
         Text(
             x + at.drop,
             base,
-            f"{s.drop_percent:.1f} %",
+            f"{percent_text(s.drop_percent)} %",
             12,
             tones.alarm if over else tones.ink,
             over,

@@ -177,7 +177,7 @@ class Part(NamedTuple):
 
     def gauge(self, leg: Leg) -> Gauge:
         """Return a conductor's gauge: what is no core is never below a separate conductor's."""
-        drafted = self.sized.gauge.value
+        drafted = self.sized.gauge_of(leg.id)
         if leg.lights_lamp:
             return self.lamp
         if leg.fuse_a:  # its own, whatever protects the circuit
@@ -268,7 +268,8 @@ class _Builder:
         aboard, sized = self.aboard, part.sized
         loads = tuple(aboard.loads[name] for name in part.planned.loads)
         rating = sized.protection.value if sized.protection else 0.0
-        lies = (part.planned, part.paths, sized.gauge.value, rating, part.separate, part.cables)
+        sizes = (sized.gauge.value, *((t.legs, t.gauge) for t in sized.thinner))
+        lies = (part.planned, part.paths, sizes, rating, part.separate, part.cables)
         fixed = (*lies, loads, aboard.boat)
         pieces = aboard.kept.take("pieces", part.planned.id, fixed, partial(self._legs, part))
         cavities = tuple(tuple(map(self.board.cavity, leg.asks)) for leg in pieces)

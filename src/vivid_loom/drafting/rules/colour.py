@@ -1,6 +1,7 @@
 """Rules about insulation colours: what they may mean, and what they must never be taken for."""
 
 from collections.abc import Iterator
+from itertools import product
 
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
@@ -161,8 +162,7 @@ def drums(draft: Draft) -> Iterator[Finding]:
     for row in draft.rows:
         if row.sized is None:
             continue
-        gauge = row.sized.gauge.value
-        for side, shade, sleeve in _sides(row):
+        for gauge, (side, shade, sleeve) in product(row.sized.gauges, _sides(row)):
             kind = None
             if not kept.has(gauge, shade.base) and area_mm2(gauge) < REMARK_FROM_MM2:
                 kind = NO_DRUM

@@ -8,7 +8,7 @@ from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
 from vivid_loom.drafting.sizing.lines import has_pump_floor
-from vivid_loom.quantities import Gauge, figure
+from vivid_loom.quantities import Gauge, figure, percent_text
 from vivid_loom.standards import ampacity, drop, protection, smallest, terminals, time_current
 from vivid_loom.standards.conductor import is_thinner
 from vivid_loom.standards.source import OUR_CHOICE
@@ -140,7 +140,7 @@ def drops(draft: Draft) -> Iterator[Finding]:
                 DROP_OVER,
                 (row.id,),
                 words(
-                    drop=figure(s.drop_percent),
+                    drop=percent_text(s.drop_percent),
                     gauge=s.gauge.value,
                     limit=figure(s.drop_limit_percent),
                 ),

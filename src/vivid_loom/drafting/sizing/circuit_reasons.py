@@ -21,7 +21,7 @@ from vivid_loom.drafting.sizing.outcome import (
     resistance_step,
 )
 from vivid_loom.drafting.sizing.shared_feeders import shared_feeder_v
-from vivid_loom.quantities import Gauge
+from vivid_loom.quantities import Gauge, percent_text
 from vivid_loom.quantities.reckoning import Reckoned, keyed, total
 from vivid_loom.standards import (
     ampacity,
@@ -142,7 +142,7 @@ def _neighbours(line: _Line) -> Iterator[Alternative]:
         volts = line.moment * float(ladder.ohm_per_m[other]) + line.feeder_v
         percent = 100 * volts / line.nominal_v
         failing = sizes.failing(line.at, other)
-        gives = f"gives {percent:.2f} % drop"
+        gives = f"gives {percent_text(percent)} % drop"
         verdict = f"{gives}; fails {', '.join(failing)}" if failing else f"{gives}; allowed"
         yield Alternative(str(ladder.gauges[other]), verdict, not failing)
 

@@ -1,5 +1,6 @@
 """A size with its protection, and the steps of arithmetic that circuits and feeders share."""
 
+import dataclasses
 import math
 from collections.abc import Sequence
 from typing import NamedTuple
@@ -12,7 +13,16 @@ from vivid_loom.quantities.reckoning import Reckoned
 from vivid_loom.standards import ampacity, conductor, protection, time_current
 from vivid_loom.standards.devices import DEVICES
 
-__all__ = ["Asked", "Sized", "ampacity_step", "protection_decision", "resistance_step"]
+__all__ = ["Asked", "Sized", "Thinner", "ampacity_step", "protection_decision", "resistance_step"]
+
+
+class Thinner(NamedTuple):
+    """Legs of one lead that are thinner than their circuit, and why they may be."""
+
+    lead: str
+    legs: tuple[str, ...]
+    gauge: Gauge
+    steps: tuple[Step, ...]
 
 
 @computed
@@ -31,6 +41,7 @@ class Sized:
         alone_a: of a feeder, what it bears by itself, not derated for what it lies with.
         decider, without: of a feeder, the branch for whose drop it is thicker than it would be, and
             the size it would be.
+        thinner: legs that are thinner than ``gauge``.
     """
 
     gauge: Decision[Gauge]
@@ -50,6 +61,22 @@ class Sized:
     decider: str = ""
     without: Gauge | None = None
     alone_a: float = 0.0
+    thinner: tuple[Thinner, ...] = ()
+
+    def with_thinner(self, thinner: tuple[Thinner, ...]) -> "Sized":
+        """Return it with legs that are thinner, and why they may be among its reasons."""
+        steps = Lazy(lambda: (*self.gauge.steps, *(step for t in thinner for step in t.steps)))
+        gauge = dataclasses.replace(self.gauge, steps=steps)
+        return dataclasses.replace(self, gauge=gauge, thinner=thinner)
+
+    def gauge_of(self, leg: str) -> Gauge:
+        """Return the size of one leg, by its id."""
+        return next((t.gauge for t in self.thinner if leg in t.legs), self.gauge.value)
+
+    @property
+    def gauges(self) -> tuple[Gauge, ...]:
+        """Every size its legs are cut from, its own first."""
+        return tuple(dict.fromkeys((self.gauge.value, *(t.gauge for t in self.thinner))))
 
 
 def resistance_step(gauge: Gauge, conductor_c: float) -> Step:

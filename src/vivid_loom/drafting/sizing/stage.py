@@ -19,6 +19,7 @@ from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.drafting.sizing.short_paths import Net, Standing
+from vivid_loom.drafting.sizing.shorter_ways import shorter_ways
 
 __all__ = ["Sizing", "sizing"]
 
@@ -171,7 +172,11 @@ def sizing(
             break
         short = {**short, **raised}
     sizes = sizes._replace(feeders=rated(sizes.feeders, needs, ladder))
-    return Sizing(_opened(Settled(lines, sizes, needs, aboard, ladder), paths), broken, needs)
+    settled = Settled(lines, sizes, needs, aboard, ladder)
+    sized = _opened(settled, paths)
+    for name, thinner in shorter_ways(settled, paths, broken).items():
+        sized[name] = sized[name].with_thinner(thinner)
+    return Sizing(sized, broken, needs)
 
 
 def _raised(sizes: Sizes, net: Net) -> dict[str, FeederNeed]:
