@@ -29,7 +29,7 @@ def opened(window: MainWindow, qtbot: QtBot) -> HarnessStage:
     assert isinstance(view, HarnessStage)
     view.harness.setCurrentIndex(view.harness.findData("hardtop"))
     view._show_harness()
-    qtbot.waitUntil(lambda: bool(view.boards) and not view.job.running, timeout=30_000)
+    qtbot.waitUntil(lambda: bool(view.boards) and not view.job.running, timeout=120_000)
     window.activateWindow()
     view.view.setFocus()
     qtbot.waitUntil(view.view.hasFocus)

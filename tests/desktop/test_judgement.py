@@ -103,7 +103,7 @@ def test_a_device_out_of_stock_is_substituted_with_reason_and_initials(
     window.why.stock.click()
     dialog = window.findChild(StockDialog)
     assert isinstance(dialog, StockDialog)
-    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=60_000)
+    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=240_000)
     offered = {way.words: way.allowed for way in dialog._ways}
     assert offered["10 A blade fuse"] and not offered["5 A blade fuse"]
     wanted = next(i for i, way in enumerate(dialog._ways) if way.words == "10 A blade fuse")
@@ -123,7 +123,7 @@ def test_a_refused_device_is_not_recorded(open_on: Open, own_order: Path, qtbot:
     dialog = StockDialog(
         window.session.draft, window.session.model, "C01", {"blade fuse": (5.0, 10.0)}, window
     )
-    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=60_000)
+    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=240_000)
     dialog.initials.setText("QH")
     refused = next(i for i, way in enumerate(dialog._ways) if not way.allowed)
     dialog.table.selectRow(refused)
@@ -162,7 +162,7 @@ def test_two_profiles_stand_side_by_side(window: MainWindow, qtbot: QtBot, other
     dialog.second.setCurrentIndex(dialog.second.findData(other))
     rows = dialog.table.rows_model
     name = {"us": "US small craft", "iso": "ISO metric"}[other]
-    qtbot.waitUntil(lambda: rows.headings[2] == name, timeout=60_000)
+    qtbot.waitUntil(lambda: rows.headings[2] == name, timeout=240_000)
     shown = {row[0].text: (row[1].text, row[2].text) for row in rows.rows}
     assert {"wires", "wire to cut, m", "copper, kg", "wire and cable, cost", "errors"} <= set(shown)
     if other == "iso":
@@ -179,7 +179,7 @@ def test_a_circuit_is_hung_elsewhere_with_reason_and_initials(open_on: Open, qtb
     window.circuits.show_moves("C32")
     dialog = window.findChild(MovesDialog)
     assert isinstance(dialog, MovesDialog) and "for its drop alone" in dialog.head.text()
-    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=60_000)
+    qtbot.waitUntil(lambda: bool(dialog._ways), timeout=240_000)
     assert dialog.allowed(dialog._ways[0]) and dialog._ways[0].saved_kg > 0
     dialog.take.click()
     assert "initials" in dialog.note.text()

@@ -122,7 +122,7 @@ def test_any_other_fault_is_picked_or_written(
 
 def test_the_scan_runs_beside_the_work_and_jumps(stage: PowerStage, qtbot: QtBot) -> None:
     stage.start_scan()
-    qtbot.waitUntil(lambda: not stage.job.running, timeout=60_000)
+    qtbot.waitUntil(lambda: not stage.job.running, timeout=240_000)
     assert len(stage.scanned) > 1000 and stage.scan.rows_model.rows
     worst = stage.scanned[0].worst
     stage.try_scanned(0)
@@ -156,7 +156,7 @@ def test_the_proof_sets_the_levers_of_a_sneak(
 def test_the_finder_finds_a_hidden_fault(stage: PowerStage, qtbot: QtBot) -> None:
     stage.below.setCurrentIndex(2)
     pane = stage.finder
-    qtbot.waitUntil(lambda: not pane.job.running, timeout=60_000)
+    qtbot.waitUntil(lambda: not pane.job.running, timeout=240_000)
     assert pane.finder is not None
     said: list[str] = []
     pane.said.connect(said.append)

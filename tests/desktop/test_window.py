@@ -225,21 +225,24 @@ def test_the_finder_finds_wires_loads_and_findings(window: MainWindow, qtbot: Qt
     assert kinds >= {"circuit", "load", "wire", "plug"}
 
 
-def test_the_packet_is_shown_and_exported(window: MainWindow, tmp_path: Path, qtbot: QtBot) -> None:
+def test_the_packet_is_shown_and_exported(
+    open_on: Callable[[Path], MainWindow], tmp_path: Path, qtbot: QtBot
+) -> None:
+    window = open_on(DEMO_FOLDER / "hull-0611.loom.json")
     window.open_stage(PACKET)
     packet = window.views[PACKET]
     assert packet.list.topLevelItemCount() > 10
     packet.paper_size.setCurrentText("A3")
     packet.marked.setChecked(True)
     packet.export_to(tmp_path)
-    qtbot.waitUntil(lambda: not packet.exporting, timeout=60_000)
+    qtbot.waitUntil(lambda: not packet.exporting, timeout=240_000)
     assert (tmp_path / "packet.pdf").read_bytes().startswith(b"%PDF")
     first = pypdf.PdfReader(tmp_path / "packet.pdf").pages[0].mediabox
     assert round(float(first.width) / 72 * 25.4) == 420
     assert (tmp_path / "cutlist.csv").read_bytes().startswith(b"\xef\xbb\xbf")
     assert "files written" in window.message.text()
     packet.export_to(tmp_path / "missing")
-    qtbot.waitUntil(lambda: not packet.exporting, timeout=60_000)
+    qtbot.waitUntil(lambda: not packet.exporting, timeout=240_000)
     assert "Cannot write" in window.message.text()
 
 

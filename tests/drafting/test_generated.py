@@ -84,7 +84,7 @@ def test_one_size_thinner_breaks_a_named_rule(seed: int, circuits: int, profile:
             assert not (thinner and other.acceptable), (row.id, other)
 
 
-@settings(max_examples=3, deadline=None)
+@settings(max_examples=2, deadline=None)
 @given(st.integers(0, 10**6))
 def test_the_same_order_gives_the_same_bytes(seed: int) -> None:
     first, second = made(seed, 12, "shop"), made(seed, 12, "shop")

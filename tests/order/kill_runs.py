@@ -49,7 +49,10 @@ def one_kill(path: Path, state: Path, seed: int) -> tuple[int, int]:
             os._exit(1)
     os.close(write_end)
     heard = os.read(read_end, 2)  # the victim has opened the order
-    time.sleep(random.Random(seed).uniform(0.0, 0.04))
+    rng = random.Random(seed)
+    for _ in range(rng.randrange(6)):  # some before the first edit, most amid the work
+        heard += os.read(read_end, 65536)
+    time.sleep(rng.uniform(0.0, 0.02))
     os.kill(child, signal.SIGKILL)
     os.waitpid(child, 0)
     while chunk := os.read(read_end, 65536):

@@ -32,8 +32,8 @@ class Cell(NamedTuple):
 SCHEDULE = (
     "circuit_id,label,pattern,source,protection_type,protection_rating_a,protection_place,"
     "protection_distance_mm,switch,helm_position,loads,current_a,peak_current_a,nominal_v,"
-    "loop_length_m,gauge,area_mm2,positive_colour,negative_colour,ampacity_a,derating,drop_v,"
-    "drop_percent,drop_limit_percent,return_bus,governed_by,overridden,evidence,findings"
+    "loop_length_m,gauge,area_mm2,thinner_leads,positive_colour,negative_colour,ampacity_a,"
+    "derating,drop_v,drop_percent,drop_limit_percent,return_bus,governed_by,overridden,evidence,findings"
 )
 CUTLIST = (
     "wire_id,circuit_id,harness,gauge,area_mm2,colour,tracer,from_place,from_point,"
@@ -131,10 +131,15 @@ def test_materials_add_up_to_the_cut_list(files: dict[str, bytes]) -> None:
     assert sum(int(r["quantity"]) for r in ends) == 2 * (len(wires) + len(bonds)) - shared
 
 
-def test_the_pdf_says_what_the_lists_say(files: dict[str, bytes], full: Draft) -> None:
+@pytest.fixture(scope="module")
+def printed(files: dict[str, bytes]) -> list[str]:
+    """Every page of hull 0417 as read back from the PDF."""
     reader = pypdf.PdfReader(io.BytesIO(files["packet.pdf"]))
-    text = "\n".join(page.extract_text() for page in reader.pages)
-    assert len(reader.pages) == len(packet_pages(full))
+    return [page.extract_text() for page in reader.pages]
+
+
+def test_the_pdf_says_what_the_lists_say(printed: list[str], full: Draft) -> None:
+    text = "\n".join(printed)
     for words in ("hull 0417", "minus off first", "Deck harness", "Fuse chart"):
         assert words in text
     for wire in full.assembled.wires:
@@ -287,8 +292,9 @@ def _texts(page: Page) -> str:
 def test_the_cover_keeps_the_shops_closed_days(full: Draft) -> None:
     """Hull 0417 is at its station on Monday 7 December; Friday the 4th is closed here."""
     closed = Shop(closed=("2026-12-04",))
-    assert "due Fri 4 Dec 2026" in _texts(packet_pages(full)[0])
-    assert "due Thu 3 Dec 2026" in _texts(packet_pages(full, closed)[0])
+    first, with_closed = (packet_sections(full, shop)[0].pages()[0] for shop in (Shop(), closed))
+    assert "due Fri 4 Dec 2026" in _texts(first)
+    assert "due Thu 3 Dec 2026" in _texts(with_closed)
 
 
 def test_what_lies_in_the_boat_is_not_printed_with_a_length_to_cut(
@@ -296,7 +302,9 @@ def test_what_lies_in_the_boat_is_not_printed_with_a_length_to_cut(
 ) -> None:
     built = dataclasses.replace(order, built=built_wires(full.assembled)[:1])
     changed = draft(built, boat, full.catalogue)
-    cut = " ".join(_texts(p) for p in packet_pages(changed) if p.title.endswith("harness"))
+    harnesses = [s for s in packet_sections(changed) if s.title.endswith("harness")]
+    pages = [page for section in harnesses for page in section.pages()]
+    cut = " ".join(_texts(page) for page in pages if page.title.endswith("harness"))
     assert cut.split().count("stays") == 1
 
 
@@ -320,12 +328,13 @@ def test_every_column_of_every_table_is_told_in_the_formats_page() -> None:
         assert set(table.columns) <= words, table.name
 
 
-def test_every_page_is_counted_and_a_packet_with_errors_says_so_on_each() -> None:
+def test_every_page_is_counted_and_a_packet_with_errors_says_so_on_each(
+    printed: list[str], mistakes: Draft
+) -> None:
     """Read back from the PDF: 'page n of m', and DRAFT only while errors are open."""
-    for hull, errors in (("0417", 0), ("0423", 64)):
-        done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
-        data = packet_files(done, frozenset({"packet"}))["packet.pdf"]
-        pages = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages]
+    data = packet_files(mistakes, frozenset({"packet"}))["packet.pdf"]
+    wrong = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages]
+    for pages, errors in ((printed, 0), (wrong, 64)):
         listed = pages[0].split("\nContents\n")[1]
         contents = re.findall(r"^(\D+)\n(\d+)$", listed, re.MULTILINE)
         assert {"Threads", "Landing list", "Materials", "Findings"} <= {t for t, _ in contents}

@@ -241,6 +241,12 @@ CHOICES: Final = (
         "Emergency switches come first either way; what was issued in a position stays.",
     ),
     Choice(
+        "heavy_border",
+        "Heavy conductors where harnesses meet",
+        (("gland", "pass whole, through a gland"), ("plug", "end at a heavy plug of one way")),
+        "Whole: no joint where most amps flow. Plug: every harness can be lifted off by itself.",
+    ),
+    Choice(
         "second_on_a_tab",
         "Two conductors on one tab",
         (("piggyback", "one carries the other's blade"), ("doubler", "a doubler on the tab")),

@@ -44,6 +44,8 @@ class Profile:
         tie_spacing_mm: between supports, where a run asks for none of its own.
         switches_together: what stands side by side on a panel, among switches of one rank: those
             for one kind of load, or for loads in one area.
+        heavy_border: what is too thick for a sealed plug of several ways passes from harness to
+            harness whole, through a 'gland', or ends there at a heavy 'plug' of one way.
         second_on_a_tab: a second conductor rides on the first one's 'piggyback', or both sit on a
             'doubler' that is pushed onto the tab.
         jumper_lengths: jumpers of one gauge and colour are cut to no more different lengths; 0 for
@@ -84,6 +86,7 @@ class Profile:
     second_lamp: Literal["by_action", "own_side", "either_side", "backlight"] = "by_action"
     negatives: Literal["nearest", "main"] = "nearest"
     switches_together: Literal["use", "area"] = "use"
+    heavy_border: Literal["gland", "plug"] = "gland"
     second_on_a_tab: Literal["piggyback", "doubler"] = "piggyback"
     joint: Literal["crimp", "solder", "crimp_and_solder", "solder_sleeve"] = "crimp"
     shrink: Literal["at_once", "after_power_up"] = "at_once"

@@ -32,6 +32,7 @@ class InstallRow(NamedTuple):
     supports: str
     mate: str
     gasket: str
+    whole: str
 
 
 def _row(step: InstallStep, turn: int, names: Names, held: int) -> InstallRow:
@@ -50,6 +51,7 @@ def _row(step: InstallStep, turn: int, names: Names, held: int) -> InstallRow:
         str(held),
         ";".join(step.mates),
         ";".join(step.panels),
+        ";".join(step.whole),
     )
 
 
@@ -65,6 +67,25 @@ def _rows(draft: Draft) -> Iterator[InstallRow]:
 def install_table(draft: Draft) -> Table[InstallRow]:
     """Return every harness's branches in the order they are drawn in."""
     return Table("install", "Installing the harnesses", InstallRow, tuple(_rows(draft)))
+
+
+def _remark(row: InstallRow) -> str:
+    """Say what is done before the branch is fixed."""
+    told: list[str] = []
+    if row.shells_aboard:
+        shells = row.shells_aboard.replace(";", ", ")
+        told.append(
+            f"shells of {shells} do not pass the conduit: push the contacts home when the branch "
+            "lies"
+        )
+    if row.whole:
+        several = ";" in row.whole
+        told.append(
+            f"{row.whole.replace(';', ', ')} go{'' if several else 'es'} on whole into the next "
+            f"harness, through a gland{' each' if several else ''}: crimp lugs beyond it when "
+            f"{'they lie' if several else 'it lies'}"
+        )
+    return " · ".join(told)
 
 
 def install_pages(draft: Draft, setting: Setting) -> list[Page]:
@@ -93,11 +114,6 @@ def install_pages(draft: Draft, setting: Setting) -> list[Page]:
         ),
         size=2.6,
         group=lambda row: names.get(row.harness, row.harness),
-        remark=lambda row: (
-            f"shells of {row.shells_aboard.replace(';', ', ')} do not pass the conduit: push the "
-            "contacts home when the branch lies"
-            if row.shells_aboard
-            else ""
-        ),
+        remark=_remark,
     )
     return paginate("Installing the harnesses", [table], setting)

@@ -9,9 +9,11 @@ from vivid_loom.boat import Supply
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.quantities import in_reading_order
+from vivid_loom.standards.glands import gland_for
 from vivid_loom.standards.joints import RECIPES, zone_of
 from vivid_loom.standards.sleeves import PAST_BOTH_ENDS_MM, sleeve_bore_mm, sleeve_length_mm
 from vivid_loom.workshop.bundles import Section, section
+from vivid_loom.workshop.harness.whole import passing_whole
 
 __all__ = ["ShelfPart", "shelf_parts"]
 
@@ -134,6 +136,20 @@ def _run_parts(draft: Draft) -> Iterator[ShelfPart]:
     grommets = Counter(_bore(piece) for piece in made if piece.grommet)
     for bore, count in grommets.items():
         yield ShelfPart("support", f"grommet for {bore}", count)
+    yield from _gland_parts(draft)
+
+
+def _gland_parts(draft: Draft) -> Iterator[ShelfPart]:
+    """Yield a gland for every border that a heavy conductor passes whole."""
+    diameter = {wire.gauge: wire.diameter_mm for wire in draft.catalogue.wires}
+    found: Counter[str] = Counter()
+    for passing in passing_whole(draft):
+        over_mm = diameter[str(passing.wire.gauge)]
+        gland = gland_for(over_mm)
+        thread = f"{gland.thread} " if gland else ""
+        found[f"cable gland {thread}for {over_mm:g} mm"] += 1
+    for item, count in found.items():
+        yield ShelfPart("gland", item, count)
 
 
 def _bore(piece: Section) -> str:

@@ -25,7 +25,7 @@ _CONTACT_MILLIOHM: Final = {
     "strip": 1.0,
 }
 _BAR_MILLIOHM: Final = 0.05  # a screw, stud or way on a bar, a link
-_PLUG_MILLIOHM: Final = {"20": 8.0, "16": 5.0, "12": 2.0, "8": 0.8, "4": 0.4}
+_PLUG_MILLIOHM: Final = {"20": 8.0, "16": 5.0, "12": 2.0, "8": 0.8, "4": 0.4, "2": 0.2, "0": 0.1}
 
 _DEVICE_MV: Final = {
     "blade fuse": 80.0,
@@ -51,7 +51,7 @@ def contact_ohm(kind: str, size: str = "") -> float:
     """Return the resistance of a closed contact in a part of some kind, in Ω.
 
     Args:
-        size: of a plug's contacts: '20', '16', '12', '8' or '4'.
+        size: of a plug's contacts: '20', '16', '12', '8', '4', '2' or '0'.
     """
     if kind == "plug":
         return _PLUG_MILLIOHM.get(size, 5.0) / 1000

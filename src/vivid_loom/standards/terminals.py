@@ -11,6 +11,7 @@ from vivid_loom.standards.source import NotInTableError, Source
 __all__ = [
     "CONTACTS",
     "CONTACT_SOURCE",
+    "HEAVY",
     "MAX_BUTT_STEPS",
     "MAX_CONDUCTORS_PER_TAB",
     "MAX_RINGS_PER_STUD",
@@ -143,6 +144,8 @@ SHELL_MM: Final = {
     (12, 4): 35.0,
     (8, 2): 36.0,
     (4, 2): 42.0,
+    (2, 1): 34.0,
+    (0, 1): 44.0,
 }
 """The hole that a sealed plug passes, by (contact size, ways); generic, from memory."""
 
@@ -163,17 +166,28 @@ CONTACTS: Final = (
     Contact(12, 25.0, 2.0, 6.0, 7.0),  # 14–10
     Contact(8, 60.0, 5.0, 10.0, 10.0),  # 10–8
     Contact(4, 100.0, 13.0, 16.0, 13.0),  # 6
+    Contact(2, 150.0, 16.5, 35.0, 16.0),  # 4–2, heavy plugs of one way from here
+    Contact(0, 250.0, 35.5, 70.0, 20.0),  # 1–2/0
 )
+HEAVY: Final = frozenset({2, 0})
+"""Contact sizes of heavy plugs, for conductors that otherwise pass a border whole."""
 
 
 @lru_cache(maxsize=1024)
-def contact_for(gauge: Gauge, protection_a: float, *, smallest: int = 16) -> Contact | None:
+def contact_for(
+    gauge: Gauge, protection_a: float, *, smallest: int = 16, heavy: bool = False
+) -> Contact | None:
     """Return the smallest contact that takes the wire and bears the device upstream.
 
     Plugs of one shop are kept to size 16 and up (``smallest``): our choice, fewer families.
+
+    Args:
+        heavy: heavy plugs are taken as well.
     """
     area = area_mm2(gauge)
     for contact in CONTACTS:
+        if contact.size in HEAVY and not heavy:
+            continue
         fits = contact.thinnest_mm2 <= area <= contact.thickest_mm2
         if contact.size <= smallest and fits and contact.max_a >= protection_a:
             return contact

@@ -236,7 +236,8 @@ class _Builder:
         # what carries most takes the tab itself, and all else rides on it
         self.bare = {point: min(met).wire for point, met in meeting.items()}
         self.home_harness = home_harness
-        self.board = PlugBoard(Numbers("cavity", aboard.order.landings, _drafted(aboard)))
+        cavities = Numbers("cavity", aboard.order.landings, _drafted(aboard))
+        self.board = PlugBoard(cavities, heavy=aboard.profile.heavy_border == "plug")
         self.wires: list[Wire] = []
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}

@@ -6,6 +6,7 @@ Two plugs whose halves can reach each other differ in shell, ways or key.
 import math
 from collections import Counter, defaultdict
 from collections.abc import Iterable
+from functools import partial
 from itertools import count
 from typing import NamedTuple
 
@@ -17,8 +18,8 @@ from vivid_loom.standards import terminals
 
 __all__ = ["Cavity", "CavityAsk", "Plug", "PlugBoard", "Reach"]
 
-# generic families: ways per contact size; sizes 8 and 4 in pairs (our choice)
-_WAYS = {16: (2, 3, 4, 6, 8, 12), 12: (2, 4), 8: (2,), 4: (2,)}
+# generic families: ways per contact size; 8 and 4 in pairs, heavier alone (our choice)
+_WAYS = {16: (2, 3, 4, 6, 8, 12), 12: (2, 4), 8: (2,), 4: (2,), 2: (1,), 0: (1,)}
 _KEYS = "ABCD"
 
 
@@ -131,18 +132,25 @@ class PlugBoard:
     """Hands out cavities; circuits with the same safety word never share a plug.
 
     What was issued with a cavity keeps it, as long as it still passes there.
+
+    Args:
+        heavy: conductors too thick for a sealed plug of several ways get one each.
     """
 
-    def __init__(self, cavities: Numbers) -> None:
+    def __init__(self, cavities: Numbers, *, heavy: bool) -> None:
         self._cavities = cavities
+        self._heavy = heavy
         self._all: dict[str, _Body] = {}
         self._with_room: dict[_Kind, dict[str, _Body]] = defaultdict(dict)
         self._new_names = (f"X{i}" for i in count(1))
 
-    @staticmethod
-    def contact(gauge: Gauge, rating_a: float) -> terminals.Contact | None:
-        """Return the contact for a wire, or the largest that takes it however weak; None: gland."""
-        return terminals.contact_for(gauge, rating_a) or terminals.contact_for(gauge, 0.0)
+    def contact(self, gauge: Gauge, rating_a: float) -> terminals.Contact | None:
+        """Return the contact for a wire, or the largest that takes it however weak.
+
+        None for a wire that passes whole, through a gland.
+        """
+        takes = partial(terminals.contact_for, gauge, heavy=self._heavy)
+        return takes(rating_a) or takes(0.0)
 
     def cavity(self, ask: CavityAsk) -> tuple[str, int]:
         """Take the next free cavity; return plug id and number."""

@@ -14,7 +14,7 @@ from vivid_loom.drafting.sizing.short_paths import Net
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.devices import DEVICES
 from vivid_loom.standards.protection import next_rating_a
-from vivid_loom.standards.terminals import CONTACTS, STUD_MAX_A
+from vivid_loom.standards.terminals import CONTACTS, HEAVY, STUD_MAX_A
 
 __all__ = ["rated", "with_headroom"]
 
@@ -114,7 +114,9 @@ class _Raising:
         yield f"its stud {feed.stud}", STUD_MAX_A.get(feed.stud, float("inf"))
         if crosses_plug(self.net.paths[name]):
             area = area_mm2(self.ladder.gauges[self.sizes[name].rung])
-            takes = (c.max_a for c in CONTACTS if c.thinnest_mm2 <= area <= c.thickest_mm2)
+            whole = self.net.aboard.profile.heavy_border == "gland"
+            kept = (c for c in CONTACTS if not (whole and c.size in HEAVY))
+            takes = (c.max_a for c in kept if c.thinnest_mm2 <= area <= c.thickest_mm2)
             yield "its plug contacts", max(takes, default=float("inf"))
         for other in self.needs.values():  # wires that it protects as well, behind relays
             if other.feed and not other.feed.family and name in self._guards(other):

@@ -8,6 +8,7 @@ from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.standards.terminals import SHELL_MM
 from vivid_loom.workshop.bundles import Section
 from vivid_loom.workshop.harness.tree import Branch, HarnessTree, tree_sections
+from vivid_loom.workshop.harness.whole import passing_whole
 
 __all__ = ["InstallStep", "install_steps"]
 
@@ -23,6 +24,8 @@ class InstallStep(NamedTuple):
             crimped on the bench, and pushed home when the branch lies.
         mates: plugs that are mated at its far station.
         panels: that are there with a gasket to lay.
+        whole: wires that pass a border whole at one of its ends, by id; each once, where the
+            first branch reaches it.
     """
 
     harness: str
@@ -33,6 +36,7 @@ class InstallStep(NamedTuple):
     late: tuple[str, ...]
     mates: tuple[str, ...]
     panels: tuple[str, ...]
+    whole: tuple[str, ...] = ()
 
     @property
     def passes(self) -> bool:
@@ -106,6 +110,12 @@ def _step(
 def install_steps(draft: Draft, tree: HarnessTree) -> tuple[InstallStep, ...]:
     """Return how a harness goes in, branch by branch from its datum."""
     behind, cuts = _behind(tree), tree_sections(draft, tree)
-    return tuple(
-        _step(draft, tree, branch, cuts[branch.id], behind[branch.id]) for branch in _in_order(tree)
-    )
+    own = {wire.id for wire in tree.wires}
+    left = [(w.wire.id, w.station) for w in passing_whole(draft) if w.wire.id in own]
+    found: list[InstallStep] = []
+    for branch in _in_order(tree):
+        step = _step(draft, tree, branch, cuts[branch.id], behind[branch.id])
+        here = [at for at in left if at[0] in branch.wires and at[1] in (branch.near, branch.far)]
+        left = [at for at in left if at not in here]
+        found.append(step._replace(whole=tuple(dict.fromkeys(wire for wire, _ in here))))
+    return tuple(found)
