@@ -1,0 +1,90 @@
+"""Heavy conductors where harnesses meet: whole through a gland, or a heavy plug of one way."""
+
+import re
+from itertools import pairwise
+
+import pytest
+
+from tests.netlist.test_drafts import misread, problems
+from tests.sheets.test_harness_lists import Row, read_tables
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.drafting import Draft, draft
+from vivid_loom.order import change_profile
+from vivid_loom.sheets.drawing import Text
+from vivid_loom.sheets.install_pages import install_pages
+from vivid_loom.sheets.layout import Setting
+from vivid_loom.sheets.packet import packet_table
+
+# outside diameter of 105 °C marine wire by gauge, and metric glands' clamping ranges, mm: generic
+# tables, from memory
+WIRE_MM = {"2 AWG": 10.7, "1/0 AWG": 13.6}
+CLAMPS_MM = {"M16": (5, 10), "M20": (7, 13), "M25": (11, 17)}
+
+
+def borders(row: Row, done: Draft) -> int:
+    """Count how often a wire of the cut list goes on in another harness."""
+    boat = done.aboard.boat
+    inside = [boat.runs_by_id[name].harness for name in row["path"].split(";") if name]
+    return sum(before != after for before, after in pairwise(inside))
+
+
+@pytest.fixture(scope="module")
+def plugged(full: Draft) -> Draft:
+    order = change_profile("heavy_border", "plug", "plugs")[1](full.aboard.order)
+    return draft(order, full.aboard.boat, shipped_catalogue())
+
+
+def test_a_conductor_that_passes_whole_has_a_gland_at_every_border(full: Draft) -> None:
+    rows = [row._asdict() for row in packet_table(full, "cutlist").rows]
+    passing = [row for row in rows for _ in range(borders(row, full))]
+    assert {row["wire_id"] for row in passing} == {"F05-N1", "C27-P1", "C27-N1"}
+    glands = [r for r in packet_table(full, "materials").rows if r.kind == "gland"]
+    assert sum(int(r.quantity) for r in glands) == len(passing) == 5
+    for row in glands:
+        match = re.fullmatch(r"cable gland (M\d+) for ([\d.]+) mm", row.item)
+        assert match
+        low, high = CLAMPS_MM[match[1]]
+        assert low <= float(match[2]) <= high
+    wanted = sorted(WIRE_MM[row["gauge"]] for row in passing)
+    told = [float(r.item.split()[-2]) for r in glands for _ in range(int(r.quantity))]
+    assert sorted(told) == wanted
+    steps = [r for r in packet_table(full, "install").rows if r.whole]
+    assert {w for r in steps for w in r.whole.split(";")} == {r["wire_id"] for r in passing}
+    text = " ".join(
+        item.text
+        for page in install_pages(full, Setting("order", "foot"))
+        for item in page.items
+        if isinstance(item, Text)
+    )
+    assert "C27-P1 goes on whole into the next harness, through a gland" in " ".join(text.split())
+
+
+def test_with_heavy_plugs_every_harness_comes_off_by_itself(full: Draft, plugged: Draft) -> None:
+    rows = [row._asdict() for row in packet_table(plugged, "cutlist").rows]
+    assert not [row["wire_id"] for row in rows if borders(row, plugged)]
+    heavy = [p for p in plugged.assembled.plugs if p.ways == 1]
+    assert len(heavy) == 5 and all(len(p.cavities) == 1 for p in heavy)
+    assert {w for p in heavy for w in p.cavities[0].wires} == {
+        r["wire_id"] for r in rows if r["wire_id"].startswith(("F05-N1", "C27-P1", "C27-N1"))
+    }
+    at = [(p.station, p.contact, p.key) for p in heavy]
+    assert len(set(at)) == len(at)  # a plus is never pushed onto a minus
+    for plug in heavy:
+        circuit = plugged.circuit(plug.cavities[0].circuit)
+        device = circuit.sized.protection.value if circuit.sized and circuit.sized.protection else 0
+        assert plug.contact_max_a >= device
+    materials = packet_table(plugged, "materials").rows
+    assert not [r for r in materials if r.kind == "gland" or not r.price]
+    assert not [r for r in packet_table(plugged, "install").rows if r.whole]
+    assert problems(plugged) == misread(plugged) == []
+    errors = {f.code for f in plugged.findings if f.severity == "error"}
+    assert errors == {f.code for f in full.findings if f.severity == "error"} == set()
+
+
+def test_halves_of_heavy_plugs_are_on_the_connector_list(plugged: Draft) -> None:
+    tables = read_tables(plugged)
+    halves = [row for row in tables["connectors"] if row["ways"] == "1"]
+    assert len(halves) == 10
+    assert {row["gender"] for row in halves} == {"socket", "pin"}
+    for row in halves:
+        assert row["mates_with"] in {r["wire_id"] for r in tables["cutlist"]}
