@@ -10,10 +10,14 @@ from tests.sheets.test_harness_lists import Row, read_tables
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import change_profile
+from vivid_loom.sheets.build_card import build_card
 from vivid_loom.sheets.drawing import Text
+from vivid_loom.sheets.harness_pages import harness_pages
 from vivid_loom.sheets.install_pages import install_pages
 from vivid_loom.sheets.layout import Setting
+from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.packet import packet_table
+from vivid_loom.workshop.harness.whole import crimped_aboard
 
 # outside diameter of 105 °C marine wire by gauge, and metric glands' clamping ranges, mm: generic
 # tables, from memory
@@ -57,6 +61,26 @@ def test_a_conductor_that_passes_whole_has_a_gland_at_every_border(full: Draft) 
         if isinstance(item, Text)
     )
     assert "C27-P1 goes on whole into the next harness, through a gland" in " ".join(text.split())
+
+
+def test_its_end_behind_the_gland_is_left_bare_on_the_bench(full: Draft) -> None:
+    """No lug passes a gland: the harness builder crimps one end, the installer the other."""
+    beyond = {"F05-N1": "NB0", "C27-P1": "hauler_contactor", "C27-N1": "NB0"}
+    assert {name: end.place for name, end in crimped_aboard(full).items()} == beyond
+    setting, names = Setting("order", "foot"), Names(full)
+    for assembly in full.aboard.boat.assemblies:
+        items = [i for p in harness_pages(full, assembly, setting) for i in p.items]
+        text = " ".join(item.text for item in items if isinstance(item, Text))
+        for wire in full.assembled.wires:
+            if wire.id in beyond and wire.harness == assembly.id:
+                at = names.place(beyond[wire.id])
+                assert f"leave its end at {at} " in text
+    rows = {row.wire_id: row for row in packet_table(full, "cutlist").rows}
+    for name, place in beyond.items():
+        card = build_card(full, rows[name])
+        bare = [end.remark for end in card.ends if "crimped aboard" in end.remark]
+        assert len(bare) == 1, (name, place)
+    assert not any("aboard" in end.remark for end in build_card(full, rows["F02-P1"]).ends)
 
 
 def test_with_heavy_plugs_every_harness_comes_off_by_itself(full: Draft, plugged: Draft) -> None:

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.wire import End
 from vivid_loom.sheets.build_lists import INCH_MM, CutRow, end_procedures
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Scene, Text
 from vivid_loom.sheets.harness_pages import end_words
@@ -11,6 +12,7 @@ from vivid_loom.sheets.metrics import text_width, wrapped
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import WIRE_HUES
 from vivid_loom.standards.colours import InsulationColour
+from vivid_loom.workshop.harness.whole import crimped_aboard
 
 __all__ = ["BuildCard", "build_card", "card_scene"]
 
@@ -18,7 +20,7 @@ EDGE: Final = 36.0
 
 
 class _CardEnd(NamedTuple):
-    """One end: its label, where it lands, what goes on, strip, jaw and steps."""
+    """One end: its label, where it lands, what goes on, strip, jaw, steps, and what to mind."""
 
     label: str
     where: str
@@ -26,7 +28,7 @@ class _CardEnd(NamedTuple):
     strip_mm: str
     jaw: str
     steps: str
-    mates: str
+    remark: str
 
 
 class BuildCard(NamedTuple):
@@ -46,7 +48,7 @@ def build_card(draft: Draft, row: CutRow) -> BuildCard:
     steps = {r.recipe: r.steps for r in end_procedures(draft).rows}
     inches = draft.aboard.profile.units == "ft"
     cut = f"{float(row.cut_length_mm) / INCH_MM:.1f} in" if inches else f"{row.cut_length_mm} mm"
-    tracer = row.tracer
+    tracer, bare = row.tracer, crimped_aboard(draft).get(row.wire_id)
     return BuildCard(
         row.wire_id,
         row.gauge,
@@ -62,7 +64,8 @@ def build_card(draft: Draft, row: CutRow) -> BuildCard:
                 row.from_strip_mm,
                 row.from_jaw,
                 steps[row.from_recipe],
-                _joined(row.from_mates, row.from_tail),
+                _joined(row.from_mates, row.from_tail)
+                or _waits(bare, row.from_place, row.from_point),
             ),
             _CardEnd(
                 row.label_to,
@@ -71,7 +74,7 @@ def build_card(draft: Draft, row: CutRow) -> BuildCard:
                 row.to_strip_mm,
                 row.to_jaw,
                 steps[row.to_recipe],
-                _joined(row.to_mates, row.to_tail),
+                _joined(row.to_mates, row.to_tail) or _waits(bare, row.to_place, row.to_point),
             ),
         ),
     )
@@ -83,6 +86,12 @@ def _joined(mates: str, tail: str) -> str:
         return ""
     device = f" and the device's {tail}" if tail else ""
     return f"One joint with {mates.replace(';', ', ')}{device}."
+
+
+def _waits(bare: End | None, place: str, point: str) -> str:
+    """Say of an end that lies behind a gland when it is crimped."""
+    waits = bare is not None and (bare.place, bare.point) == (place, point)
+    return "Left bare: crimped aboard, behind its gland." if waits else ""
 
 
 def _size(text: str, most: float, width: float) -> float:
@@ -105,7 +114,7 @@ def _end_items(
     y += unit * 0.85
     yield Text(x, y, jaw, _size(jaw, unit * 0.7, width), tones.ink)
     y += unit * 0.4
-    told = [end.mates] if end.mates else []
+    told = [end.remark] if end.remark else []
     told.append(end.steps)
     for text in told:
         for line in wrapped(text, width, unit * 0.5):

@@ -4,18 +4,20 @@ The type of its cut list is read at arm's length.
 """
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from itertools import groupby, zip_longest
 from operator import attrgetter
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.wire import End
 from vivid_loom.sheets.build_lists import INCH_MM, CutRow, cut_list
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_lists import TAIL, connectors, joints
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.workshop.harness.tree import is_with_panel
+from vivid_loom.workshop.harness.whole import crimped_aboard
 
 __all__ = ["ARM_MM", "bench_rows", "end_words", "harness_pages", "in_build_order"]
 
@@ -63,13 +65,16 @@ def bench_rows(draft: Draft, harness: str) -> list[CutRow]:
     ]
 
 
+def _times(count: int, what: str) -> str:
+    return f"{count} {what}{'s' * (count != 1)}"
+
+
 def _told_order(rows: Sequence[CutRow]) -> str:
     spools = len({(_spool(row), row.cable_id) for row in rows})
     jaws = len({jaw for row in rows for jaw in (row.from_jaw, row.to_jaw) if jaw})
-    return (
-        f"{len(rows)} wires from {spools} spools, {spools - 1} changes of spool. Crimp when all "
-        f"are cut, jaw by jaw: {jaws} jaws, {max(0, jaws - 1)} changes. No order has fewer."
-    )
+    cut = f"{len(rows)} wires from {spools} spools, {_times(spools - 1, 'change')} of spool."
+    crimped = f"{_times(jaws, 'jaw')}, {_times(max(0, jaws - 1), 'change')}"
+    return f"{cut} Crimp when all are cut, jaw by jaw: {crimped}. No order has fewer."
 
 
 def _wire_lines(row: CutRow, places: dict[str, str], unit: str) -> list[_EndLine]:
@@ -131,9 +136,9 @@ def _marked(row: CutRow) -> str:
     return f"{sleeve}{core}"
 
 
-def _remark(row: CutRow) -> str:
-    """Name the wires and the device's tail that share a joint with this one."""
-    told = (
+def _remark(row: CutRow, aboard: Mapping[str, End]) -> str:
+    """Name the wires and the device's tail that share a joint with this one, and what waits."""
+    told = [
         f"{name} {point}: one joint with {mates.replace(';', ', ')}"
         + (f" and the device's {tail}" if tail else "")
         for name, point, mates, tail in (
@@ -141,11 +146,16 @@ def _remark(row: CutRow) -> str:
             (row.to_name, row.to_point, row.to_mates, row.to_tail),
         )
         if mates
-    )
+    ]
+    if end := aboard.get(row.wire_id):
+        at = row.from_name if end.place == row.from_place else row.to_name
+        told.append(f"leave its end at {at} {end.point} bare: crimped aboard, behind its gland")
     return " · ".join(told)
 
 
-def _cut_table(rows: Sequence[CutRow], places: dict[str, str], unit: str) -> Printed:
+def _cut_table(
+    rows: Sequence[CutRow], places: dict[str, str], unit: str, aboard: Mapping[str, End]
+) -> Printed:
     columns = (
         Column("", 6, attrgetter("tick")),
         Column("wire", 22, attrgetter("wire"), bold=True),
@@ -157,7 +167,7 @@ def _cut_table(rows: Sequence[CutRow], places: dict[str, str], unit: str) -> Pri
         Column("strip", 10, attrgetter("strip"), True),
         Column("steps", 13, attrgetter("recipe")),
     )
-    remarks = {row.wire_id: _remark(row) for row in rows}
+    remarks = {row.wire_id: _remark(row, aboard) for row in rows}
     return Printed(
         columns,
         [_wire_lines(row, places, unit) for row in in_build_order(rows)],
@@ -249,7 +259,7 @@ def harness_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Pa
     unit = "in" if draft.aboard.profile.units == "ft" else "mm"
     plugs = {p.id: f"key {p.key}" for p in draft.assembled.plugs}
     made = (
-        _cut_table(rows, plugs, unit),
+        _cut_table(rows, plugs, unit, crimped_aboard(draft)),
         _plug_table(draft, assembly),
         _joint_table(draft, assembly),
     )
