@@ -1,6 +1,7 @@
 """Making alive: in safe order, every circuit and lever once, by the figures of Power."""
 
 import math
+import re
 
 import pytest
 
@@ -32,10 +33,14 @@ def test_minus_comes_off_first_and_on_last(any_draft: Draft) -> None:
 
 def test_every_circuit_device_and_lever_has_its_turn(any_draft: Draft) -> None:
     plan = alive_plan(any_draft)
-    once = [s.subject for s in plan.steps if s.part == "circuits" and not s.is_read]
+    once = [
+        s.subject
+        for s in plan.steps
+        if s.part == "circuits" and not s.is_read and not s.id.endswith(" by float")
+    ]
     fed = [r.id for r in any_draft.circuits if r.planned.loads and not r.planned.signals]
     assert sorted(once) == sorted(fed)
-    feeders = [s.subject for s in plan.steps if s.part == "feeders"]
+    feeders = [s.subject for s in plan.steps if s.part == "feeders" and s.subject]
     held = [r.id for r in any_draft.feeders if r.sized and r.sized.protection]
     assert sorted(feeders) == sorted(held)
     levers = {(s.subject, s.states[s.subject]) for s in plan.steps if s.part == "presses"}
@@ -63,7 +68,7 @@ def test_lights_come_before_motors(full: Draft) -> None:
 
 def test_upstream_devices_are_fitted_first(any_draft: Draft) -> None:
     network = any_draft.aboard.boat.network
-    order = [s.subject for s in alive_plan(any_draft).steps if s.part == "feeders"]
+    order = [s.subject for s in alive_plan(any_draft).steps if s.part == "feeders" and s.subject]
     for name in order:
         row = any_draft.circuit(name)
         assert row is not None
@@ -94,6 +99,60 @@ def test_volts_follow_the_battery_as_it_was_read(full: Draft) -> None:
     assert low.judged(step, step.figure - 0.6).passed
     assert not low.judged(step, step.low - 0.61).passed
     assert not low.judged(step, math.nan).passed
+
+
+def test_battery_switches_and_keys_are_turned_on_before_what_hangs_on_them(
+    any_draft: Draft,
+) -> None:
+    steps = alive_plan(any_draft).steps
+    ids = [step.id for step in steps]
+    turned = {
+        s.id: s.name
+        for s in any_draft.aboard.boat.supplies
+        if s.kind in ("battery_switch", "selector", "key_switch")
+    }
+    first = min(i for i, step in enumerate(steps) if step.part == "circuits")
+    last = max(i for i, step in enumerate(steps) if step.part == "feeders" and step.device)
+    for name, words in turned.items():
+        at = ids.index(f"feeders on {name}")
+        assert last < at < first
+        told = alive_words(any_draft, steps[at])
+        assert told.title == f"{name} {words}"
+        assert re.match(r"Turn it to (on|1)\. Nothing runs", told.asks)
+
+
+def test_the_automatic_lead_of_a_pump_is_proven_by_its_float_alone(any_draft: Draft) -> None:
+    """A pump that runs by its lever proves nothing of the lead that must run it by itself."""
+    plan = alive_plan(any_draft)
+    steps = {s.id: s for s in plan.steps}
+    pumps = [
+        row
+        for row in any_draft.circuits
+        if row.planned.pattern in ("pump_auto_manual", "pump_three_position")
+    ]
+    assert pumps or any_draft.aboard.order.hull == "0423"
+    for row in pumps:
+        by_hand, by_float = steps[f"volts {row.id}"], steps[f"volts {row.id} by float"]
+        (pump,) = row.planned.loads
+        assert f"{pump} float" not in by_hand.states
+        assert by_float.states[f"{pump} float"] == "up"
+        switch = next(s for s in any_draft.switches if s.request.id in by_hand.states)
+        lever = by_float.states.get(switch.request.id)
+        assert lever == (None if row.planned.pattern == "pump_auto_manual" else "down")
+        seen = steps[f"circuits {row.id} by float"]
+        assert "its float" in alive_words(any_draft, seen).asks and seen.runs == by_float.runs
+        wires = [w.id for w in row.wires if w.lead == "automatic" and w.live != "return"]
+        assert wires
+        for wire in wires:  # broken, its lever still runs it, its float does not
+            boat = BuiltBoat(any_draft, [Fault("open", wire)])
+            alive = Alive(plan, [])
+            boat.set(dict(by_hand.states), row.id)
+            by_lever = boat.read_volts(by_hand.red, by_hand.black)
+            boat.set(dict(by_float.states), row.id)
+            lifted = boat.read_volts(by_float.red, by_float.black)
+            shared = row.planned.pattern == "pump_three_position" and "P1" in wire
+            assert alive.judged(by_hand, by_lever).passed != shared
+            assert not alive.judged(by_float, lifted).passed, wire
 
 
 def test_what_draws_when_all_is_off_has_its_limit(full: Draft) -> None:

@@ -74,6 +74,8 @@ def _ring_lines(plan: RingPlan) -> Iterator[_RingLine]:
 def _band(row: AliveRow) -> str:
     if not row.unit:
         return ""
+    if row.low.startswith("-"):  # a meter a little below nought
+        return f"≤ {row.high}"
     return f"{row.low} to {row.high}" if row.high else f"≥ {row.low}"
 
 

@@ -10,6 +10,7 @@ from vivid_loom.bench.progress import Result
 from vivid_loom.bench.ringing.plan import INSULATION_V, RingPlan, Step
 from vivid_loom.bench.ringing.results import Cause
 from vivid_loom.bench.ringing.specimen import Pin, Specimen
+from vivid_loom.boat import STATES
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.helm_words import element_words
@@ -214,6 +215,8 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
         return StepWords(
             f"Standing draw, {step.subject}", f"clamp on {step.subject} plus", "", asks
         )
+    if step.part == "feeders" and row is None:
+        return _turned(draft, name.removeprefix("on "))
     if step.part == "feeders":
         return StepWords(title, "", "", _fitted(step))
     if step.part == "find":
@@ -230,10 +233,19 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
         switch = next(s for s in draft.switches if s.request.id == step.subject)
         state = next(v for k, v in step.states.items() if k == step.subject)
         lever = Names(draft).lever(switch.place, switch.request.legend)
-        return StepWords(f"{lever}, {state}", "", "", f"Runs: {runs}. Nothing else.")
+        asks = f"Runs: {runs}. Nothing else." if step.runs else "Runs: nothing at all."
+        return StepWords(f"{lever}, {state}", "", "", asks)
     loads = [draft.aboard.loads[name].name for name in row.planned.loads] if row else []
     seen = runs if step.runs else ", ".join(loads)
     return StepWords(title, "", "", f"{_fitted(step)} {levers}Seen to run: {seen}.".strip())
+
+
+def _turned(draft: Draft, supply_id: str) -> StepWords:
+    """Say how a battery switch, selector or key is turned on."""
+    supply = draft.aboard.boat.network.supplies[supply_id]
+    state = tuple(STATES[supply.kind])[1]
+    asks = f"Turn it to {state}. Nothing runs: every lever is off, every circuit's device is out."
+    return StepWords(f"{supply_id} {supply.name}", "", "", asks)
 
 
 def alive_cause_words(

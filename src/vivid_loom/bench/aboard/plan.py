@@ -34,6 +34,10 @@ HAND_OHM: Final = 0.05  # what a hand meter and its probes on bare metal are goo
 BONDING_BUS: Final = "bonding bus"
 LIGHTS: Final = ("light", "lamp", "compass", "instrument", "display", "gauge", "electronics")
 
+FLOAT: Final = " float"
+"""Behind a load's id: the actuator of the float inside it."""
+
+TURNED: Final = ("battery_switch", "selector", "key_switch")
 NOTHING: Final[Mapping[str, str]] = MappingProxyType({})
 Kind = Literal["do", "see", "volts", "amps", "ohm"]
 
@@ -106,12 +110,47 @@ class _Aboard:
         self.loads = frozenset(draft.aboard.loads)
 
     def alone(self, row: DraftedCircuit) -> tuple[dict[str, str], Powered]:
-        """Return the levers with which a circuit runs, and the boat with only its loads on."""
+        """Return the levers with which a circuit runs, and the boat with only its loads on.
+
+        A float inside a load is lifted only where nothing runs without it.
+        """
         known = self.board.net.actuators_by_id
         meant = next(intended_states(self.draft, row))
         states = {name: state for name, state in meant.items() if name in known}
+        still = {name: state for name, state in states.items() if not name.endswith(FLOAT)}
+        now = self.powered(row, still)
+        if still == states or self.running(row, now):
+            return still, now
+        return states, self.powered(row, states)
+
+    def by_float(self, row: DraftedCircuit) -> tuple[dict[str, str], Powered] | None:
+        """Return the levers with which its float alone makes a circuit run that runs without it.
+
+        None for a circuit without a float of its own, or one that has no other way.
+        """
+        known = self.board.net.actuators_by_id
+        meant = [*intended_states(self.draft, row)]
+        floats = {k: v for k, v in meant[0].items() if k.endswith(FLOAT) and k in known}
+        contacts = row.planned.request.contacts if row.planned.request else ()
+        if not floats or not contacts:
+            return None
+        levers = {contact.switch for contact in contacts}
+        at_rest = {k: v for k, v in meant[0].items() if k in known and k not in levers}
+        for states in (at_rest, *({k: v for k, v in m.items() if k in known} for m in meant)):
+            still = {k: v for k, v in states.items() if k not in floats}
+            now = self.powered(row, states)
+            if self.running(row, now) and not self.running(row, self.powered(row, still)):
+                return states, now
+        return None
+
+    def powered(self, row: DraftedCircuit, states: Mapping[str, str]) -> Powered:
+        """Return the boat with only a circuit's loads on."""
         idle = self.loads - frozenset(row.planned.loads)
-        return states, power_up(self.board, Setting(states=states, idle=idle))
+        return power_up(self.board, Setting(states=states, idle=idle))
+
+    def running(self, row: DraftedCircuit, now: Powered) -> list[str]:
+        """Return the elements of a circuit's loads that run."""
+        return [n for n in now.running if self.board.elements[n].part in row.planned.loads]
 
     def ends(self, element: str) -> tuple[str, str]:
         """Return plus and minus of an element."""
@@ -215,6 +254,9 @@ def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
     for row in sorted(aboard.draft.feeders, key=lambda row: (depth(row), row.id)):
         if _device(row):
             yield _fitted(aboard.draft, row, "feeders")
+    for supply in aboard.draft.aboard.boat.supplies:
+        if supply.kind in TURNED:
+            yield _plain("feeders", f"on {supply.id}")
 
 
 def _rank(draft: Draft, row: DraftedCircuit) -> tuple[bool, bool, float]:
@@ -235,13 +277,25 @@ def _circuits(aboard: _Aboard, unread: list[str]) -> Iterator[AliveStep]:
             yield _plain("circuits", f"{row.id} for later", row.id)
             continue
         states, now = aboard.alone(row)
-        mine = [n for n in now.running if aboard.board.elements[n].part in row.planned.loads]
-        yield _fitted(draft, row, "circuits", states, tuple(sorted(mine)))
-        read = _volts(aboard, row, states, now, mine)
+        yield _fitted(draft, row, "circuits", states, tuple(sorted(aboard.running(row, now))))
+        read = _volts(aboard, row, states, now)
         if read is None:
             unread.append(row.id)
         else:
             yield read
+        if lifted := aboard.by_float(row):
+            yield from _by_float(aboard, row, *lifted)
+
+
+def _by_float(
+    aboard: _Aboard, row: DraftedCircuit, states: Mapping[str, str], now: Powered
+) -> Iterator[AliveStep]:
+    """Yield the steps in which a circuit's float alone makes it run, its lever at rest."""
+    runs = tuple(sorted(aboard.running(row, now)))
+    fitted = _fitted(aboard.draft, row, "circuits", states, runs)
+    yield fitted._replace(id=f"circuits {row.id} by float", device="")
+    if read := _volts(aboard, row, states, now):
+        yield read._replace(id=f"volts {row.id} by float")
 
 
 def _volts(
@@ -249,9 +303,9 @@ def _volts(
     row: DraftedCircuit,
     states: Mapping[str, str],
     now: Powered,
-    running: list[str],
 ) -> AliveStep | None:
     """Return the reading at a circuit's farthest load; None where nothing of it runs by figures."""
+    running = aboard.running(row, now)
     if not running or any(
         aboard.draft.aboard.loads[n].running_a is None for n in row.planned.loads
     ):
@@ -325,6 +379,7 @@ def _rest(aboard: _Aboard) -> Iterator[AliveStep]:
             battery,
             red=battery,
             figure=drawn,
+            low=-STANDING_A,
             high=STANDING_SHARE * drawn + STANDING_A,
         )
 
