@@ -6,6 +6,7 @@ from vivid_loom.quantities import (
     Gauge,
     GaugeError,
     QuantityError,
+    cut_unit,
     figure,
     length_text,
     parse_amps,
@@ -71,3 +72,11 @@ def test_figures_have_three_significant_digits() -> None:
         "—",
     ]
     assert length_text(3.048, "ft") == "10.0 ft"
+
+
+def test_a_shop_in_feet_cuts_by_the_inch() -> None:
+    """An inch is 25.4 mm by definition (NIST SP 811); a US shop reads no millimetres."""
+    inch, mm = cut_unit("ft"), cut_unit("m")
+    assert inch.text(25.4 * 65.7) == "65.7" and inch.told(127) == "5 in"
+    assert mm.text(1670) == "1670" and mm.told(0) == "0 mm"
+    assert "in" in inch.tolerance and "mm" not in inch.tolerance

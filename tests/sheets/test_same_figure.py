@@ -5,11 +5,15 @@ from decimal import ROUND_HALF_EVEN, Decimal
 
 import pytest
 
+from tests.conftest import drafted
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities import length_text, percent_text
+from vivid_loom.sheets.branch_pages import branch_pages
 from vivid_loom.sheets.drawing import Page, Text
 from vivid_loom.sheets.layout import Setting
 from vivid_loom.sheets.office_pages import schedule_pages
+from vivid_loom.sheets.packet import packet_table
 from vivid_loom.sheets.schedule import schedule
 from vivid_loom.sheets.thread_pages import thread_pages
 
@@ -78,3 +82,20 @@ def test_what_the_tables_round_is_rounded_no_second_way(units: str) -> None:
     assert percent_text(2.675) in ("2.67", "2.68")
     exact = Decimal("8.25").quantize(Decimal("0.1"), ROUND_HALF_EVEN)
     assert length_text(8.25, "m") == f"{exact} m"
+
+
+@pytest.mark.parametrize("hull", ["0417", "0609"])
+def test_branches_are_measured_as_the_shop_measures(hull: str) -> None:
+    """What branches.csv tells in mm is printed in the unit that wires are cut in."""
+    done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
+    inches = done.aboard.profile.units == "ft"
+    rows = [r for r in packet_table(done, "branches").rows if r.kind == "branch"]
+    boats = done.aboard.boat.assemblies
+    pages = [p for a in boats for p in branch_pages(done, a, Setting("order", "foot"))]
+    told = [" | ".join(t.text for t in line) for line in lines(pages, 0.4)]
+    for row in rows:
+        far, long = (float(mm) for mm in (row.datum_mm, row.length_mm))
+        shown = [f"{round(mm / 25.4, 1):g}" if inches else f"{mm:.0f}" for mm in (far, long)]
+        wanted = " | ".join((row.branch, "[^|]*", "[^|]*", *map(re.escape, shown), row.wires))
+        assert any(re.search(wanted.replace(" | ", r" \| "), text) for text in told), row
+    assert any(("datum in" if inches else "datum mm") in text for text in told)

@@ -2,6 +2,8 @@
 
 from vivid_loom.quantities.formatting import (
     FOOT_M,
+    CutUnit,
+    cut_unit,
     figure,
     in_reading_order,
     key_in,
@@ -22,6 +24,7 @@ from vivid_loom.quantities.texts import (
 
 __all__ = [
     "FOOT_M",
+    "CutUnit",
     "DateText",
     "FileName",
     "Gauge",
@@ -33,6 +36,7 @@ __all__ = [
     "QuantityError",
     "Series",
     "computed",
+    "cut_unit",
     "figure",
     "file_name",
     "in_reading_order",

@@ -1,9 +1,18 @@
 """Writing figures: three significant ones unless the trade says otherwise."""
 
 import re
-from typing import Final
+from typing import Final, NamedTuple
 
-__all__ = ["FOOT_M", "figure", "in_reading_order", "key_in", "length_text", "percent_text"]
+__all__ = [
+    "FOOT_M",
+    "CutUnit",
+    "cut_unit",
+    "figure",
+    "in_reading_order",
+    "key_in",
+    "length_text",
+    "percent_text",
+]
 
 FOOT_M: Final = 0.3048  # exact by definition
 _PARTS: Final = re.compile(r"(?=.)([^\d]*)(\d+(?:\.\d+)?)?", re.DOTALL)
@@ -29,6 +38,33 @@ def length_text(metres: float, units: str) -> str:
     """Write a length in the order's units, 'm' or 'ft', from whole millimetres as in all tables."""
     metres = round(metres, 3)
     return f"{metres / FOOT_M:.1f} ft" if units == "ft" else f"{metres:.1f} m"
+
+
+class CutUnit(NamedTuple):
+    """What a shop measures wires and branches by: its name, and how many mm one is."""
+
+    name: str
+    mm: float
+
+    def text(self, mm: float) -> str:
+        """Write a length without its unit: inches to a tenth, millimetres likewise."""
+        return f"{round(mm / self.mm, 1):g}"
+
+    def told(self, mm: float) -> str:
+        """Write a length with its unit."""
+        return f"{self.text(mm)} {self.name}"
+
+    @property
+    def tolerance(self) -> str:
+        """How far a cut length may be off; common practice, no source."""
+        if self.name == "in":
+            return "−0/+1 in under 3 ft, −0/+2 in over"
+        return "−0/+25 mm under 1 m, −0/+50 mm over"
+
+
+def cut_unit(units: str) -> CutUnit:
+    """Return inches for a shop that thinks in feet, millimetres for one in metres."""
+    return CutUnit("in", FOOT_M * 1000 / 12) if units == "ft" else CutUnit("mm", 1.0)
 
 
 def percent_text(percent: float) -> str:

@@ -8,6 +8,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
+from vivid_loom.quantities import CutUnit, cut_unit
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.metrics import text_width, wrapped
 from vivid_loom.sheets.names import Names
@@ -119,39 +120,41 @@ def _row(one: WireEnd) -> str:
     return f"{one.end.label}  {wire.gauge} {wire.colour}"
 
 
-def _words(breakout: Breakout, tree: HarnessTree, names: Names) -> _Words:
+def _words(breakout: Breakout, tree: HarnessTree, names: Names, unit: CutUnit) -> _Words:
     rows: list[tuple[WireEnd | None, str]] = []
     for mm, ends in breakout.pegs:
-        rows.append((None, f"at {mm:.0f} mm" if mm else "cut to length"))
+        rows.append((None, f"at {unit.told(round(mm))}" if mm else "cut to length"))
         rows += [(one, _row(one)) for one in ends]
     column = CHIP_MM + 8 + max(text_width(words, ROW_MM) for _, words in rows)
     columns = max(1, round(math.sqrt(len(rows) * ROW_PITCH_MM / column * 1.8)))
     heading = wrapped(names.station(breakout.station), NOTE_LEAST_MM, HEADING_MM, bold=True)
     count = len({one.wire.id for one in breakout.ends})
     far = tree.distance_mm(breakout.station)
-    start = "datum, 0 mm" if breakout.station == tree.datum else f"{far:.0f} mm from datum"
+    start = f"datum, 0 {unit.name}"
+    if breakout.station != tree.datum:
+        start = f"{unit.told(round(far))} from datum"
     about = f"{start} · {count} wire{'s' * (count != 1)}"
     return _Words(heading, about, tuple(rows), columns, column)
 
 
-def _side_words(branch: Branch, cut: Section) -> tuple[str, str]:
+def _side_words(branch: Branch, cut: Section, unit: CutUnit) -> tuple[str, str]:
     wires = len(branch.wires)
     return (
-        f"{branch.id} {branch.length_mm:.0f}",
+        f"{branch.id} {unit.text(round(branch.length_mm))}",
         f"{wires} wire{'s' * (wires != 1)}, {cut.diameter_mm:.0f} mm thick",
     )
 
 
-def _side_note(branch: Branch, cut: Section) -> Note:
-    first, second = _side_words(branch, cut)
+def _side_note(branch: Branch, cut: Section, unit: CutUnit) -> Note:
+    first, second = _side_words(branch, cut, unit)
     width = max(text_width(first, LENGTH_MM, bold=True), text_width(second, LENGTH_MM * 0.8))
     return Note(branch.id, width + PAD_MM, LENGTH_MM * 2.2)
 
 
 def _laid(draft: Draft, tree: HarnessTree, size_mm: tuple[float, float]) -> HarnessBoard:
-    names = Names(draft)
+    names, unit = Names(draft), cut_unit(draft.aboard.profile.units)
     sections = tree_sections(draft, tree)
-    notes = {b.station: Note(b.station, *_words(b, tree, names).size) for b in tree.breakouts}
+    notes = {b.station: Note(b.station, *_words(b, tree, names, unit).size) for b in tree.breakouts}
     by_station = {b.station: b for b in tree.breakouts}
     left = {branch.near for branch in tree.branches}
     merged: dict[str, Breakout] = {}
@@ -164,7 +167,7 @@ def _laid(draft: Draft, tree: HarnessTree, size_mm: tuple[float, float]) -> Harn
             merged[branch.id] = tip
             length += tip.length_mm
         note = notes[tip.station] if tip else None
-        side = _side_note(branch, sections[branch.id])
+        side = _side_note(branch, sections[branch.id], unit)
         limbs.append(Limb(branch.id, branch.near, far, length, note, side))
     for station, breakout in by_station.items():
         if breakout not in merged.values():
@@ -282,7 +285,7 @@ def _peg_items(board: HarnessBoard, tones: Tones) -> Iterator[tuple[str, Primiti
 def _note_items(
     board: HarnessBoard, draft: Draft, tones: Tones, far: float
 ) -> Iterator[tuple[str, Primitive, Spot | None]]:
-    names = Names(draft)
+    names, unit = Names(draft), cut_unit(draft.aboard.profile.units)
     breakouts = {b.station: b for b in board.tree.breakouts}
     branches = {b.id: b for b in board.tree.branches}
     for block in board.plan.blocks:  # all of them first: a frame covers what passes under it
@@ -292,10 +295,11 @@ def _note_items(
         if block.id in breakouts:
             frame = Rect(*rect, tones.part, tones.rule, 1.2, 4.0)
             yield "frames", frame, Spot("station", block.id, rect)
-            words = _words(breakouts[block.id], board.tree, names)
+            words = _words(breakouts[block.id], board.tree, names, unit)
             yield from _words_items(block, words, tones, far)
         else:
-            first, second = _side_words(branches[block.id], board.sections[block.id])
+            branch = branches[block.id]
+            first, second = _side_words(branch, board.sections[block.id], unit)
             x, y = block.x + PAD_MM / 2, block.y + LENGTH_MM
             spot = Spot("branch", block.id, rect)
             yield "words", Text(x, y, first, LENGTH_MM, tones.ink, True), spot

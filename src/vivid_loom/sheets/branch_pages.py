@@ -1,11 +1,12 @@
 """A harness in small, as a map to its board, and its branches with every length."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from operator import attrgetter
 from typing import Final
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
+from vivid_loom.quantities import CutUnit, cut_unit
 from vivid_loom.sheets.board_drawing import HarnessBoard, harness_boards, layers
 from vivid_loom.sheets.board_map import Band, bands, scale_of
 from vivid_loom.sheets.drawing import Line, Page, Primitive, Text, moved
@@ -71,13 +72,16 @@ def _told(board: HarnessBoard, scale: float) -> list[Primitive]:
     ]
 
 
-def _branch_table(rows: tuple[BranchRow, ...]) -> Printed:
+def _branch_table(rows: tuple[BranchRow, ...], unit: CutUnit) -> Printed:
+    def measured(column: str) -> Callable[[BranchRow], str]:
+        return lambda row: unit.text(float(getattr(row, column)))
+
     columns = (
         Column("branch", 14, lambda r: r.branch if r.kind == "branch" else "tail", bold=True),
         Column("from", 42, attrgetter("from_station")),
         Column("to", 62, attrgetter("to_station")),
-        Column("from datum mm", 17, attrgetter("datum_mm"), True),
-        Column("length mm", 15, attrgetter("length_mm"), True, True),
+        Column(f"from datum {unit.name}", 17, measured("datum_mm"), True),
+        Column(f"length {unit.name}", 15, measured("length_mm"), True, True),
         Column("wires", 11, attrgetter("wires"), True),
         Column("bundle mm", 15, attrgetter("bundle_mm"), True),
         Column("loom", 33, attrgetter("loom")),
@@ -85,7 +89,7 @@ def _branch_table(rows: tuple[BranchRow, ...]) -> Printed:
         Column("bend mm", 11, attrgetter("bend_mm"), True),
         Column("remark", 44, attrgetter("remark")),
     )
-    note = "Tape both ends of every branch. Lengths −0/+25 mm under 1 m, −0/+50 mm over."
+    note = f"Tape both ends of every branch. Lengths {unit.tolerance}."
     return Printed(columns, rows, "Branches and tails", note, size=2.6)
 
 
@@ -93,7 +97,7 @@ def _tree_pages(
     draft: Draft, tree: HarnessTree, board: HarnessBoard | None, setting: Setting
 ) -> list[Page]:
     """Return the map of a tree, and under it the table of its branches."""
-    table = _branch_table(branch_rows(draft, tree))
+    table = _branch_table(branch_rows(draft, tree), cut_unit(draft.aboard.profile.units))
     named = f"{tree.assembly.name}: form board"
     if board is None:
         return paginate(f"{tree.assembly.name}: branches", [table], setting)

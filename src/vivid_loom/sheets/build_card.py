@@ -5,7 +5,8 @@ from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End
-from vivid_loom.sheets.build_lists import INCH_MM, CutRow, end_procedures
+from vivid_loom.quantities import cut_unit
+from vivid_loom.sheets.build_lists import CutRow, end_procedures
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Scene, Text
 from vivid_loom.sheets.harness_pages import end_words
 from vivid_loom.sheets.metrics import text_width, wrapped
@@ -46,8 +47,7 @@ class BuildCard(NamedTuple):
 def build_card(draft: Draft, row: CutRow) -> BuildCard:
     """Return the card of a row of the cut list."""
     steps = {r.recipe: r.steps for r in end_procedures(draft).rows}
-    inches = draft.aboard.profile.units == "ft"
-    cut = f"{float(row.cut_length_mm) / INCH_MM:.1f} in" if inches else f"{row.cut_length_mm} mm"
+    cut = cut_unit(draft.aboard.profile.units).told(float(row.cut_length_mm))
     tracer, bare = row.tracer, crimped_aboard(draft).get(row.wire_id)
     return BuildCard(
         row.wire_id,

@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Callable
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.terminate import end_steps
@@ -17,14 +17,11 @@ from vivid_loom.standards.joints import Zone, zone_of
 from vivid_loom.standards.terminals import TORQUE_NM
 
 __all__ = [
-    "INCH_MM",
     "cut_list",
     "end_procedures",
     "end_recipes",
     "landings",
 ]
-
-INCH_MM: Final = 25.4
 
 
 class CutRow(NamedTuple):

@@ -7,6 +7,7 @@ from operator import attrgetter
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
+from vivid_loom.quantities import cut_unit
 from vivid_loom.sheets.build_lists import LandingRow, landings
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
@@ -141,7 +142,6 @@ def fuse_pages(draft: Draft, setting: Setting) -> list[Page]:
 
 Laid = BondRow | RecordedRow | SpareRow
 GAUGE = Column("gauge, colour", 24, lambda row: f"{row.gauge} {row.colour}")
-CUT = Column("cut mm", 14, attrgetter("cut_length_mm"), True, True)
 
 
 def _loose_tables(draft: Draft) -> tuple[Printed, ...]:
@@ -157,7 +157,13 @@ def _loose_tables(draft: Draft) -> tuple[Printed, ...]:
 
 
 def _laid_tables(draft: Draft) -> tuple[Printed, ...]:
-    names = Names(draft)
+    names, unit = Names(draft), cut_unit(draft.aboard.profile.units)
+
+    def measured(heading: str, width_mm: float, column: str, *, bold: bool) -> Column:
+        def cell(row: Laid) -> str:
+            return unit.text(float(getattr(row, column)))
+
+        return Column(f"{heading} {unit.name}", width_mm, cell, True, bold)
 
     def way(row: Laid) -> str:
         return f"{names.station(row.from_station)} to {names.station(row.to_station)}"
@@ -169,26 +175,27 @@ def _laid_tables(draft: Draft) -> tuple[Printed, ...]:
     def laid(caption: str, columns: tuple[Column, ...], rows: Sequence[Laid]) -> Printed:
         return Printed(columns, rows, caption, size=2.6, remark=_along)
 
+    cut = measured("cut", 14, "cut_length_mm", bold=True)
     spare = (
         Column("spare", 17, attrgetter("spare_id"), bold=True),
         Column("label at both ends", 35, lambda r: f"{r.label}, {r.kind}"),
         GAUGE,
         Column("from and to", 43, way),
-        CUT,
+        cut,
     )
     bond = (
         Column("bond", 25, attrgetter("part"), bold=True),
         GAUGE,
         Column("from and to", 44, from_part),
         Column("ends", 26, lambda r: f"{r.from_termination}, {r.to_termination}"),
-        CUT,
+        cut,
     )
     record = (
         Column("recorded", 39, lambda r: f"{r.name}, {r.kind}", bold=True),
         Column("colour", 14, attrgetter("colour")),
         Column("from and to", 40, way),
         Column("labels", 24, lambda r: f"{r.label_from}; {r.label_to}"),
-        Column("routed mm", 16, attrgetter("routed_length_mm"), True),
+        measured("routed", 16, "routed_length_mm", bold=False),
     )
     return (
         laid("Spare conductors and pull lines", spare, spares(draft).rows),

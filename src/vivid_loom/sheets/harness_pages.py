@@ -12,7 +12,8 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End
-from vivid_loom.sheets.build_lists import INCH_MM, CutRow, cut_list
+from vivid_loom.quantities import CutUnit, cut_unit
+from vivid_loom.sheets.build_lists import CutRow, cut_list
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_lists import TAIL, connectors, joints
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
@@ -24,8 +25,7 @@ __all__ = ["ARM_MM", "bench_rows", "end_words", "harness_pages", "in_build_order
 ARM_MM: Final = 3.53  # 10 pt
 LABELS: Final = (
     "Label of an end: the wire's number, then the words in bold of that end. "
-    "Steps: the recipe of an end, and its zone: d dry, w wet, b bilge, e engine. "
-    "Tolerance −0/+25 mm under 1 m, −0/+50 mm over."
+    "Steps: the recipe of an end, and its zone: d dry, w wet, b bilge, e engine."
 )
 
 
@@ -77,11 +77,9 @@ def _told_order(rows: Sequence[CutRow]) -> str:
     return f"{cut} Crimp when all are cut, jaw by jaw: {crimped}. No order has fewer."
 
 
-def _wire_lines(row: CutRow, places: dict[str, str], unit: str) -> list[_EndLine]:
+def _wire_lines(row: CutRow, places: dict[str, str], unit: CutUnit) -> list[_EndLine]:
     shade = f"{row.colour}/{row.tracer}" if row.tracer else row.colour
-    length = row.cut_length_mm
-    if unit == "in":  # rows are rounded to a tenth of a mm, the shop cuts whole steps
-        length = f"{round(float(length) / INCH_MM, 1):g}"
+    length = unit.text(float(row.cut_length_mm))
     if row.conductor_state == "existing":
         length = "stays"
     first = _EndLine(
@@ -154,13 +152,13 @@ def _remark(row: CutRow, aboard: Mapping[str, End]) -> str:
 
 
 def _cut_table(
-    rows: Sequence[CutRow], places: dict[str, str], unit: str, aboard: Mapping[str, End]
+    rows: Sequence[CutRow], places: dict[str, str], unit: CutUnit, aboard: Mapping[str, End]
 ) -> Printed:
     columns = (
         Column("", 6, attrgetter("tick")),
         Column("wire", 22, attrgetter("wire"), bold=True),
         Column("gauge and colour, circuit", 49, attrgetter("about")),
-        Column(f"cut {unit}", 15, attrgetter("cut"), True, True),
+        Column(f"cut {unit.name}", 15, attrgetter("cut"), True, True),
         Column("ends: label", 50, attrgetter("point"), bold=True),
         Column("where", 45, attrgetter("where")),
         Column("terminal", 63, attrgetter("end")),
@@ -171,7 +169,7 @@ def _cut_table(
     return Printed(
         columns,
         [_wire_lines(row, places, unit) for row in in_build_order(rows)],
-        note=f"{_told_order(rows)} {LABELS}",
+        note=f"{_told_order(rows)} {LABELS} Tolerance {unit.tolerance}.",
         size=ARM_MM,
         remark=lambda lines: remarks[lines[0].wire],
     )
@@ -256,7 +254,7 @@ def harness_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Pa
     rows = bench_rows(draft, assembly.id)
     if not rows:
         return []
-    unit = "in" if draft.aboard.profile.units == "ft" else "mm"
+    unit = cut_unit(draft.aboard.profile.units)
     plugs = {p.id: f"key {p.key}" for p in draft.assembled.plugs}
     made = (
         _cut_table(rows, plugs, unit, crimped_aboard(draft)),

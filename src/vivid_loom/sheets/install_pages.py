@@ -5,6 +5,7 @@ from operator import attrgetter
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
+from vivid_loom.quantities import cut_unit
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
 from vivid_loom.sheets.names import Names
@@ -90,12 +91,13 @@ def _remark(row: InstallRow) -> str:
 
 def install_pages(draft: Draft, setting: Setting) -> list[Page]:
     """Return how each harness goes into the boat."""
+    unit = cut_unit(draft.aboard.profile.units)
     columns = (
         Column("", 8, attrgetter("turn"), True),
         Column("branch", 15, attrgetter("branch"), bold=True),
         Column("from", 44, attrgetter("from_station")),
         Column("to", 44, attrgetter("to_station"), bold=True),
-        Column("mm", 13, attrgetter("length_mm"), True),
+        Column(unit.name, 13, lambda r: unit.text(float(r.length_mm)), True),
         Column("through", 46, attrgetter("passes")),
         Column("hole mm", 12, attrgetter("hole_mm"), True, True),
         Column("for", 17, attrgetter("hole_for")),

@@ -8,7 +8,8 @@ from typing import Final
 from vivid_loom.boat import HelmPanel
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.common_lengths import common_lengths
-from vivid_loom.sheets.build_lists import INCH_MM, CutRow
+from vivid_loom.quantities import CutUnit, cut_unit
+from vivid_loom.sheets.build_lists import CutRow
 from vivid_loom.sheets.drawing import Page, moved
 from vivid_loom.sheets.layout import (
     MARGIN_MM,
@@ -106,11 +107,10 @@ def _presses(draft: Draft, places: set[str], *, narrow: bool = False) -> Printed
 
 def _jumpers(draft: Draft, places: set[str]) -> Printed:
     rows = jumper_rows(draft, places)
-    inches = draft.aboard.profile.units == "ft"
+    unit = cut_unit(draft.aboard.profile.units)
 
     def cut(row: CutRow) -> str:
-        mm = float(row.cut_length_mm)
-        return f"{round(mm / INCH_MM, 1):g} in" if inches else f"{mm:g} mm"
+        return unit.told(float(row.cut_length_mm))
 
     batches = Counter((*_spool(row), cut(row)) for row in rows)
 
@@ -125,11 +125,11 @@ def _jumpers(draft: Draft, places: set[str]) -> Printed:
         Column("from", 30, lambda r: _tab(r.from_place, r.from_point, r.from_termination)),
         Column("to", 30, lambda r: _tab(r.to_place, r.to_point, r.to_termination)),
     )
-    told = f"{_told(rows)} {_in_few_lengths(rows, inches=inches)}".strip()
+    told = f"{_told(rows)} {_in_few_lengths(rows, unit)}".strip()
     return Printed(columns, rows, "Jumpers, cut by the batch", told, 2.6, batch)
 
 
-def _in_few_lengths(rows: Sequence[CutRow], *, inches: bool) -> str:
+def _in_few_lengths(rows: Sequence[CutRow], unit: CutUnit) -> str:
     """Say what cutting each kind of jumper to a few common lengths would take."""
     kinds: dict[tuple[str, str], Counter[float]] = defaultdict(Counter)
     for row in rows:
@@ -138,11 +138,9 @@ def _in_few_lengths(rows: Sequence[CutRow], *, inches: bool) -> str:
     for (gauge, shade), counts in kinds.items():
         if len(counts) > FEW:
             common = common_lengths(counts, FEW)
-            unit = INCH_MM if inches else 1.0
-            lengths = ", ".join(f"{mm / unit:g}" for mm in sorted(set(common.instead.values())))
-            name = "in" if inches else "mm"
-            extra = f"{common.extra_mm / 1000:.2f} m more"
-            told.append(f"{gauge} {shade} in {lengths} {name} instead of {len(counts)}: {extra}")
+            lengths = ", ".join(map(unit.text, sorted(set(common.instead.values()))))
+            few = f"in {lengths} {unit.name} instead of {len(counts)}"
+            told.append(f"{gauge} {shade} {few}: {unit.told(common.extra_mm)} more")
     return f"Ready-made in few lengths: {'; '.join(told)}." if told else ""
 
 
