@@ -29,8 +29,7 @@ BESIDE: Final = 9.6  # from the middle of a switch to the first jumper beside it
 LANE: Final = 1.7  # from jumper to jumper there
 GAP: Final = 12.4  # from the middle of a switch to what runs between it and the next
 Points = tuple[tuple[float, float], ...]
-START: Final[Anchor] = "start"
-MIDDLE: Final[Anchor] = "middle"
+LEAST: Final = 0.75  # of their usual size, before words are cut
 NIGHT: Final = Tones(
     page="#111418",
     ink="#f4f1e8",
@@ -214,16 +213,28 @@ class _Artist:
         self.rect(
             (x, y, CUT_W, high), t.band, t.focus if chosen else t.rule, 2.4 if chosen else 1.0
         )
-        room = (CUT_W + 4) * self.scale
-        self.text((seat.x, y + high + 3.6), switch.place, t.ink, bold=True, size=0.9)
-        legend = fitted(switch.request.legend, room, self.type * 0.85)
-        self.text((seat.x, y + high + 7.2), legend, t.ink, size=0.85)
+        self._named(seat.x, y + high, switch)
         self.spots.append(self._spot("switch", switch.request.id, (x, y, CUT_W, high + 5)))
         self.position_of[switch.place] = seat
         self.poles[switch.place] = switch.part.poles
         for name in switch.part.terminals:
             at = tab_at(switch.part, name)
             self.tabs[switch.place, name] = (seat.x + at.x_mm, seat.y + at.y_mm)
+
+    def _named(self, middle: float, under: float, switch: HelmSwitch) -> None:
+        """Write a switch's code and legend below it; a long legend goes on beside the code."""
+        room, legend = CUT_W + 2, switch.request.legend
+        size = self._size(legend, room, 0.85)
+        if text_width(legend, self.type * size) <= room * self.scale:
+            self.text((middle, under + 3.6), switch.place, self.t.ink, bold=True, size=0.9)
+            self.text((middle, under + 7.2), legend, self.t.ink, size=size)
+            return
+        first, *rest = wrapped(
+            f"{switch.place} {legend}", room * self.scale, self.type * size, bold=True
+        )
+        self.text((middle, under + 3.6), first, self.t.ink, bold=True, size=size)
+        second = " ".join(rest)
+        self.text((middle, under + 7.2), second, self.t.ink, size=self._size(second, room, size))
 
     def tab(self, switch: HelmSwitch, name: str) -> None:
         """Draw a tab with its mark; a live one is filled."""
@@ -263,17 +274,30 @@ class _Artist:
         """Draw the end of a wire that goes on to the boat, with its number."""
         x, y = self.tabs[at]
         live = f"{at[0]} {at[1]}" in self.look.live
-        size = self.type * 0.78
+        size = self.type * self._size(wire.id, 13.0 if poles == 1 else 9.4, 0.78)
         words = fitted(wire.id, 13.0 * self.scale, size)
-        if poles == 1 and at[1][0].isdigit():  # room beside the tab
-            low = y + (0.0 if not count else 3.2)
-            self._wire(wire, ((x, low), (x + TAB_W / 2 + 2.2, low)), live=live)
-            place, anchor = (x + TAB_W / 2 + 2.8, low + 0.9), START
+        anchor: Anchor = "start"
+        middle = self.position_of[at[0]].x
+        if poles == 1 and at[1][0].isdigit():  # room beside the tab, its number below the wire
+            low = y - 1.0 + 2.2 * count
+            edge = middle + CUT_W / 2
+            self._wire(wire, ((x, low), (edge - 1.6, low)), live=live)
+            place, anchor = (edge - 0.8, y + TAB_H / 2 + 2.9 + 2.8 * count), "end"
+        elif at[1].startswith("B"):  # below it lies what goes from switch to switch
+            self._wire(wire, ((x, y), (x + TAB_W / 2 + 2.0, y)), live=live)
+            place = (x + TAB_W / 2 + 2.6, y + 0.9 + 2.8 * count)
         else:
             self._wire(wire, ((x, y), (x, y + TAB_H / 2 + 1.4)), live=live)
-            place, anchor = (x, y + TAB_H / 2 + 3.9 + 2.6 * count), MIDDLE
+            anchor = "start" if x < middle else "end"
+            edge = middle + (-CUT_W if x < middle else CUT_W) / 2.1
+            place = (edge, y + TAB_H / 2 + 3.9 + 2.6 * count)
         x, y = place[0] * self.scale, place[1] * self.scale
         self.above.append(Text(x, y, words, size, self.t.ink, False, anchor))
+
+    def _size(self, words: str, room_mm: float, usual: float) -> float:
+        """Return how large words are written: smaller where they are wider than their room."""
+        wide = text_width(words, self.type * usual)
+        return usual * max(LEAST, min(1.0, room_mm * self.scale / wide))
 
     def _wire(self, wire: Wire, mm: Points, *, live: bool) -> None:
         points = tuple((x * self.scale, y * self.scale) for x, y in mm)
