@@ -82,7 +82,8 @@ def test_figures_are_what_power_reckons_with_the_circuit_alone(full: Draft) -> N
         if step.part == "circuits" and step.kind == "volts":
             row = full.circuit(step.subject)
             assert row is not None
-            idle = frozenset(full.aboard.loads) - frozenset(row.planned.loads)
+            coils = {load.id for load in full.aboard.loads.values() if "coil" in load.name}
+            idle = frozenset(full.aboard.loads) - frozenset(row.planned.loads) - coils
             now = power_up(board, Setting(states=dict(step.states), idle=idle))
             assert step.figure == pytest.approx(now.point.across(step.red, step.black), abs=1e-9)
             assert step.low < step.figure < step.high
@@ -119,6 +120,26 @@ def test_battery_switches_and_keys_are_turned_on_before_what_hangs_on_them(
         told = alive_words(any_draft, steps[at])
         assert told.title == f"{name} {words}"
         assert re.match(r"Turn it to (on|1)\. Nothing runs", told.asks)
+
+
+def test_what_hangs_on_a_relay_waits_for_what_pulls_it(full: Draft) -> None:
+    """Hull 0417 has its engine's instruments behind the ignition relay, whose coil is C50's."""
+    steps = alive_plan(full).steps
+    ids = [step.id for step in steps]
+    for circuit, key, words in (("C19", "C50", "Ignition on"), ("C27", "C28", "Hauler up")):
+        for name in (f"circuits {circuit}", f"volts {circuit}"):
+            at = ids.index(name)
+            assert ids.index(f"circuits {key}") < at
+            assert alive_words(full, steps[at]).asks.find(words) >= 0
+        read = steps[ids.index(f"volts {circuit}")]
+        boat = BuiltBoat(full)
+        boat.set(dict(read.states), circuit)
+        alive = Alive(alive_plan(full), [])
+        assert alive.judged(read, boat.read_volts(read.red, read.black)).passed
+        legend = words.split(" ")[0].lower()
+        lever = next(s.request.id for s in full.switches if s.request.legend.lower() == legend)
+        boat.set({**read.states, lever: "off"}, circuit)  # the relay lets go
+        assert boat.read_volts(read.red, read.black) < 1
 
 
 def test_the_automatic_lead_of_a_pump_is_proven_by_its_float_alone(any_draft: Draft) -> None:

@@ -9,10 +9,11 @@ import numpy as np
 import pytest
 from click.testing import CliRunner
 
+from tests.conftest import drafted
 from vivid_loom.boat import STATES, Scenario
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
-from vivid_loom.drafting import Draft
+from vivid_loom.drafting import Draft, draft
 from vivid_loom.netlist import Device
 from vivid_loom.power.board import Board, Conditions
 from vivid_loom.power.course import course
@@ -361,3 +362,27 @@ def test_a_load_nobody_has_looked_up_is_named(full: Draft) -> None:
     mistakes = DEMO_FOLDER / "hull-0423.loom.json"
     code, told = run("power", str(mistakes), "--json")
     assert code in (0, 1) and json.loads(told)["gave_up"]
+
+
+@pytest.mark.parametrize(
+    ("by", "by_day", "at_anchor_ah"), [("shore", False, 0.0), ("sun", True, 15.0 * 4.0 * 0.85)]
+)
+def test_a_shore_charger_is_not_taken_to_sea(by: str, by_day: bool, at_anchor_ah: float) -> None:
+    """The engine's source runs under way; the sun's by day; a cable from the quay never."""
+    plain = drafted(DEMO_FOLDER / "hull-1104.loom.json")
+    boat, order = plain.aboard.boat, plain.aboard.order
+    supplies = tuple(
+        dataclasses.replace(s, charges_by=by) if s.id == "CHG" else s for s in boat.supplies
+    )
+    done = draft(order, dataclasses.replace(boat, supplies=supplies), plain.catalogue)
+    assert boat.network.batteries["BAT"].chemistry == "flooded"  # 85 % is had back
+
+    def charging(scenario: Scenario) -> set[str]:
+        return set(scenario_setting(done, scenario).charging)
+
+    assert charging("under way by day") == {"ALT", *(["CHG"] if by_day else [])}
+    assert charging("under way by night") == {"ALT"}
+    assert charging("at anchor") == charging("moored and left") == set()
+    assert energy(done, "at anchor").charged_ah == pytest.approx(at_anchor_ah)
+    under_way = energy(done, "under way by night").charged_ah - at_anchor_ah
+    assert under_way == pytest.approx(60.0 * 8.0 * 0.85, rel=0.02)

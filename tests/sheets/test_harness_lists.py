@@ -5,6 +5,7 @@ import dataclasses
 import io
 import itertools
 import math
+import re
 from collections import defaultdict
 
 import pytest
@@ -186,3 +187,27 @@ def test_a_joint_lists_what_its_wires_say(read: dict[str, list[Row]]) -> None:
             assert told == others
             assert row["terminal"] == wire[f"{side}_termination"]
             assert row["recipe"] == wire[f"{side}_recipe"]
+
+
+def test_a_harness_comes_off_whole(any_draft: Draft, read: dict[str, list[Row]]) -> None:
+    """Whatever lands on one bus, block, strip or switch is of one harness: the others end at
+    plugs beside it, so that nothing is left to be unscrewed there. Heavy feeders apart.
+    """
+    runs = any_draft.aboard.boat.runs_by_id
+    on: dict[str, set[str]] = defaultdict(set)
+    landed = 0
+    for wire in read["cutlist"]:
+        harnesses = {runs[name].harness for name in wire["path"].split(";") if name}
+        if wire["circuit_id"].startswith("F") or len(harnesses) > 1:
+            continue
+        for side in ("from", "to"):
+            place, point = wire[f"{side}_place"], wire[f"{side}_point"]
+            if re.match(r"(way|pole|screw|\d)", point):
+                on[place].add(wire["harness"])
+                landed += 1
+    assert landed > 40
+    assert {place: found for place, found in on.items() if len(found) > 1} == {}
+    if any_draft.aboard.order.hull in ("1102", "1104"):  # they have a roof on the helm's station
+        roof = [w for w in read["cutlist"] if w["harness"] == "hardtop"]
+        ends = {w[f"{s}_place"] for w in roof for s in ("from", "to")}
+        assert len(roof) > 5 and not ends & set(on)

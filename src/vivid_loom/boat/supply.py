@@ -115,6 +115,7 @@ class Supply:
         coil: id of the load that pulls a relay or contactor; '' for one that works by itself.
         output_v: of a converter: what stands behind it has this voltage.
         efficiency_percent: of a converter.
+        charges_by: of a charge source: when it gives anything.
     """
 
     id: str
@@ -135,6 +136,7 @@ class Supply:
     coil: str = ""
     output_v: Positive | None = None
     efficiency_percent: Annotated[float, Gt(0), Le(100)] = 90.0
+    charges_by: Literal["engine", "shore", "sun"] = "engine"
 
 
 @record

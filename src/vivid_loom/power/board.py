@@ -124,6 +124,16 @@ class Board:
         """The boat's batteries, by id."""
         return self.draft.aboard.boat.network.batteries
 
+    def idle_beside(self, circuit: str) -> frozenset[str]:
+        """Return the loads that are off at themselves while one circuit alone is tried.
+
+        A coil has no switch of its own: it pulls whenever it is fed.
+        """
+        row = self.draft.circuit(circuit)
+        on = set(row.planned.loads) if row else set[str]()
+        on |= {self.elements[a.coil].part for a in self.net.actuators if a.coil}
+        return frozenset(self.draft.aboard.loads) - on
+
     @cached_property
     def _plug_sizes(self) -> dict[str, str]:
         return {plug.id: str(plug.contact) for plug in self.draft.assembled.plugs}

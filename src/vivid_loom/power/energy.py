@@ -14,6 +14,8 @@ from vivid_loom.standards.batteries import peukert_ah
 __all__ = ["BANKS", "Energy", "Mooring", "Standing", "energy", "mooring"]
 
 ENGINE_H: Final = 8.0  # a day under way counts eight hours of engine, as usage does
+SUN_H: Final = 4.0
+"""Hours of full sun that a day's light comes to; our choice for the open season."""
 CHARGED: Final = {"flooded": 0.85, "AGM": 0.9, "gel": 0.9, "lithium": 0.97}
 """Share of what is charged that is had back, by chemistry; from memory."""
 COLD_PER_K: Final = 0.008
@@ -82,17 +84,27 @@ def _given_ah(battery: Battery, drawn_ah: float, share: float, celsius: float) -
     return given * (1 - cold)
 
 
-def _charging_a(draft: Draft, scenario: Scenario) -> float:
-    """Return what charge sources give with the boat's usual loads running, in A."""
+def _charged_ah(draft: Draft, scenario: Scenario) -> float:
+    """Return what a day's engine and sun put back, in Ah."""
+    sources = [s for s in draft.aboard.boat.supplies if s.kind == "charge_source"]
+    sun_ah = sum(s.total_max_a for s in sources if s.charges_by == "sun") * SUN_H
+    engine_ah = _engine_a(draft, scenario) * ENGINE_H
+    return (sun_ah + engine_ah) * CHARGED[_bank(draft).chemistry]
+
+
+def _engine_a(draft: Draft, scenario: Scenario) -> float:
+    """Return what the engine's sources give with the boat's usual loads running, in A."""
     setting = scenario_setting(draft, scenario)
-    if not setting.charging:
+    supplies = draft.aboard.boat.network.supplies
+    driven = [name for name in setting.charging if supplies[name].charges_by == "engine"]
+    if not driven:
         return 0.0
     board = Board(draft)
     try:
         now = power_up(board, setting)
     except NoOperatingPointError:
         return 0.0
-    return sum(max(0.0, now.amps[name]) for name in setting.charging)
+    return sum(max(0.0, now.amps[name]) for name in driven)
 
 
 def energy(draft: Draft, scenario: Scenario, celsius: float = 15.0) -> Energy:
@@ -103,7 +115,7 @@ def energy(draft: Draft, scenario: Scenario, celsius: float = 15.0) -> Energy:
     """
     total = scenario_total(draft, scenario)
     battery = _bank(draft)
-    charged = _charging_a(draft, scenario) * ENGINE_H * CHARGED[battery.chemistry]
+    charged = _charged_ah(draft, scenario)
     net = total.ah - charged
 
     def days(share: float) -> float:

@@ -84,8 +84,7 @@ def scenario_setting(draft: Draft, scenario: Scenario) -> Setting:
         for row in draft.circuits
         if row.planned.pattern == "breaker" and used.isdisjoint(row.planned.loads)
     }
-    charging = _charging(draft) if scenario in _UNDER_WAY else frozenset()
-    return Setting(states=states, idle=_idle(draft, used), charging=charging)
+    return Setting(states=states, idle=_idle(draft, used), charging=_charging(draft, scenario))
 
 
 def floats(loads: Iterable[Load]) -> dict[str, str]:
@@ -94,8 +93,14 @@ def floats(loads: Iterable[Load]) -> dict[str, str]:
     return {f"{load.id} float": "up" for load in inside}
 
 
-def _charging(draft: Draft) -> frozenset[str]:
-    return frozenset(s.id for s in draft.aboard.boat.supplies if s.kind == "charge_source")
+def _charging(draft: Draft, scenario: Scenario) -> frozenset[str]:
+    """Return what charges: by the engine under way, by the sun by day; shore power is far off."""
+    by = {"under way by day": ("engine", "sun"), "under way by night": ("engine",)}
+    return frozenset(
+        supply.id
+        for supply in draft.aboard.boat.supplies
+        if supply.kind == "charge_source" and supply.charges_by in by.get(scenario, ())
+    )
 
 
 def _wanted(meaning: Meaning, switch: HelmSwitch, used: frozenset[str]) -> str:

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from operator import attrgetter
 from typing import Final, NamedTuple
 
+from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.bench.ringing.plan import INSULATION_V, USUAL_C, RingPlan, ring_plans
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.bench_lists import AliveRow, alive_table, pull_table
@@ -141,12 +142,14 @@ def alive_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("", 8, attrgetter("unit")),
         Column("read", 20, lambda row: BLANK if row.unit else ""),
     )
+    rested = [s.figure for s in alive_plan(draft).steps if s.id.startswith("battery volts")]
+    full = " or ".join(f"{volts:.1f} V" for volts in sorted(set(rested)))
     table = Printed(
         columns,
         alive_table(draft).rows,
         note=(
             "Minus comes off first and on last. One circuit at a time. Volts are those of a full "
-            "battery at 12.7 V or the like: add what yours reads above it, take off what it lacks."
+            f"battery at {full}: add what yours reads above it, take off what it lacks."
         ),
         size=2.4,
         group=lambda row: PARTS[row.part],

@@ -13,7 +13,7 @@ from vivid_loom.bench.ringing.specimen import Pin, Specimen
 from vivid_loom.boat import STATES
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.helm_words import element_words
+from vivid_loom.sheets.helm_words import element_words, state_words
 from vivid_loom.sheets.names import Names
 from vivid_loom.sheets.power_words import suspect_words
 
@@ -234,7 +234,7 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
         state = next(v for k, v in step.states.items() if k == step.subject)
         lever = Names(draft).lever(switch.place, switch.request.legend)
         asks = f"Runs: {runs}. Nothing else." if step.runs else "Runs: nothing at all."
-        return StepWords(f"{lever}, {state}", "", "", asks)
+        return StepWords(f"{lever}, {state_words(switch.part, state)}", "", "", asks)
     loads = [draft.aboard.loads[name].name for name in row.planned.loads] if row else []
     seen = runs if step.runs else ", ".join(loads)
     return StepWords(title, "", "", f"{_fitted(step)} {levers}Seen to run: {seen}.".strip())
@@ -310,8 +310,11 @@ def _fitted(step: AliveStep) -> str:
 
 def _levers(draft: Draft, step: AliveStep) -> str:
     """Say which levers are moved for a step; battery switches and keys are on."""
-    legends = {s.request.id: s.request.legend for s in draft.switches}
-    told = [f"{legends[n]} {state}" for n, state in sorted(step.states.items()) if n in legends]
+    told = [
+        f"{switch.request.legend} {state_words(switch.part, step.states[switch.request.id])}"
+        for switch in sorted(draft.switches, key=lambda s: s.request.id)
+        if switch.request.id in step.states and not switch.request.coil
+    ]
     floats = [n for n in step.states if n.endswith(" float")]
     told += ["lift its float"] if floats else []
     return f"{', '.join(told)}. ".capitalize() if told else ""

@@ -3,15 +3,31 @@
 from collections.abc import Collection, Mapping, Sequence
 from typing import Final
 
+from vivid_loom.catalogue import SwitchPart
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.truth import Mismatch, PressRow
 from vivid_loom.drafting.helm.lamps import LampUse
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.rules.helm import INTENTS
 
-__all__ = ["element_words", "lamp_words", "mismatch_words", "press_cells", "told_presses"]
+__all__ = [
+    "element_words",
+    "lamp_words",
+    "mismatch_words",
+    "press_cells",
+    "state_words",
+    "told_presses",
+]
 
 MOST_NAMED: Final = 6
+_MOVED: Final = {
+    "key": {"up": "on"},
+    "float": {"up": "lifted", "off": "hanging"},
+    "pressure": {"up": "closed", "off": "open"},
+    "thermostat": {"up": "closed", "off": "open"},
+    "coil": {"up": "pulled", "off": "released"},
+}
+"""What the states of a lever are called where none is moved by hand."""
 
 
 def lamp_words(use: LampUse) -> str:
@@ -28,6 +44,11 @@ def element_words(draft: Draft, element: str) -> str:
         where, _, side = place.rpartition(" ")
         return f"{side} {lead} of {where}" if where else element
     return load.name if lead == "plus" else f"{load.name}, {lead}"
+
+
+def state_words(part: SwitchPart, state: str) -> str:
+    """Say how a lever, key, float or coil stands."""
+    return _MOVED.get(part.actuator, {}).get(state, state)
 
 
 def mismatch_words(draft: Draft, wrong: Mismatch) -> str:
@@ -52,7 +73,7 @@ def press_cells(draft: Draft, switch: HelmSwitch, row: PressRow) -> tuple[str, s
     state = row.state if row.state in ("off", "up", "down") else "off"
     back = springs if state != "off" and state != switch.part.states[0] else ""
     lit = "both" if len(row.lit) > 1 else "".join(row.lit) or "none"
-    return f"{state}{back}", tabs or "none", runs or "nothing", lit
+    return f"{state_words(switch.part, state)}{back}", tabs or "none", runs or "nothing", lit
 
 
 def told_presses(

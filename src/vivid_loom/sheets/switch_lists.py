@@ -8,7 +8,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.truth import truth_of
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.sheets.build_lists import CutRow, cut_list
-from vivid_loom.sheets.helm_words import lamp_words, mismatch_words, press_cells
+from vivid_loom.sheets.helm_words import lamp_words, mismatch_words, press_cells, state_words
 from vivid_loom.sheets.table import Table
 from vivid_loom.workshop.harness.tree import is_with_panel
 
@@ -54,7 +54,8 @@ def _live(switch: HelmSwitch, tab: str) -> str:
         return f"lamp, {use.intent}" if use and use.fed_from else "not wired"
     use_of = next((u for u in switch.uses if str(u.pole) == tab[0]), None)
     press = {"U": "up", "D": "down"}[tab[1]]
-    return f"lever {press}" if use_of else "free"
+    moved = f"{switch.part.actuator} {state_words(switch.part, press)}"
+    return moved if use_of else "free"
 
 
 def switch_table(draft: Draft) -> Table[TabRow]:

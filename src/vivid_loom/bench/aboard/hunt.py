@@ -110,8 +110,8 @@ class Hunter:
     def _made(self, step: AliveStep, volts: float) -> Finder:
         board, row = self._board, self._draft.circuit(step.subject)
         assert row is not None
-        idle = frozenset(self._draft.aboard.loads) - frozenset(row.planned.loads)
-        scan = Scan(board, "under way by day", Setting(states=step.states, idle=idle))
+        setting = Setting(states=step.states, idle=board.idle_beside(row.id))
+        scan = Scan(board, "under way by day", setting)
         kind = "open" if volts < DEAD_SHARE * step.figure else "corroded"
         probes = [probe for probe in probes_of(board) if probe.kind == kind]
         matter = _mattering(scan, [probe.at for probe in probes], step)

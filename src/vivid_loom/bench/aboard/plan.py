@@ -107,7 +107,30 @@ class _Aboard:
     def __init__(self, draft: Draft) -> None:
         self.draft = draft
         self.board = Board(draft, Conditions(copper_c=COPPER_C))
-        self.loads = frozenset(draft.aboard.loads)
+        self.pulled_by = self._pulled_by()
+
+    def _pulled_by(self) -> dict[str, DraftedCircuit]:
+        """Return the circuit that feeds the coil of each relay and contactor, by the part's id."""
+        supplies = self.draft.aboard.boat.supplies
+        coils = {s.id: s.coil for s in supplies} | {
+            s.request.id: s.request.coil for s in self.draft.switches
+        }
+        fed = {name: row for row in self.draft.circuits for name in row.planned.loads}
+        return {part: fed[coil] for part, coil in coils.items() if coil in fed}
+
+    def waits_for(self, row: DraftedCircuit) -> tuple[DraftedCircuit, ...]:
+        """Return the circuits whose coils must pull before a circuit can run, the first first."""
+        network = self.draft.aboard.boat.network
+        through = {network.source_of(name) for name in network.upstream(row.planned.source)}
+        through |= {row.planned.source}
+        contacts = row.planned.request.contacts if row.planned.request else ()
+        through |= {contact.switch for contact in contacts}
+        found: dict[str, DraftedCircuit] = {}
+        for part in sorted(through & self.pulled_by.keys()):
+            ahead = self.pulled_by[part]
+            if ahead.id != row.id:
+                found |= {other.id: other for other in (*self.waits_for(ahead), ahead)}
+        return tuple(found.values())
 
     def alone(self, row: DraftedCircuit) -> tuple[dict[str, str], Powered]:
         """Return the levers with which a circuit runs, and the boat with only its loads on.
@@ -116,6 +139,8 @@ class _Aboard:
         """
         known = self.board.net.actuators_by_id
         meant = next(intended_states(self.draft, row))
+        for ahead in self.waits_for(row):
+            meant = {**next(intended_states(self.draft, ahead)), **meant}
         states = {name: state for name, state in meant.items() if name in known}
         still = {name: state for name, state in states.items() if not name.endswith(FLOAT)}
         now = self.powered(row, still)
@@ -145,7 +170,7 @@ class _Aboard:
 
     def powered(self, row: DraftedCircuit, states: Mapping[str, str]) -> Powered:
         """Return the boat with only a circuit's loads on."""
-        idle = self.loads - frozenset(row.planned.loads)
+        idle = self.board.idle_beside(row.id)
         return power_up(self.board, Setting(states=states, idle=idle))
 
     def running(self, row: DraftedCircuit, now: Powered) -> list[str]:
@@ -259,19 +284,25 @@ def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
             yield _plain("feeders", f"on {supply.id}")
 
 
-def _rank(draft: Draft, row: DraftedCircuit) -> tuple[bool, bool, float]:
-    """Return what comes first: lights and instruments, motors last, then by current."""
+def _rank(aboard: _Aboard, row: DraftedCircuit) -> tuple[bool, int, bool, bool, float]:
+    """Return what comes first: what pulls relays, lights and instruments, motors last, then by
+    current.
+    """
+    draft = aboard.draft
+    pulls = any(row.id == other.id for other in aboard.pulled_by.values())
     loads = [draft.aboard.loads[name] for name in row.planned.loads]
     motor = any(load.motor for load in loads)
     told = [f"{load.function} {load.name}".lower() for load in loads]
     light = bool(told) and all(any(word in text for word in LIGHTS) for text in told)
-    return motor, not light, max((load.running_a or 0.0 for load in loads), default=0.0)
+    most_a = max((load.running_a or 0.0 for load in loads), default=0.0)
+    depth = len(aboard.waits_for(row)) if pulls else 0
+    return not pulls, depth, motor, not light, most_a
 
 
 def _circuits(aboard: _Aboard, unread: list[str]) -> Iterator[AliveStep]:
     draft = aboard.draft
     fitted = [row for row in draft.circuits if row.planned.loads and not row.planned.signals]
-    for row in sorted(fitted, key=lambda row: _rank(draft, row)):
+    for row in sorted(fitted, key=lambda row: _rank(aboard, row)):
         waits = [draft.aboard.loads[n].state == "wired_for_later" for n in row.planned.loads]
         if all(waits):
             yield _plain("circuits", f"{row.id} for later", row.id)

@@ -45,7 +45,6 @@ class BuiltBoat:
             self._opened |= made.opened
             self._welded |= made.welded
         self._chance = np.random.default_rng(seed)
-        self._loads = frozenset(draft.aboard.loads)
         self._left = scenario_setting(draft, "moored and left").idle
         self._setting = Setting(states={}, idle=self._left)
         self._now: Powered | None = None
@@ -65,7 +64,7 @@ class BuiltBoat:
             raise BuiltBoatError(f"found {circuit!r}, expected a circuit")
         idle = self._left if not states else frozenset()
         if row is not None:
-            idle = self._loads - frozenset(row.planned.loads)
+            idle = self.board.idle_beside(row.id)
         self._setting = Setting(states=dict(states), idle=idle)
         self._now = None
 

@@ -30,6 +30,7 @@ _LABELS: Final = {
     "coil": "Its coil",
     "output_v": "Gives, V",
     "efficiency_percent": "Efficiency, %",
+    "charges_by": "Charges",
     "source": "From",
     "port": "Onto its input",
     "distance_mm": "Terminal to device, mm",
@@ -74,6 +75,9 @@ _VALUES: Final = {
     "submersible": "under water",
     "no ingress": "not looked up",
     "no family": "no device of its own",
+    "engine": "while the engine runs",
+    "shore": "on shore power",
+    "sun": "while the sun shines",
 }
 _ONLY: Final[Mapping[str, tuple[str, ...]]] = {
     "ways": BLOCKS,
@@ -84,6 +88,7 @@ _ONLY: Final[Mapping[str, tuple[str, ...]]] = {
     "coil": ("relay", "contactor", "combining_relay"),
     "output_v": ("converter",),
     "efficiency_percent": ("converter",),
+    "charges_by": ("charge_source",),
 }
 """Fields that matter for some kinds only."""
 

@@ -25,7 +25,7 @@ from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.drafting.places.route import Path
+from vivid_loom.drafting.places.route import SAME_PLACE_M, Path, home_harnesses
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, computed
@@ -81,7 +81,10 @@ def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
         stations = path.stations[at : at + len(runs) + 1]
         pieces.append(_Piece(harness, _ids(runs), stations, sum(run.wire_m for run in runs)))
         at += len(runs)
-    return pieces
+    first, last = path.lands
+    before = [_Piece(first, (), path.stations[:1], SAME_PLACE_M)] if first else []
+    after = [_Piece(last, (), path.stations[-1:], SAME_PLACE_M)] if last else []
+    return [*before, *pieces, *after]
 
 
 def stud_of(place: str, name: str, kind: str, aboard: Aboard) -> str:
@@ -241,7 +244,7 @@ class _Builder:
         self.wires: list[Wire] = []
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
-        self.cut: dict[tuple[tuple[str, ...], bool], list[_Piece]] = {}
+        self.cut: dict[tuple[tuple[str, ...], tuple[str, str], bool], list[_Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, leg: str) -> End:
         rides = self.aboard.profile.second_on_a_tab == "piggyback"
@@ -358,7 +361,7 @@ class _Builder:
         """Return a path's pieces; stations tell a path, and many circuits take the same one."""
         if not path.runs:
             return _pieces(path, harness, cut=cut)
-        key = (path.stations, cut)
+        key = (path.stations, path.lands, cut)
         if key not in self.cut:
             self.cut[key] = _pieces(path, harness, cut=cut)
         return self.cut[key]
@@ -422,15 +425,6 @@ def _shade(colours: Colours, leg: Leg) -> tuple[InsulationColour, str]:
     return colours.positive.value, colours.positive_sleeve
 
 
-def _home_harnesses(aboard: Aboard) -> dict[str, str]:
-    """Return for each station the assembly of the first run that touches it."""
-    home: dict[str, str] = {}
-    for run in aboard.boat.runs:
-        for end in run.ends:
-            home.setdefault(end, run.harness)
-    return home
-
-
 def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     """Cut all sized circuits into wires; order in, order out."""
     whole = list(parts)
@@ -441,7 +435,7 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
             met = _Meets(leg.lights_lamp, leg.jumper, wire, part.gauge(leg))
             for point in (leg.start, leg.end):
                 meeting.setdefault(point, []).append(met)
-    builder = _Builder(aboard, _home_harnesses(aboard), meeting)
+    builder = _Builder(aboard, home_harnesses(aboard.boat.runs), meeting)
     cables: list[DraftedCable] = []
     for part in whole:
         builder.add(part)

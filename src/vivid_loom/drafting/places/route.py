@@ -2,13 +2,14 @@
 
 import heapq
 import itertools
+from collections.abc import Iterable
 from typing import NamedTuple
 
 from vivid_loom.boat import Run, Station
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.patterns import Leg, Plan
 
-__all__ = ["JUMPER_M", "SAME_PLACE_M", "Path", "RouteMap", "routed"]
+__all__ = ["JUMPER_M", "SAME_PLACE_M", "Path", "RouteMap", "home_harnesses", "routed"]
 
 SAME_PLACE_M = 0.3  # lead between two points of one station; our choice
 JUMPER_M = 0.06  # between neighbouring tabs of one switch; our choice
@@ -21,11 +22,28 @@ class Path(NamedTuple):
         stations: from first to last.
         runs: between them, one fewer.
         length_m: sum of the runs' measured lengths; ``SAME_PLACE_M`` within one station.
+        lands: the harness of the part at its start and at its end, where that is another than the
+            run's: it ends at a plug there, ``SAME_PLACE_M`` before the part.
     """
 
     stations: tuple[str, ...]
     runs: tuple[Run, ...]
     length_m: float
+    lands: tuple[str, str] = ("", "")
+
+    @property
+    def crosses_plug(self) -> bool:
+        """Whether it passes from one harness into another."""
+        return any(self.lands) or len({run.harness for run in self.runs}) > 1
+
+
+def home_harnesses(runs: Iterable[Run]) -> dict[str, str]:
+    """Return the harness that stands at each station: of the first run that touches it."""
+    home: dict[str, str] = {}
+    for run in runs:
+        for end in run.ends:
+            home.setdefault(end, run.harness)
+    return home
 
 
 class RouteMap:
@@ -35,6 +53,7 @@ class RouteMap:
     """
 
     def __init__(self, stations: tuple[Station, ...], runs: tuple[Run, ...]) -> None:
+        self.home = home_harnesses(runs)
         self._names = tuple(station.id for station in stations)
         self._index = {name: i for i, name in enumerate(self._names)}
         self._runs: dict[tuple[int, int], Run] = {}
@@ -140,6 +159,34 @@ def routed(
         DraftError: an end cannot be reached.
     """
     loads = any("lead" in (leg.start.kind, leg.end.kind) for leg in plan.legs)
+    paths = _ways(plan, routes, via, stub_m, loads=loads)
+    if not loads:
+        return tuple(paths)
+    return tuple(_landed(leg, path, routes) for leg, path in zip(plan.legs, paths, strict=True))
+
+
+def _landed(leg: Leg, path: Path, routes: RouteMap) -> Path:
+    """Return a path with what lies beyond the plugs at its ends.
+
+    A load's leads belong to the harness that comes to it; blocks, buses, strips and switches to
+    the one that stands at their station, which stays when the other is lifted off.
+    """
+    if not path.runs:
+        return path
+    beside = ((leg.start, path.runs[0]), (leg.end, path.runs[-1]))
+    lands = tuple(
+        "" if point.kind in ("lead", "tail") or home == run.harness else home
+        for point, run in beside
+        for home in (routes.home[point.station],)
+    )
+    more_m = SAME_PLACE_M * sum(map(bool, lands))
+    return path._replace(length_m=path.length_m + more_m, lands=(lands[0], lands[1]))
+
+
+def _ways(
+    plan: Plan, routes: RouteMap, via: tuple[str, ...], stub_m: float, *, loads: bool
+) -> list[Path]:
+    """Return the way of every leg from station to station."""
     paths: list[Path] = []
     for leg in plan.legs:
         if leg.jumper:
@@ -151,4 +198,4 @@ def routed(
             paths.append(_by_way(leg.start.station, leg.end.station, order, routes))
         else:
             paths.append(routes.path(leg.start.station, leg.end.station))
-    return tuple(paths)
+    return paths

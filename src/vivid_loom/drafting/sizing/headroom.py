@@ -8,7 +8,6 @@ from vivid_loom.drafting.places.protect import MARGIN
 from vivid_loom.drafting.sizing.coordination import survives_short
 from vivid_loom.drafting.sizing.feeder_limits import FeederSize, device_rungs
 from vivid_loom.drafting.sizing.ladder import Ladder
-from vivid_loom.drafting.sizing.lines import crosses_plug
 from vivid_loom.drafting.sizing.needs import FeederNeed, with_ratings
 from vivid_loom.drafting.sizing.short_paths import Net
 from vivid_loom.standards.conductor import area_mm2
@@ -112,7 +111,7 @@ class _Raising:
         elif supply.kind not in SOURCES:
             yield supply.name, supply.total_max_a
         yield f"its stud {feed.stud}", STUD_MAX_A.get(feed.stud, float("inf"))
-        if crosses_plug(self.net.paths[name]):
+        if any(path.crosses_plug for path in self.net.paths[name]):
             area = area_mm2(self.ladder.gauges[self.sizes[name].rung])
             whole = self.net.aboard.profile.heavy_border == "gland"
             kept = (c for c in CONTACTS if not (whole and c.size in HEAVY))

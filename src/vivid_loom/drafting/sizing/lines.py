@@ -188,14 +188,9 @@ def heat_factor(paths: Sequence[Path], boat: Boat, profile: Profile) -> float:
     return factor
 
 
-def crosses_plug(paths: Sequence[Path]) -> bool:
-    """Tell whether any leg passes from one harness into another."""
-    return any(len({run.harness for run in path.runs}) > 1 for path in paths)
-
-
 def contact_floor(rating_a: float, ladder: Ladder, paths: Sequence[Path]) -> int:
     """Return the rung whose plug contact bears a device, or that passes no plug; 0 for any."""
-    if not crosses_plug(paths) or np.isnan(rating_a):
+    if not any(path.crosses_plug for path in paths) or np.isnan(rating_a):
         return 0
     for rung, gauge in enumerate(ladder.gauges):
         if ladder.area_mm2[rung] > terminals.WAY_THICKEST_MM2 or terminals.contact_for(
