@@ -240,6 +240,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("K03", feed("BSW", family="bolt-down fuse"), feed("BSW", family="post fuse")),
     ("L07", load("horn", function="unknown"), nothing),
     ("L08", load("horn", peak_a=4.9), load("horn", peak_a=5.0)),
+    ("L09", load("cabin_1", replaceable=True), load("cabin_3", replaceable=True)),
     (
         "K04",
         chained(feed("BSW", family="class T fuse"), override("F02", protection_a="150")),

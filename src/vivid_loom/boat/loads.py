@@ -124,6 +124,7 @@ class Load:
         safety: loads of the same word must not share a device, e.g. 'bilge'.
         shows: of a navigation light, which of a vessel's lights it is; a bicolour is 'side'.
         lit_in: for lamps on a lever, the lever positions in which it must burn.
+        replaceable: it comes off by itself: its tails end at a polarised pair of plugs.
         role_note: where its function and what comes with it were taken from, if not stated.
     """
 
@@ -159,6 +160,7 @@ class Load:
     output_w: Positive | None = None
     efficiency_percent: Annotated[float, Gt(0), Le(100)] | None = None
     hours: tuple[tuple[Scenario, Annotated[float, Ge(0), Le(24)]], ...] = ()
+    replaceable: bool = False
     role_note: Prose = ""
 
     @property

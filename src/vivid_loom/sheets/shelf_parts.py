@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from vivid_loom.boat import Supply
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.terminate import PAIR
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.quantities import in_reading_order
 from vivid_loom.standards.glands import gland_for
@@ -90,7 +91,12 @@ def _joint_parts(draft: Draft) -> Iterator[ShelfPart]:
         if wire.sleeve:
             pieces["label", f"marking sleeve {wire.sleeve}, {bore}"] += 1
         if "contact" in kind:
-            pieces["seal", f"wire seal size {kind.split()[-1]}"] += 1
+            size = kind.split()[-1]
+            pieces["seal", f"wire seal size {size}"] += 1
+            if PAIR in kind:
+                gender = "socket" if kind.startswith("pin") else "pin"
+                pieces["pair", f"one-way shells of a pair, size {size}"] += 1
+                pieces["pair", f"tail's half of a pair, {gender} and seal, size {size}"] += 1
             continue
         if "end cap" in kind:
             continue

@@ -274,6 +274,7 @@ FIELDS: Final = (
         _maker_lengths,
     ),
     _yes("motor", "Motor", "its switch is derated"),
+    _yes("replaceable", "Comes off", "at a polarised pair of plugs on its tails"),
     _words("ingress", "Stands", "water it stands", ("dry", "spray", "submersible")),
     _yes("ignition_protected", "Ignition-prot.", "may stand in fuel vapour"),
     _words("safety", "Safety word", "loads of one word share no fuse, plug or return", ()),

@@ -46,6 +46,7 @@ _LABELS: Final = {
     "peak_a": "Starting peak, A",
     "locked_rotor_a": "Shaft held, A",
     "self_protected": "Outlasts a stall by itself",
+    "replaceable": "Comes off at a pair of plugs",
     "contact_a": "Contact inside bears, A",
     "heat_c": "Stands surroundings of, °C",
     "maker_fuse_a": "Maker's fuse at most, A",

@@ -9,7 +9,7 @@ from itertools import groupby, pairwise
 from string import ascii_lowercase
 from typing import NamedTuple, TypeVar
 
-from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Run, is_harsh
+from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Load, Run, is_harsh
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
@@ -18,6 +18,7 @@ from vivid_loom.drafting.making.common_lengths import common_lengths
 from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard, Reach
 from vivid_loom.drafting.making.terminate import (
     terminate_later,
+    terminate_pair,
     terminate_plug,
     terminate_point,
 )
@@ -33,7 +34,7 @@ from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE
-from vivid_loom.standards.terminals import Contact
+from vivid_loom.standards.terminals import Contact, contact_for
 
 __all__ = ["Assembled", "Part", "assemble", "cut_decision", "stud_of"]
 
@@ -107,6 +108,13 @@ def stud_of(place: str, name: str, kind: str, aboard: Aboard) -> str:
 def _lead_of(point: Point, aboard: Aboard) -> Lead | None:
     load = aboard.loads.get(point.place) if point.kind == "lead" else None
     return load.named(point.name) if load else None
+
+
+def _pair_contact(load: Load, lead: Lead | None, gauge: Gauge, rating_a: float) -> Contact | None:
+    """Return the contact of the pair that a device's tail is plugged to; None where it joins."""
+    if not load.replaceable or (lead and lead.ending != "tail"):
+        return None
+    return contact_for(gauge, rating_a) or contact_for(gauge, 0.0)
 
 
 def _lead_words(lead: Lead | None, function: str) -> str:
@@ -246,7 +254,7 @@ class _Builder:
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
         self.cut: dict[tuple[tuple[str, ...], tuple[str, str], bool], list[_Piece]] = {}
 
-    def _end(self, point: Point, gauge: Gauge, wire: str, leg: str) -> End:
+    def _end(self, point: Point, gauge: Gauge, wire: str, leg: str, rating_a: float) -> End:
         rides = self.aboard.profile.second_on_a_tab == "piggyback"
         piggy = rides and self.bare[point] != leg
         meeting = self.meeting[point]
@@ -255,8 +263,11 @@ class _Builder:
         lead = _lead_of(point, self.aboard)
         stud = self.studs[point]
         load = self.aboard.loads.get(point.place) if point.kind == "lead" else None
-        if load and load.state == "wired_for_later" and len(meeting) == 1:
+        alone = load is not None and len(meeting) == 1
+        if load and alone and load.state == "wired_for_later":
             done = terminate_later()
+        elif load and alone and (contact := _pair_contact(load, lead, gauge, rating_a)):
+            done = terminate_pair(contact, home=point.name == "minus")
         else:
             sealed = self.harsh[point.station]
             done = terminate_point(
@@ -294,18 +305,19 @@ class _Builder:
     ) -> tuple[Wire, ...]:
         """Return the wires of a circuit whose cavities are known."""
         running = [x.running_a or 0.0 for x in part.planned.drawing(self.aboard.loads)]
+        rating = part.sized.protection.value if part.sized.protection else 0.0
         found: list[Wire] = []
         for cut, given in zip(legs, cavities, strict=True):
             leg = cut.leg
             whole = f"{part.planned.id}-{leg.id}"
-            starts = [self._end(leg.start, cut.gauge, cut.ids[0], whole)]
+            starts = [self._end(leg.start, cut.gauge, cut.ids[0], whole, rating)]
             ends: list[End] = []
             for ask, (place, number) in zip(cut.asks, given, strict=True):
                 live = leg.live != "return"
                 cavity = _Cavity(place, number, ask.contact, ask.station)
                 ends.append(_plug_end(cavity, ask.wires[0], live_side=live))
                 starts.append(_plug_end(cavity, ask.wires[1], live_side=not live))
-            ends.append(self._end(leg.end, cut.gauge, cut.ids[-1], whole))
+            ends.append(self._end(leg.end, cut.gauge, cut.ids[-1], whole, rating))
             amps = sum([running[i] for i in leg.carries])
             if leg.lights_lamp or (leg.jumper and leg.lead in SIGNAL_LEADS):
                 amps = SIGNAL_A[leg.lead]

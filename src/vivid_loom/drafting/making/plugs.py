@@ -137,7 +137,7 @@ class PlugBoard:
         heavy: conductors too thick for a sealed plug of several ways get one each.
     """
 
-    def __init__(self, cavities: Numbers, *, heavy: bool) -> None:
+    def __init__(self, cavities: Numbers, *, heavy: bool = False) -> None:
         self._cavities = cavities
         self._heavy = heavy
         self._all: dict[str, _Body] = {}

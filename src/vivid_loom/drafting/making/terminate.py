@@ -12,9 +12,11 @@ from vivid_loom.standards.conductor import area_mm2, size_steps
 from vivid_loom.standards.joints import RECIPES, Zone
 
 __all__ = [
+    "PAIR",
     "Termination",
     "end_steps",
     "terminate_later",
+    "terminate_pair",
     "terminate_plug",
     "terminate_point",
     "terminate_stud",
@@ -137,6 +139,26 @@ def terminate_plug(contact: terminals.Contact, *, live_side: bool) -> Terminatio
     return Termination(
         f"{gender} contact size {contact.size}", contact.strip_mm, f"contact {contact.size}", why
     )
+
+
+PAIR = "contact of a pair"
+"""Of a polarised pair: one plug of one way on each lead, of opposite genders."""
+
+
+@lru_cache(maxsize=256)
+def terminate_pair(contact: terminals.Contact, *, home: bool) -> Termination:
+    """Choose the contact with which a harness meets the tail of a device that comes off.
+
+    Apart, its plus is live on the harness, and its minus through the device: each is shrouded
+    on that side, so that the two cannot be crossed.
+
+    Args:
+        home: it is the lead that current comes home by.
+    """
+    gender = "pin" if home else "socket"
+    why = "dead when apart: the device's minus is shrouded" if home else "shrouded: live when apart"
+    kind = f"{gender} {PAIR} size {contact.size}"
+    return Termination(kind, contact.strip_mm, f"contact {contact.size}", why)
 
 
 _JOINED = {

@@ -6,6 +6,7 @@ from typing import NamedTuple
 from vivid_loom.catalogue import SwitchPart, instead_of
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.making.terminate import PAIR
 from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
 from vivid_loom.drafting.sizing.lines import has_pump_floor
 from vivid_loom.quantities import Gauge, figure, percent_text
@@ -54,6 +55,14 @@ PLUG_OVER = FindingKind(
     "{it} passes {plug}, whose contacts bear {bears} A, behind {rating} A.",
     "Take a size that reaches the next contact, or a smaller device.",
     terminals.CONTACT_SOURCE,
+)
+JOINED = FindingKind(
+    "L09",
+    "judge",
+    "joined on though it is to come off",
+    "{name} is to come off by its plugs, but {wires} are joined on to its tails.",
+    "Feed it at the end of its circuit or by itself, or accept joints that have to be cut.",
+    OUR_CHOICE,
 )
 CONTACT_OVER = FindingKind(
     "S08",
@@ -240,6 +249,28 @@ def plug_contacts(draft: Draft) -> Iterator[Finding]:
                     (circuit, plug.id),
                     words(plug=plug.id, bears=figure(plug.contact_max_a), rating=figure(rating)),
                 )
+    bears_a = {contact.size: contact.max_a for contact in terminals.CONTACTS}
+    for wire in draft.assembled.wires:
+        for end in (wire.start, wire.end):
+            kind, rating = end.termination.kind, ratings.get(wire.circuit, 0.0)
+            if PAIR in kind and rating > (bears := bears_a[int(kind.split()[-1])]):
+                pair = f"its pair of plugs at {draft.aboard.loads[end.place].name}"
+                told = words(plug=pair, bears=figure(bears), rating=figure(rating))
+                yield Finding(PLUG_OVER, (wire.circuit, end.place), told)
+
+
+def joined_though_replaceable(draft: Draft) -> Iterator[Finding]:
+    """What is to come off by itself ends at plugs, not at a joint that others hang on."""
+    for name, load in draft.aboard.loads.items():
+        joined = [
+            wire.id
+            for wire in draft.assembled.wires
+            for end in (wire.start, wire.end)
+            if load.replaceable and end.place == name and end.is_joint
+        ]
+        if joined:
+            told = words(name=load.name, wires=" and ".join(sorted(joined)))
+            yield Finding(JOINED, (name,), told)
 
 
 class _Asked(NamedTuple):
@@ -344,6 +375,7 @@ RULES = (
     protections,
     floors,
     plug_contacts,
+    joined_though_replaceable,
     switch_contacts,
     overrides,
 )

@@ -188,9 +188,15 @@ def heat_factor(paths: Sequence[Path], boat: Boat, profile: Profile) -> float:
     return factor
 
 
-def contact_floor(rating_a: float, ladder: Ladder, paths: Sequence[Path]) -> int:
-    """Return the rung whose plug contact bears a device, or that passes no plug; 0 for any."""
-    if not any(path.crosses_plug for path in paths) or np.isnan(rating_a):
+def contact_floor(
+    rating_a: float, ladder: Ladder, paths: Sequence[Path], *, paired: bool = False
+) -> int:
+    """Return the rung whose plug contact bears a device, or that passes no plug; 0 for any.
+
+    Args:
+        paired: its load comes off at a pair of plugs.
+    """
+    if not (paired or any(path.crosses_plug for path in paths)) or np.isnan(rating_a):
         return 0
     for rung, gauge in enumerate(ladder.gauges):
         if ladder.area_mm2[rung] > terminals.WAY_THICKEST_MM2 or terminals.contact_for(
@@ -312,7 +318,8 @@ class _Gather:
             for load in circuit.drawing(loads)
         )
         asked = _table_floor(circuit, paths, loads, ladder)
-        contact = contact_floor(rating_a, ladder, paths)
+        paired = any(loads[name].replaceable for name in circuit.loads)
+        contact = contact_floor(rating_a, ladder, paths, paired=paired)
         if kept:  # cores under a jacket may be thinner, and are as bought
             return self.sheathed, 0, 0, 0, contact, maker, asked
         pump = self.pump if has_pump_floor(circuit, loads, self.aboard.profile) else 0
