@@ -9,7 +9,7 @@ import pytest
 from tests.changes import Setup, boat, chained, circuit, drafted, load, profile, run
 from vivid_loom.boat import Boat, Bond, Near
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.drafting import Draft, DraftError
+from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.order import Order
 from vivid_loom.sheets import packet_table
@@ -211,3 +211,22 @@ def test_a_short_time_motor_is_rated_and_sized_by_its_duty(setup: Setup) -> None
     assert asked and held and held.rating_a < asked.rating_a
     assert held.rating_a >= 1.25 * (brief.running_a or 0) * math.sqrt(0.1)
     assert holds_s("bolt-down fuse", held.rating_a, brief.running_a or 0) >= 120
+
+
+def test_from_part_to_part_is_as_long_as_it_is_measured(boat: Boat, order: Order) -> None:
+    """A strip half a metre from its block takes half a metre of wire, not our usual 0.3 m."""
+
+    def leads(metres: float) -> dict[str, float]:
+        stations = tuple(
+            dataclasses.replace(s, apart_m=metres) if s.id == "dash" else s for s in boat.stations
+        )
+        done = draft(order, dataclasses.replace(boat, stations=stations), shipped_catalogue())
+        return {
+            w.id: w.routed_m
+            for w in done.assembled.wires
+            if not w.runs and w.start.station == "dash" and not w.exact
+        }
+
+    usual, measured = leads(0.3), leads(0.5)
+    assert len(usual) > 10 and usual.keys() == measured.keys()
+    assert set(usual.values()) == {0.3} and set(measured.values()) == {0.5}

@@ -77,7 +77,11 @@ def is_harsh(area: Area) -> bool:
 
 @record
 class Station:
-    """A named point: a load's place, a bulkhead, a panel. Metres from transom, centre, keel."""
+    """A named point: a load's place, a bulkhead, a panel. Metres from transom, centre, keel.
+
+    Attributes:
+        apart_m: of wire from one part that stands there to another; our choice until measured.
+    """
 
     id: str
     name: str
@@ -85,6 +89,7 @@ class Station:
     x_m: float
     y_m: float
     z_m: float
+    apart_m: Annotated[float, Gt(0), Le(10)] = 0.3
 
 
 @record

@@ -210,6 +210,14 @@ class StationDialog(_Form):
             self.area.setCurrentIndex(self.area.findData(start.area))
         self.form.insertRow(0, "Name", self.name)
         self.form.addRow("Area", self.area)
+        self.apart = QDoubleSpinBox()
+        self.apart.setRange(0.05, 10)
+        self.apart.setDecimals(2)
+        self.apart.setSingleStep(0.05)
+        self.apart.setSuffix(" m")
+        self.apart.setToolTip("of wire from one part that stands here to another")
+        self.apart.setValue(start.apart_m if start else 0.3)
+        self.form.addRow("From part to part", self.apart)
 
     @property
     def station(self) -> Station:
@@ -224,6 +232,7 @@ class StationDialog(_Form):
             x_m=x,
             y_m=y,
             z_m=z,
+            apart_m=round(self.apart.value(), 3),
         )
 
     def check(self) -> None:

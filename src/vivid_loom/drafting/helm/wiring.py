@@ -22,7 +22,7 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import Leg, Plan, Point
 from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.drafting.places.route import SAME_PLACE_M, RouteMap
+from vivid_loom.drafting.places.route import RouteMap
 
 __all__ = ["NIGHT", "Lamps", "with_backs"]
 
@@ -157,7 +157,8 @@ class _Bench:
         points = [start, *(tabs[i].point for i in met)]
         spots = [spot, *(ends[i] for i in met)]
         for (a, b), (at, to) in zip(pairwise(points), pairwise(spots), strict=True):
-            length_m = jumper_mm(at, to) / 1000 if at and to else SAME_PLACE_M
+            apart_m = self.aboard.boat.stations_by_id[a.station].apart_m
+            length_m = jumper_mm(at, to) / 1000 if at and to else apart_m
             self._add(circuit, _jumper("B", (a, b), length_m, "switched"))
         return circuit
 

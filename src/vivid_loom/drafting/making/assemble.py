@@ -26,7 +26,7 @@ from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.drafting.places.route import SAME_PLACE_M, Path, home_harnesses
+from vivid_loom.drafting.places.route import Beyond, Path, home_harnesses
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, computed
@@ -57,6 +57,9 @@ class Assembled:
     cables: tuple[DraftedCable, ...] = ()
 
 
+_Lands = tuple[Beyond | None, Beyond | None]
+
+
 class _Piece(NamedTuple):
     """Part of a leg in one harness; ends are a point or a plug cavity."""
 
@@ -83,8 +86,8 @@ def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
         pieces.append(_Piece(harness, _ids(runs), stations, sum(run.wire_m for run in runs)))
         at += len(runs)
     first, last = path.lands
-    before = [_Piece(first, (), path.stations[:1], SAME_PLACE_M)] if first else []
-    after = [_Piece(last, (), path.stations[-1:], SAME_PLACE_M)] if last else []
+    before = [_Piece(first.harness, (), path.stations[:1], first.length_m)] if first else []
+    after = [_Piece(last.harness, (), path.stations[-1:], last.length_m)] if last else []
     return [*before, *pieces, *after]
 
 
@@ -252,7 +255,7 @@ class _Builder:
         self.wires: list[Wire] = []
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
-        self.cut: dict[tuple[tuple[str, ...], tuple[str, str], bool], list[_Piece]] = {}
+        self.cut: dict[tuple[tuple[str, ...], _Lands, bool], list[_Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, leg: str, rating_a: float) -> End:
         rides = self.aboard.profile.second_on_a_tab == "piggyback"

@@ -9,10 +9,16 @@ from vivid_loom.boat import Run, Station
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.patterns import Leg, Plan
 
-__all__ = ["JUMPER_M", "SAME_PLACE_M", "Path", "RouteMap", "home_harnesses", "routed"]
+__all__ = ["JUMPER_M", "Beyond", "Path", "RouteMap", "home_harnesses", "routed"]
 
-SAME_PLACE_M = 0.3  # lead between two points of one station; our choice
 JUMPER_M = 0.06  # between neighbouring tabs of one switch; our choice
+
+
+class Beyond(NamedTuple):
+    """What lies beyond the plug at an end of a path: the harness of the part there."""
+
+    harness: str
+    length_m: float
 
 
 class Path(NamedTuple):
@@ -21,15 +27,14 @@ class Path(NamedTuple):
     Attributes:
         stations: from first to last.
         runs: between them, one fewer.
-        length_m: sum of the runs' measured lengths; ``SAME_PLACE_M`` within one station.
-        lands: the harness of the part at its start and at its end, where that is another than the
-            run's: it ends at a plug there, ``SAME_PLACE_M`` before the part.
+        length_m: sum of the runs' measured lengths; from part to part within one station.
+        lands: at its start and at its end, where the part is of another harness than the run.
     """
 
     stations: tuple[str, ...]
     runs: tuple[Run, ...]
     length_m: float
-    lands: tuple[str, str] = ("", "")
+    lands: tuple[Beyond | None, Beyond | None] = (None, None)
 
     @property
     def crosses_plug(self) -> bool:
@@ -54,6 +59,7 @@ class RouteMap:
 
     def __init__(self, stations: tuple[Station, ...], runs: tuple[Run, ...]) -> None:
         self.home = home_harnesses(runs)
+        self.apart_m = {station.id: station.apart_m for station in stations}
         self._names = tuple(station.id for station in stations)
         self._index = {name: i for i, name in enumerate(self._names)}
         self._runs: dict[tuple[int, int], Run] = {}
@@ -107,7 +113,7 @@ class RouteMap:
 
     def _trace(self, start: str, end: str) -> Path:
         if start == end:
-            return Path((start,), (), SAME_PLACE_M)
+            return Path((start,), (), self.apart_m[start])
         first, at = self._index[start], self._index[end]
         distance, before = self._search(first)
         if distance[at] == float("inf"):
@@ -146,7 +152,7 @@ def _is_sent(leg: Leg, loads: bool) -> bool:
 
 
 def routed(
-    plan: Plan, routes: RouteMap, via: tuple[str, ...] = (), stub_m: float = SAME_PLACE_M
+    plan: Plan, routes: RouteMap, via: tuple[str, ...] = (), stub_m: float = 0.0
 ) -> tuple[Path, ...]:
     """Return the path of every leg of a circuit, in the order of its plan.
 
@@ -175,11 +181,13 @@ def _landed(leg: Leg, path: Path, routes: RouteMap) -> Path:
         return path
     beside = ((leg.start, path.runs[0]), (leg.end, path.runs[-1]))
     lands = tuple(
-        "" if point.kind in ("lead", "tail") or home == run.harness else home
+        None
+        if point.kind in ("lead", "tail") or home == run.harness
+        else Beyond(home, routes.apart_m[point.station])
         for point, run in beside
         for home in (routes.home[point.station],)
     )
-    more_m = SAME_PLACE_M * sum(map(bool, lands))
+    more_m = sum(beyond.length_m for beyond in lands if beyond)
     return path._replace(length_m=path.length_m + more_m, lands=(lands[0], lands[1]))
 
 
