@@ -16,7 +16,9 @@ from vivid_loom.order import Order
 from vivid_loom.sheets.board_drawing import HarnessBoard, harness_boards
 from vivid_loom.sheets.board_files import all_boards
 from vivid_loom.sheets.harness_lists import branches
-from vivid_loom.workshop.harness.board import BoardPlan, Limb, Note, lay_out
+from vivid_loom.workshop.harness.board import BoardPlan, lay_out
+from vivid_loom.workshop.harness.limb import Limb, Note
+from vivid_loom.workshop.harness.stems import STEM_MM
 
 
 def problems(board: HarnessBoard) -> list[str]:
@@ -134,3 +136,26 @@ def test_a_harness_longer_than_any_board_is_listed_without_one(boat: Boat, order
     hardtop = next(a for a in done.aboard.boat.assemblies if a.id == "hardtop")
     assert harness_boards(done, hardtop) == ()
     assert any(row.branch == "T01" for row in branches(done).rows)
+
+
+@pytest.mark.parametrize("count", [6, 8, 9, 14])
+def test_more_branches_than_ways_leave_along_a_stem(count: int) -> None:
+    """Every length stays true, and two branches share a stem at most."""
+    limbs = [Limb("trunk", "root", "hub", 900.0)]
+    limbs += [Limb(f"b{i}", "hub", f"e{i}", 500.0 + 40 * i, NOTE) for i in range(count)]
+    limbs.append(Limb("tail", "hub", "t", 230.0, NOTE, straight=True))
+    plan = lay_out(tuple(limbs), "root", (4800.0, 2400.0))
+    assert [b.id for b in plan.branches] == [limb.id for limb in limbs]
+    laid = {b.id: b for b in plan.branches}
+    for limb in limbs:
+        assert laid[limb.id].length_mm == pytest.approx(limb.length_mm)
+        assert laid[limb.id].points[-1] == plan.nodes[limb.far]
+    hub = plan.nodes["hub"]
+    shared = 0
+    for a, b in combinations([f"b{i}" for i in range(count)], 2):
+        assert laid[a].points[0] == laid[b].points[0] == hub
+        met = LineString(laid[a].points).intersection(LineString(laid[b].points))
+        assert met.length < 1e-6 or met.length % STEM_MM == pytest.approx(0, abs=1e-6)
+        shared += met.length > 1e-6
+    assert bool(shared) == (count + 2 > 8)
+    assert len(plan.blocks) == count + 1

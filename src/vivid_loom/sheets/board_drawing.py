@@ -18,12 +18,11 @@ from vivid_loom.workshop.bundles import Section
 from vivid_loom.workshop.harness.board import (
     BoardPlan,
     LaidBlock,
-    Limb,
     NoBoardError,
-    Note,
     Point,
     lay_out,
 )
+from vivid_loom.workshop.harness.limb import Limb, Note
 from vivid_loom.workshop.harness.tree import (
     Branch,
     Breakout,

@@ -16,14 +16,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.workshop.harness.grid import CELL_MM, COURSES, MARGIN_MM, Cells, Grid, Point
+from vivid_loom.workshop.harness.limb import Limb, Note
+from vivid_loom.workshop.harness.stems import joined, with_stems
 
 __all__ = [
     "BoardPlan",
     "LaidBlock",
     "LaidBranch",
-    "Limb",
     "NoBoardError",
-    "Note",
     "Point",
     "lay_out",
 ]
@@ -52,33 +52,6 @@ FULL: Final = 0.45  # of a board: where more is needed, trying is in vain
 
 class NoBoardError(ValueError):
     """A harness that fits on no board a shop could have."""
-
-
-class Note(NamedTuple):
-    """A block of words that stands beside something: its size on the board."""
-
-    id: str
-    width_mm: float
-    height_mm: float
-
-
-class Limb(NamedTuple):
-    """What is laid: a branch between stations, or a breakout at the end of one.
-
-    Attributes:
-        near, far: nodes; ``far`` is new.
-        end_note: stands at the far node; None for none.
-        side_note: stands beside the limb.
-        straight: it is not folded.
-    """
-
-    id: str
-    near: str
-    far: str
-    length_mm: float
-    end_note: Note | None = None
-    side_note: Note | None = None
-    straight: bool = False
 
 
 class LaidBranch(NamedTuple):
@@ -482,6 +455,8 @@ def _ahead(limbs: Sequence[Limb]) -> dict[str, float]:
 def lay_out(limbs: tuple[Limb, ...], root: str, size_mm: Point) -> BoardPlan:
     """Return a harness laid out flat at full size.
 
+    Of more than eight that leave one node some go along a stem first: their corners begin with it.
+
     Args:
         limbs: each after the one it hangs on.
         root: the node that the first limbs leave.
@@ -490,6 +465,8 @@ def lay_out(limbs: tuple[Limb, ...], root: str, size_mm: Point) -> BoardPlan:
     Raises:
         NoBoardError: it does not fit on a board twelve times as large.
     """
+    asked = limbs
+    limbs, stems = with_stems(asked, root)
     needed = sum(map(_needed_mm2, limbs))
     for grown in GROWN:
         if needed > FULL * grown * size_mm[0] * size_mm[1] and grown < GROWN[-1]:
@@ -509,7 +486,8 @@ def lay_out(limbs: tuple[Limb, ...], root: str, size_mm: Point) -> BoardPlan:
             done.append(((right - left) * (low - top), turn, layer))
         if done:
             layer = min(done)[2]
-            laid = (LaidBranch(limb.id, layer.laid[limb.id].points) for limb in limbs)
+            points = {name: laid.points for name, laid in layer.laid.items()}
+            laid = (LaidBranch(limb.id, joined(limb.id, points, stems)) for limb in asked)
             board = size if grown > 1.0 else size_mm
             return BoardPlan(*board, tuple(laid), tuple(layer.all_blocks), layer.nodes, layer.box)
     metres = sum(limb.length_mm for limb in limbs) / 1000
