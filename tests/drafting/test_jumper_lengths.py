@@ -1,6 +1,6 @@
 """Jumpers behind the panels, cut to a few common lengths where the shop wants it so."""
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from itertools import combinations
 
 import pytest
@@ -10,6 +10,9 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.making.assemble import cut_decision
 from vivid_loom.order import change_profile
 from vivid_loom.sheets import packet_table
+from vivid_loom.sheets.drawing import Text
+from vivid_loom.sheets.packet import packet_sections
+from vivid_loom.sheets.switch_lists import feed_rows
 
 
 def in_lengths(full: Draft, most: int) -> Draft:
@@ -66,3 +69,47 @@ def test_the_reason_says_so(full: Draft) -> None:
     assert "lengths" not in told[1]
     step = cut_decision(jumper, few.aboard.profile)
     assert step.value == jumper.cut_mm
+
+
+@pytest.mark.parametrize("most", [1, 2])
+def test_feeds_of_a_panel_come_in_few_lengths(full: Draft, most: int) -> None:
+    order = change_profile("feed_lengths", most, "few lengths")[1](full.aboard.order)
+    few = draft(order, full.aboard.boat, shipped_catalogue())
+    own = {wire.id: wire for wire in full.assembled.wires}
+    kinds: dict[object, set[float]] = defaultdict(set)
+    before: dict[object, set[float]] = defaultdict(set)
+    for wire in few.assembled.wires:
+        leads = not wire.jumper and "tab" in (wire.start.kind, wire.end.kind)
+        if leads:
+            assert wire.cut_mm >= own[wire.id].cut_mm
+            kinds[wire.gauge, wire.harness].add(wire.cut_mm)
+            before[wire.gauge, wire.harness].add(own[wire.id].cut_mm)
+        else:
+            assert wire == own[wire.id]
+    assert max(map(len, before.values())) > most >= max(map(len, kinds.values()))
+    feed = next(w for w in few.assembled.wires if w.cut_mm > own[w.id].cut_mm)
+    told = cut_decision(feed, few.aboard.profile)
+    assert (
+        f"then to one of {most} lengths of its gauge among a panel's feeds" in told.steps[-1].text
+    )
+    assert told.value == feed.cut_mm
+
+
+def test_equal_feeds_stand_together_behind_the_panel(full: Draft) -> None:
+    """Counted again on the cut list: every wire with one end on a switch of the panel."""
+    panel = full.aboard.boat.panels[0]
+    places = {s.place for s in full.switches if full.aboard.boat.panel_at(s.position) == panel}
+    rows = [
+        r
+        for r in packet_table(full, "cutlist").rows
+        if (r.from_place in places) != (r.to_place in places)
+    ]
+    found = feed_rows(full, places)
+    assert {r.wire_id for r in found} == {r.wire_id for r in rows} and len(rows) > 20
+    by_length = [(float(r.area_mm2), float(r.cut_length_mm)) for r in found]
+    assert by_length == sorted(by_length, reverse=True)
+    (section,) = [s for s in packet_sections(full) if s.title == "Switch panels"]
+    text = " ".join(i.text for p in section.pages() for i in p.items if isinstance(i, Text))
+    alike = Counter((r.gauge, r.cut_length_mm) for r in rows)
+    for (gauge, length), count in alike.items():
+        assert f"{gauge}, {float(length):g} mm: {count}" in " ".join(text.split())

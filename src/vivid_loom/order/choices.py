@@ -277,6 +277,12 @@ CHOICES: Final = (
         "Ready-made jumpers in few lengths are cut by the batch; a little wire more.",
     ),
     Choice(
+        "feed_lengths",
+        "Different lengths of a panel's feeds of one gauge",
+        ((0, "each its own"), (2, "two"), (3, "three"), (5, "five")),
+        "Equal feeds are cut at one setting; a little wire more lies behind the panel.",
+    ),
+    Choice(
         "pull_every",
         "Crimps to a pull test",
         ((25, "25"), (50, "50"), (100, "100")),

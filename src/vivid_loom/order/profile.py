@@ -50,6 +50,8 @@ class Profile:
             'doubler' that is pushed onto the tab.
         jumper_lengths: jumpers of one gauge and colour are cut to no more different lengths; 0 for
             each to its own.
+        feed_lengths: wires of one gauge that lead to a panel's tabs are cut to no more different
+            lengths; 0 for each to its own.
         pull_every: a test piece is pulled with the first crimp of a setting, with every so many,
             and with the last.
         growth_percent: room kept in loom and conduit for wires to come, by area.
@@ -98,6 +100,7 @@ class Profile:
     service_loop_mm: Annotated[float, Ge(0)] = 150.0
     tie_spacing_mm: Positive = 300.0
     jumper_lengths: Annotated[int, Ge(0), Le(20)] = 0
+    feed_lengths: Annotated[int, Ge(0), Le(20)] = 0
     pull_every: Annotated[int, Ge(1)] = 50
     growth_percent: Annotated[float, Ge(0), Le(200)] = 25.0
 

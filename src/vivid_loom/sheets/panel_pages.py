@@ -26,6 +26,7 @@ from vivid_loom.sheets.panel_drawing import Look, on_panel, panel_scene, panel_s
 from vivid_loom.sheets.switch_lists import (
     StateRow,
     TabRow,
+    feed_rows,
     jumper_rows,
     press_table,
     switch_table,
@@ -55,7 +56,7 @@ def panel_pages(draft: Draft, setting: Setting) -> list[Page]:
         title = f"Switch panels: {panel.name}, its face"
         pages += paginate(title, presses, setting, lanes=2, picture=face)
         back = _picture(draft, panel, BACK_HIGH_MM, back=True)
-        tables = [_jumpers(draft, places), _tabs(draft, places)]
+        tables = [_jumpers(draft, places), _feeds(draft, places), _tabs(draft, places)]
         tables += by_itself if panel is used[-1] else ()
         title = f"Switch panels: {panel.name}, seen from the wire side"
         pages += paginate(title, tables, setting, lanes=3, picture=back)
@@ -127,6 +128,40 @@ def _jumpers(draft: Draft, places: set[str]) -> Printed:
     )
     told = f"{_told(rows)} {_in_few_lengths(rows, unit)}".strip()
     return Printed(columns, rows, "Jumpers, cut by the batch", told, 2.6, batch)
+
+
+def _feeds(draft: Draft, places: set[str]) -> Printed:
+    """Return what leads to a panel's switches, equal lengths together, the longest first."""
+    rows = feed_rows(draft, places)
+    unit = cut_unit(draft.aboard.profile.units)
+
+    def cut(row: CutRow) -> str:
+        return f"{row.gauge}, {unit.told(float(row.cut_length_mm))}"
+
+    alike = Counter(map(cut, rows))
+    columns = (
+        Column("", 5, lambda _: "☐"),
+        Column("wire", 20, attrgetter("wire_id"), bold=True),
+        Column("colour", 14, lambda r: _spool(r)[1]),
+        Column("tab", 17, lambda r: _panel_end(r, places)),
+        Column("other end", 30, lambda r: _far_end(r, places)),
+    )
+    note = "They stand on their harness's cut list as well: cut them once."
+    return Printed(
+        columns, rows, "Feeds, cut by the batch", note, 2.6, lambda r: f"{cut(r)}: {alike[cut(r)]}"
+    )
+
+
+def _panel_end(row: CutRow, places: set[str]) -> str:
+    if row.from_place in places:
+        return f"{row.from_place} {row.from_point}"
+    return f"{row.to_place} {row.to_point}"
+
+
+def _far_end(row: CutRow, places: set[str]) -> str:
+    if row.from_place in places:
+        return f"{row.to_name} {row.to_point}"
+    return f"{row.from_name} {row.from_point}"
 
 
 def _in_few_lengths(rows: Sequence[CutRow], unit: CutUnit) -> str:

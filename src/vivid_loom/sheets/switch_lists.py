@@ -12,7 +12,7 @@ from vivid_loom.sheets.helm_words import lamp_words, mismatch_words, press_cells
 from vivid_loom.sheets.table import Table
 from vivid_loom.workshop.harness.tree import is_with_panel
 
-__all__ = ["StateRow", "TabRow", "jumper_rows", "press_table", "switch_table"]
+__all__ = ["StateRow", "TabRow", "feed_rows", "jumper_rows", "press_table", "switch_table"]
 
 
 class TabRow(NamedTuple):
@@ -104,6 +104,17 @@ def press_table(draft: Draft) -> Table[StateRow]:
         elif wrong:
             rows.append(StateRow("", "every lever at rest", "", "", "", "", wrong))
     return Table("presses", "What each press does", StateRow, tuple(rows))
+
+
+def feed_rows(draft: Draft, places: Collection[str]) -> list[CutRow]:
+    """Return the wires that lead to these switches, gauge by gauge, the longest first."""
+    behind = {wire.id for wire in draft.assembled.wires if is_with_panel(wire, places)}
+    rows = [
+        row
+        for row in cut_list(draft).rows
+        if row.wire_id not in behind and {row.from_place, row.to_place} & set(places)
+    ]
+    return sorted(rows, key=lambda r: (-float(r.area_mm2), -float(r.cut_length_mm)))
 
 
 def jumper_rows(draft: Draft, places: Collection[str]) -> list[CutRow]:

@@ -156,8 +156,10 @@ def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
     uncut = _uncut(wire.routed_m, (wire.start, wire.end), profile, keyed, exact=wire.exact)
     whole = keyed(round(wire.cut_mm / profile.cut_step_mm)) * keyed(profile.cut_step_mm)
     up = f"rounded up to whole steps of {profile.cut_step_mm:g} mm"
-    if wire.jumper and profile.jumper_lengths:
-        up += f", then to one of {profile.jumper_lengths} lengths of its gauge and colour"
+    kind, most = _batch(wire, profile)
+    if most:
+        alike = "gauge and colour" if kind[0] == "jumper" else "gauge among a panel's feeds"
+        up += f", then to one of {most} lengths of its {alike}"
     steps = (
         Step("run, service loops, tails, strips", uncut, "mm", OUR_CHOICE),
         Step(up, whole, "mm", OUR_CHOICE),
@@ -457,23 +459,39 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
         cables += part.cables
     boat = aboard.boat
     plugs = builder.board.plugs(Reach(boat.stations, boat.runs, aboard.profile))
-    wires = _in_few_lengths(builder.wires, aboard.profile.jumper_lengths)
+    wires = _in_few_lengths(builder.wires, aboard.profile)
     return Assembled(wires=wires, plugs=plugs, cables=tuple(cables))
 
 
-def _in_few_lengths(wires: Iterable[Wire], most: int) -> tuple[Wire, ...]:
-    """Return the wires, jumpers of one gauge and colour cut to so many lengths; 0 for their own."""
+_Batch = tuple[object, ...]
+
+
+def _in_few_lengths(wires: Iterable[Wire], profile: Profile) -> tuple[Wire, ...]:
+    """Return the wires, those of one batch cut to no more lengths than the profile has."""
     every = tuple(wires)
-    if not most:
-        return every
-    kinds: dict[tuple[Gauge, InsulationColour], Counter[float]] = defaultdict(Counter)
+    kinds: dict[tuple[_Batch, int], Counter[float]] = defaultdict(Counter)
     for wire in every:
-        if wire.jumper:
-            kinds[wire.gauge, wire.colour][wire.cut_mm] += 1
-    common = {kind: common_lengths(counts, most).instead for kind, counts in kinds.items()}
-    return tuple(
-        dataclasses.replace(wire, cut_mm=common[wire.gauge, wire.colour][wire.cut_mm])
-        if wire.jumper
-        else wire
-        for wire in every
-    )
+        batch, most = _batch(wire, profile)
+        if most:
+            kinds[batch, most][wire.cut_mm] += 1
+    common = {key: common_lengths(counts, key[1]).instead for key, counts in kinds.items()}
+
+    def cut(wire: Wire) -> Wire:
+        batch, most = _batch(wire, profile)
+        cut_mm = common[batch, most][wire.cut_mm] if most else wire.cut_mm
+        return wire if cut_mm == wire.cut_mm else dataclasses.replace(wire, cut_mm=cut_mm)
+
+    return tuple(map(cut, every))
+
+
+def _batch(wire: Wire, profile: Profile) -> tuple[_Batch, int]:
+    """Return what a wire is cut together with, and in how many lengths; 0 for each its own.
+
+    Jumpers go by gauge and colour; what leads to a panel's tabs by gauge alone: it is cut at one
+    setting of the machine, colour by colour.
+    """
+    if wire.jumper:
+        return ("jumper", wire.gauge, wire.colour), profile.jumper_lengths
+    if "tab" in (wire.start.kind, wire.end.kind) and not wire.cable:
+        return ("feed", wire.gauge, wire.harness), profile.feed_lengths
+    return (), 0
