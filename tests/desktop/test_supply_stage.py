@@ -311,6 +311,7 @@ def test_an_editor_reaches_every_field_of_runs_and_stations(window: MainWindow) 
     put_elsewhere.area.setCurrentIndex((put_elsewhere.area.currentIndex() + 1) % len(boat.areas))
     for place in put_elsewhere.place:
         place.setValue(place.value() + 0.5)
+    put_elsewhere.apart.setValue(0.45)
     assert _same_fields(station, put_elsewhere.station) == {"id"}
 
 

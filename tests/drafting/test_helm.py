@@ -53,6 +53,16 @@ def deep(part_mm: float, panel_mm: float) -> Change:
     return apply
 
 
+def holed(cut_out: str) -> Change:
+    """Have the panel arrive with cut-outs."""
+
+    def apply(setup: Setup) -> Setup:
+        panels = (dataclasses.replace(p, cut_out=cut_out) for p in setup.boat.panels)
+        return boat(panels=tuple(panels))(setup)
+
+    return apply
+
+
 def linked(from_tab: str, to_tab: str, length_mm: float = 80.0) -> Change:
     """Have the panel arrive with a link."""
 
@@ -112,6 +122,7 @@ CASES: list[tuple[str, str, Change, Change]] = [
     ),
     ("A43", "a horn that stays on", switch("s_horn", part="rocker-spst"), nothing),
     ("A44", "a switch too deep", deep(46.0, 45.0), deep(45.0, 45.0)),
+    ("A50", "a toggle in a rocker's hole", holed("12 mm round"), holed("37 × 21 mm")),
     ("A09", "anchor light left out of the lower press", lost("s_nav 2U", "s_nav 2D"), nothing),
     (
         "A09",

@@ -194,6 +194,7 @@ class HelmPanel:
         rows: of positions, counted from the top left as seen from the front.
         pitch_mm, row_pitch_mm: from position to position, across and down.
         depth_mm: free behind it; 0 where nobody has measured.
+        cut_out: the holes of its positions, as '37 × 21 mm'; '' where nobody has looked.
         links: what its maker has chained behind it.
         gasket: it has one behind its plate.
     """
@@ -206,6 +207,7 @@ class HelmPanel:
     pitch_mm: Positive = 26.0
     row_pitch_mm: Positive = 62.0
     depth_mm: NotNegative = 0.0
+    cut_out: str = ""
     links: tuple[FactoryLink, ...] = ()
     gasket: bool = True
 

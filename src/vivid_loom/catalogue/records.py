@@ -74,6 +74,7 @@ class SwitchPart:
         marks: the maker's mark of a terminal, by our name for it, where it is another.
         upright: the feature that stays when the lever moves, by which front and back are told.
         depth_mm: behind the panel, its tabs and push-ons included.
+        cut_out: the hole it wants in a panel, as '37 × 21 mm' or '12 mm round'; '' for none.
         guard, lever_colour: of the lever.
         prewired: what arrives wired to it; '' for nothing.
         actuator: what moves it.
@@ -101,6 +102,7 @@ class SwitchPart:
     marks: tuple[tuple[str, str], ...] = ()
     upright: str = ""
     depth_mm: Annotated[float, Ge(0)] = 0.0
+    cut_out: str = ""
     guard: bool = False
     lever_colour: ColourText = "BK"
     prewired: str = ""

@@ -55,6 +55,7 @@ _LABELS: Final = {
     "row_pitch_mm": "From row to row, mm",
     "gasket": "Gasket behind its plate",
     "depth_mm": "Free behind it, mm, 0 unmeasured",
+    "cut_out": "Its cut-outs, as 37 × 21 mm",
     "positions": "Positions",
     "gauge": "Gauge ('' for the smallest)",
     "start": "From",

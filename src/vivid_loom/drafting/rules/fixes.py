@@ -52,6 +52,12 @@ def _shallow(part: SwitchPart, switch: HelmSwitch, draft: Draft) -> bool:
     return room and part.action == switch.part.action
 
 
+def _fitting(part: SwitchPart, switch: HelmSwitch, draft: Draft) -> bool:
+    panel = draft.aboard.boat.panel_at(switch.position)
+    fits = panel is not None and part.cut_out == panel.cut_out
+    return fits and part.action == switch.part.action
+
+
 _FIXES: Final[dict[str, Fix]] = {
     "S01": _GAUGE,
     "S05": _GAUGE,
@@ -126,6 +132,7 @@ _FIXES: Final[dict[str, Fix]] = {
     "A42": other_switch(lambda part, switch, draft: part.action == "latching"),
     "A43": other_switch(lambda part, switch, draft: part.action == "momentary"),
     "A44": other_switch(_shallow),
+    "A50": other_switch(_fitting),
     "K10": control_fuse,
     "K11": control_fuse,
     "L07": proposed_role,

@@ -1,7 +1,9 @@
 """Rules about the helm: which switch stands where, and what happens at every press."""
 
 from collections.abc import Iterator
+from functools import partial
 
+from vivid_loom.catalogue import SwitchPart, instead_of
 from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.drafting.after.truth import Mismatch, press_rows
 from vivid_loom.drafting.drafted import Draft
@@ -146,6 +148,14 @@ TOO_DEEP = FindingKind(
     "switch deeper than the space behind its panel",
     "{legend} needs {needs} mm behind {panel}, where {free} mm are free.",
     "Fit a shallower switch, or give it another place.",
+    OUR_CHOICE,
+)
+NO_HOLE = FindingKind(
+    "A50",
+    "error",
+    "switch does not fit its panel's cut-outs",
+    "{legend} is a {part} for {needs}; {panel} has cut-outs of {has}: {instead}.",
+    "Fit one for these cut-outs, or another panel.",
     OUR_CHOICE,
 )
 SPLIT = FindingKind(
@@ -367,6 +377,29 @@ def depth(draft: Draft) -> Iterator[Finding]:
             yield Finding(TOO_DEEP, (switch.request.id,), told)
 
 
+def _fits_hole(cut_out: str, part: SwitchPart) -> bool:
+    return part.cut_out == cut_out
+
+
+def cut_outs(draft: Draft) -> Iterator[Finding]:
+    """A switch fits the holes of its panel, where both are known."""
+    boat = draft.aboard.boat
+    for switch in draft.switches:
+        panel, part = boat.panel_at(switch.position), switch.part
+        if panel is None or not (panel.cut_out and part.cut_out) or panel.cut_out == part.cut_out:
+            continue
+        fits = instead_of(part, draft.catalogue, partial(_fits_hole, panel.cut_out))
+        told = words(
+            legend=switch.request.legend,
+            part=part.name,
+            needs=part.cut_out,
+            panel=panel.name,
+            has=panel.cut_out,
+            instead=fits,
+        )
+        yield Finding(NO_HOLE, (switch.request.id,), told)
+
+
 def chains(draft: Draft) -> Iterator[Finding]:
     """What a panel's maker has chained is split, and its tabs are there."""
     fates = [*link_fates(draft)]
@@ -385,4 +418,4 @@ def chains(draft: Draft) -> Iterator[Finding]:
             yield Finding(SPLIT, (panel.id,), told)
 
 
-RULES = (helm_order, poles, presses, lamps, by_hand, legends, actions, depth, chains)
+RULES = (helm_order, poles, presses, lamps, by_hand, legends, actions, depth, cut_outs, chains)
