@@ -123,8 +123,43 @@ BENCH = (
     Mutant(
         "motors before lights",
         "bench/aboard/plan.py",
-        "return motor, not light,",
-        "return not motor, not light,",
+        "depth, motor, not light, most_a",
+        "depth, not motor, not light, most_a",
+        ALIVE,
+    ),
+    Mutant(
+        "relays wait for nothing",
+        "bench/aboard/plan.py",
+        "    return not pulls, depth,",
+        "    return False, depth,",
+        ALIVE,
+    ),
+    Mutant(
+        "no key is said to be turned",
+        "bench/aboard/plan.py",
+        "            meant = {**next(intended_states(self.draft, ahead)), **meant}\n",
+        "            pass\n",
+        ALIVE,
+    ),
+    Mutant(
+        "a float is lifted beside its lever",
+        "bench/aboard/plan.py",
+        "        if still == states or self.running(row, now):",
+        "        if still == states:",
+        ALIVE,
+    ),
+    Mutant(
+        "any float proves the automatic lead",
+        "bench/aboard/plan.py",
+        "for states in (at_rest, *(",
+        "for states in (*(",
+        ALIVE,
+    ),
+    Mutant(
+        "battery switches stay off",
+        "bench/aboard/plan.py",
+        'TURNED: Final = ("battery_switch", "selector", "key_switch")',
+        'TURNED: Final = ("selector", "key_switch")',
         ALIVE,
     ),
     Mutant(
@@ -137,8 +172,8 @@ BENCH = (
     Mutant(
         "figures with every load on",
         "bench/aboard/plan.py",
-        "idle = self.loads - frozenset(row.planned.loads)",
-        "idle = frozenset()",
+        "idle = self.board.idle_beside(row.id)",
+        "idle = frozenset[str]()",
         ALIVE,
     ),
     Mutant(

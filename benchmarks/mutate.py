@@ -40,6 +40,41 @@ COPPER = "tests/drafting/test_least_copper.py"
 
 MUTANTS = (
     Mutant(
+        "the shorter lead thinner than the longest way bears",
+        "drafting/sizing/shorter_ways.py",
+        "self.along(own, gauge).value <= longest and",
+        "self.ohm(own, gauge).value <= longest and",
+        "tests/drafting/test_pump_leads.py",
+    ),
+    Mutant(
+        "a lead its fuse burns",
+        "drafting/sizing/shorter_ways.py",
+        "return fault is None or fault.let_through_a2s <= bears",
+        "return True",
+        "tests/drafting/test_pump_leads.py",
+    ),
+    Mutant(
+        "a lead below the shop's floor",
+        "drafting/sizing/shorter_ways.py",
+        "for rung in range(self.least(), self.rung):",
+        "for rung in range(self.rung):",
+        "tests/drafting/test_pump_leads.py",
+    ),
+    Mutant(
+        "a length rounded a second way",
+        "quantities/formatting.py",
+        "    metres = round(metres, 3)\n",
+        "",
+        "tests/sheets/test_same_figure.py",
+    ),
+    Mutant(
+        "cut-outs of any kind",
+        "drafting/rules/helm.py",
+        "or panel.cut_out == part.cut_out:",
+        "or panel.cut_out != part.cut_out:",
+        "tests/drafting/test_helm.py",
+    ),
+    Mutant(
         "the proof of least copper given up",
         "drafting/sizing/least_copper.py",
         "MOST: Final = 200_000",

@@ -151,4 +151,18 @@ POWER = (
         "running_h = 12 * starts_per_h * seconds / 3600",
         POWERED,
     ),
+    Mutant(
+        "a shore charger at sea",
+        "power/setting.py",
+        'supply.kind == "charge_source" and supply.charges_by in by.get(scenario, ())',
+        'supply.kind == "charge_source" and bool(by.get(scenario, ()))',
+        "tests/power/test_power.py",
+    ),
+    Mutant(
+        "the sun shines by night alone",
+        "power/energy.py",
+        'if s.charges_by == "sun") * SUN_H',
+        'if s.charges_by == "shore") * SUN_H',
+        "tests/power/test_power.py",
+    ),
 )

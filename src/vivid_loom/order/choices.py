@@ -249,8 +249,12 @@ CHOICES: Final = (
     Choice(
         "second_on_a_tab",
         "Two conductors on one tab",
-        (("piggyback", "one carries the other's blade"), ("doubler", "a doubler on the tab")),
-        "Piggybacks are crimped; a doubler is one part more, and jumpers are all alike.",
+        (
+            ("piggyback", "one carries the other's blade"),
+            ("doubler", "a doubler on the tab"),
+            ("forked", "two jumpers in one push-on"),
+        ),
+        "Piggybacks are crimped one by one; a doubler is one part more; a fork ties two together.",
     ),
     Choice(
         "shrink",

@@ -47,7 +47,8 @@ class Profile:
         heavy_border: what is too thick for a sealed plug of several ways passes from harness to
             harness whole, through a 'gland', or ends there at a heavy 'plug' of one way.
         second_on_a_tab: a second conductor rides on the first one's 'piggyback', or both sit on a
-            'doubler' that is pushed onto the tab.
+            'doubler' that is pushed onto the tab; 'forked': two jumpers share one push-on, any
+            other second conductor rides.
         jumper_lengths: jumpers of one gauge and colour are cut to no more different lengths; 0 for
             each to its own.
         feed_lengths: wires of one gauge that lead to a panel's tabs are cut to no more different
@@ -89,7 +90,7 @@ class Profile:
     negatives: Literal["nearest", "main"] = "nearest"
     switches_together: Literal["use", "area"] = "use"
     heavy_border: Literal["gland", "plug"] = "gland"
-    second_on_a_tab: Literal["piggyback", "doubler"] = "piggyback"
+    second_on_a_tab: Literal["piggyback", "doubler", "forked"] = "piggyback"
     joint: Literal["crimp", "solder", "crimp_and_solder", "solder_sleeve"] = "crimp"
     shrink: Literal["at_once", "after_power_up"] = "at_once"
     grease: Literal["none", "in_barrel", "at_landing"] = "at_landing"

@@ -8,6 +8,7 @@ from typing import Final
 from vivid_loom.boat import HelmPanel
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.common_lengths import common_lengths
+from vivid_loom.drafting.making.terminate import FORKED
 from vivid_loom.quantities import CutUnit, cut_unit
 from vivid_loom.sheets.build_lists import CutRow
 from vivid_loom.sheets.drawing import Page, moved
@@ -184,7 +185,8 @@ def _spool(row: CutRow) -> tuple[str, str]:
 
 
 def _tab(place: str, point: str, termination: str) -> str:
-    return f"{place} {point}{' PB' if PIGGYBACK in termination else ''}"
+    mark = " PB" if PIGGYBACK in termination else " FK" if FORKED in termination else ""
+    return f"{place} {point}{mark}"
 
 
 def _told(rows: Sequence[CutRow]) -> str:
@@ -198,8 +200,11 @@ def _told(rows: Sequence[CutRow]) -> str:
         )
     }
     kinds = (f"{end}, strip {strip} mm, steps {recipe}" for end, strip, recipe in sorted(ends))
+    both = [end for row in rows for end in (row.from_termination, row.to_termination)]
+    forked = sum(FORKED in end for end in both)
     doubled = sum(PIGGYBACK in f"{row.from_termination} {row.to_termination}" for row in rows)
     stacked = f" PB: its piggyback, on {doubled} of them." if doubled else ""
+    stacked += f" FK: forked, two jumpers under one crimp, {forked // 2} times." if forked else ""
     return (
         f"{len(rows)} jumpers, cut exact. {'; '.join(kinds)}.{stacked} "
         "Label of an end: the wire's number, then switch and tab."

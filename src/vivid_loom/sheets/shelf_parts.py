@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from vivid_loom.boat import Supply
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.making.terminate import PAIR
+from vivid_loom.drafting.making.terminate import FORKED, PAIR
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.quantities import in_reading_order
 from vivid_loom.standards.glands import gland_for
@@ -65,7 +65,8 @@ def _doublers(draft: Draft) -> int:
     for _, end in _ends(draft):
         if "push-on" in end.termination.kind:
             tabs[end.place, end.point].append(end.termination.kind)
-    plain = (on for on in tabs.values() if not any("piggyback" in kind for kind in on))
+    shared = ("piggyback", FORKED)
+    plain = (on for on in tabs.values() if not any(s in kind for kind in on for s in shared))
     return sum(len(on) - 1 for on in plain)
 
 

@@ -7,6 +7,7 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import Load
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting import Draft, DraftedCircuit, Finding
+from vivid_loom.drafting.making.terminate import FORKED
 from vivid_loom.order import Acceptance, Shop
 from vivid_loom.quantities import FOOT_M
 from vivid_loom.sheets.schedule import number
@@ -143,7 +144,7 @@ def terminations(draft: Draft) -> Counter[str]:
     joined: set[tuple[str, str]] = set()
     for wire in draft.assembled.wires:
         for end in (wire.start, wire.end):
-            shared = "closed-end" in end.termination.kind
+            shared = "closed-end" in end.termination.kind or FORKED in end.termination.kind
             if not shared or (end.place, end.point) not in joined:
                 found[end.termination.kind] += 1
             if shared:

@@ -26,6 +26,7 @@ __all__ = [
     "Contact",
     "Form",
     "barrel_for",
+    "barrel_for_area",
     "cavity_rows",
     "contact_for",
     "form_of",
@@ -120,13 +121,18 @@ _INSULATED: Final = (
 )
 
 
+def barrel_for_area(area_mm2: float) -> Barrel:
+    """Return the insulated barrel that takes a total section; the largest for more."""
+    fits = (barrel for low, high, barrel in _INSULATED if low <= area_mm2 < high)
+    return next(fits, _INSULATED[-1][2])
+
+
 @lru_cache(maxsize=256)
 def barrel_for(gauge: Gauge) -> Barrel:
     """Return the barrel, jaw and strip length (mm) for a conductor."""
     area = area_mm2(gauge)
-    for low, high, barrel in _INSULATED:
-        if low <= area < high:
-            return barrel
+    if area < _INSULATED[-1][1]:
+        return barrel_for_area(area)
     # barrel depth of generic heavy lugs grows with the wire; from memory
     strip = 12.0 if area < 20 else 16.0 if area < 40 else 20.0
     return Barrel("bare", f"hex {gauge}", strip)

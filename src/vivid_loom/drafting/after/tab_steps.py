@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from vivid_loom.catalogue import SwitchPart
 from vivid_loom.drafting.helm.tabs import tab_at
+from vivid_loom.drafting.making.terminate import FORKED
 from vivid_loom.drafting.making.wire import Wire
 
 __all__ = ["TabStep", "tab_steps"]
@@ -14,7 +15,8 @@ class TabStep(NamedTuple):
     """One end pushed onto one tab.
 
     Attributes:
-        onto: 'the tab', the wire whose piggyback takes it, or a doubler pushed on before it.
+        onto: 'the tab', the wire whose piggyback takes it or whose push-on it shares, or a doubler
+            pushed on before it.
         far: where the wire's other end is.
     """
 
@@ -42,11 +44,12 @@ def tab_steps(place: str, part: SwitchPart, wires: Iterable[Wire]) -> tuple[TabS
     for tab in sorted(ends, key=lambda t: (_out_mm(part, t), t)):
         # a piggyback sits on the blade and offers one of its own: it goes on first
         on_it = sorted(ends[tab], key=lambda end: (not end[0], end[1].id))
-        doubled = len(on_it) > 1 and not any(carries for carries, *_ in on_it)
+        forked = any(FORKED in terminal for _, _, terminal, _ in on_it)
+        doubled = len(on_it) > 1 and not forked and not any(carries for carries, *_ in on_it)
         below = "a doubler" if doubled else "the tab"
         for _, wire, terminal, far in on_it:
             found.append(TabStep(tab, wire.id, terminal, below, far))
-            below = "the doubler" if doubled else wire.id
+            below = "the doubler" if doubled else f"with {wire.id}" if forked else wire.id
     return tuple(found)
 
 

@@ -249,6 +249,12 @@ class _Builder:
         self.aboard = aboard
         # a joint takes whatever meets there, of all circuits
         self.meeting = {point: [m.gauge for m in met] for point, met in meeting.items()}
+        forks = aboard.profile.second_on_a_tab == "forked"
+        self.forks = {
+            point
+            for point, met in meeting.items()
+            if forks and point.kind == "tab" and len(met) > 1 and all(m.jumper for m in met)
+        }
         # what carries most takes the tab itself, and all else rides on it
         self.bare = {point: min(met).wire for point, met in meeting.items()}
         self.home_harness = home_harness
@@ -260,7 +266,7 @@ class _Builder:
         self.cut: dict[tuple[tuple[str, ...], _Lands, bool], list[_Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, leg: str, rating_a: float) -> End:
-        rides = self.aboard.profile.second_on_a_tab == "piggyback"
+        rides = self.aboard.profile.second_on_a_tab != "doubler"
         piggy = rides and self.bare[point] != leg
         meeting = self.meeting[point]
         if point not in self.studs:
@@ -276,7 +282,14 @@ class _Builder:
         else:
             sealed = self.harsh[point.station]
             done = terminate_point(
-                point, gauge, stud, lead, meeting, piggyback=piggy, sealed=sealed
+                point,
+                gauge,
+                stud,
+                lead,
+                meeting,
+                piggyback=piggy,
+                forked=point in self.forks,
+                sealed=sealed,
             )
         label = f"{wire} {self.aboard.called.get(point.place, point.place)} {point.name}"
         words = _lead_words(lead, point.name)
@@ -297,7 +310,10 @@ class _Builder:
         made_from = (
             *fixed,
             (sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),
-            tuple((aboard.called.get(p.place), self.bare[p], *self.meeting[p]) for p in points),
+            tuple(
+                (aboard.called.get(p.place), self.bare[p], p in self.forks, *self.meeting[p])
+                for p in points
+            ),
         )
         wires = partial(self._wires, part, pieces, cavities)
         self.wires += aboard.kept.take("wires", part.planned.id, made_from, wires)

@@ -6,12 +6,13 @@ from typing import Literal, NamedTuple
 
 from vivid_loom.boat import Lead
 from vivid_loom.drafting.patterns import Point
-from vivid_loom.quantities import Gauge
+from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import terminals
 from vivid_loom.standards.conductor import area_mm2, size_steps
 from vivid_loom.standards.joints import RECIPES, Zone
 
 __all__ = [
+    "FORKED",
     "PAIR",
     "Termination",
     "end_steps",
@@ -59,6 +60,14 @@ def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
     )
 
 
+def _forked(meeting: Sequence[Gauge]) -> Termination:
+    """Crimp two jumpers into one push-on: its barrel takes both."""
+    total = sum(map(area_mm2, meeting))
+    barrel = terminals.barrel_for_area(total)
+    kind = f"{barrel.colour} {FORKED} 6.3 mm"
+    return Termination(kind, barrel.strip_mm, barrel.jaw, f"{figure(total)} mm² in one barrel")
+
+
 def _joint(
     gauge: Gauge, lead: Lead | None, meeting: Sequence[Gauge], *, sealed: bool
 ) -> Termination:
@@ -99,6 +108,7 @@ def terminate_point(
     meeting: Sequence[Gauge],
     *,
     piggyback: bool,
+    forked: bool = False,
     sealed: bool = False,
 ) -> Termination:
     """Choose the termination at a point.
@@ -108,8 +118,11 @@ def terminate_point(
         lead: the maker's lead, for a load's point.
         meeting: the harness conductors that meet at the point, this one among them.
         piggyback: this end must offer a second tab.
+        forked: all that meet on the tab are jumpers that share one push-on.
         sealed: water, fuel vapour or heat is there: no open post.
     """
+    if point.kind == "tab" and forked:
+        return _forked(meeting)
     if point.kind == "tab":
         return _push_on(gauge, piggyback=piggyback)
     if point.kind == "tail":
@@ -140,6 +153,9 @@ def terminate_plug(contact: terminals.Contact, *, live_side: bool) -> Terminatio
         f"{gender} contact size {contact.size}", contact.strip_mm, f"contact {contact.size}", why
     )
 
+
+FORKED = "forked push-on"
+"""Two jumpers of a panel under one crimp."""
 
 PAIR = "contact of a pair"
 """Of a polarised pair: one plug of one way on each lead, of opposite genders."""

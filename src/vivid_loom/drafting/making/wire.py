@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from vivid_loom.drafting.making.terminate import Termination
+from vivid_loom.drafting.making.terminate import FORKED, Termination
 from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards.colours import InsulationColour
 
@@ -25,7 +25,7 @@ class End(NamedTuple):
     def is_joint(self) -> bool:
         """Whether it is crimped into one joint with whatever else ends there."""
         kind = self.termination.kind
-        return "butt" in kind or "closed-end" in kind or kind.endswith(" post")
+        return "butt" in kind or "closed-end" in kind or FORKED in kind or kind.endswith(" post")
 
 
 @computed
