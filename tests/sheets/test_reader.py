@@ -120,8 +120,10 @@ def read_jumpers(pages: list[Page]) -> dict[str, Jumper]:
         for tick in (w for w in here if w.text == "☐"):
             lane = [w for w in here if tick.x - 1 < w.x < tick.x + LANE_MM]
             row = sorted((w for w in lane if abs(w.y - tick.y) < 0.1), key=lambda w: w.x)
-            heads = [w for w in lane if re.search(r": \d+ of ", w.text) and w.y < tick.y]
+            heads = [w for w in lane if re.search(r": \d+( of |$)", w.text) and w.y < tick.y]
             spool, _, batch = max(heads, key=lambda w: w.y).text.rpartition(": ")
+            if " of " not in batch:  # feeds by length: their harness's cut list tells them
+                continue
             gauge_colour, _, terminal = spool.partition(", ")
             wire, start, end = (w.text for w in row[1:])
             made = re.search(re.escape(terminal) + r", strip ([\d.]+) mm, steps (R\d+)", notes)
