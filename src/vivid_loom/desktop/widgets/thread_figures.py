@@ -39,9 +39,9 @@ class Columns(NamedTuple):
     why: float | None
 
 
-WIDE: Final = Columns(404, 38, 84, 148, 194, 204, 262)
-NARROW: Final = Columns(246, 38, None, 102, 148, 158, None)  # the why drawer takes the width
-TIGHT: Final = Columns(132, None, None, 62, 108, None, None)  # and the screen is small as well
+WIDE: Final = Columns(413, 38, 84, 148, 203, 213, 271)
+NARROW: Final = Columns(255, 38, None, 102, 157, 167, None)  # the why drawer takes the width
+TIGHT: Final = Columns(141, None, None, 62, 117, None, None)  # and the screen is small as well
 
 
 def columns_for(width: float) -> Columns:
