@@ -13,7 +13,7 @@ Positive = Annotated[float, Gt(0)]
 Arrangement = Literal["SPST", "SPDT", "DPST", "DPDT"]
 Action = Literal["latching", "momentary", "mixed"]
 Press = Literal["up", "down"]
-Actuator = Literal["lever", "key", "coil", "float", "pressure", "thermostat"]
+Actuator = Literal["lever", "knob", "key", "coil", "float", "pressure", "thermostat"]
 
 
 @record
@@ -77,7 +77,7 @@ class SwitchPart:
         cut_out: the hole it wants in a panel, as '37 × 21 mm' or '12 mm round'; '' for none.
         guard, lever_colour: of the lever.
         prewired: what arrives wired to it; '' for nothing.
-        actuator: what moves it.
+        actuator: what moves it; a 'knob' is a dimmer's, from off to full.
         terminal: what its conductors land on.
         ingress, ignition_protected: what it stands.
         live_side: which terminals close when the lever is up; most close the lower ones.

@@ -22,6 +22,7 @@ __all__ = [
 MOST_NAMED: Final = 6
 _MOVED: Final = {
     "key": {"up": "on"},
+    "knob": {"up": "turned up"},
     "float": {"up": "lifted", "off": "hanging"},
     "pressure": {"up": "closed", "off": "open"},
     "thermostat": {"up": "closed", "off": "open"},

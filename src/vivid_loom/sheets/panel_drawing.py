@@ -13,7 +13,7 @@ from vivid_loom.drafting.after.links import LinkFate, link_fates
 from vivid_loom.drafting.helm.tabs import tab_at
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.making.wire import Wire
-from vivid_loom.sheets.drawing import Anchor, Line, Primitive, Rect, Scene, Spot, Text
+from vivid_loom.sheets.drawing import Anchor, Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import wire_lines
@@ -155,16 +155,14 @@ class _Artist:
         edge = t.focus if chosen else t.ink if not self.look.night else t.quiet
         self.rect((x, y, CUT_W, CUT_H), t.band, edge, 2.4 if chosen else 1.2)
         state = self.look.states.get(switch.request.id, switch.part.states[0])
+        if switch.part.actuator == "knob":
+            self._knob(seat, turned=state == "up")
+        else:
+            self._halves(seat, state)
         half = CUT_H / 2 - 2.5
         for press, top in (("up", y + 2), ("down", y + CUT_H / 2 + 0.5)):
-            pressed = state == press
-            self.rect((x + 2, top, CUT_W - 4, half), t.rule if pressed else t.part, t.quiet, 0.8)
-            if pressed:  # the pressed half lies deeper: a line at its outer edge
-                at = top + 1 if press == "up" else top + half - 1
-                self._line(((x + 3.5, at), (x + CUT_W - 3.5, at)), t.ink, 2.2)
-            self.spots.append(
-                self._spot(f"press_{press}", switch.request.id, (x, top - 2, CUT_W, half + 2))
-            )
+            box = (x, top - 2, CUT_W, half + 2)
+            self.spots.append(self._spot(f"press_{press}", switch.request.id, box))
         for use in switch.lamps:
             name = f"{switch.place} {use.name} lamp"
             lit = name in self.look.lit
@@ -179,6 +177,24 @@ class _Artist:
         if switch.request.id in self.wrong:
             self.text((x + CUT_W - 2.5, y + 4.2), "!", t.alarm, bold=True, size=1.3)
         self.spots.append(self._spot("switch", switch.request.id, (x, y, CUT_W, CUT_H + 14)))
+
+    def _halves(self, seat: _Position, state: str) -> None:
+        """Draw a rocker's halves, the pressed one deeper."""
+        t, x, y = self.t, seat.x - CUT_W / 2, seat.y - CUT_H / 2
+        half = CUT_H / 2 - 2.5
+        for press, top in (("up", y + 2), ("down", y + CUT_H / 2 + 0.5)):
+            pressed = state == press
+            self.rect((x + 2, top, CUT_W - 4, half), t.rule if pressed else t.part, t.quiet, 0.8)
+            if pressed:  # the pressed half lies deeper: a line at its outer edge
+                at = top + 1 if press == "up" else top + half - 1
+                self._line(((x + 3.5, at), (x + CUT_W - 3.5, at)), t.ink, 2.2)
+
+    def _knob(self, seat: _Position, *, turned: bool) -> None:
+        """Draw a dimmer's knob: its pointer at off, lower left, or turned up, lower right."""
+        x, y, s = seat.x, seat.y, self.scale
+        self.items.append(Circle(x * s, y * s, 8.0 * s, self.t.part, self.t.quiet, 0.3 * s))
+        side = 1.0 if turned else -1.0
+        self._line(((x + side * 2.5, y + 2.5), (x + side * 5.4, y + 5.4)), self.t.ink, 2.6)
 
     def _legend(self, seat: _Position, switch: HelmSwitch) -> None:
         t, request = self.t, switch.request
