@@ -122,7 +122,13 @@ CASES: list[tuple[str, str, Change, Change]] = [
     ),
     ("A43", "a horn that stays on", switch("s_horn", part="rocker-spst"), nothing),
     ("A44", "a switch too deep", deep(46.0, 45.0), deep(45.0, 45.0)),
-    ("A50", "a toggle in a rocker's hole", holed("12 mm round"), holed("37 × 21 mm")),
+    ("A50", "rockers in round holes", holed("12 mm round"), holed("37 × 21 mm")),
+    (
+        "A50",
+        "a toggle in a rocker's hole",
+        chained(holed("37 × 21 mm"), switch("s_flood_aft", part="toggle-light")),
+        holed(""),
+    ),
     ("A09", "anchor light left out of the lower press", lost("s_nav 2U", "s_nav 2D"), nothing),
     (
         "A09",
