@@ -5,7 +5,7 @@ import re
 
 import pytest
 
-from vivid_loom.bench.aboard.plan import alive_plan
+from vivid_loom.bench.aboard.plan import _Aboard, alive_plan
 from vivid_loom.bench.aboard.results import Alive
 from vivid_loom.bench.devices.simulated_boat import BuiltBoat
 from vivid_loom.bench.progress import Result
@@ -140,6 +140,15 @@ def test_what_hangs_on_a_relay_waits_for_what_pulls_it(full: Draft) -> None:
         lever = next(s.request.id for s in full.switches if s.request.legend.lower() == legend)
         boat.set({**read.states, lever: "off"}, circuit)  # the relay lets go
         assert boat.read_volts(read.red, read.black) < 1
+
+
+def test_relays_that_hold_one_another_are_asked_once(full: Draft) -> None:
+    """C19 hangs on the ignition relay, C27 on the hauler's contactor: each pulls the other's."""
+    aboard = _Aboard(full)
+    first, second = full.circuit("C19"), full.circuit("C27")
+    assert first and second
+    aboard.pulled_by = {"IGR": second, "hauler_contactor": first}
+    assert aboard.waits_for(first) == (second,) and aboard.waits_for(second) == (first,)
 
 
 def test_the_automatic_lead_of_a_pump_is_proven_by_its_float_alone(any_draft: Draft) -> None:

@@ -118,8 +118,15 @@ class _Aboard:
         fed = {name: row for row in self.draft.circuits for name in row.planned.loads}
         return {part: fed[coil] for part, coil in coils.items() if coil in fed}
 
-    def waits_for(self, row: DraftedCircuit) -> tuple[DraftedCircuit, ...]:
-        """Return the circuits whose coils must pull before a circuit can run, the first first."""
+    def waits_for(
+        self, row: DraftedCircuit, behind: frozenset[str] = frozenset()
+    ) -> tuple[DraftedCircuit, ...]:
+        """Return the circuits whose coils must pull before a circuit can run, the first first.
+
+        Args:
+            behind: circuits that wait for this one: relays that hold one another are asked once.
+        """
+        seen = behind | {row.id}
         network = self.draft.aboard.boat.network
         through = {network.source_of(name) for name in network.upstream(row.planned.source)}
         through |= {row.planned.source}
@@ -128,8 +135,8 @@ class _Aboard:
         found: dict[str, DraftedCircuit] = {}
         for part in sorted(through & self.pulled_by.keys()):
             ahead = self.pulled_by[part]
-            if ahead.id != row.id:
-                found |= {other.id: other for other in (*self.waits_for(ahead), ahead)}
+            if ahead.id not in seen:
+                found |= {other.id: other for other in (*self.waits_for(ahead, seen), ahead)}
         return tuple(found.values())
 
     def alone(self, row: DraftedCircuit) -> tuple[dict[str, str], Powered]:
