@@ -99,3 +99,18 @@ def test_branches_are_measured_as_the_shop_measures(hull: str) -> None:
         wanted = " | ".join((row.branch, "[^|]*", "[^|]*", *map(re.escape, shown), row.wires))
         assert any(re.search(wanted.replace(" | ", r" \| "), text) for text in told), row
     assert any(("datum in" if inches else "datum mm") in text for text in told)
+
+
+def test_what_no_hand_moves_is_told_by_its_own_states() -> None:
+    """A float is lifted, a key turned on, a coil pulled: only levers go up, and spring back."""
+    told = {
+        (row.legend.lower(), row.lever)
+        for hull in ("0417", "0609")
+        for row in packet_table(drafted(DEMO_FOLDER / f"hull-{hull}.loom.json"), "presses").rows
+    }
+    assert {("ignition", "on"), ("ignition", "off"), ("horn", "up, springs back")} <= told
+    assert {lever for legend, lever in told if "float" in legend} == {"hanging", "lifted"}
+    live = {
+        r.live for r in packet_table(drafted(DEMO_FOLDER / "hull-0417.loom.json"), "switches").rows
+    }
+    assert {"key on", "coil pulled", "lever up", "lever down"} <= live

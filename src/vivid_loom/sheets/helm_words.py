@@ -70,7 +70,8 @@ def press_cells(draft: Draft, switch: HelmSwitch, row: PressRow) -> tuple[str, s
     """Return lever, live tabs, what runs and which lamps are lit."""
     tabs = " ".join(switch.part.mark(tab).replace("-", "−") for tab in row.live)
     runs = ", ".join(element_words(draft, name) for name in row.runs)
-    springs = ", springs back" if switch.part.springs_back(row.state) else ""
+    by_hand = switch.part.actuator in ("lever", "knob", "key")
+    springs = ", springs back" if by_hand and switch.part.springs_back(row.state) else ""
     state = row.state if row.state in ("off", "up", "down") else "off"
     back = springs if state != "off" and state != switch.part.states[0] else ""
     lit = "both" if len(row.lit) > 1 else "".join(row.lit) or "none"
