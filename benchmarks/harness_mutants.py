@@ -167,7 +167,7 @@ HARNESS = (
     ),
     Mutant(
         "feeds shorter than they are",
-        "drafting/making/assemble.py",
+        "drafting/making/common_lengths.py",
         'if "tab" in (wire.start.kind, wire.end.kind) and not wire.cable:',
         'if "way" in (wire.start.kind, wire.end.kind) and not wire.cable:',
         "tests/drafting/test_jumper_lengths.py",

@@ -1,8 +1,6 @@
 """Stage 8, assemble: conductors cut at plugs into wires, with labels and cut lengths."""
 
-import dataclasses
 import math
-from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable
 from functools import partial
 from itertools import groupby, pairwise
@@ -14,7 +12,7 @@ from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
 from vivid_loom.drafting.making.colour import Colours
-from vivid_loom.drafting.making.common_lengths import common_lengths
+from vivid_loom.drafting.making.common_lengths import batch_of, in_few_lengths
 from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard, Reach
 from vivid_loom.drafting.making.terminate import (
     terminate_later,
@@ -156,7 +154,7 @@ def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
     uncut = _uncut(wire.routed_m, (wire.start, wire.end), profile, keyed, exact=wire.exact)
     whole = keyed(round(wire.cut_mm / profile.cut_step_mm)) * keyed(profile.cut_step_mm)
     up = f"rounded up to whole steps of {profile.cut_step_mm:g} mm"
-    kind, most = _batch(wire, profile)
+    kind, most = batch_of(wire, profile)
     if most:
         alike = "gauge and colour" if kind[0] == "jumper" else "gauge among a panel's feeds"
         up += f", then to one of {most} lengths of its {alike}"
@@ -475,39 +473,5 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
         cables += part.cables
     boat = aboard.boat
     plugs = builder.board.plugs(Reach(boat.stations, boat.runs, aboard.profile))
-    wires = _in_few_lengths(builder.wires, aboard.profile)
+    wires = in_few_lengths(builder.wires, aboard.profile)
     return Assembled(wires=wires, plugs=plugs, cables=tuple(cables))
-
-
-_Batch = tuple[object, ...]
-
-
-def _in_few_lengths(wires: Iterable[Wire], profile: Profile) -> tuple[Wire, ...]:
-    """Return the wires, those of one batch cut to no more lengths than the profile has."""
-    every = tuple(wires)
-    kinds: dict[tuple[_Batch, int], Counter[float]] = defaultdict(Counter)
-    for wire in every:
-        batch, most = _batch(wire, profile)
-        if most:
-            kinds[batch, most][wire.cut_mm] += 1
-    common = {key: common_lengths(counts, key[1]).instead for key, counts in kinds.items()}
-
-    def cut(wire: Wire) -> Wire:
-        batch, most = _batch(wire, profile)
-        cut_mm = common[batch, most][wire.cut_mm] if most else wire.cut_mm
-        return wire if cut_mm == wire.cut_mm else dataclasses.replace(wire, cut_mm=cut_mm)
-
-    return tuple(map(cut, every))
-
-
-def _batch(wire: Wire, profile: Profile) -> tuple[_Batch, int]:
-    """Return what a wire is cut together with, and in how many lengths; 0 for each its own.
-
-    Jumpers go by gauge and colour; what leads to a panel's tabs by gauge alone: it is cut at one
-    setting of the machine, colour by colour.
-    """
-    if wire.jumper:
-        return ("jumper", wire.gauge, wire.colour), profile.jumper_lengths
-    if "tab" in (wire.start.kind, wire.end.kind) and not wire.cable:
-        return ("feed", wire.gauge, wire.harness), profile.feed_lengths
-    return (), 0

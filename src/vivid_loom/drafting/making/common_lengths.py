@@ -1,9 +1,18 @@
 """Wires of one kind cut to a few common lengths, with the least extra wire."""
 
-from collections.abc import Mapping
+import dataclasses
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
-__all__ = ["Common", "common_lengths"]
+from vivid_loom.drafting.making.wire import Wire
+from vivid_loom.order import Profile
+
+__all__ = ["Batch", "Common", "batch_of", "common_lengths", "in_few_lengths"]
+
+
+Batch = tuple[object, ...]
+"""What wires are cut together for."""
 
 
 class Common(NamedTuple):
@@ -54,3 +63,34 @@ def common_lengths(counts: Mapping[float, int], most: int) -> Common:
         instead.update({lengths[m]: lengths[j - 1] for m in range(i, j)})
         j = i
     return Common(dict(sorted(instead.items())), least[most][len(lengths)][0])
+
+
+def in_few_lengths(wires: Iterable[Wire], profile: Profile) -> tuple[Wire, ...]:
+    """Return the wires, those of one batch cut to no more lengths than the profile has."""
+    every = tuple(wires)
+    kinds: dict[tuple[Batch, int], Counter[float]] = defaultdict(Counter)
+    for wire in every:
+        batch, most = batch_of(wire, profile)
+        if most:
+            kinds[batch, most][wire.cut_mm] += 1
+    common = {key: common_lengths(counts, key[1]).instead for key, counts in kinds.items()}
+
+    def cut(wire: Wire) -> Wire:
+        batch, most = batch_of(wire, profile)
+        cut_mm = common[batch, most][wire.cut_mm] if most else wire.cut_mm
+        return wire if cut_mm == wire.cut_mm else dataclasses.replace(wire, cut_mm=cut_mm)
+
+    return tuple(map(cut, every))
+
+
+def batch_of(wire: Wire, profile: Profile) -> tuple[Batch, int]:
+    """Return what a wire is cut together with, and in how many lengths; 0 for each its own.
+
+    Jumpers go by gauge and colour; what leads to a panel's tabs by gauge alone: it is cut at one
+    setting of the machine, colour by colour.
+    """
+    if wire.jumper:
+        return ("jumper", wire.gauge, wire.colour), profile.jumper_lengths
+    if "tab" in (wire.start.kind, wire.end.kind) and not wire.cable:
+        return ("feed", wire.gauge, wire.harness), profile.feed_lengths
+    return (), 0
