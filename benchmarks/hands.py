@@ -17,6 +17,7 @@ import traceback
 from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("XDG_STATE_HOME", tempfile.mkdtemp(prefix="vivid-loom-hands-"))
@@ -317,9 +318,13 @@ def run(actions: int, seed: int, every: int) -> int:
             else None
         )
     )
-    sys.excepthook = lambda *error: trouble.append(
-        " ".join("".join(traceback.format_exception(*error)[-2:]).split())
-    )
+
+    def raised(*error: Any) -> None:
+        told = traceback.format_exception(*error)
+        print("".join(told), file=sys.stderr)  # also of the hands themselves, which end by it
+        trouble.append(" ".join("".join(told[-2:]).split()))
+
+    sys.excepthook = raised
     window = open_window(folder / "hull-0609.loom.json")
     window.resize(1280, 800)
     window.show()
