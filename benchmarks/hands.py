@@ -37,6 +37,7 @@ from PySide6.QtWidgets import (
     QSpinBox,
     QWidget,
 )
+from shiboken6 import isValid
 
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
@@ -132,10 +133,12 @@ class Hands:
         field = dice.choice(fields)
         if isinstance(field, QLineEdit):
             field.setText(dice.choice(WORDS))
-            field.editingFinished.emit()
+            if isValid(field):  # what it edits may take it off the screen at once
+                field.editingFinished.emit()
         elif isinstance(field, QComboBox) and field.count():
             field.setCurrentIndex(dice.randrange(field.count()))
-            field.activated.emit(field.currentIndex())
+            if isValid(field):
+                field.activated.emit(field.currentIndex())
         elif isinstance(field, QCheckBox):
             field.click()
         elif isinstance(field, QSpinBox):
@@ -310,6 +313,7 @@ def run(actions: int, seed: int, every: int) -> int:
     folder = Path(tempfile.mkdtemp(prefix="vivid-loom-hands-"))
     for name in ("hull-0609.loom.json", "qh-62.boat.json", "shop.json"):
         (folder / name).write_bytes((DEMO_FOLDER / name).read_bytes())
+    os.chdir(folder)  # an order made in no folder at all must not land in the clone
     trouble: list[str] = []
     qInstallMessageHandler(
         lambda kind, _, text: (
