@@ -3,6 +3,7 @@
 from vivid_loom.quantities.formatting import (
     FOOT_M,
     CutUnit,
+    counted,
     cut_unit,
     figure,
     in_reading_order,
@@ -36,6 +37,7 @@ __all__ = [
     "QuantityError",
     "Series",
     "computed",
+    "counted",
     "cut_unit",
     "figure",
     "file_name",

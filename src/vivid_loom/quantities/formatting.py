@@ -6,6 +6,7 @@ from typing import Final, NamedTuple
 __all__ = [
     "FOOT_M",
     "CutUnit",
+    "counted",
     "cut_unit",
     "figure",
     "in_reading_order",
@@ -70,6 +71,12 @@ def cut_unit(units: str) -> CutUnit:
 def percent_text(percent: float) -> str:
     """Write a voltage drop as on every sheet: two decimals, from the tables' three."""
     return f"{round(percent, 3):.2f}"
+
+
+def counted(count: int, noun: str) -> str:
+    """Write so many of something: '1 wire', '2 wires', '3 harnesses'."""
+    many = f"{noun}es" if noun.endswith("s") else f"{noun}s"
+    return f"{count} {noun if count == 1 else many}"
 
 
 def in_reading_order(text: str) -> tuple[tuple[str, float], ...]:

@@ -8,7 +8,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
-from vivid_loom.quantities import CutUnit, cut_unit
+from vivid_loom.quantities import CutUnit, counted, cut_unit
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.metrics import text_width, wrapped
 from vivid_loom.sheets.names import Names
@@ -132,7 +132,7 @@ def _words(breakout: Breakout, tree: HarnessTree, names: Names, unit: CutUnit) -
     start = f"datum, 0 {unit.name}"
     if breakout.station != tree.datum:
         start = f"{unit.told(round(far))} from datum"
-    about = f"{start} · {count} wire{'s' * (count != 1)}"
+    about = f"{start} · {counted(count, 'wire')}"
     return _Words(heading, about, tuple(rows), columns, column)
 
 
@@ -140,7 +140,7 @@ def _side_words(branch: Branch, cut: Section, unit: CutUnit) -> tuple[str, str]:
     wires = len(branch.wires)
     return (
         f"{branch.id} {unit.text(round(branch.length_mm))}",
-        f"{wires} wire{'s' * (wires != 1)}, {cut.diameter_mm:.0f} mm thick",
+        f"{counted(wires, 'wire')}, {cut.diameter_mm:.0f} mm thick",
     )
 
 

@@ -12,7 +12,7 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End
-from vivid_loom.quantities import CutUnit, cut_unit
+from vivid_loom.quantities import CutUnit, counted, cut_unit
 from vivid_loom.sheets.build_lists import CutRow, cut_list
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_lists import TAIL, connectors, joints
@@ -65,15 +65,11 @@ def bench_rows(draft: Draft, harness: str) -> list[CutRow]:
     ]
 
 
-def _times(count: int, what: str) -> str:
-    return f"{count} {what}{'s' * (count != 1)}"
-
-
 def _told_order(rows: Sequence[CutRow]) -> str:
     spools = len({(_spool(row), row.cable_id) for row in rows})
     jaws = len({jaw for row in rows for jaw in (row.from_jaw, row.to_jaw) if jaw})
-    cut = f"{len(rows)} wires from {spools} spools, {_times(spools - 1, 'change')} of spool."
-    crimped = f"{_times(jaws, 'jaw')}, {_times(max(0, jaws - 1), 'change')}"
+    cut = f"{len(rows)} wires from {spools} spools, {counted(spools - 1, 'change')} of spool."
+    crimped = f"{counted(jaws, 'jaw')}, {counted(max(0, jaws - 1), 'change')}"
     return f"{cut} Crimp when all are cut, jaw by jaw: {crimped}. No order has fewer."
 
 

@@ -11,7 +11,7 @@ from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.desktop.widgets.thread_figures import NAMES_W, figures_width
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.drafting.rules.fixes import fix_of
-from vivid_loom.quantities import figure, length_text
+from vivid_loom.quantities import counted, figure, length_text
 from vivid_loom.sheets.boat_plan import profile_outline
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
@@ -65,11 +65,6 @@ def _profile(draft: Draft, left: float, right: float, height: float) -> Place:
     top = max(z for _, z in ((s.x_m, s.z_m) for s in draft.aboard.boat.stations))
     scale = (height - 34.0) / max(top, *(z for _, z in (*hull.sheer, *hull.house)))
     return lambda x, z: (axis.at(x), height - 12.0 - z * scale)
-
-
-def _counted(count: int, noun: str) -> str:
-    many = f"{noun}es" if noun.endswith("s") else f"{noun}s"
-    return f"{count} {noun if count == 1 else many}"
 
 
 def _fullest_words(draft: Draft) -> str:
@@ -216,10 +211,10 @@ class KeelStrip(QWidget):
         )
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
         source = row.planned.plan.start.place
-        end = row.planned.feeds or _counted(len(row.planned.loads), "load")
+        end = row.planned.feeds or counted(len(row.planned.loads), "load")
         lines = [
             " → ".join(part for part in (source, end, row.planned.bus) if part),
-            f"{length} loop, {_counted(plugs, 'plug')}, {_counted(len(row.wires), 'wire')}",
+            f"{length} loop, {counted(plugs, 'plug')}, {counted(len(row.wires), 'wire')}",
         ]
         for i, line in enumerate(lines):
             items.append(Text(14, 44 + 18 * i, fitted(line, NAMES_W - 20, 11.5), 11.5, t.quiet))
@@ -235,9 +230,9 @@ class KeelStrip(QWidget):
         draft, t = self._draft, self._tones
         harnesses = len({wire.harness for wire in draft.assembled.wires})
         lines = (
-            f"{_counted(len(draft.circuits), 'circuit')}, {_counted(len(draft.feeders), 'feeder')}",
-            f"{_counted(len(draft.aboard.loads), 'load')}, {_counted(harnesses, 'harness')}",
-            f"{_counted(len(draft.aboard.order.options), 'option')} chosen",
+            f"{counted(len(draft.circuits), 'circuit')}, {counted(len(draft.feeders), 'feeder')}",
+            f"{counted(len(draft.aboard.loads), 'load')}, {counted(harnesses, 'harness')}",
+            f"{counted(len(draft.aboard.order.options), 'option')} chosen",
         )
         items: list[Primitive] = [Text(14, 24, "The whole order", 13, t.ink, True)]
         for i, line in enumerate(lines):

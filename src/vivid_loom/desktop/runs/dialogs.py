@@ -216,7 +216,7 @@ class StationDialog(_Form):
         self.apart.setSingleStep(0.05)
         self.apart.setSuffix(" m")
         self.apart.setToolTip("of wire from one part that stands here to another")
-        self.apart.setValue(start.apart_m if start else 0.3)
+        self.apart.setValue(start.apart_m if start else Station.apart_m)
         self.form.addRow("From part to part", self.apart)
 
     @property

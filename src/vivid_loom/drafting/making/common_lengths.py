@@ -86,8 +86,8 @@ def in_few_lengths(wires: Iterable[Wire], profile: Profile) -> tuple[Wire, ...]:
 def batch_of(wire: Wire, profile: Profile) -> tuple[Batch, int]:
     """Return what a wire is cut together with, and in how many lengths; 0 for each its own.
 
-    Jumpers go by gauge and colour; what leads to a panel's tabs by gauge alone: it is cut at one
-    setting of the machine, colour by colour.
+    Jumpers go by gauge and colour; what leads to a panel's tabs by gauge and harness: it is cut at
+    one setting of the machine, colour by colour.
     """
     if wire.jumper:
         return ("jumper", wire.gauge, wire.colour), profile.jumper_lengths
