@@ -210,14 +210,14 @@ HELM = (
     ),
     Mutant(
         "switches for one use stand apart",
-        "drafting/places/allocate.py",
+        "drafting/places/positions.py",
         "key=lambda s: (s.rank, groups[s.id], s.id)",
         "key=lambda s: (s.rank, s.id)",
         RULES,
     ),
     Mutant(
         "emergency switches last",
-        "drafting/places/allocate.py",
+        "drafting/places/positions.py",
         "key=lambda s: (s.rank, groups[s.id], s.id)",
         "key=lambda s: (-s.rank, groups[s.id], s.id)",
         RULES,

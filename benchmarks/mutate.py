@@ -611,7 +611,7 @@ MUTANTS = (
     ),
     Mutant(
         "a position issued is forgotten",
-        "drafting/places/allocate.py",
+        "drafting/places/positions.py",
         "if at and stays and switch.id not in fixed and at not in fixed.values():",
         "if False:",
         LANDINGS,

@@ -22,26 +22,19 @@ from vivid_loom.drafting.places.branching import joined_to
 from vivid_loom.drafting.places.feeders import holder_end, planned_feeder
 from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.placing import Where, placing, read_by
-from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.drafting.places.planned import Planned, Shortage
+from vivid_loom.drafting.places.positions import helm_positions
 from vivid_loom.drafting.places.protect import WantedRating, one_fuse, wanted_rating
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.drafting.places.strips import Strip, with_strips
 from vivid_loom.drafting.places.taps import tapped
 from vivid_loom.quantities import computed
 
-__all__ = ["Allocation", "Shortage", "allocate", "switch_place"]
+__all__ = ["Allocation", "allocate", "switch_place"]
 
 
 _PLACED = ("supply", "return_bus", "helm_position")
 IN_LINE_M = 0.1  # from a stud to a device in line, where nobody says otherwise; our choice
-
-
-class Shortage(NamedTuple):
-    """Something there was not enough of: 'way', 'position' or 'screw'."""
-
-    kind: str
-    subject: str
-    where: str
 
 
 @computed
@@ -60,69 +53,6 @@ def switch_place(switch: SwitchRequest, position: int) -> str:
     if switch.station:
         return switch.id
     return f"SW{position}" if position else f"SW {switch.id}"
-
-
-def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
-    """Give the panels' switches their positions: overridden and issued ones first, then by rank.
-
-    Emergency switches come first; among those of a rank, switches for the same kind of load, or
-    for loads in the same area, stand together, by id. Sorting is the best assignment where a
-    position costs its reach times how often and how urgently it is pressed (rearrangement
-    inequality).
-    Positions are numbered through from panel to panel; a switch that names its panel stays on it.
-    """
-    boat = aboard.boat
-    on_panels = [switch for switch in aboard.switches.values() if not switch.station]
-    fixed: dict[str, int] = {}
-    for switch in on_panels:
-        override = aboard.order.override(switch.id, "helm_position")
-        if override and override.value.isdigit() and 1 <= int(override.value) <= boat.positions:
-            fixed[switch.id] = int(override.value)
-    for switch in on_panels:  # what was issued in a position stays, where nobody overrules it
-        issued = aboard.order.landing("position", switch.id)
-        at = issued.number if issued and issued.number <= boat.positions else 0
-        stays = not switch.panel or _panel_id(boat, at) == switch.panel
-        if at and stays and switch.id not in fixed and at not in fixed.values():
-            fixed[switch.id] = at
-    free = [p for p in range(1, boat.positions + 1) if p not in fixed.values()]
-    groups = _groups(on_panels, aboard)
-    waiting = sorted(
-        (s for s in on_panels if s.id not in fixed), key=lambda s: (s.rank, groups[s.id], s.id)
-    )
-    taken: dict[str, int] = {}
-    short: list[Shortage] = []
-    everywhere = ", ".join(panel.id for panel in boat.panels) or "a boat without a panel"
-    for switch in sorted(waiting, key=lambda s: not s.panel):  # those that are choosy first
-        here = (p for p in free if not switch.panel or _panel_id(boat, p) == switch.panel)
-        position = next(here, None)
-        if position is None:
-            short.append(Shortage("position", switch.id, switch.panel or everywhere))
-        else:
-            taken[switch.id] = position
-            free.remove(position)
-    return {**fixed, **taken}, short
-
-
-def _groups(switches: Iterable[SwitchRequest], aboard: Aboard) -> dict[str, str]:
-    """Return for each switch the first of those of its rank that it belongs with."""
-    by_area = aboard.profile.switches_together == "area"
-    areas = aboard.boat.area_at
-    use: dict[str, str] = {}
-    for circuit in aboard.circuits:
-        load = aboard.loads[circuit.loads[0]] if circuit.loads else None
-        belongs = "" if load is None else areas[load.station].id if by_area else load.function
-        for contact in circuit.contacts:
-            use.setdefault(contact.switch, belongs)
-    first: dict[tuple[int, str], str] = {}
-    ordered = sorted(switches, key=lambda s: s.id)
-    for switch in ordered:
-        first.setdefault((switch.rank, use.get(switch.id, switch.id)), switch.id)
-    return {s.id: first[s.rank, use.get(s.id, s.id)] for s in ordered}
-
-
-def _panel_id(boat: Boat, position: int) -> str:
-    panel = boat.panel_at(position)
-    return panel.id if panel else ""
 
 
 def _supplies_for(request: CircuitRequest, aboard: Aboard) -> list[Supply]:

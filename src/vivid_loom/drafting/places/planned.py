@@ -2,6 +2,7 @@
 
 import dataclasses
 from collections.abc import Mapping
+from typing import NamedTuple
 
 from vivid_loom.boat import SIGNAL_LEADS, CircuitRequest, Load
 from vivid_loom.drafting.decision import Decision
@@ -9,7 +10,15 @@ from vivid_loom.drafting.patterns import Plan
 from vivid_loom.drafting.places.protect import WantedRating
 from vivid_loom.quantities import computed
 
-__all__ = ["Planned"]
+__all__ = ["Planned", "Shortage"]
+
+
+class Shortage(NamedTuple):
+    """Something there was not enough of: 'way', 'position' or 'screw'."""
+
+    kind: str
+    subject: str
+    where: str
 
 
 @computed
