@@ -188,6 +188,8 @@ def circuit_problems(schedule: list[Row], wires: list[Row], boat: Boat) -> list[
         if row["pattern"] == "feeder":
             continue
         source, bus = row["source"], row["return_bus"]
+        if ", on the bar of " in row["protection_place"]:
+            source = row["protection_place"].partition(",")[0]
         if row["pattern"] == "sensor_pair":
             source, bus = _instrument_of(row, schedule)["loads"], ""
         own = _own_drop_v(mine, source, bus)

@@ -5,7 +5,7 @@ import dataclasses
 import pytest
 
 from tests.changes import Change, Setup, battery, chained, drafted, load, override, profile, supply
-from tests.drafting import test_every_rule, test_helm, test_rules
+from tests.drafting import test_breaker_levers, test_every_rule, test_helm, test_rules
 from vivid_loom.boat import Boat, MakerLength
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, Finding, draft
@@ -18,7 +18,7 @@ from vivid_loom.standards.colours import CODES
 def _cases() -> list[tuple[str, Change]]:
     old = [(code, _lifted(mistake)) for code, mistake, _ in test_rules.CASES]
     overruled = [(code, _overruled(mistake)) for code, mistake, _ in test_rules.OVERRULED]
-    panels = [(code, mistake) for code, _, mistake, _ in test_helm.CASES]
+    panels = [(c, mistake) for c, _, mistake, _ in (*test_helm.CASES, *test_breaker_levers.CASES)]
     return [*((c[0], c[1]) for c in test_every_rule.CASES), *panels, *old, *overruled]
 
 

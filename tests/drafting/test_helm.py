@@ -47,8 +47,9 @@ def deep(part_mm: float, panel_mm: float) -> Change:
     parts = tuple(dataclasses.replace(part, depth_mm=part_mm) for part in switches)
 
     def apply(setup: Setup) -> Setup:
-        panels = (dataclasses.replace(p, depth_mm=panel_mm) for p in setup.boat.panels)
-        return boat(panels=tuple(panels))(catalogue(switches=parts)(setup))
+        first, *others = setup.boat.panels
+        panels = (dataclasses.replace(first, depth_mm=panel_mm), *others)
+        return boat(panels=panels)(catalogue(switches=parts)(setup))
 
     return apply
 
@@ -57,8 +58,8 @@ def holed(cut_out: str) -> Change:
     """Have the panel arrive with cut-outs."""
 
     def apply(setup: Setup) -> Setup:
-        panels = (dataclasses.replace(p, cut_out=cut_out) for p in setup.boat.panels)
-        return boat(panels=tuple(panels))(setup)
+        first, *others = setup.boat.panels
+        return boat(panels=(dataclasses.replace(first, cut_out=cut_out), *others))(setup)
 
     return apply
 
@@ -68,8 +69,8 @@ def linked(from_tab: str, to_tab: str, length_mm: float = 80.0) -> Change:
 
     def apply(setup: Setup) -> Setup:
         link = FactoryLink(from_tab=from_tab, to_tab=to_tab, length_mm=length_mm)
-        panels = (dataclasses.replace(p, links=(*p.links, link)) for p in setup.boat.panels)
-        return boat(panels=tuple(panels))(setup)
+        first, *others = setup.boat.panels
+        return boat(panels=(dataclasses.replace(first, links=(*first.links, link)), *others))(setup)
 
     return apply
 
@@ -272,6 +273,9 @@ def test_positions_are_the_best_assignment_of_urgency_to_reach() -> None:
         urgency = np.array([4.0 - s.request.rank for s in placed])
         reach = np.arange(1.0, done.aboard.boat.positions + 1)
         cost = urgency[:, None] * reach[None]
+        holes = [p.cut_out for p in done.aboard.boat.panels for _ in range(p.positions)]
+        fits = np.array([[hole in ("", s.part.cut_out) for hole in holes] for s in placed])
+        cost[~fits] = 1e6
         rows, columns = linear_sum_assignment(cost)
         drafted_cost = sum(cost[i, s.position - 1] for i, s in enumerate(placed))
         assert drafted_cost == pytest.approx(cost[rows, columns].sum())
@@ -295,13 +299,15 @@ def test_a_devices_own_tab_takes_no_third_conductor(setup: Setup) -> None:
 def test_switches_that_belong_together_stand_side_by_side(together: str, setup: Setup) -> None:
     done = drafted(profile(switches_together=together)(setup))
     areas = {s.id: s.area for s in done.aboard.boat.stations}
-    ranks: dict[int, list[str]] = {}
+    ranks: dict[tuple[int, str], list[str]] = {}
     for switch_ in sorted((s for s in done.switches if s.position), key=lambda s: s.position):
         row = done.circuit(switch_.uses[0].circuit)
         assert row is not None
         load_ = done.aboard.loads[row.planned.loads[0]]
         belongs = areas[load_.station] if together == "area" else load_.function
-        ranks.setdefault(switch_.request.rank, []).append(belongs)
+        panel = done.aboard.boat.panel_at(switch_.position)
+        assert panel is not None
+        ranks.setdefault((switch_.request.rank, panel.id), []).append(belongs)
     for told in ranks.values():
         runs = [what for what, _ in itertools.groupby(told)]
         assert len(runs) == len(set(runs)), told

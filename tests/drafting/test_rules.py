@@ -78,7 +78,8 @@ def area(area_id: str, **fields: object) -> Change:
 def helm(positions: int) -> Change:
     """Give the helm so many positions."""
     return lambda boat: dataclasses.replace(
-        boat, panels=(dataclasses.replace(boat.panels[0], positions=positions),)
+        boat,
+        panels=(dataclasses.replace(boat.panels[0], positions=positions), *boat.panels[1:]),
     )
 
 
@@ -154,7 +155,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ),
     ("P03", supply("HFB", total_max_a=30.0), supply("HFB", total_max_a=90.0)),
     ("P04", supply("HBP", way_max_a=14.9), supply("HBP", way_max_a=15.0)),
-    ("P05", helm(11), helm(12)),
+    ("P05", helm(7), helm(8)),
     ("P05", supply("ALB", ways=2), supply("ALB", ways=3)),
     ("P05", screws(11), screws(40)),
     ("P06", cranking(1101.0), feed("BSW", family="post fuse")),

@@ -99,6 +99,6 @@ def test_proposed_blocks_have_room_for_what_hangs_on_them(
         taken = edit[1](taken)
     after = draft(taken, small, STOCK)
     assert not after.allocation.shortages
-    assert after.aboard.boat.positions == found["helm"].wants
+    assert after.aboard.boat.panels[0].positions == found["helm"].wants
     for proposal in proposals(after):
         assert proposal.wants == proposal.has

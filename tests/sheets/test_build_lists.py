@@ -191,6 +191,7 @@ def test_materials_count_what_the_cut_list_takes(sheets: dict[str, list[Row]]) -
     for kind, count in ends.items():
         assert int(told[kind]["quantity"]) >= count, kind
     devices = sum(int(r["quantity"]) for r in sheets["materials"] if r["kind"] == "protection")
+    devices += sum(int(r["quantity"]) for r in sheets["materials"] if "with breaker, " in r["item"])
     protected = [row for row in sheets["schedule"] if row["protection_rating_a"]]
     assert devices == len(protected)
 

@@ -36,6 +36,7 @@ Feeding = Literal[
     "automatic pump",
     "three-position pump",
     "breaker as switch",
+    "breaker on a panel",
     "always live",
     "at the battery",
     "ignition",

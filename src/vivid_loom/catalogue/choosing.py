@@ -13,6 +13,8 @@ MOST_NAMED: Final = 3
 def instead_of(part: SwitchPart, catalogue: Catalogue, does: Callable[[SwitchPart], bool]) -> str:
     """Say which entries would do instead: of the same kind, with no fewer contacts, same action.
 
+    One that holds a breaker stands in for its like only.
+
     Args:
         does: tells whether an entry can do what this one cannot.
     """
@@ -22,6 +24,7 @@ def instead_of(part: SwitchPart, catalogue: Catalogue, does: Callable[[SwitchPar
         if other.id != part.id
         and other.actuator == part.actuator
         and other.action == part.action
+        and other.breaker == part.breaker
         and other.poles >= part.poles
         and other.throws >= part.throws
         and does(other)

@@ -45,6 +45,13 @@ def read_catalogue(path: Path) -> Catalogue:
                 path, f"switches[{index}].id", f"found {part.id!r} a second time, expected it once"
             )
         seen.add(part.id)
+        if part.breaker and (part.arrangement, part.actuator) != ("SPST", "lever"):
+            raise DocumentError(
+                path,
+                f"switches[{index}].breaker",
+                f"found a {part.actuator}, {part.arrangement}, expected a lever, SPST: a breaker "
+                "holds one circuit",
+            )
     return catalogue
 
 

@@ -81,6 +81,7 @@ class SwitchPart:
         terminal: what its conductors land on.
         ingress, ignition_protected: what it stands.
         live_side: which terminals close when the lever is up; most close the lower ones.
+        breaker: its lever is that of a breaker on its panel's bar, which is made up to ``rated_a``.
     """
 
     id: str
@@ -106,6 +107,7 @@ class SwitchPart:
     guard: bool = False
     lever_colour: ColourText = "BK"
     prewired: str = ""
+    breaker: bool = False
 
     @property
     def poles(self) -> int:

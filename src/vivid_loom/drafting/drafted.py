@@ -86,6 +86,26 @@ class Draft:
         return self._by_id.get(circuit_id)
 
     @cached_property
+    def breaker_levers(self) -> dict[str, HelmSwitch]:
+        """The levers that are the breaker of a circuit, by its id."""
+        return {
+            row.id: switch
+            for switch in self.switches
+            if switch.part.breaker
+            for use in switch.uses
+            if (row := self._by_id.get(use.circuit)) and row.planned.pattern == "breaker"
+        }
+
+    @cached_property
+    def lever_ratings_a(self) -> dict[str, float]:
+        """What the breaker in a lever is rated at, by its switch's id."""
+        return {
+            lever.request.id: sized.protection.value
+            for name, lever in self.breaker_levers.items()
+            if (sized := self._by_id[name].sized) and sized.protection
+        }
+
+    @cached_property
     def occupants(self) -> Occupants:
         """What lies in each run, thickest first."""
         return occupants(self.catalogue, self.assembled, self.spares, self.bonds, self.recorded)

@@ -91,6 +91,7 @@ FEEDINGS: Final[dict[Feeding, Way]] = {
         pattern="pump_three_position", switch="rocker-spdt", throws=_BOTH
     ),
     "breaker as switch": Way("breaker", "unswitched"),
+    "breaker on a panel": Way("breaker", "unswitched", "breaker-toggle"),
     "always live": Way("device_switched", "battery_direct"),
     "at the battery": Way("device_switched", "battery_direct", at_battery=True),
     "ignition": Way("device_switched", "ignition"),

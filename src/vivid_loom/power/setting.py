@@ -82,7 +82,8 @@ def scenario_setting(draft: Draft, scenario: Scenario) -> Setting:
     states |= {
         f"{row.id} breaker": "off"
         for row in draft.circuits
-        if row.planned.pattern == "breaker" and used.isdisjoint(row.planned.loads)
+        if row.planned.pattern == "breaker" and row.id not in draft.breaker_levers
+        if used.isdisjoint(row.planned.loads)
     }
     return Setting(states=states, idle=_idle(draft, used), charging=_charging(draft, scenario))
 

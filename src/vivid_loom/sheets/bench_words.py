@@ -218,7 +218,7 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
     if step.part == "feeders" and row is None:
         return _turned(draft, name.removeprefix("on "))
     if step.part == "feeders":
-        return StepWords(title, "", "", _fitted(step))
+        return StepWords(title, "", "", _fitted(draft, step))
     if step.part == "find":
         asks = f"{levers}Sound it shows {step.figure:.2f} V over {step.black}."
         return StepWords(f"{step.subject}: volts at {step.red}", step.red, step.black, asks)
@@ -237,7 +237,7 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
         return StepWords(f"{lever}, {state_words(switch.part, state)}", "", "", asks)
     loads = [draft.aboard.loads[name].name for name in row.planned.loads] if row else []
     seen = runs if step.runs else ", ".join(loads)
-    return StepWords(title, "", "", f"{_fitted(step)} {levers}Seen to run: {seen}.".strip())
+    return StepWords(title, "", "", f"{_fitted(draft, step)} {levers}Seen to run: {seen}.".strip())
 
 
 def _turned(draft: Draft, supply_id: str) -> StepWords:
@@ -300,10 +300,12 @@ def _places(draft: Draft, row: DraftedCircuit) -> Iterator[str]:
             yield from (names.place(end.place) for end in (wire.start, wire.end))
 
 
-def _fitted(step: AliveStep) -> str:
+def _fitted(draft: Draft, step: AliveStep) -> str:
     """Say how a circuit's device comes in."""
     if not step.device:
         return ""
+    if step.subject in draft.breaker_levers:
+        return f"Its lever is a {step.device}: read the rating on it."
     verb = "Close its" if step.device.startswith("breaker") else "Fit its"
     return f"{verb} {step.device}: read the rating on it."
 

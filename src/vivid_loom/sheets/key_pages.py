@@ -13,7 +13,7 @@ from vivid_loom.sheets.tones import PAPER
 __all__ = ["key_pages"]
 
 WIDTH, HEIGHT = 1290.0, 530.0  # of the picture, in the units of the screen's
-SCALE: Final = 0.211
+SCALE: Final = 0.198
 
 
 def _words(row: KeyRow) -> str:

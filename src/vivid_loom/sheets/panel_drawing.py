@@ -13,6 +13,7 @@ from vivid_loom.drafting.after.links import LinkFate, link_fates
 from vivid_loom.drafting.helm.tabs import tab_at
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.making.wire import Wire
+from vivid_loom.quantities.formatting import figure
 from vivid_loom.sheets.drawing import Anchor, Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
 from vivid_loom.sheets.tones import Tones
@@ -159,6 +160,9 @@ class _Artist:
             self._knob(seat, turned=state == "up")
         else:
             self._halves(seat, state)
+        rating_a = self.draft.lever_ratings_a.get(switch.request.id)
+        if rating_a:
+            self.text((seat.x, seat.y + CUT_H / 4 + 1.2), f"{figure(rating_a)} A", t.ink, bold=True)
         half = CUT_H / 2 - 2.5
         for press, top in (("up", y + 2), ("down", y + CUT_H / 2 + 0.5)):
             box = (x, top - 2, CUT_W, half + 2)
@@ -344,6 +348,21 @@ class _Artist:
                     ((x - arm, y - turn * arm), (x + arm, y + turn * arm)), self.t.alarm, 2.0
                 )
 
+    def bars(self) -> None:
+        """Draw the bars that feed the levers of breakers, from row to row of one."""
+        fed: dict[tuple[str, float], list[float]] = {}
+        for name, lever in self.draft.breaker_levers.items():
+            row = self.draft.circuit(name)
+            if row and (lever.place, "1C") in self.tabs:
+                x, y = self.tabs[lever.place, "1C"]
+                fed.setdefault((row.planned.source, y), []).append(x)
+        for (source, y), along in fed.items():
+            left, right = min(along) - 7.0, max(along) + 7.0
+            self._line(((left, y), (right, y)), self.t.quiet, 9.0)
+            at = ((left + 0.5) * self.scale, (y - TAB_H / 2 - 1.6) * self.scale)
+            words = f"bar of {source}"
+            self.above.append(Text(*at, words, self.type * 0.78, self.t.ink, False, "start"))
+
     def _line(self, mm: tuple[tuple[float, float], ...], colour: str, width: float) -> None:
         points = tuple((x * self.scale, y * self.scale) for x, y in mm)
         self.items.append(Line(points, colour, width * min(1.0, 0.3 * self.scale)))
@@ -358,7 +377,7 @@ def _wires_behind(draft: Draft, places: Collection[str]) -> tuple[list[Wire], li
     jumpers: list[Wire] = []
     leaving: list[Wire] = []
     for wire in draft.assembled.wires:
-        here = [end.kind == "tab" and end.place in places for end in (wire.start, wire.end)]
+        here = [end.place in places for end in (wire.start, wire.end)]
         if all(here):
             jumpers.append(wire)
         elif any(here):
@@ -389,6 +408,7 @@ def panel_scene(draft: Draft, panel: HelmPanel, look: Look, tones: Tones, scale:
         artist.jumper(wire, lane)
     for fate in link_fates(draft):
         artist.link(fate)
+    artist.bars()
     counts: dict[tuple[str, str], int] = {}
     for wire in leaving:
         for end in (wire.start, wire.end):

@@ -38,6 +38,7 @@ __all__ = ["panel_pages"]
 
 FACE_HIGH_MM: Final = 72.0
 BACK_HIGH_MM: Final = 150.0
+BOTH_HIGH_MM: Final = 80.0  # where face and back stand side by side
 FEW: Final = 3  # lengths of one kind of jumper that a shop keeps ready
 PIGGYBACK: Final = "piggyback "
 
@@ -49,16 +50,22 @@ def panel_pages(draft: Draft, setting: Setting) -> list[Page]:
     used = [panel for panel in panels if fitted_in[panel.id]]
     alone = {s.place for s in draft.switches} - {n for names in fitted_in.values() for n in names}
     by_itself = (_presses(draft, alone, narrow=True), _tabs(draft, alone), _jumpers(draft, alone))
+    small = {panel.id: both for panel in used if (both := _both_sides(draft, panel))}
+    last = max(used, key=lambda panel: panel.id not in small, default=None)
     pages: list[Page] = []
     for panel in used:
         places = fitted_in[panel.id]
-        face = _picture(draft, panel, FACE_HIGH_MM, back=False)
-        presses = (_presses(draft, places),)
-        title = f"Switch panels: {panel.name}, its face"
-        pages += paginate(title, presses, setting, lanes=2, picture=face)
-        back = _picture(draft, panel, BACK_HIGH_MM, back=True)
         tables = [_jumpers(draft, places), _feeds(draft, places), _tabs(draft, places)]
-        tables += by_itself if panel is used[-1] else ()
+        tables += by_itself if panel is last else ()
+        if panel.id in small:
+            title = f"Switch panels: {panel.name}, both sides"
+            tables = [_presses(draft, places, narrow=True), *tables]
+            pages += paginate(title, tables, setting, lanes=3, picture=small[panel.id])
+            continue
+        face = _picture(draft, panel, FACE_HIGH_MM, back=False)
+        title = f"Switch panels: {panel.name}, its face"
+        pages += paginate(title, (_presses(draft, places),), setting, lanes=2, picture=face)
+        back = _picture(draft, panel, BACK_HIGH_MM, back=True)
         title = f"Switch panels: {panel.name}, seen from the wire side"
         pages += paginate(title, tables, setting, lanes=3, picture=back)
     if alone and not used:
@@ -74,6 +81,21 @@ def _picture(draft: Draft, panel: HelmPanel, most_mm: float, *, back: bool) -> P
     scene = panel_scene(draft, panel, Look(back=back), PAPER, scale)
     left = (WIDTH_MM - scene.width) / 2
     return Picture(tuple(moved(i, left, TOP_MM, 1.0) for i in scene.items), scene.height + 3)
+
+
+def _both_sides(draft: Draft, panel: HelmPanel) -> Picture | None:
+    """Return a small panel's face, and beside it its back; None where they are too wide."""
+    wide, high = panel_size_mm(panel)
+    scale = BOTH_HIGH_MM / high
+    if 2 * wide * scale > WIDTH_MM - 3 * MARGIN_MM:
+        return None
+    face, back = (
+        panel_scene(draft, panel, Look(back=side), PAPER, scale) for side in (False, True)
+    )
+    left = (WIDTH_MM - MARGIN_MM) / 2 - face.width
+    items = [moved(item, left, TOP_MM, 1.0) for item in face.items]
+    items += [moved(item, (WIDTH_MM + MARGIN_MM) / 2, TOP_MM, 1.0) for item in back.items]
+    return Picture(tuple(items), face.height + 3)
 
 
 def _presses(draft: Draft, places: set[str], *, narrow: bool = False) -> Printed:

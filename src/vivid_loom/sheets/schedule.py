@@ -83,6 +83,9 @@ def _protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
         return f"{row.id} holder", number(row.planned.stub_m * 1000)
     if supply.ways and not row.planned.way:
         return f"{supply.id}, no way free", number(supply.way_distance_mm)
+    lever = draft.breaker_levers.get(row.id)
+    if lever:
+        return f"{lever.place}, on the bar of {supply.id}", number(supply.way_distance_mm)
     return f"{supply.id} {start.name.replace('stud', 'way')}", number(supply.way_distance_mm)
 
 

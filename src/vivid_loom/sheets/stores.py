@@ -164,13 +164,23 @@ def _holders(draft: Draft) -> Counter[str]:
 
 
 def devices(draft: Draft) -> Counter[tuple[str, float]]:
-    """Count the protective devices by family and rating."""
+    """Count the protective devices by family and rating, but breakers that are switches."""
     found = Counter(
         (row.planned.family, row.sized.protection.value)
         for row in draft.rows
-        if row.sized and row.sized.protection
+        if row.sized and row.sized.protection and row.id not in draft.breaker_levers
     )
     found.update((IN_LINE, amps) for _, amps in control_fuses(draft))
+    return found
+
+
+def _switches(draft: Draft) -> Counter[str]:
+    """Count the switches by name, those that are breakers by rating as well."""
+    found: Counter[str] = Counter()
+    for switch in draft.switches:
+        rating_a = draft.lever_ratings_a.get(switch.request.id)
+        name = switch.part.name
+        found[f"{name}, {number(rating_a)} A" if rating_a else name] += 1
     return found
 
 
@@ -201,7 +211,7 @@ def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
     held = sorted(devices(draft).items())
     rows += [shelf.device(family, rating, count) for (family, rating), count in held]
     rows += shelf.counted("holder", _holders(draft))
-    rows += shelf.counted("switch", Counter(switch.part.name for switch in draft.switches))
+    rows += shelf.counted("switch", _switches(draft))
     lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.spares if s.gauge is None)
     if lines:
         rows.append(shelf.row(ShelfPart("pull line", "pull line 3 mm", lines, "m")))

@@ -210,10 +210,11 @@ class KeelStrip(QWidget):
             {end.place for w in row.wires for end in (w.start, w.end) if end.kind == "plug"}
         )
         length = length_text(row.sized.loop_length_m, units) if row.sized else "—"
-        source = row.planned.plan.start.place
+        start = row.planned.plan.start.place
+        bar = row.planned.source if row.id in self._draft.breaker_levers else ""
         end = row.planned.feeds or counted(len(row.planned.loads), "load")
         lines = [
-            " → ".join(part for part in (source, end, row.planned.bus) if part),
+            " → ".join(part for part in (bar, start, end, row.planned.bus) if part),
             f"{length} loop, {counted(plugs, 'plug')}, {counted(len(row.wires), 'wire')}",
         ]
         for i, line in enumerate(lines):

@@ -165,6 +165,13 @@ class _Net:
             element = lamp_element(place, lamp)
             self.elements[element] = Element(element, place, plus, minus, "lamp", ROCKER_LAMP_A)
 
+    def breaker_lever(self, row: DraftedCircuit) -> None:
+        """Join the bar of a breaker panel to a lever on it."""
+        lever = self.draft.breaker_levers.get(row.id)
+        if lever:
+            bar, inlet = _id(row.planned.source, BAR), _id(lever.place, "1C")
+            self.contact(row.planned.source, bar, inlet)
+
     def load(self, load: Load) -> None:
         """Add a consumer with its leads, and the contact inside it."""
         self.part(load.id, "load", load.name, load.station)
@@ -273,7 +280,7 @@ class _Net:
             form = self.terminals[at].form
             self.terminals[out] = Terminal(out, place, f"{row.id} device", "way", form)
             by: tuple[str, tuple[str, ...]] = ("", ())
-            if row.planned.pattern == "breaker":  # a hand switches it
+            if row.planned.pattern == "breaker" and place == row.planned.source:  # by hand
                 name = self.actuator(f"{row.id} breaker", place, ("on", "off"))
                 by = (name, ("on",))
             self.contact(place, at, out, by=by, device=device)
@@ -344,6 +351,7 @@ def net_list(draft: Draft) -> NetList:
     _factory_links(net, draft)
     for row in draft.rows:
         net.holder(row)
+        net.breaker_lever(row)
         for wire in row.wires:
             net.wire(wire, row)
     return net.whole()

@@ -65,7 +65,7 @@ def _wanted_ways(draft: Draft) -> Counter[str]:
 
 
 def proposals(draft: Draft) -> tuple[Proposal, ...]:
-    """Return what every block and the helm should have; stocked sizes, spares counted."""
+    """Return what every block and the first panel should have; stocked sizes, spares counted."""
     boat = draft.aboard.boat
     used = _wanted_ways(draft)
     found: list[Proposal] = []
@@ -101,13 +101,15 @@ def proposals(draft: Draft) -> tuple[Proposal, ...]:
         )
     if not boat.panels:
         return tuple(found)
-    held = sum(not switch.station for switch in draft.aboard.switches.values())
+    first, at = boat.panels[0], draft.allocation.positions
+    on_panels = [s.id for s in draft.aboard.switches.values() if not s.station]
+    held = sum(name not in at or boat.panel_at(at[name]) == first for name in on_panels)
     wants, steps = _sized(held, PANEL_POSITIONS, "positions")
     found.append(
         Proposal(
             "helm",
-            boat.panels[0].name,
-            boat.positions,
+            first.name,
+            first.positions,
             wants,
             held,
             None,

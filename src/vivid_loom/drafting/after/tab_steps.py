@@ -12,11 +12,11 @@ __all__ = ["TabStep", "tab_steps"]
 
 
 class TabStep(NamedTuple):
-    """One end pushed onto one tab.
+    """One end put onto one terminal.
 
     Attributes:
-        onto: 'the tab', the wire whose piggyback takes it or whose push-on it shares, or a doubler
-            pushed on before it.
+        onto: 'the tab' or 'the screw', the wire whose piggyback takes it or whose push-on it
+            shares, or a doubler pushed on before it.
         far: where the wire's other end is.
     """
 
@@ -36,7 +36,7 @@ def tab_steps(place: str, part: SwitchPart, wires: Iterable[Wire]) -> tuple[TabS
     ends: dict[str, list[tuple[bool, Wire, str, str]]] = {}
     for wire in wires:
         for here, there in ((wire.start, wire.end), (wire.end, wire.start)):
-            if here.place == place and here.kind == "tab":
+            if here.place == place:
                 carries = "piggyback" in here.termination.kind
                 far = f"{there.place} {there.point}"
                 ends.setdefault(here.point, []).append((carries, wire, here.termination.kind, far))
@@ -45,8 +45,9 @@ def tab_steps(place: str, part: SwitchPart, wires: Iterable[Wire]) -> tuple[TabS
         # a piggyback sits on the blade and offers one of its own: it goes on first
         on_it = sorted(ends[tab], key=lambda end: (not end[0], end[1].id))
         forked = any(FORKED in terminal for _, _, terminal, _ in on_it)
-        doubled = len(on_it) > 1 and not forked and not any(carries for carries, *_ in on_it)
-        below = "a doubler" if doubled else "the tab"
+        tabbed = part.terminal == "tab" and not forked
+        doubled = len(on_it) > 1 and tabbed and not any(carries for carries, *_ in on_it)
+        below = "a doubler" if doubled else f"the {part.terminal}"
         for _, wire, terminal, far in on_it:
             found.append(TabStep(tab, wire.id, terminal, below, far))
             below = "the doubler" if doubled else f"with {wire.id}" if forked else wire.id

@@ -120,6 +120,10 @@ def _helm(circuit: CircuitRequest, requests: Requests, profile: Profile) -> Requ
     """Turn rockers into breakers, or breakers into rockers, where the school asks for it."""
     if profile.helm_protection == "fuse_block" and circuit.pattern == "breaker":
         made, switch = _switched_at_helm(circuit, 3)
+        lever = requests.switches.get(circuit.contact.switch) if circuit.contact else None
+        if lever:  # it keeps its place
+            switch = dataclasses.replace(lever, part=PLAIN_ROCKER)
+            made = dataclasses.replace(made, contact=circuit.contact)
         return requests.changed(without=circuit.id, circuits=(made,), switches=(switch,))
     if profile.helm_protection != "breaker_panel" or circuit.pattern != "switched":
         return requests

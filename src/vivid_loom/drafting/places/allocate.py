@@ -371,7 +371,7 @@ def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocati
     Raises:
         DraftError: a station that cannot be reached.
     """
-    positions, short = helm_positions(aboard)
+    positions, short = helm_positions(aboard, catalogue)
     controlled = {name for c in aboard.circuits if c.lead == "control" for name in c.loads}
     seen = _Seen(aboard, routes, catalogue, positions, _Counters(aboard), frozenset(controlled))
     circuits: list[Planned] = []

@@ -3,20 +3,22 @@
 from collections.abc import Iterable
 
 from vivid_loom.boat import Boat, SwitchRequest
+from vivid_loom.catalogue import Catalogue, SwitchPart
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Shortage
 
 __all__ = ["helm_positions"]
 
 
-def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
+def helm_positions(aboard: Aboard, catalogue: Catalogue) -> tuple[dict[str, int], list[Shortage]]:
     """Give the panels' switches their positions: overridden and issued ones first, then by rank.
 
     Emergency switches come first; among those of a rank, switches for the same kind of load, or
     for loads in the same area, stand together, by id. Sorting is the best assignment where a
     position costs its reach times how often and how urgently it is pressed (rearrangement
     inequality).
-    Positions are numbered through from panel to panel; a switch that names its panel stays on it.
+    Positions are numbered through from panel to panel; a switch that names its panel stays on it,
+    another goes where its body fits the hole while such a place is free.
     """
     boat = aboard.boat
     on_panels = [switch for switch in aboard.switches.values() if not switch.station]
@@ -40,8 +42,9 @@ def helm_positions(aboard: Aboard) -> tuple[dict[str, int], list[Shortage]]:
     short: list[Shortage] = []
     everywhere = ", ".join(panel.id for panel in boat.panels) or "a boat without a panel"
     for switch in sorted(waiting, key=lambda s: not s.panel):  # those that are choosy first
-        here = (p for p in free if not switch.panel or _panel_id(boat, p) == switch.panel)
-        position = next(here, None)
+        here = [p for p in free if not switch.panel or _panel_id(boat, p) == switch.panel]
+        part = catalogue.switch(switch.part)
+        position = next((p for p in here if _fits(boat, p, part)), next(iter(here), None))
         if position is None:
             short.append(Shortage("position", switch.id, switch.panel or everywhere))
         else:
@@ -65,6 +68,14 @@ def _groups(switches: Iterable[SwitchRequest], aboard: Aboard) -> dict[str, str]
     for switch in ordered:
         first.setdefault((switch.rank, use.get(switch.id, switch.id)), switch.id)
     return {s.id: first[s.rank, use.get(s.id, s.id)] for s in ordered}
+
+
+def _fits(boat: Boat, position: int, part: SwitchPart | None) -> bool:
+    """Tell whether a switch's body fits a position's hole, as far as both are known."""
+    panel = boat.panel_at(position)
+    if panel is None or part is None or not (panel.cut_out and part.cut_out):
+        return True
+    return panel.cut_out == part.cut_out
 
 
 def _panel_id(boat: Boat, position: int) -> str:

@@ -39,7 +39,7 @@ def _leaving(planned: Planned, panel: frozenset[str]) -> int | None:
     """Return the leg that takes a circuit out of the panel; None where none does."""
     for index, leg in enumerate(planned.plan.legs):
         plus = leg.live != "return" and not leg.jumper
-        from_panel = leg.start.station in panel and leg.start.kind in ("tab", "way")
+        from_panel = leg.start.station in panel and leg.start.kind in ("tab", "screw", "way")
         to_load = leg.end.kind == "lead" and leg.end.station != leg.start.station
         if plus and from_panel and to_load:
             return index

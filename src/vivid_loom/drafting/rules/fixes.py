@@ -58,6 +58,13 @@ def _fitting(part: SwitchPart, switch: HelmSwitch, draft: Draft) -> bool:
     return fits and part.action == switch.part.action
 
 
+def _strong_enough(part: SwitchPart, switch: HelmSwitch, draft: Draft) -> bool:
+    rows = [draft.circuit(use.circuit) for use in switch.uses]
+    held = [row.sized.protection for row in rows if row and row.sized]
+    strong = all(part.rated_a >= device.value for device in held if device)
+    return strong and part.action == switch.part.action
+
+
 _FIXES: Final[dict[str, Fix]] = {
     "S01": _GAUGE,
     "S05": _GAUGE,
@@ -133,6 +140,9 @@ _FIXES: Final[dict[str, Fix]] = {
     "A43": other_switch(lambda part, switch, draft: part.action == "momentary"),
     "A44": other_switch(_shallow),
     "A50": other_switch(_fitting),
+    "A51": other_switch(_strong_enough, breaker=True),
+    "A52": other_switch(_strong_enough, breaker=False),
+    "A54": other_switch(_strong_enough),
     "K10": control_fuse,
     "K11": control_fuse,
     "L07": proposed_role,

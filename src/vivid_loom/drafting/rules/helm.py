@@ -41,7 +41,7 @@ NO_SPARE = FindingKind(
     "A27",
     "note",
     "no spare helm position",
-    "All {count} positions of the helm are taken.",
+    "All {count} positions of {panel} are taken.",
     "Keep one or two for what comes later.",
     OUR_CHOICE,
 )
@@ -210,8 +210,11 @@ def helm_order(draft: Draft) -> Iterator[Finding]:
         elif switch.request.rank > 0:
             ahead = ahead or switch.request.legend
     boat = draft.aboard.boat
-    if boat.panels and len(placed) == boat.positions:
-        yield Finding(NO_SPARE, (boat.panels[0].id,), words(count=boat.positions))
+    for panel in boat.panels:
+        here = [s for s in placed if boat.panel_at(s.position) == panel]
+        if len(here) == panel.positions:
+            told = words(count=panel.positions, panel=panel.name)
+            yield Finding(NO_SPARE, (panel.id,), told)
 
 
 def poles(draft: Draft) -> Iterator[Finding]:

@@ -72,8 +72,20 @@ def named_rightly(finding: Finding, draft: Draft) -> Edit | None:
     return change_switch(dataclasses.replace(switch.request, legend_says=""))
 
 
-def other_switch(fits: Callable[[SwitchPart, HelmSwitch, Draft], bool]) -> Fix:
-    """Fit the first part of the same contacts that also fits; lamps no fewer."""
+def _no_less(part: SwitchPart, than: SwitchPart) -> bool:
+    same = part.breaker == than.breaker
+    return same and part.rated_a >= than.rated_a and part.lamps >= than.lamps
+
+
+def other_switch(
+    fits: Callable[[SwitchPart, HelmSwitch, Draft], bool], *, breaker: bool | None = None
+) -> Fix:
+    """Fit the first part of the same contacts that also fits.
+
+    Args:
+        breaker: whether it is to hold a breaker; None for as it does now, with lamps no fewer and
+            contacts no weaker.
+    """
 
     def fix(finding: Finding, draft: Draft) -> Edit | None:
         switch = _switch(finding, draft)
@@ -84,9 +96,8 @@ def other_switch(fits: Callable[[SwitchPart, HelmSwitch, Draft], bool]) -> Fix:
             for part in draft.catalogue.switches
             if part.arrangement == switch.part.arrangement
             and part.actuator == switch.part.actuator
-            and part.rated_a >= switch.part.rated_a
             and part.rest == switch.part.rest
-            and part.lamps >= switch.part.lamps
+            and (part.breaker == breaker or (breaker is None and _no_less(part, switch.part)))
             and fits(part, switch, draft)
         )
         found = next(alike, None)
