@@ -140,11 +140,6 @@ def test_a_new_plug_is_not_called_like_one_that_was_issued() -> None:
     assert contact is not None
     board = PlugBoard(numbered(("B-P1a", "X1", 2), kind="cavity"))
 
-    def asked(wire: str, station: str) -> tuple[str, int]:
-        return board.cavity(
-            CavityAsk(station, "console", "hull", contact, "", wire[0], (wire, f"{wire}b"))
-        )
-
-    assert asked("A-P1a", "fore") == ("X2", 1)
-    assert asked("B-P1a", "aft") == ("X1", 2)
-    assert asked("C-P1a", "aft") == ("X1", 1)
+    for wire, station in (("A-P1a", "fore"), ("B-P1a", "aft"), ("C-P1a", "aft")):
+        board.book(CavityAsk(station, "console", "hull", contact, "", wire[0], (wire, f"{wire}b")))
+    assert board.numbered() == {"A-P1a": ("X2", 1), "B-P1a": ("X1", 2), "C-P1a": ("X1", 1)}

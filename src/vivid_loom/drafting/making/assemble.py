@@ -1,7 +1,7 @@
 """Stage 8, assemble: conductors cut at plugs into wires, with labels and cut lengths."""
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from functools import partial
 from itertools import groupby, pairwise
 from string import ascii_lowercase
@@ -294,16 +294,41 @@ class _Builder:
         shade = lead.colour if lead else ""
         return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
 
-    def add(self, part: Part) -> None:
-        """Cut every leg of a circuit."""
+    def _follows_from(self, part: Part) -> tuple[object, ...]:
+        """Return everything that a circuit's pieces follow from."""
         aboard, sized = self.aboard, part.sized
         loads = tuple(aboard.loads[name] for name in part.planned.loads)
         rating = sized.protection.value if sized.protection else 0.0
         sizes = (sized.gauge.value, *((t.legs, t.gauge) for t in sized.thinner))
         lies = (part.planned, part.paths, sizes, rating, part.separate, part.cables)
-        fixed = (*lies, loads, aboard.boat)
-        pieces = aboard.kept.take("pieces", part.planned.id, fixed, partial(self._legs, part))
-        cavities = tuple(tuple(map(self.board.cavity, leg.asks)) for leg in pieces)
+        return (*lies, loads, aboard.boat)
+
+    def cut_all(self, parts: Sequence[Part]) -> None:
+        """Cut every leg of all circuits: cavities are known once all have booked theirs."""
+        aboard = self.aboard
+        cut: list[tuple[Part, tuple[object, ...], tuple[_LegPieces, ...]]] = []
+        for part in parts:
+            fixed, name = self._follows_from(part), part.planned.id
+            cut.append(
+                (part, fixed, aboard.kept.take("pieces", name, fixed, partial(self._legs, part)))
+            )
+            for leg in cut[-1][2]:
+                for ask in leg.asks:
+                    self.board.book(ask)
+        numbered = self.board.numbered()
+        for part, fixed, pieces in cut:
+            given = tuple(tuple(numbered[ask.wires[0]] for ask in leg.asks) for leg in pieces)
+            self._add(part, fixed, pieces, given)
+
+    def _add(
+        self,
+        part: Part,
+        fixed: tuple[object, ...],
+        pieces: tuple[_LegPieces, ...],
+        cavities: tuple[tuple[tuple[str, int], ...], ...],
+    ) -> None:
+        """Cut every leg of a circuit whose cavities are known."""
+        aboard, sized = self.aboard, part.sized
         points = [p for leg in pieces for p in (leg.leg.start, leg.leg.end)]
         made_from = (
             *fixed,
@@ -415,16 +440,20 @@ class _Builder:
                 ids = tuple(f"{name}{letter}" for letter in ascii_lowercase[: len(pieces)])
             for i, (before, after) in enumerate(pairwise(pieces)):
                 assert contact is not None
-                live, dead = (before, after) if leg.live != "return" else (after, before)
+                sides = [(before.harness, before.stations[::-1]), (after.harness, after.stations)]
+                if leg.live == "return":
+                    sides.reverse()
+                (live, live_way), (dead, dead_way) = sides
                 asks.append(
                     CavityAsk(
                         station=before.stations[-1],
-                        live=live.harness,
-                        dead=dead.harness,
+                        live=live,
+                        dead=dead,
                         contact=contact,
                         safety=safety,
                         circuit=part.planned.id,
                         wires=(ids[i], ids[i + 1]),
+                        ways=(live_way, dead_way),
                     )
                 )
             found.append(_LegPieces(leg, gauge, pieces, ids, tuple(asks)))
@@ -467,10 +496,8 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
             for point in (leg.start, leg.end):
                 meeting.setdefault(point, []).append(met)
     builder = _Builder(aboard, home_harnesses(aboard.boat.runs), meeting)
-    cables: list[DraftedCable] = []
-    for part in whole:
-        builder.add(part)
-        cables += part.cables
+    builder.cut_all(whole)
+    cables = [cable for part in whole for cable in part.cables]
     boat = aboard.boat
     plugs = builder.board.plugs(Reach(boat.stations, boat.runs, aboard.profile))
     wires = in_few_lengths(builder.wires, aboard.profile)

@@ -1,4 +1,4 @@
-"""Sealed plugs where harnesses meet: bodies fill up in circuit order.
+"""Sealed plugs where harnesses meet: bodies fill up in circuit order, cavities by few crossings.
 
 Two plugs whose halves can reach each other differ in shell, ways or key.
 """
@@ -11,6 +11,7 @@ from itertools import count
 from typing import NamedTuple
 
 from vivid_loom.boat import Run, Station
+from vivid_loom.drafting.making.cavities import Passing, Way, best_order, in_rows
 from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, computed, in_reading_order
@@ -59,6 +60,7 @@ class CavityAsk(NamedTuple):
         live, dead: harness on the side that can be live when apart, and on the other.
         safety: circuits of one word never share a plug; '' for one that may.
         wires: what meets in the cavity, the one from the source first.
+        ways: stations that they pass from the plug on, on the live side and on the dead.
     """
 
     station: str
@@ -68,6 +70,7 @@ class CavityAsk(NamedTuple):
     safety: str
     circuit: str
     wires: tuple[str, str]
+    ways: tuple[Way, Way] = ((), ())
 
 
 _Kind = tuple[str, str, str, int]
@@ -81,6 +84,7 @@ class _Body:
     def __init__(self, name: str, station: str, live: str, dead: str, c: terminals.Contact) -> None:
         self.id, self.station, self.live, self.dead, self.contact = name, station, live, dead, c
         self.cavities: list[Cavity] = []
+        self.asks: list[CavityAsk] = []
         self.safety: dict[str, str] = {}
 
     @property
@@ -152,16 +156,33 @@ class PlugBoard:
         takes = partial(terminals.contact_for, gauge, heavy=self._heavy)
         return takes(rating_a) or takes(0.0)
 
-    def cavity(self, ask: CavityAsk) -> tuple[str, int]:
-        """Take the next free cavity; return plug id and number."""
+    def book(self, ask: CavityAsk) -> None:
+        """Find a plug for what passes."""
         body = self._body_for(ask)
-        number = self._cavities.take(body.id, ask.wires[0], body.most)
-        body.cavities.append(Cavity(number, ask.circuit, ask.wires))
+        body.asks.append(ask)
         if ask.safety:
             body.safety[ask.safety] = ask.circuit
-        if not self._cavities.has_room(body.id, body.most):
+        if len(body.asks) == body.most:
             del self._with_room[body.kind][body.id]
-        return body.id, number
+
+    def numbered(self) -> dict[str, tuple[str, int]]:
+        """Give everything booked its cavity: plug id and number, by the wire from the source."""
+        found: dict[str, tuple[str, int]] = {}
+        for body in self._all.values():
+            asks = {ask.wires[0]: ask for ask in body.asks}
+            issued = [w for w in asks if (at := self._cavities.issued(w)) and at.place == body.id]
+            fresh = tuple(
+                Passing(ask.circuit, wire, *ask.ways)
+                for wire, ask in asks.items()
+                if wire not in issued
+            )
+            ways = next(w for w in _WAYS[body.contact.size] if w >= len(asks))
+            ordered = in_rows(best_order(fresh), ways)
+            for wire in (*issued, *(passing.wire for passing in ordered)):
+                number = self._cavities.take(body.id, wire, body.most)
+                body.cavities.append(Cavity(number, asks[wire].circuit, asks[wire].wires))
+                found[wire] = (body.id, number)
+        return found
 
     def _body_for(self, ask: CavityAsk) -> _Body:
         """Return a plug with room: the one a wire was issued with, else the first there is."""
@@ -170,7 +191,7 @@ class PlugBoard:
             return self._new(issued.place, ask)
         named = [self._all[issued.place]] if issued else []
         for body in (*named, *self._with_room[_kind(ask)].values()):
-            if body.fits(ask) and self._cavities.has_room(body.id, body.most):
+            if body.fits(ask) and len(body.asks) < body.most:
                 return body
         known = self._cavities.places | self._all.keys()
         return self._new(next(name for name in self._new_names if name not in known), ask)
