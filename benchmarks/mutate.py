@@ -98,8 +98,8 @@ MUTANTS = (
     Mutant(
         "plug's live harness swapped",
         "drafting/making/assemble.py",
-        'live, dead = (before, after) if leg.live != "return" else (after, before)',
-        'live, dead = (before, after) if leg.live == "return" else (after, before)',
+        'if leg.live == "return":\n                    sides.reverse()',
+        'if leg.live != "return":\n                    sides.reverse()',
         MAKING,
     ),
     Mutant(

@@ -3,16 +3,17 @@
 import math
 from collections.abc import Callable, Iterable, Sequence
 from functools import partial
-from itertools import groupby, pairwise
+from itertools import pairwise
 from string import ascii_lowercase
 from typing import NamedTuple, TypeVar
 
-from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Load, Run, is_harsh
+from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Load, is_harsh
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
 from vivid_loom.drafting.making.colour import Colours
 from vivid_loom.drafting.making.common_lengths import batch_of, in_few_lengths
+from vivid_loom.drafting.making.pieces import Lands, Piece, pieces_of
 from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard, Reach
 from vivid_loom.drafting.making.terminate import (
     terminate_later,
@@ -24,7 +25,7 @@ from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.planned import Planned
-from vivid_loom.drafting.places.route import Beyond, Path, home_harnesses
+from vivid_loom.drafting.places.route import Path, home_harnesses
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, computed
@@ -53,40 +54,6 @@ class Assembled:
     wires: tuple[Wire, ...]
     plugs: tuple[Plug, ...]
     cables: tuple[DraftedCable, ...] = ()
-
-
-_Lands = tuple[Beyond | None, Beyond | None]
-
-
-class _Piece(NamedTuple):
-    """Part of a leg in one harness; ends are a point or a plug cavity."""
-
-    harness: str
-    runs: tuple[str, ...]
-    stations: tuple[str, ...]
-    length_m: float
-
-
-def _ids(runs: Iterable[Run]) -> tuple[str, ...]:
-    return tuple([run.id for run in runs])
-
-
-def _pieces(path: Path, default_harness: str, *, cut: bool) -> list[_Piece]:
-    if not path.runs:
-        return [_Piece(default_harness, (), path.stations, path.length_m)]
-    if not cut:
-        return [_Piece(path.runs[0].harness, _ids(path.runs), path.stations, path.length_m)]
-    pieces: list[_Piece] = []
-    at = 0
-    for harness, group in groupby(path.runs, key=lambda run: run.harness):
-        runs = tuple(group)
-        stations = path.stations[at : at + len(runs) + 1]
-        pieces.append(_Piece(harness, _ids(runs), stations, sum(run.wire_m for run in runs)))
-        at += len(runs)
-    first, last = path.lands
-    before = [_Piece(first.harness, (), path.stations[:1], first.length_m)] if first else []
-    after = [_Piece(last.harness, (), path.stations[-1:], last.length_m)] if last else []
-    return [*before, *pieces, *after]
 
 
 def stud_of(place: str, name: str, kind: str, aboard: Aboard) -> str:
@@ -213,7 +180,7 @@ class _Cut(NamedTuple):
 
     wire: str
     leg: Leg
-    piece: _Piece
+    piece: Piece
     ends: tuple[End, End]
     gauge: Gauge
     amps: float
@@ -224,7 +191,7 @@ class _LegPieces(NamedTuple):
 
     leg: Leg
     gauge: Gauge
-    pieces: tuple[_Piece, ...]
+    pieces: tuple[Piece, ...]
     ids: tuple[str, ...]
     asks: tuple[CavityAsk, ...]
 
@@ -261,7 +228,7 @@ class _Builder:
         self.wires: list[Wire] = []
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
-        self.cut: dict[tuple[tuple[str, ...], _Lands, bool], list[_Piece]] = {}
+        self.cut: dict[tuple[tuple[str, ...], Lands, bool], list[Piece]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, leg: str, rating_a: float) -> End:
         rides = self.aboard.profile.second_on_a_tab != "doubler"
@@ -413,13 +380,13 @@ class _Builder:
             for_lamp=cut.leg.lights_lamp,
         )
 
-    def _pieces_of(self, path: Path, harness: str, *, cut: bool) -> list[_Piece]:
+    def _pieces_of(self, path: Path, harness: str, *, cut: bool) -> list[Piece]:
         """Return a path's pieces; stations tell a path, and many circuits take the same one."""
         if not path.runs:
-            return _pieces(path, harness, cut=cut)
+            return pieces_of(path, harness, cut=cut)
         key = (path.stations, path.lands, cut)
         if key not in self.cut:
-            self.cut[key] = _pieces(path, harness, cut=cut)
+            self.cut[key] = pieces_of(path, harness, cut=cut)
         return self.cut[key]
 
     def _legs(self, part: Part) -> tuple[_LegPieces, ...]:
