@@ -1,5 +1,6 @@
 """Heavy conductors where harnesses meet: whole through a gland, or a heavy plug of one way."""
 
+import dataclasses
 import re
 from itertools import pairwise
 
@@ -112,3 +113,56 @@ def test_halves_of_heavy_plugs_are_on_the_connector_list(plugged: Draft) -> None
     assert {row["gender"] for row in halves} == {"socket", "pin"}
     for row in halves:
         assert row["mates_with"] in {r["wire_id"] for r in tables["cutlist"]}
+
+
+@pytest.fixture(scope="module")
+def posted(full: Draft) -> Draft:
+    order = change_profile("heavy_border", "post", "posts")[1](full.aboard.order)
+    return draft(order, full.aboard.boat, shipped_catalogue())
+
+
+def test_with_posts_both_sides_land_on_one_stud_and_nothing_passes_whole(
+    full: Draft, posted: Draft
+) -> None:
+    rows = [row._asdict() for row in packet_table(posted, "cutlist").rows]
+    assert not [row["wire_id"] for row in rows if borders(row, posted)]
+    assert len(posted.assembled.posts) == 5
+    assert posted.assembled.plugs == full.assembled.plugs
+    met: dict[str, list[Row]] = {}
+    for row in rows:
+        for side in ("from", "to"):
+            if row[f"{side}_place"].endswith(" post"):
+                met.setdefault(row[f"{side}_place"], []).append(row)
+                assert row[f"{side}_termination"].endswith("M10")
+    assert met.keys() == {post.place for post in posted.assembled.posts}
+    for one, other in met.values():
+        assert one["harness"] != other["harness"] and one["gauge"] == other["gauge"]
+        assert one["circuit_id"] == other["circuit_id"]
+    assert problems(posted) == misread(posted) == []
+    (item,) = [r for r in packet_table(posted, "materials").rows if "insulated post" in r.item]
+    assert (item.item, item.quantity) == ("insulated post M10 with boot", "5") and item.price
+    landed = [r for r in packet_table(posted, "landing").rows if r.place.endswith(" post")]
+    assert len(landed) == 10 and {r.torque_nm for r in landed} != {""}
+    assert {r.boot for r in landed if "-P" in r.wire_id} == {"boot"}
+    codes = {r.code for r in packet_table(posted, "key").rows}
+    assert codes >= met.keys()
+
+
+def test_a_post_is_no_good_where_fuel_vapour_is(posted: Draft) -> None:
+    """A gland or a plug belongs there."""
+    boat = posted.aboard.boat
+    here = boat.area_at["battery"].id
+    areas = (
+        dataclasses.replace(area, fuel_vapour=True) if area.id == here else area
+        for area in boat.areas
+    )
+    moved = dataclasses.replace(boat, areas=tuple(areas))
+    told = [
+        {
+            f.subjects[0]
+            for f in done.findings
+            if f.code in ("Z15", "Z16") and "post" in f.sentence()
+        }
+        for done in (posted, draft(posted.aboard.order, moved, shipped_catalogue()))
+    ]
+    assert told == [set(), {"F05", "C27"}]

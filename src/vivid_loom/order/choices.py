@@ -243,8 +243,13 @@ CHOICES: Final = (
     Choice(
         "heavy_border",
         "Heavy conductors where harnesses meet",
-        (("gland", "pass whole, through a gland"), ("plug", "end at a heavy plug of one way")),
-        "Whole: no joint where most amps flow. Plug: every harness can be lifted off by itself.",
+        (
+            ("gland", "pass whole, through a gland"),
+            ("plug", "end at a heavy plug of one way"),
+            ("post", "end at an insulated post, one each"),
+        ),
+        "Whole: no joint where most amps flow. Plug or post: every harness can be lifted off by "
+        "itself.",
     ),
     Choice(
         "second_on_a_tab",

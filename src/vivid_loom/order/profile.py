@@ -45,7 +45,8 @@ class Profile:
         switches_together: what stands side by side on a panel, among switches of one rank: those
             for one kind of load, or for loads in one area.
         heavy_border: what is too thick for a sealed plug of several ways passes from harness to
-            harness whole, through a 'gland', or ends there at a heavy 'plug' of one way.
+            harness whole, through a 'gland', or ends there at a heavy 'plug' of one way, or at a
+            'post' of its own, insulated and under a boot.
         second_on_a_tab: a second conductor rides on the first one's 'piggyback', or both sit on a
             'doubler' that is pushed onto the tab; 'forked': two jumpers share one push-on, any
             other second conductor rides.
@@ -89,7 +90,7 @@ class Profile:
     second_lamp: Literal["by_action", "own_side", "either_side", "backlight"] = "by_action"
     negatives: Literal["nearest", "main"] = "nearest"
     switches_together: Literal["use", "area"] = "use"
-    heavy_border: Literal["gland", "plug"] = "gland"
+    heavy_border: Literal["gland", "plug", "post"] = "gland"
     second_on_a_tab: Literal["piggyback", "doubler", "forked"] = "piggyback"
     joint: Literal["crimp", "solder", "crimp_and_solder", "solder_sleeve"] = "crimp"
     shrink: Literal["at_once", "after_power_up"] = "at_once"

@@ -3,6 +3,7 @@
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.assemble import BORDER_STUD
 from vivid_loom.sheets.table import Table
 
 __all__ = ["KeyRow", "Names", "key"]
@@ -42,6 +43,10 @@ def _parts(draft: Draft) -> list[tuple[str, str, str]]:
     found += [
         (cable.id, f"cable, {cable.stock.name}", draft.aboard.loads[cable.load].station)
         for cable in draft.assembled.cables
+    ]
+    found += [
+        (post.place, f"post {BORDER_STUD}, harnesses meet", post.station)
+        for post in draft.assembled.posts
     ]
     labels = {row.id: row.planned.label for row in draft.rows}
     ends = {e.place: e.station for w in draft.assembled.wires for e in (w.start, w.end)}

@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from vivid_loom.boat import Supply
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.making.assemble import BORDER_STUD
 from vivid_loom.drafting.making.terminate import FORKED, PAIR
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.quantities import in_reading_order
@@ -144,6 +145,9 @@ def _run_parts(draft: Draft) -> Iterator[ShelfPart]:
     for bore, count in grommets.items():
         yield ShelfPart("support", f"grommet for {bore}", count)
     yield from _gland_parts(draft)
+    if draft.assembled.posts:
+        item = f"insulated post {BORDER_STUD} with boot"
+        yield ShelfPart("post", item, len(draft.assembled.posts))
 
 
 def _gland_parts(draft: Draft) -> Iterator[ShelfPart]:

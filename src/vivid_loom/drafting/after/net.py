@@ -233,6 +233,10 @@ class _Net:
                 )
                 self.contact(plug.id, live, dead, by=(name, ("mated",)))
 
+    def posts(self) -> None:
+        for post in self.draft.assembled.posts:
+            self.part(post.place, "post", post.place, post.station)
+
     def _cavity(self, plug: str, name: str, form: Form) -> TerminalId:
         made = _id(plug, name)
         self.terminals[made] = Terminal(made, plug, name, "cavity", form)
@@ -348,6 +352,7 @@ def net_list(draft: Draft) -> NetList:
         net.load(load)
     net.strips()
     net.plugs()
+    net.posts()
     _factory_links(net, draft)
     for row in draft.rows:
         net.holder(row)

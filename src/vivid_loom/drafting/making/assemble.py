@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable, Sequence
 from functools import partial
 from itertools import pairwise
 from string import ascii_lowercase
-from typing import NamedTuple, TypeVar
+from typing import Final, NamedTuple, TypeVar
 
 from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Load, is_harsh
 from vivid_loom.drafting.decision import Decision, Step
@@ -35,8 +35,11 @@ from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE
 from vivid_loom.standards.terminals import Contact, contact_for
 
-__all__ = ["Assembled", "Part", "assemble", "cut_decision", "stud_of"]
+__all__ = ["BORDER_STUD", "Assembled", "Part", "assemble", "cut_decision", "stud_of"]
 
+
+POST: Final = " post"
+BORDER_STUD: Final = "M10"  # of a post where two harnesses meet; our choice
 
 N = TypeVar("N", float, Reckoned)
 
@@ -49,16 +52,23 @@ def _drafted(aboard: Aboard) -> Callable[[str], bool]:
 
 @computed
 class Assembled:
-    """All wires by id, the plugs between harnesses, and the cables some wires are cores of."""
+    """All wires by id, what stands between harnesses, and the cables some wires are cores of.
+
+    Attributes:
+        posts: insulated studs at which heavy conductors of two harnesses meet, one for each.
+    """
 
     wires: tuple[Wire, ...]
     plugs: tuple[Plug, ...]
     cables: tuple[DraftedCable, ...] = ()
+    posts: tuple[Point, ...] = ()
 
 
 def stud_of(place: str, name: str, kind: str, aboard: Aboard) -> str:
     """Return the size of the stud, post or screw that a conductor lands on."""
     network = aboard.boat.network
+    if place.endswith(POST):
+        return BORDER_STUD
     if kind in ("way", "screw"):
         return network.small_thread(place)
     if place in network.batteries:
@@ -187,13 +197,13 @@ class _Cut(NamedTuple):
 
 
 class _LegPieces(NamedTuple):
-    """A leg cut where it passes from harness to harness, and a cavity asked for at each cut."""
+    """A leg cut where it passes from harness to harness; at each cut a cavity or a post."""
 
     leg: Leg
     gauge: Gauge
     pieces: tuple[Piece, ...]
     ids: tuple[str, ...]
-    asks: tuple[CavityAsk, ...]
+    borders: tuple[CavityAsk | Point, ...]
 
 
 class _Meets(NamedTuple):
@@ -226,6 +236,7 @@ class _Builder:
         cavities = Numbers("cavity", aboard.order.landings, _drafted(aboard))
         self.board = PlugBoard(cavities, heavy=aboard.profile.heavy_border == "plug")
         self.wires: list[Wire] = []
+        self.posts: list[Point] = []
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
         self.cut: dict[tuple[tuple[str, ...], Lands, bool], list[Piece]] = {}
@@ -261,6 +272,12 @@ class _Builder:
         shade = lead.colour if lead else ""
         return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
 
+    def _at_post(self, post: Point, gauge: Gauge, wire: str) -> End:
+        """Return an end that meets the next harness's on a post."""
+        done = terminate_point(post, gauge, BORDER_STUD, None, (gauge,), piggyback=False)
+        label = f"{wire} {post.place}"
+        return End(post.place, post.name, post.kind, post.station, done, label, "")
+
     def _follows_from(self, part: Part) -> tuple[object, ...]:
         """Return everything that a circuit's pieces follow from."""
         aboard, sized = self.aboard, part.sized
@@ -279,12 +296,19 @@ class _Builder:
             cut.append(
                 (part, fixed, aboard.kept.take("pieces", name, fixed, partial(self._legs, part)))
             )
-            for leg in cut[-1][2]:
-                for ask in leg.asks:
-                    self.board.book(ask)
+            for border in (border for leg in cut[-1][2] for border in leg.borders):
+                if isinstance(border, Point):
+                    self.posts.append(border)
+                else:
+                    self.board.book(border)
         numbered = self.board.numbered()
         for part, fixed, pieces in cut:
-            given = tuple(tuple(numbered[ask.wires[0]] for ask in leg.asks) for leg in pieces)
+            given = tuple(
+                numbered[border.wires[0]]
+                for leg in pieces
+                for border in leg.borders
+                if not isinstance(border, Point)
+            )
             self._add(part, fixed, pieces, given)
 
     def _add(
@@ -292,7 +316,7 @@ class _Builder:
         part: Part,
         fixed: tuple[object, ...],
         pieces: tuple[_LegPieces, ...],
-        cavities: tuple[tuple[tuple[str, int], ...], ...],
+        cavities: tuple[tuple[str, int], ...],
     ) -> None:
         """Cut every leg of a circuit whose cavities are known."""
         aboard, sized = self.aboard, part.sized
@@ -312,22 +336,27 @@ class _Builder:
         self,
         part: Part,
         legs: tuple[_LegPieces, ...],
-        cavities: tuple[tuple[tuple[str, int], ...], ...],
+        cavities: tuple[tuple[str, int], ...],
     ) -> tuple[Wire, ...]:
         """Return the wires of a circuit whose cavities are known."""
         running = [x.running_a or 0.0 for x in part.planned.drawing(self.aboard.loads)]
         rating = part.sized.protection.value if part.sized.protection else 0.0
         found: list[Wire] = []
-        for cut, given in zip(legs, cavities, strict=True):
+        given = iter(cavities)
+        for cut in legs:
             leg = cut.leg
             whole = f"{part.planned.id}-{leg.id}"
             starts = [self._end(leg.start, cut.gauge, cut.ids[0], whole, rating)]
             ends: list[End] = []
-            for ask, (place, number) in zip(cut.asks, given, strict=True):
+            for border, (one, other) in zip(cut.borders, pairwise(cut.ids), strict=True):
+                if isinstance(border, Point):
+                    ends.append(self._at_post(border, cut.gauge, one))
+                    starts.append(self._at_post(border, cut.gauge, other))
+                    continue
                 live = leg.live != "return"
-                cavity = _Cavity(place, number, ask.contact, ask.station)
-                ends.append(_plug_end(cavity, ask.wires[0], live_side=live))
-                starts.append(_plug_end(cavity, ask.wires[1], live_side=not live))
+                cavity = _Cavity(*next(given), border.contact, border.station)
+                ends.append(_plug_end(cavity, one, live_side=live))
+                starts.append(_plug_end(cavity, other, live_side=not live))
             ends.append(self._end(leg.end, cut.gauge, cut.ids[-1], whole, rating))
             amps = sum([running[i] for i in leg.carries])
             if leg.lights_lamp or (leg.jumper and leg.lead in SIGNAL_LEADS):
@@ -399,19 +428,23 @@ class _Builder:
             gauge = part.gauge(leg)
             contact = self.board.contact(gauge, rating)
             harness = self.home_harness.get(leg.start.station, "")
-            pieces = tuple(self._pieces_of(path, harness, cut=contact is not None))
+            posts = contact is None and self.aboard.profile.heavy_border == "post"
+            pieces = tuple(self._pieces_of(path, harness, cut=posts or contact is not None))
             name = f"{part.planned.id}-{leg.id}"
             ids: tuple[str, ...] = (name,)
-            asks: list[CavityAsk] = []
+            borders: list[CavityAsk | Point] = []
             if len(pieces) > 1:
                 ids = tuple(f"{name}{letter}" for letter in ascii_lowercase[: len(pieces)])
             for i, (before, after) in enumerate(pairwise(pieces)):
-                assert contact is not None
+                if contact is None:
+                    told = f"{name}{POST}" if len(pieces) == 2 else f"{ids[i]}{POST}"
+                    borders.append(Point(told, "stud", before.stations[-1], "stud"))
+                    continue
                 sides = [(before.harness, before.stations[::-1]), (after.harness, after.stations)]
                 if leg.live == "return":
                     sides.reverse()
                 (live, live_way), (dead, dead_way) = sides
-                asks.append(
+                borders.append(
                     CavityAsk(
                         station=before.stations[-1],
                         live=live,
@@ -423,7 +456,7 @@ class _Builder:
                         ways=(live_way, dead_way),
                     )
                 )
-            found.append(_LegPieces(leg, gauge, pieces, ids, tuple(asks)))
+            found.append(_LegPieces(leg, gauge, pieces, ids, tuple(borders)))
         return tuple(found)
 
 
@@ -468,4 +501,4 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     boat = aboard.boat
     plugs = builder.board.plugs(Reach(boat.stations, boat.runs, aboard.profile))
     wires = in_few_lengths(builder.wires, aboard.profile)
-    return Assembled(wires=wires, plugs=plugs, cables=tuple(cables))
+    return Assembled(wires=wires, plugs=plugs, cables=tuple(cables), posts=tuple(builder.posts))

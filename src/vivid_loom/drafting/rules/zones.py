@@ -295,14 +295,16 @@ def switches(draft: Draft) -> Iterator[Finding]:
 def open_joints(draft: Draft) -> Iterator[Finding]:
     """Posts and strips stand where it is dry; what joins elsewhere is sealed, and above water."""
     where = _where(draft)
-    for strip in draft.allocation.strips:
-        area = where[strip.station]
+    strips = [(s.id, "terminal strip", s.station, s.id) for s in draft.allocation.strips]
+    posts = [(p.place, "post", p.station, p.place.partition("-")[0]) for p in draft.assembled.posts]
+    for name, what, station, subject in (*strips, *posts):
+        area = where[station]
         if is_harsh(area):
             dry = "fuel vapour" if area.fuel_vapour else "heat"
             asks = dry if area.water == "dry" else area.water
-            told = words(name=strip.id, what="terminal strip", area=area.name, asks=asks)
+            told = words(name=name, what=what, area=area.name, asks=asks)
             flooded = area.water == "submersible"
-            yield Finding(FLOODED_JOINT if flooded else OPEN_JOINT, (strip.id,), told)
+            yield Finding(FLOODED_JOINT if flooded else OPEN_JOINT, (subject,), told)
     for row in draft.rows:
         ends = (end for wire in row.wires for end in (wire.start, wire.end))
         low = {

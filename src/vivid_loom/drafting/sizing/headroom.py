@@ -113,7 +113,7 @@ class _Raising:
         yield f"its stud {feed.stud}", STUD_MAX_A.get(feed.stud, float("inf"))
         if any(path.crosses_plug for path in self.net.paths[name]):
             area = area_mm2(self.ladder.gauges[self.sizes[name].rung])
-            whole = self.net.aboard.profile.heavy_border == "gland"
+            whole = self.net.aboard.profile.heavy_border != "plug"
             kept = (c for c in CONTACTS if not (whole and c.size in HEAVY))
             takes = (c.max_a for c in kept if c.thinnest_mm2 <= area <= c.thickest_mm2)
             yield "its plug contacts", max(takes, default=float("inf"))
