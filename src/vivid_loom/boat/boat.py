@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from functools import cached_property
 from typing import Annotated, Final, Literal
 
-from annotated_types import Gt
+from annotated_types import Ge, Gt
 
 from vivid_loom.boat.feeders import Network, numbered
 from vivid_loom.boat.geography import Area, Hull, Run, Station
@@ -85,6 +85,9 @@ class Recorded:
 
     Attributes:
         colour: of its jacket; it is never re-coloured.
+        comes_m: length it comes with, its plugs on; 0 for one that is cut where it lies.
+        comes_from: the end that it comes from, with the device there.
+        parts: it comes apart where harnesses meet; else it goes through whole.
     """
 
     id: str
@@ -94,6 +97,9 @@ class Recorded:
     end: str
     diameter_mm: Annotated[float, Gt(0)]
     colour: ColourText = "BK"
+    comes_m: Annotated[float, Ge(0)] = 0.0
+    comes_from: Literal["start", "end"] = "end"
+    parts: bool = False
 
 
 @record

@@ -195,13 +195,27 @@ def _laid_tables(draft: Draft) -> tuple[Printed, ...]:
         Column("colour", 14, attrgetter("colour")),
         Column("from and to", 40, way),
         Column("labels", 24, lambda r: f"{r.label_from}; {r.label_to}"),
-        measured("routed", 16, "routed_length_mm", bold=False),
+        measured("length", 16, "routed_length_mm", bold=False),
     )
     return (
         laid("Spare conductors and pull lines", spare, spares(draft).rows),
         laid("Bonding conductors", bond, bonding(draft).rows),
-        laid("Recorded, not sized here", record, recorded(draft).rows),
+        Printed(
+            record,
+            recorded(draft).rows,
+            "Recorded, not sized here",
+            size=2.6,
+            remark=lambda row: _along(row) + _joined(row, names),
+        ),
     )
+
+
+def _joined(row: RecordedRow, names: Names) -> str:
+    """Say what a piece of a recorded cable is, and where it goes on."""
+    told = "" if row.piece == "cut to measure" else f" · {row.piece}"
+    if row.joined_at:
+        told += f" · transition piece at {names.station(row.joined_at)}"
+    return told
 
 
 def _along(row: Laid) -> str:

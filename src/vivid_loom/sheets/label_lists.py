@@ -1,4 +1,4 @@
-"""Every label of an order: wires at both ends, plugs, branches, harness tags, ends to cap."""
+"""Every label of an order: wires and cables at both ends, plugs, branches, tags, capped ends."""
 
 from collections.abc import Iterator
 from typing import Final, NamedTuple
@@ -94,6 +94,14 @@ def _branch_labels(draft: Draft, names: Names) -> Iterator[LabelRow]:
             yield _row("branch", lines, FLAG_BORE_MM, FLAG_MM, ("", "", run.harness, run.id, ""))
 
 
+def _recorded_labels(draft: Draft, names: Names) -> Iterator[LabelRow]:
+    for item in draft.recorded:
+        for piece in item.pieces:
+            for label, station in zip(piece.labels, (piece.start, piece.end), strict=True):
+                lines = (label, f"{item.record.name}, {names.station(station)}")
+                yield _row("recorded", lines, FLAG_BORE_MM, FLAG_MM, ("", "", "", piece.id, ""))
+
+
 def record_name(hull: str, harness: str) -> str:
     """Return the name of the file that keeps what a harness is made of and what was read in it."""
     return f"hull-{hull}-{harness.replace(' ', '-')}.record.json"
@@ -122,12 +130,15 @@ def _tags(draft: Draft) -> Iterator[LabelRow]:
 
 
 def labels(draft: Draft) -> Table[LabelRow]:
-    """Return every label to print: wires' two each, then plugs, branches, tags, capped ends."""
+    """Return every label to print: wires' two each, plugs, branches, tags, recorded cables, capped
+    ends.
+    """
     names = Names(draft)
     rows = [*_wire_labels(draft)]
     rows += [row for plug in draft.assembled.plugs for row in _plug_labels(plug, names)]
     rows += _branch_labels(draft, names)
     rows += _tags(draft)
+    rows += _recorded_labels(draft, names)
     told = {row.label for row in rows}  # the wire that waits for its device has its label
     rows += [
         _row("cap", (row.label, row.to_do), CAP_BORE_MM, FLAG_MM, ("", "", "", row.what, row.end))

@@ -41,7 +41,7 @@ class BondRow(NamedTuple):
 
 
 class RecordedRow(NamedTuple):
-    """A system that others size."""
+    """A piece of a system that others size; its routed length with a service loop at each end."""
 
     record_id: str
     kind: str
@@ -53,6 +53,8 @@ class RecordedRow(NamedTuple):
     routed_length_mm: str
     label_from: str
     label_to: str
+    piece: str
+    joined_at: str
 
 
 class PoleRow(NamedTuple):
@@ -137,17 +139,20 @@ def recorded(draft: Draft) -> Table[RecordedRow]:
     """Return systems that are recorded and not sized: mains, coax, data, engine looms."""
     rows = tuple(
         RecordedRow(
-            item.id,
+            piece.id,
             item.record.kind,
             item.record.name,
             str(item.colour),
-            item.record.start,
-            item.record.end,
-            ";".join(run.id for run in item.path.runs),
-            f"{item.path.length_m * 1000:.0f}",
-            *item.labels,
+            piece.start,
+            piece.end,
+            ";".join(run.id for run in piece.runs),
+            f"{piece.length_m * 1000:.0f}",
+            *piece.labels,
+            piece.kind,
+            piece.end if piece is not item.pieces[-1] else "",
         )
         for item in draft.recorded
+        for piece in item.pieces
     )
     return Table("recorded", "Recorded, not sized here", RecordedRow, rows)
 

@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from vivid_loom.boat import Supply
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.beside.recorded import RecordPiece
 from vivid_loom.drafting.making.assemble import BORDER_STUD
 from vivid_loom.drafting.making.terminate import FORKED, PAIR
 from vivid_loom.drafting.making.wire import End, Wire
@@ -169,8 +170,26 @@ def _bore(piece: Section) -> str:
     return f"bore {bore:g} mm" if bore else "bore above 90 mm"
 
 
+def _recorded_parts(draft: Draft) -> Iterator[ShelfPart]:
+    """Yield what continues a recorded cable: its tails by length, a transition piece each joint."""
+    found: Counter[str] = Counter()
+    for item in draft.recorded:
+        tails = [piece for piece in item.pieces if piece.kind == "extension tail"]
+        found.update(f"extension tail, {item.record.kind}, {_tail_m(t):g} m" for t in tails)
+        found[f"transition piece, {item.record.kind}"] += len(item.pieces) - 1
+    for name, count in found.items():
+        if count:
+            yield ShelfPart("recorded", name, count)
+
+
+def _tail_m(piece: RecordPiece) -> float:
+    """Return the length a tail is ordered in: in whole tenths, never short."""
+    return math.ceil(round(piece.length_m * 10, 6)) / 10
+
+
 def shelf_parts(draft: Draft) -> tuple[ShelfPart, ...]:
     """Return them kind by kind, each kind by name and size."""
     found = [*_boat_parts(draft), *_joint_parts(draft), *_run_parts(draft)]
+    found += _recorded_parts(draft)
     order = {kind: i for i, kind in enumerate(dict.fromkeys(part.kind for part in found))}
     return tuple(sorted(found, key=lambda part: (order[part.kind], in_reading_order(part.item))))

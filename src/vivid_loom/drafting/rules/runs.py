@@ -99,6 +99,15 @@ DATA_BESIDE = FindingKind(
     "Lead data and antennas another way, or cross at right angles.",
     Source("common practice", "data and power kept apart", "no source"),
 )
+FALLS_SHORT = FindingKind(
+    "R11",
+    "judge",
+    "recorded lead falls short",
+    "{name} comes with {comes} m and takes {needs} m: {tail}.",
+    "Order it longer, or have the joint where a hand reaches it; a lead of mains is for licensed "
+    "people.",
+    OUR_CHOICE,
+)
 HEAVY_A = 60.0  # a circuit from here up disturbs; our choice
 SUPPORT_MM = 457.2  # 18 in
 HEAVY_SUPPORT_MM = 300.0
@@ -214,4 +223,28 @@ def _recorded(draft: Draft) -> Iterator[Finding]:
                 yield Finding(DATA_BESIDE, (passed.id, item.id), told)
 
 
-RULES = (_clearances, _fill, _idle_ways, _plugs_alike, _supports, _recorded)
+def _recorded_leads(draft: Draft) -> Iterator[Finding]:
+    """What comes with a length reaches, or is continued where a hand finds the joint."""
+    stations = draft.aboard.boat.stations_by_id
+    for item in draft.recorded:
+        if not item.falls_short:
+            continue
+        tails = [piece for piece in item.pieces if piece.kind == "extension tail"]
+        whole = len(item.pieces) == 1
+        tail = (
+            "no station for a joint lies within its reach"
+            if whole
+            else "an extension tail of "
+            + " and ".join(f"{p.length_m:.1f} m" for p in tails)
+            + f", joined at {' and '.join(stations[p.end].name for p in item.pieces[:-1])}"
+        )
+        told = words(
+            name=item.record.name,
+            comes=f"{item.record.comes_m:.1f}",
+            needs=f"{item.needs_m:.1f}",
+            tail=tail,
+        )
+        yield Finding(FALLS_SHORT, (item.id,), told)
+
+
+RULES = (_clearances, _fill, _idle_ways, _plugs_alike, _supports, _recorded, _recorded_leads)
