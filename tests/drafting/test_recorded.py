@@ -46,7 +46,7 @@ def test_what_is_cut_to_measure_is_one_piece_with_a_loop_at_each_end(
     ("comes_from", "comes_m", "joint"),
     [
         ("end", 7.65, ""),  # 7.35 m of runs and two loops
-        ("end", 7.64, "house_aft"),
+        ("end", 7.64, "helm"),
         ("end", 5.65, "house_aft"),
         ("start", 7.64, "transom"),
     ],
