@@ -12,10 +12,11 @@ from click.testing import CliRunner
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.opening import open_draft
+from vivid_loom.power.advice import next_reading
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import course
 from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, return_of
-from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder
+from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder, told_apart
 from vivid_loom.power.powered import open_contacts
 
 
@@ -85,7 +86,7 @@ def greedy(finder: Finder, faults: list[int], points: list[int]) -> float:
         while len({tuple(finder.volts[points, i].round(2)) for i in left}) > 1:
             weights = np.zeros(len(finder.probes))
             weights[list(left)] = 1 / len(left)
-            gains = finder._gains(weights)
+            gains = finder.gains(weights)
             point = max((p for p in points if p not in read), key=lambda p: gains[p])
             read.add(point)
             taken += 1
@@ -215,3 +216,73 @@ def test_amps_and_ohms_find_a_fault_as_volts_do(finder: Finder) -> None:
         assert after[index] == after.max()
         better += (after > 0.01).sum() < (before > 0.01).sum()
     assert better > 10
+
+
+@pytest.mark.parametrize(
+    ("shown", "weights", "bits"),
+    [
+        ((0.0, 10.0), (0.5, 0.5), 1.0),
+        ((0.0, 0.2), (0.5, 0.5), 0.0),
+        ((0.0, 9.0, 0.0), (0.25, 0.5, 0.25), 1.0),
+        ((0.0, 50.0, 100.0, 150.0), (0.25,) * 4, 2.0),
+        ((0.0, 50.0), (1.0, 0.0), 0.0),
+    ],
+)
+def test_a_reading_is_worth_what_it_tells_apart(
+    shown: tuple[float, ...], weights: tuple[float, ...], bits: float
+) -> None:
+    """A meter that is off by 1 tells 10 from 0, and 0.2 not."""
+    spread = np.ones(len(shown))
+    assert told_apart(np.array(shown), spread, np.array(weights)) == pytest.approx(bits)
+
+
+def test_amps_and_ohms_are_asked_for_where_volts_tell_no_more(finder: Finder) -> None:
+    """By its advice the true fault is found, among fewer that look alike than by volts alone."""
+    units: set[str] = set()
+    alike = {"volts": 0, "all": 0}
+    for index in every(finder, 9):
+        seen, readings = finder.shown(index), list[Reading]()
+        while len(readings) < 20:
+            advice = next_reading(finder, finder.weights(seen, readings), readings)
+            if advice is None:
+                break
+            assert (advice.at, advice.unit) not in {(r.at, r.unit) for r in readings}
+            value = finder.read(index, advice.at, advice.unit)
+            readings.append(Reading(advice.at, value, unit=advice.unit))
+            units.add(advice.unit)
+        found = finder.suspects(finder.weights(seen, readings))[0]
+        assert finder.probes[index] in found.probes
+        alike["all"] += len(found.probes)
+        by_volts = finder.suspects(finder.weights(seen, finder.hunt(index)))[0]
+        alike["volts"] += len(by_volts.probes)
+    assert units == {"V", "A", "Ω"}
+    assert alike["all"] < alike["volts"]
+
+
+def test_advice_says_what_a_sound_boat_shows(finder: Finder) -> None:
+    """A clamp against the powered boat, ohms against networkx, the power off."""
+    board, shown = finder.board, set[str]()
+    graph = nx.MultiGraph()
+    shut = open_contacts(board, finder.base.setting.states)
+    for branch in board.network.branches:
+        if branch.id not in shut:
+            graph.add_edge(branch.a, branch.b, ohm=max(branch.ohm, 1e-9))
+    minus = board.network.reference
+    for index in every(finder, 23):
+        seen, readings = finder.shown(index), list[Reading]()
+        while len(readings) < 12:
+            advice = next_reading(finder, finder.weights(seen, readings), readings)
+            if advice is None:
+                break
+            if advice.unit == "A":
+                assert advice.sound == pytest.approx(abs(finder.base.amps[advice.at]))
+            elif advice.unit == "Ω" and nx.has_path(graph, advice.at, minus):
+                part = graph.subgraph(nx.node_connected_component(graph, minus))
+                told = nx.resistance_distance(part, advice.at, minus, "ohm", invert_weight=True)
+                assert advice.sound == pytest.approx(told, abs=1e-3, rel=1e-3)
+            elif advice.unit == "Ω":
+                assert advice.sound >= 1e6
+            shown.add(advice.unit)
+            value = finder.read(index, advice.at, advice.unit)
+            readings.append(Reading(advice.at, value, unit=advice.unit))
+    assert shown >= {"V", "Ω"}

@@ -15,6 +15,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.network import NoOperatingPointError, spice_text
 from vivid_loom.opening import open_draft
+from vivid_loom.power.advice import next_reading
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import course
 from vivid_loom.power.energy import energy, mooring
@@ -27,6 +28,7 @@ from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.power_lists import load_table, scan_table
 from vivid_loom.sheets.power_words import (
+    advice_words,
     course_words,
     days_words,
     fault_words,
@@ -261,12 +263,9 @@ def print_finder(
     weights = finder.weights(symptoms, readings)
     for suspect in finder.suspects(weights)[:8]:
         click.echo(f"  {100 * suspect.share:4.0f} %  {suspect_words(suspect)}")
-    point = finder.next_point(weights, [r.at for r in readings if r.unit == "V"])
-    if point is None:
-        click.echo("no reading tells these apart")
-    else:
-        sound = finder.sound[[p.terminal for p in finder.points].index(point.terminal)]
-        click.echo(f"read next: {point.terminal} (sound: {sound:.2f} V)")
+    advice = next_reading(finder, weights, readings)
+    told = "no reading tells these apart" if advice is None else advice_words(advice)
+    click.echo(told[0].lower() + told[1:])
 
 
 def _element(finder: Finder, load: str) -> str:

@@ -20,6 +20,7 @@ from vivid_loom.power.powered import running
 from vivid_loom.power.scan import Probe, Scan, probes_of
 
 __all__ = [
+    "MATTERS",
     "SURE",
     "Finder",
     "Point",
@@ -28,6 +29,7 @@ __all__ = [
     "Symptom",
     "Unit",
     "scenario_finder",
+    "told_apart",
 ]
 
 Floats = NDArray[np.float64]
@@ -43,7 +45,9 @@ DIM: Final = 0.9  # of its usual voltage: below this a lamp is seen to be dim
 FARTHEST: Final = 6.0  # a reading so many times off weighs no more: nothing is ruled out for good
 WRONG_SYMPTOM: Final = 6.0
 KEPT: Final = 1e-3
+MATTERS: Final = 1e-4  # a fault that is less likely is not asked about
 SURE: Final = 0.95
+RULED_OUT: Final = 0.01  # of the likeliest that looks the same to volts: amps or ohms tell it
 
 
 class Point(NamedTuple):
@@ -178,29 +182,44 @@ class Finder:
             code = {"dark": 0, "dim": 1, "runs": 2}[symptom.seen]
             against += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)
         for reading in readings:
-            row, spread = self._shown_by(reading)
+            row, spread = self.shown_by(reading)
             off = np.abs(row - min(reading.value, OPEN_OHM)) / spread
             against += 0.5 * np.minimum(off, FARTHEST) ** 2
         likely = np.exp(-(against - against.min(initial=np.inf)))
         whole: Floats = likely / likely.sum()
         return whole
 
-    def _shown_by(self, reading: Reading) -> tuple[Floats, Floats]:
-        """Return what each fault would show, and how far a meter may be off, shape (faults,)."""
+    def shown_by(
+        self, reading: Reading, among: NDArray[np.bool_] | None = None
+    ) -> tuple[Floats, Floats]:
+        """Return what each fault would show, and how far a meter may be off, shape (faults,).
+
+        Args:
+            among: faults that ohms are worked out for; the others are taken for no way through.
+
+        Raises:
+            KeyError: a terminal or wire that is not there.
+        """
         if reading.unit == "A":
             if reading.at not in self._amps:
                 self._amps[reading.at] = amps_shown(self._scan, self._rested, reading.at)
             row = self._amps[reading.at]
             return row, CLAMP_A + CLAMP_SHARE * row
         if reading.unit == "Ω":
-            opened = [(probe, self.opened(i)) for i, probe in enumerate(self.probes)]
+            asked = range(len(self.probes)) if among is None else np.flatnonzero(among).tolist()
+            opened = [(self.probes[i], self.opened(i)) for i in asked]
             black = reading.over or self.board.network.reference
-            row = self._ohm_meter.shown(opened, reading.at, black)
+            row = np.full(len(self.probes), OPEN_OHM)
+            row[list(asked)] = self._ohm_meter.shown(opened, reading.at, black)
             return row, METER_OHM + METER_OHM_SHARE * row
         row = self.volts[self._index[reading.at]]
         if reading.over:
             row = row - self.volts[self._index[reading.over]]
         return row, self._spread(row)
+
+    def sound_ohm(self, terminal: str) -> float:
+        """Return what an ohmmeter would show from a terminal to minus with nothing wrong."""
+        return self._ohm_meter.sound(terminal, self.board.network.reference)
 
     @cached_property
     def _index(self) -> dict[str, int]:
@@ -221,13 +240,13 @@ class Finder:
         """Return the classes of faults, the likeliest first, as far as they matter."""
         totals = np.bincount(self.alike, weights=weights)
         order = [int(c) for c in np.argsort(-totals) if totals[c] >= KEPT]
-        return [
-            Suspect(
-                tuple(self.probes[i] for i in np.flatnonzero(self.alike == c).tolist()),
-                float(totals[c]),
-            )
-            for c in order
-        ]
+        found: list[Suspect] = []
+        for c in order:
+            members = np.flatnonzero(self.alike == c)
+            likely = members[weights[members] >= RULED_OUT * weights[members].max()]
+            probes = tuple(self.probes[i] for i in likely.tolist())
+            found.append(Suspect(probes, float(totals[c])))
+        return found
 
     def next_point(self, weights: Floats, read: Sequence[str] = ()) -> Point | None:
         """Return the point that tells most for its trouble; None where none tells anything.
@@ -235,7 +254,7 @@ class Finder:
         Args:
             read: terminals that have been read.
         """
-        gains = self._gains(weights)
+        gains = self.gains(weights)
         known = frozenset(read)
         best, most = None, 1e-6
         for point, gain in zip(self.points, gains.tolist(), strict=True):
@@ -244,9 +263,9 @@ class Finder:
                 best, most = point, worth
         return best
 
-    def _gains(self, weights: Floats) -> Floats:
+    def gains(self, weights: Floats) -> Floats:
         """Return the information every point is expected to give, in bits, shape (points,)."""
-        matter = np.flatnonzero(weights > KEPT / 10)
+        matter = np.flatnonzero(weights > MATTERS)
         # what no reading tells apart is one suspect
         totals = np.bincount(self.alike[matter], weights=weights[matter])
         first = {
@@ -262,7 +281,7 @@ class Finder:
 
     def read(self, index: int, at: str, unit: Unit = "V") -> float:
         """Return what a meter would show with one of the faults there; see ``Reading``."""
-        shown = float(self._shown_by(Reading(at, 0.0, unit=unit))[0][index])
+        shown = float(self.shown_by(Reading(at, 0.0, unit=unit))[0][index])
         return math.inf if unit == "Ω" and shown >= OPEN_OHM else shown
 
     def opened(self, index: int) -> tuple[str, ...]:
@@ -289,6 +308,20 @@ class Finder:
             readings.append(Reading(point.terminal, self.read(index, point.terminal)))
             weights = self.weights(symptoms, readings)
         return readings
+
+
+def told_apart(shown: Floats, spread: Floats, weights: Floats) -> float:
+    """Return the information a reading is expected to give over all faults, in bits."""
+    matter = weights > MATTERS
+    if not matter.any():
+        return 0.0
+    order = np.argsort(shown[matter])
+    row, off, share = (each[matter][order] for each in (shown, spread, weights))
+    # along a ruler on which a meter is as good everywhere: three times its spread are told apart
+    between = np.diff(row) / (0.5 * (off[1:] + off[:-1]))
+    along = np.concatenate(([0.0], np.cumsum(between))) / 3
+    rulings = (np.round(along + shift)[None, :] for shift in (0.0, 0.5))
+    return min(float(_bits(ruled, share / share.sum())[0]) for ruled in rulings)
 
 
 def _bits(classes: Floats, share: Floats) -> Floats:

@@ -95,6 +95,16 @@ class OhmMeter:
         shown = [min(self._one(probe, opened, a, b), OPEN_OHM) for probe, opened in probes]
         return np.array(shown)
 
+    def sound(self, red: str, black: str) -> float:
+        """Return what the meter shows with nothing wrong; ``OPEN_OHM`` at most."""
+        a, b = self._solver.node[red], self._solver.node[black]
+        if a == b:
+            return 0.0
+        if self._sets.find(a) != self._sets.find(b):
+            return OPEN_OHM
+        island = self._island(b)
+        return min(island.over(island.between(a, b), a, b), OPEN_OHM)
+
     def _island(self, root: int) -> _Island:
         if root not in self._islands:
             mine = self._sets.find(root)

@@ -5,11 +5,13 @@ from collections.abc import Collection, Mapping, Sequence
 
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import NetList
+from vivid_loom.power.advice import Advice
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import Course, Event
 from vivid_loom.power.fault import HULL, RETURN, Fault
 from vivid_loom.power.finder import Suspect
 from vivid_loom.power.harm import Harm
+from vivid_loom.power.meter import OPEN_OHM
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.scan import Probe, Scanned, is_safety
 from vivid_loom.power.sneak import Proof, Sneak
@@ -17,6 +19,7 @@ from vivid_loom.quantities import figure
 from vivid_loom.sheets.helm_words import element_words
 
 __all__ = [
+    "advice_words",
     "course_words",
     "days_words",
     "device_words",
@@ -237,6 +240,17 @@ def suspect_words(suspect: Suspect) -> str:
     names = [probe_name(probe) for probe in suspect.probes]
     more = f", or {len(names) - 3} more that look the same" if len(names) > 3 else ""
     return ", or ".join(names[:3]) + more
+
+
+def advice_words(advice: Advice) -> str:
+    """Say what to read next, and what it shows with nothing wrong."""
+    if advice.unit == "A":
+        return f"Read next: a clamp round {advice.at}. Sound it shows {advice.sound:.2f} A."
+    if advice.unit == "Ω":
+        open_ = advice.sound >= OPEN_OHM
+        shows = "no way through" if open_ else f"{advice.sound:.2f} Ω"
+        return f"Read next, the power off: {advice.at} to minus. Sound it shows {shows}."
+    return f"Read next: {advice.at}. Sound it shows {advice.sound:.2f} V."
 
 
 def scanned_words(draft: Draft, net: NetList, row: Scanned) -> str:

@@ -21,11 +21,12 @@ from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.network import NoOperatingPointError
+from vivid_loom.power.advice import next_reading
 from vivid_loom.power.board import Board
-from vivid_loom.power.finder import Finder, Reading, Symptom, Unit, scenario_finder
+from vivid_loom.power.finder import SURE, Finder, Reading, Symptom, Unit, scenario_finder
 from vivid_loom.quantities import in_reading_order
 from vivid_loom.sheets.helm_words import element_words
-from vivid_loom.sheets.power_words import probe_name, suspect_words
+from vivid_loom.sheets.power_words import advice_words, probe_name, suspect_words
 
 __all__ = ["FinderPane"]
 
@@ -226,16 +227,16 @@ class FinderPane(QWidget):
                 for i, s in enumerate(found[:MOST_SHOWN])
             ]
         )
-        point = finder.next_point(weights, [r.at for r in self.readings if r.unit == "V"])
-        if point is None or found[0].share > 0.95:
-            told = f"{suspect_words(found[0])}: nothing else explains it as well."
-            self.next.setText(told)
+        only = found[0].share > SURE
+        known = f"{suspect_words(found[0])}: nothing else explains it as well."
+        one = only and len(found[0].probes) == 1
+        advice = None if one else next_reading(finder, weights, self.readings)
+        if advice is None:
+            self.next.setText(known)
             return
-        self.unit.setCurrentText("V")  # what is asked for next is a voltage
-        self.point.setCurrentIndex(self.point.findData(point.terminal))
-        sound = finder.sound[[p.terminal for p in finder.points].index(point.terminal)]
-        told = f"Read {point.terminal} next: it tells most for its trouble."
-        self.next.setText(f"{told} Sound it shows {sound:.2f} V.")
+        self.unit.setCurrentText(advice.unit)
+        self.point.setCurrentIndex(self.point.findData(advice.at))
+        self.next.setText(f"{known} {advice_words(advice)}" if only else advice_words(advice))
 
 
 def _shown(reading: Reading) -> str:
