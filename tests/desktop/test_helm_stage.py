@@ -142,12 +142,7 @@ def test_every_wire_on_a_tab_is_drawn_and_named(stage: HelmStage) -> None:
     stage.turn_over()
     draft = stage.session.draft
     places = {s.place for s in draft.switches if s.position}
-    landed = {
-        w.id
-        for w in draft.assembled.wires
-        for e in (w.start, w.end)
-        if e.kind == "tab" and e.place in places
-    }
+    landed = {w.id for w in draft.assembled.wires for e in (w.start, w.end) if e.place in places}
     assert {s.id for s in stage.view.spots() if s.kind == "wire"} == landed
     scene = stage.view.scene()
     assert scene is not None

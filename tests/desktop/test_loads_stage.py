@@ -278,7 +278,7 @@ def test_supply_and_spares(window: MainWindow, stage: LoadsStage, answer: Answer
     answer(fit)
     stage.hands.propose_supply()
     assert next(s for s in window.session.boat.supplies if s.id == "HFB").ways == 30
-    assert window.session.boat.positions == 24
+    assert window.session.boat.panels[0].positions == 24
 
     def plan(dialog: QDialog) -> None:
         assert isinstance(dialog, SpareDialog)
@@ -293,7 +293,7 @@ def test_supply_and_spares(window: MainWindow, stage: LoadsStage, answer: Answer
     assert "2 spares planned" in stage.work.text()
     window.session.undo_stack.undo()
     window.session.undo_stack.undo()
-    assert window.session.boat.positions == 20 and not window.session.order.spares
+    assert window.session.boat.panels[0].positions == 20 and not window.session.order.spares
 
 
 def test_scenarios_change_the_totals_and_search_narrows(

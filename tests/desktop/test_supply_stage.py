@@ -218,7 +218,7 @@ def test_batteries_buses_panels_bonds_records_and_hull(
     boat = window.session.boat
     assert boat.network.batteries["B3"].internal_ohm == 0.004
     assert boat.network.homes("NB9") and boat.buses_by_id["NB9"].homes[0].to == "NB0"
-    assert boat.positions == 23 and boat.ac_aboard == "Europe" and boat.hull_joins == ("battery",)
+    assert boat.positions == 33 and boat.ac_aboard == "Europe" and boat.hull_joins == ("battery",)
     assert any(bond.id == "shaft" for bond in boat.bonds)
     assert any(item.id == "shore" for item in boat.recorded)
     codes = {f.code for f in window.session.draft.findings if "B3" in f.subjects}

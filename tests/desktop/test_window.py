@@ -231,12 +231,18 @@ def test_the_packet_is_shown_and_exported(
     window = open_on(DEMO_FOLDER / "hull-0611.loom.json")
     window.open_stage(PACKET)
     packet = window.views[PACKET]
-    assert packet.list.topLevelItemCount() > 10
+    books = [packet.list.topLevelItem(i) for i in range(packet.list.topLevelItemCount())]
+    assert [b.text(0) for b in books] == ["The harnesses", "Aboard", "Proof", "Engineer and office"]
+    assert all(b.child(0).text(0) == "Cover" for b in books)
+    assert sum(b.childCount() for b in books) > 18
+    packet.list.setCurrentItem(books[2])
+    assert packet.paper._page.title == "Build packet: proof"
     packet.paper_size.setCurrentText("A3")
     packet.marked.setChecked(True)
     packet.export_to(tmp_path)
     qtbot.waitUntil(lambda: not packet.exporting, timeout=240_000)
-    assert (tmp_path / "packet.pdf").read_bytes().startswith(b"%PDF")
+    for book in ("packet", "aboard", "proof", "office"):
+        assert (tmp_path / f"{book}.pdf").read_bytes().startswith(b"%PDF")
     first = pypdf.PdfReader(tmp_path / "packet.pdf").pages[0].mediabox
     assert round(float(first.width) / 72 * 25.4) == 420
     assert (tmp_path / "cutlist.csv").read_bytes().startswith(b"\xef\xbb\xbf")

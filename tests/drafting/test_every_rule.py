@@ -25,7 +25,14 @@ from tests.changes import (
     run,
     supply,
 )
-from tests.drafting import test_breaker_levers, test_helm, test_makers, test_rules, test_rules_runs
+from tests.drafting import (
+    test_breaker_levers,
+    test_helm,
+    test_makers,
+    test_recorded,
+    test_rules,
+    test_rules_runs,
+)
 from vivid_loom.boat import (
     Boat,
     Bond,
@@ -443,7 +450,7 @@ ELSEWHERE = {"S11", "P08", "P09", "A02", "A03"}  # tests of their own in test_ru
 def test_no_rule_is_left_untested() -> None:
     tested = {case[0] for case in (*CASES, *test_rules.CASES, *test_rules.OVERRULED)}
     tested |= {*test_makers.CODES, *test_rules_runs.CODES, *test_helm.CODES, *ELSEWHERE}
-    tested |= test_breaker_levers.CODES
+    tested |= test_breaker_levers.CODES | test_recorded.CODES
     assert {kind.code for kind in kinds()} == tested
     assert len(kinds()) >= 80
 

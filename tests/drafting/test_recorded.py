@@ -14,6 +14,7 @@ from vivid_loom.drafting.beside.recorded import DraftedRecord
 from vivid_loom.order import Order
 from vivid_loom.sheets import packet_table
 
+CODES = {"R11"}
 LOOP_M = 0.15  # of the shop's profile, at each end
 LOOM = Recorded(
     id="REC2", name="Loom", kind="engine loom", start="dash", end="bracket", diameter_mm=14.0

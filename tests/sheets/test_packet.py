@@ -16,7 +16,15 @@ from vivid_loom.boat import Boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import Order, Shop
-from vivid_loom.sheets import Handed, packet_files, packet_pages, packet_sections, packet_tables
+from vivid_loom.sheets import (
+    Handed,
+    packet_books,
+    packet_files,
+    packet_pages,
+    packet_sections,
+    packet_tables,
+)
+from vivid_loom.sheets.books import bound
 from vivid_loom.sheets.csv_file import csv_bytes, neutral
 from vivid_loom.sheets.drawing import Page, Text
 from vivid_loom.sheets.metrics import fitted, text_width, wrapped
@@ -131,15 +139,21 @@ def test_materials_add_up_to_the_cut_list(files: dict[str, bytes]) -> None:
     assert sum(int(r["quantity"]) for r in ends) == 2 * (len(wires) + len(bonds)) - shared
 
 
+BOOKS = ("packet", "aboard", "proof", "office")
+
+
+def read_back(data: bytes) -> list[str]:
+    return [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages]
+
+
 @pytest.fixture(scope="module")
-def printed(files: dict[str, bytes]) -> list[str]:
-    """Every page of hull 0417 as read back from the PDF."""
-    reader = pypdf.PdfReader(io.BytesIO(files["packet.pdf"]))
-    return [page.extract_text() for page in reader.pages]
+def printed(files: dict[str, bytes]) -> dict[str, list[str]]:
+    """Every page of the books of hull 0417 as read back from their PDFs."""
+    return {book: read_back(files[f"{book}.pdf"]) for book in BOOKS}
 
 
-def test_the_pdf_says_what_the_lists_say(printed: list[str], full: Draft) -> None:
-    text = "\n".join(printed)
+def test_the_pdf_says_what_the_lists_say(printed: dict[str, list[str]], full: Draft) -> None:
+    text = "\n".join(page for pages in printed.values() for page in pages)
     for words in ("hull 0417", "minus off first", "Deck harness", "Fuse chart"):
         assert words in text
     for wire in full.assembled.wires:
@@ -254,28 +268,26 @@ def test_nothing_is_printed_broken_inside_a_word(composed: Composed) -> None:
     assert composed.broken == set()
 
 
-def test_no_page_but_the_last_of_a_section_is_under_a_third_full(
-    any_draft: Draft, composed: Composed
-) -> None:
+def test_no_page_but_the_last_of_a_section_is_under_a_third_full(composed: Composed) -> None:
     pages = composed.pages
     for page, after in itertools.pairwise(pages):
         if page.title.endswith("form board"):  # a map, in parts as wide as the page
             continue
         lowest = max(i.y for i in page.items if isinstance(i, Text) and i.y < 198)
         assert after.title != page.title or lowest > 22 + 176 / 3, page.title
-    if any_draft.aboard.order.hull == "0417":
-        panels = [page for page in pages if page.title.startswith("Switch panels")]
-        boards = [page for page in pages if page.title.endswith(("form board", "branches"))]
-        labels = [page for page in pages if page.title == "Labels at full size"]
-        others = ("Powered up", "Installing the harnesses")
-        beside = [page for page in pages if page.title in others]
-        proofs = ("Ringing out", "Pull tests", "Making alive")
-        proven = [page for page in pages if page.title in proofs]
-        assert len(proven) <= 14  # 278 wires, 222 nets, 141 steps aboard
-        # 34 before the lamps of switches were wired, which took the last line of two sections
-        rest = len(pages) - len(panels) - len(boards) - len(labels) - len(beside) - len(proven)
-        assert rest <= 40  # one for kit and hours, two for the joints, two for what a fault does
-        assert len(panels) <= 5 and len(boards) <= 11 and len(labels) <= 3 and len(beside) <= 3
+
+
+def test_no_book_of_a_demo_order_has_more_than_34_pages(any_draft: Draft) -> None:
+    """Everyone is handed what he works from; each has its cover, and a key where it has codes."""
+    for book in packet_books(any_draft):
+        sections = [(section.title, section.pages()) for section in book.sections]
+        titles = [title for title, _ in sections]
+        keyed = titles[1] == "Key to the codes"
+        assert titles[0] == book.title and keyed == (book.name != "office")
+        pages = bound(sections)
+        assert len(pages) <= 34, (book.name, len(pages))
+        assert f"page {len(pages)} of {len(pages)}" in _texts(pages[-1])
+        assert "minus off first" in _texts(pages[0])
 
 
 def test_jumpers_of_many_lengths_are_told_in_few() -> None:
@@ -329,15 +341,22 @@ def test_every_column_of_every_table_is_told_in_the_formats_page() -> None:
 
 
 def test_every_page_is_counted_and_a_packet_with_errors_says_so_on_each(
-    printed: list[str], mistakes: Draft
+    printed: dict[str, list[str]], mistakes: Draft
 ) -> None:
-    """Read back from the PDF: 'page n of m', and DRAFT only while errors are open."""
-    data = packet_files(mistakes, frozenset({"packet"}))["packet.pdf"]
-    wrong = [page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages]
-    for pages, errors in ((printed, 0), (wrong, 64)):
+    """Read back from the PDFs: 'page n of m', and DRAFT only while errors are open."""
+    wrong = packet_files(mistakes, frozenset({"aboard", "office"}))
+    books = [(name, pages, 0) for name, pages in printed.items()]
+    books += [(name, read_back(wrong[f"{name}.pdf"]), 64) for name in ("aboard", "office")]
+    within = {
+        "packet": {"Recipes and jaws", "Deck harness", "Labels"},
+        "aboard": {"Landing list", "Switch panels"},
+        "proof": {"Ringing out", "Making alive"},
+        "office": {"Circuit schedule", "Materials", "Findings"},
+    }
+    for book, pages, errors in books:
         listed = pages[0].split("\nContents\n")[1]
         contents = re.findall(r"^(\D+)\n(\d+)$", listed, re.MULTILINE)
-        assert {"Threads", "Landing list", "Materials", "Findings"} <= {t for t, _ in contents}
+        assert within[book] <= {t for t, _ in contents}
         for title, first in contents:  # what is told stands where it is told, by its own name
             assert title.removesuffix("s") in pages[int(first) - 1].replace("\n", " "), title
             assert title not in pages[int(first) - 2].split("\n")[0]

@@ -36,8 +36,19 @@ def _day(date: datetime.date) -> str:
     return f"{date:%a} {date.day} {date:%b %Y}"
 
 
-def cover(draft: Draft, setting: Setting, closed: frozenset[datetime.date]) -> Page:
-    """Return the first page."""
+def cover(
+    draft: Draft,
+    setting: Setting,
+    closed: frozenset[datetime.date],
+    title: str,
+    signs: tuple[str, ...],
+) -> Page:
+    """Return the first page of a book.
+
+    Args:
+        closed: days the shop does not work.
+        signs: captions of the boxes to sign.
+    """
     order, profile = draft.aboard.order, draft.aboard.profile
     metres = sum(stores.wire_totals(draft).values())
     count = {s: sum(f.severity == s for f in draft.findings) for s in ("error", "judge", "note")}
@@ -77,8 +88,7 @@ def cover(draft: Draft, setting: Setting, closed: frozenset[datetime.date]) -> P
         ),
         (f"Notes: {order.notes}" if order.notes else "", 3.2, False),
     ]
-    signs = ("Wiring engineer, date", "Harness builder, date", "Test hand, date")
-    return front_page("Build packet", setting, left, signs)
+    return front_page(title, setting, left, signs)
 
 
 def front_page(

@@ -1,13 +1,11 @@
-"""The build packet: what is printed, page by page, and the files beside it."""
+"""The build packet's files: its tables, its books, and what other programs read."""
 
 import hashlib
 import json
 import math
 from collections.abc import Callable, Iterator, Sequence
-from functools import partial
 from typing import Any, Final, Literal, NamedTuple
 
-from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.drafting.rules.causes import grouped
 from vivid_loom.order import Acceptance, Shop
@@ -21,44 +19,25 @@ from vivid_loom.sheets import (
     stores,
     switch_lists,
 )
-from vivid_loom.sheets.bench_pages import alive_pages, pull_pages, ring_pages
 from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
-from vivid_loom.sheets.branch_pages import branch_pages
-from vivid_loom.sheets.cautions import SHORT_CAUTION
-from vivid_loom.sheets.change_pages import change_pages, change_plan
-from vivid_loom.sheets.cover import cover, with_contents
+from vivid_loom.sheets.books import NO_SHOP, bound, packet_books
+from vivid_loom.sheets.change_pages import change_plan
 from vivid_loom.sheets.csv_file import csv_bytes
-from vivid_loom.sheets.curve_pages import curve_pages
 from vivid_loom.sheets.draft_json import draft_json_bytes
 from vivid_loom.sheets.drawing import Page
-from vivid_loom.sheets.fault_pages import fault_pages
-from vivid_loom.sheets.finding_pages import finding_pages
-from vivid_loom.sheets.fitting_pages import fuse_pages, landing_pages
-from vivid_loom.sheets.harness_pages import harness_pages
 from vivid_loom.sheets.harness_totals import harness_totals
-from vivid_loom.sheets.install_pages import install_pages, install_table
-from vivid_loom.sheets.key_pages import key_pages
-from vivid_loom.sheets.label_pages import label_sheets
-from vivid_loom.sheets.layout import Setting, counted
+from vivid_loom.sheets.install_pages import install_table
 from vivid_loom.sheets.names import key
 from vivid_loom.sheets.network_text import network_text
-from vivid_loom.sheets.office_pages import material_pages, schedule_pages
-from vivid_loom.sheets.panel_pages import panel_pages
 from vivid_loom.sheets.pdf import pdf_bytes
-from vivid_loom.sheets.power_pages import power_pages
-from vivid_loom.sheets.recipe_pages import recipe_pages
 from vivid_loom.sheets.schedule import schedule
 from vivid_loom.sheets.spares_kit import spares_kit
 from vivid_loom.sheets.table import Table
-from vivid_loom.sheets.thread_pages import thread_pages
 from vivid_loom.sheets.workbook import workbook_bytes
 
 __all__ = [
-    "Section",
     "packet_files",
-    "packet_pages",
     "packet_parts",
-    "packet_sections",
     "packet_table",
     "packet_tables",
     "sheets_digest",
@@ -103,7 +82,6 @@ SHOP_TABLES: Final[dict[str, Callable[[Draft, Shop], Table[Any]]]] = {
 }
 WORKBOOK: Final = ("schedule", "cutlist", "connectors", "branches", "cutplan", "hours", "materials")
 """The tables that are sheets of schedule.xlsx."""
-NO_SHOP: Final = Shop()
 
 
 def packet_table(draft: Draft, name: str, shop: Shop = NO_SHOP) -> Table[Any]:
@@ -124,109 +102,6 @@ def sheets_digest(draft: Draft) -> str:
     """Return the digest of schedule and cut list, which tells whether the sheets moved."""
     sheets = (packet_table(draft, name) for name in ("schedule", "cutlist"))
     return hashlib.sha256(b"".join(csv_bytes(sheet, {}) for sheet in sheets)).hexdigest()
-
-
-def _setting(draft: Draft) -> Setting:
-    order = draft.aboard.order
-    errors = sum(finding.severity == "error" for finding in draft.findings)
-    stop = f"DRAFT, {errors} error{'s' * (errors > 1)}: do not build" if errors else ""
-    return Setting(
-        f"{draft.aboard.boat.name} · hull {order.hull} · revision {order.revision}",
-        SHORT_CAUTION,
-        stop,
-    )
-
-
-class Section(NamedTuple):
-    """Sheets that belong together: composed when they are looked at or printed.
-
-    Attributes:
-        pages: makes the sheets; none where the order has nothing for them.
-        slow: bundles have to be packed for it.
-    """
-
-    title: str
-    pages: Callable[[], Sequence[Page]]
-    slow: bool = False
-
-
-def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
-    """Return the printed packet by sections, in the order of work.
-
-    First what it is about, then the schedule, then each harness for its builder, then what the
-    installer needs, then the engineer's pages.
-
-    Args:
-        shop: its closed days and stock.
-    """
-    setting = _setting(draft)
-
-    def section(title: str, make: Callable[[Draft, Setting], Sequence[Page]]) -> Section:
-        return Section(title, lambda: make(draft, setting))
-
-    used = {wire.harness for wire in draft.assembled.wires}
-    return (
-        Section("Build packet", lambda: (cover(draft, setting, shop.closed_days),)),
-        section("Key to the codes", key_pages),
-        section("Threads", thread_pages),
-        section("Circuit schedule", schedule_pages),
-        section("Recipes and jaws", recipe_pages),
-        *(
-            Section(assembly.name, partial(_assembly_pages, draft, assembly, setting), slow=True)
-            for assembly in draft.aboard.boat.assemblies
-            if assembly.id in used
-        ),
-        section("Labels", _label_pages),
-        Section("Ringing out", lambda: ring_pages(draft, setting), slow=True),
-        section("Pull tests", pull_pages),
-        Section("Installing the harnesses", lambda: install_pages(draft, setting), slow=True),
-        section("Landing list", landing_pages),
-        section("Switch panels", panel_pages),
-        section("Fuse chart", fuse_pages),
-        Section("Making alive", lambda: alive_pages(draft, setting), slow=True),
-        *([section("Changes to the built boat", change_pages)] if draft.aboard.order.built else ()),
-        Section("Materials", lambda: material_pages(draft, shop, setting), slow=True),
-        *([section("Findings", finding_pages)] if draft.findings or draft.accepted else ()),
-        section("Powered up", power_pages),
-        *([] if setting.stop else [_faults(draft, setting)]),
-        section("Protection curves", curve_pages),
-    )
-
-
-def _faults(draft: Draft, setting: Setting) -> Section:
-    """Return what one fault does; a boat that is drawn wrong is not worth breaking."""
-    return Section("What one fault does", lambda: fault_pages(draft, setting), slow=True)
-
-
-def _label_pages(draft: Draft, setting: Setting) -> list[Page]:
-    """Return plugs', branches', tags' and capped ends' labels; wires' go to a tape printer."""
-    rows = [row for row in label_lists.labels(draft).rows if row.kind != "wire"]
-    return label_sheets(rows, setting)
-
-
-def _assembly_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
-    """Return a harness's map and branches, then what to cut for it and how its ends are made."""
-    return [
-        *branch_pages(draft, assembly, setting),
-        *harness_pages(draft, assembly, setting),
-    ]
-
-
-def packet_pages(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Page, ...]:
-    """Return every sheet of the printed packet."""
-    return tuple(_bound([(s.title, s.pages()) for s in packet_sections(draft, shop)]))
-
-
-def _bound(sections: Sequence[tuple[str, Sequence[Page]]]) -> list[Page]:
-    """Return composed sections as one packet: counted, with its contents on the first page."""
-    pages = [page for _, made in sections for page in made]
-    firsts: list[tuple[str, int]] = []
-    number = 1
-    for title, made in sections:
-        if made and number > 1:
-            firsts.append((title, number))
-        number += len(made)
-    return counted([with_contents(pages[0], firsts), *pages[1:]])
 
 
 def _finding_record(
@@ -313,7 +188,8 @@ def packet_parts(
     Raises:
         KeyError: a part that does not exist.
     """
-    names = {*TABLES, *SHOP_TABLES, "network", "board", "workbook", "packet", "draft"}
+    books = {book.name for book in packet_books(draft, shop)}
+    names = {*TABLES, *SHOP_TABLES, *books, "network", "board", "workbook", "draft"}
     if unknown := only - names:
         raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
     wanted = only or frozenset(names)
@@ -336,10 +212,11 @@ def packet_parts(
         yield "findings.json", _findings_json(draft)
     if "draft" in wanted:
         yield "draft.json", draft_json_bytes(draft)
-    if "packet" in wanted:
-        composed: list[tuple[str, Sequence[Page]]] = []
-        for section in packet_sections(draft, shop):
-            yield "packet.pdf", b""
-            composed.append((section.title, section.pages()))
-        title = f"Build packet hull {draft.aboard.order.hull}"
-        yield "packet.pdf", pdf_bytes(handed.on_paper(_bound(composed)), title)
+    for book in packet_books(draft, shop):
+        if book.name in wanted:
+            composed: list[tuple[str, Sequence[Page]]] = []
+            for section in book.sections:
+                yield f"{book.name}.pdf", b""
+                composed.append((section.title, section.pages()))
+            pages = handed.on_paper(bound(composed))
+            yield f"{book.name}.pdf", pdf_bytes(pages, f"{book.title}, hull {order.hull}")

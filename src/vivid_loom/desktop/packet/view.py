@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtGui import QColor, QFont, QHideEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -26,7 +26,7 @@ from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities.document import write_atomically
-from vivid_loom.sheets import Handed, Page, Section, packet_parts, packet_sections
+from vivid_loom.sheets import Book, Handed, Page, Section, packet_books, packet_parts
 from vivid_loom.sheets.drawing import Text, moved
 
 __all__ = ["PacketView"]
@@ -61,21 +61,23 @@ class _Paper(QWidget):
 
 
 class PacketView(StageView):
-    """Sections and their sheets at the left, the picked sheet whole at the right."""
+    """Books, their sections and sheets at the left, the picked sheet whole at the right."""
 
     about_selection = False
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self._draft: Draft | None = None
+        self._books: tuple[Book, ...] = ()
         self._sections: tuple[Section, ...] = ()
+        self._listed: list[QTreeWidgetItem] = []
         self._pages: dict[int, tuple[Page, ...]] = {}
         self._at = (0, 0)
         self.list = QTreeWidget()
         self.list.setHeaderHidden(True)
         self.list.setFixedWidth(LIST_W)
         self.list.setIndentation(14)
-        self.list.setAccessibleName("Sheets of the packet, by section")
+        self.list.setAccessibleName("Sheets of the packet, by book and section")
         self.export = button("Export packet…", self._ask_folder, "Every file, into a folder")
         self.export.setProperty("primary", True)
         self.paper_size, self.marked = QComboBox(), QCheckBox("CSV for spreadsheets")
@@ -113,16 +115,17 @@ class PacketView(StageView):
         self._exporting.answered.connect(self._told)
 
     def set_draft(self, draft: Draft) -> None:
-        """List the sections; the picked sheet is composed now, the others when there is time."""
+        """List the books; the picked sheet is composed now, the others when there is time."""
         self._draft = draft
-        self._sections = packet_sections(draft, self.session.shop)
+        self._books = packet_books(draft, self.session.shop)
+        self._sections = tuple(part for book in self._books for part in book.sections)
         self._pages = {}
         self._list()
         errors = sum(f.severity == "error" for f in draft.findings)
         self.state.setText(
             f"{errors} errors: not for building until they are cleared."
             if errors
-            else "No errors. Sign the cover before building."
+            else "No errors. Sign each cover before its book is worked from."
         )
         self._show()
         self._later.start()
@@ -134,13 +137,23 @@ class PacketView(StageView):
     def _list(self) -> None:
         self.list.blockSignals(True)
         self.list.clear()
-        for index, section in enumerate(self._sections):
-            listed = QTreeWidgetItem(self.list, [section.title])
-            listed.setData(0, _ROLE, (index, 0))
+        self._listed = []
+        bold = QFont(self.list.font())
+        bold.setBold(True)
+        for book in self._books:
+            heading = QTreeWidgetItem(self.list, [book.title.rpartition(": ")[2].capitalize()])
+            heading.setData(0, _ROLE, (len(self._listed), 0))  # its cover
+            heading.setFont(0, bold)
+            for section in book.sections:
+                title = "Cover" if section is book.sections[0] else section.title
+                listed = QTreeWidgetItem(heading, [title])
+                listed.setData(0, _ROLE, (len(self._listed), 0))
+                self._listed.append(listed)
+            heading.setExpanded(True)
         at = min(self._at[0], len(self._sections) - 1)
         self._at = (at, self._at[1] if at == self._at[0] else 0)
-        if item := self.list.topLevelItem(at):
-            self.list.setCurrentItem(item)
+        if self._listed:
+            self.list.setCurrentItem(self._listed[at])
         self.list.blockSignals(False)
 
     def _compose(self) -> None:
@@ -168,11 +181,11 @@ class PacketView(StageView):
     def _keep(self, index: int, pages: tuple[Page, ...]) -> None:
         """Take a section's sheets, and list them under it where they are several."""
         self._pages[index] = pages
-        item = self.list.topLevelItem(index)
-        if item is None or item.childCount():
+        item = self._listed[index]
+        if item.childCount():
             return
         if len(pages) > 1:
-            item.setText(0, f"{self._sections[index].title}  ({len(pages)})")
+            item.setText(0, f"{item.text(0)}  ({len(pages)})")
             titles: dict[str, int] = {}
             for number, page in enumerate(pages):
                 titles[page.title] = titles.get(page.title, 0) + 1

@@ -1,0 +1,193 @@
+"""The printed packet as books, one for each who works from it: composed when it is looked at.
+
+Each has its cover, its cautions and its key, so that it can be handed over by itself.
+"""
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from typing import Final, NamedTuple
+
+from vivid_loom.boat import Assembly
+from vivid_loom.drafting import Draft
+from vivid_loom.order import Shop
+from vivid_loom.sheets import label_lists
+from vivid_loom.sheets.bench_pages import alive_pages, pull_pages, ring_pages
+from vivid_loom.sheets.branch_pages import branch_pages
+from vivid_loom.sheets.cautions import SHORT_CAUTION
+from vivid_loom.sheets.change_pages import change_pages
+from vivid_loom.sheets.cover import cover, with_contents
+from vivid_loom.sheets.curve_pages import curve_pages
+from vivid_loom.sheets.drawing import Page
+from vivid_loom.sheets.fault_pages import fault_pages
+from vivid_loom.sheets.finding_pages import finding_pages
+from vivid_loom.sheets.fitting_pages import fuse_pages, landing_pages
+from vivid_loom.sheets.harness_pages import harness_pages
+from vivid_loom.sheets.install_pages import install_pages
+from vivid_loom.sheets.key_pages import key_pages
+from vivid_loom.sheets.label_pages import label_sheets
+from vivid_loom.sheets.layout import Setting, counted
+from vivid_loom.sheets.office_pages import material_pages, schedule_pages
+from vivid_loom.sheets.panel_pages import panel_pages
+from vivid_loom.sheets.power_pages import power_pages
+from vivid_loom.sheets.recipe_pages import recipe_pages
+from vivid_loom.sheets.thread_pages import thread_pages
+
+__all__ = ["Book", "Section", "bound", "packet_books", "packet_pages", "packet_sections"]
+
+NO_SHOP: Final = Shop()
+
+
+class Section(NamedTuple):
+    """Sheets that belong together: composed when they are looked at or printed.
+
+    Attributes:
+        pages: makes the sheets; none where the order has nothing for them.
+        slow: bundles have to be packed for it.
+    """
+
+    title: str
+    pages: Callable[[], Sequence[Page]]
+    slow: bool = False
+
+
+class Book(NamedTuple):
+    """What one who works on the boat is handed.
+
+    Attributes:
+        name: of its file.
+        title: on its cover, which is its first section.
+    """
+
+    name: str
+    title: str
+    sections: tuple[Section, ...]
+
+
+def _setting(draft: Draft) -> Setting:
+    order = draft.aboard.order
+    errors = sum(finding.severity == "error" for finding in draft.findings)
+    stop = f"DRAFT, {errors} error{'s' * (errors > 1)}: do not build" if errors else ""
+    return Setting(
+        f"{draft.aboard.boat.name} · hull {order.hull} · revision {order.revision}",
+        SHORT_CAUTION,
+        stop,
+    )
+
+
+def packet_books(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Book, ...]:
+    """Return the packet's books, in the order of work.
+
+    First what the harness builder needs, then the installer, then who proves the work; last what
+    the engineer signs for and the office orders by.
+
+    Args:
+        shop: its closed days and stock.
+    """
+    setting = _setting(draft)
+
+    def section(title: str, make: Callable[[Draft, Setting], Sequence[Page]]) -> Section:
+        return Section(title, lambda: make(draft, setting))
+
+    def slow(title: str, make: Callable[[Draft, Setting], Sequence[Page]]) -> Section:
+        return Section(title, lambda: make(draft, setting), slow=True)
+
+    def book(name: str, title: str, hand: str, *sections: Section) -> Book:
+        signs = ("Wiring engineer, date", f"{hand}, date")
+        closed = shop.closed_days
+        front = Section(title, lambda: (cover(draft, setting, closed, title, signs),))
+        return Book(name, title, (front, *sections))
+
+    key, built = section("Key to the codes", key_pages), draft.aboard.order.built
+    used = {wire.harness for wire in draft.assembled.wires}
+    harnesses = (
+        slow(assembly.name, partial(_assembly_pages, assembly))
+        for assembly in draft.aboard.boat.assemblies
+        if assembly.id in used
+    )
+    return (
+        book(
+            "packet",
+            "Build packet: the harnesses",
+            "Harness builder",
+            key,
+            section("Recipes and jaws", recipe_pages),
+            *harnesses,
+            section("Labels", _label_pages),
+        ),
+        book(
+            "aboard",
+            "Build packet: aboard",
+            "Installer",
+            key,
+            slow("Installing the harnesses", install_pages),
+            section("Landing list", landing_pages),
+            section("Switch panels", panel_pages),
+            section("Fuse chart", fuse_pages),
+            *([section("Changes to the built boat", change_pages)] if built else ()),
+        ),
+        book(
+            "proof",
+            "Build packet: proof",
+            "Test hand",
+            key,
+            slow("Ringing out", ring_pages),
+            section("Pull tests", pull_pages),
+            slow("Making alive", alive_pages),
+        ),
+        book(
+            "office",
+            "Build packet: engineer and office",
+            "Purchasing",
+            section("Threads", thread_pages),
+            section("Circuit schedule", schedule_pages),
+            slow("Materials", partial(_material_pages, shop)),
+            *([section("Findings", finding_pages)] if draft.findings or draft.accepted else ()),
+            section("Powered up", power_pages),
+            # a boat that is drawn wrong is not worth breaking
+            *([] if setting.stop else [slow("What one fault does", fault_pages)]),
+            section("Protection curves", curve_pages),
+        ),
+    )
+
+
+def _material_pages(shop: Shop, draft: Draft, setting: Setting) -> Sequence[Page]:
+    return material_pages(draft, shop, setting)
+
+
+def _label_pages(draft: Draft, setting: Setting) -> list[Page]:
+    """Return plugs', branches', tags' and capped ends' labels; wires' go to a tape printer."""
+    rows = [row for row in label_lists.labels(draft).rows if row.kind != "wire"]
+    return label_sheets(rows, setting)
+
+
+def _assembly_pages(assembly: Assembly, draft: Draft, setting: Setting) -> list[Page]:
+    """Return a harness's map and branches, then what to cut for it and how its ends are made."""
+    return [
+        *branch_pages(draft, assembly, setting),
+        *harness_pages(draft, assembly, setting),
+    ]
+
+
+def packet_sections(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Section, ...]:
+    """Return the sections of all books; see ``packet_books``."""
+    return tuple(part for book in packet_books(draft, shop) for part in book.sections)
+
+
+def packet_pages(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Page, ...]:
+    """Return every sheet of all books."""
+    books = packet_books(draft, shop)
+    return tuple(
+        page for book in books for page in bound([(s.title, s.pages()) for s in book.sections])
+    )
+
+
+def bound(sections: Sequence[tuple[str, Sequence[Page]]]) -> list[Page]:
+    """Return composed sections as one book: counted, with its contents on the first page."""
+    pages = [page for _, made in sections for page in made]
+    firsts: list[tuple[str, int]] = []
+    number = 1
+    for title, made in sections:
+        if made and number > 1:
+            firsts.append((title, number))
+        number += len(made)
+    return counted([with_contents(pages[0], firsts), *pages[1:]])
