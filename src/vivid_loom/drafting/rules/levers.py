@@ -2,10 +2,12 @@
 
 import dataclasses
 from collections.abc import Iterator
+from functools import partial
 
 from vivid_loom.catalogue import SwitchPart, instead_of
-from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
+from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.quantities.formatting import figure
 from vivid_loom.standards.source import OUR_CHOICE
 
@@ -45,50 +47,69 @@ TOO_STRONG = FindingKind(
 )
 
 
-def breaker_levers(draft: Draft) -> Iterator[Finding]:
-    """A circuit that goes by its breaker has a lever that holds one, and no other does."""
-    stations = draft.aboard.boat.stations_by_id
+def _switched(draft: Draft) -> Iterator[tuple[DraftedCircuit, HelmSwitch]]:
+    """Yield every circuit with each switch that it goes through."""
     for switch in draft.switches:
-        request, part = switch.request, switch.part
         for use in switch.uses:
             row = draft.circuit(use.circuit)
-            if row is None:
-                continue
-            planned, at = row.planned, (use.circuit, request.id)
-            about = {"circuit": row.id, "legend": request.legend, "part": part.name}
-            by_it = planned.pattern == "breaker"
-            if by_it != part.breaker:
-                other = dataclasses.replace(part, breaker=by_it)
-                told = about | {"instead": instead_of(other, draft.catalogue, _any)}
-                if by_it:
-                    yield Finding(NO_BREAKER, at, words(**told))
-                else:
-                    told |= {"family": planned.family, "source": planned.source}
-                    yield Finding(TWO_DEVICES, at, words(**told))
-                continue
-            if not by_it:
-                continue
-            panel = draft.aboard.boat.places_by_id[planned.source]
-            here = planned.plan.start.station
-            if here != panel.station:
-                names = {"here": stations[here].name, "there": stations[panel.station].name}
-                yield Finding(
-                    FAR_BAR, (*at, panel.id), words(legend=request.legend, panel=panel.id, **names)
-                )
-            held = row.sized.protection if row.sized else None
-            if held and held.value > part.rated_a:
-                amps = held.value
-
-                def as_strong(other: SwitchPart, least_a: float = amps) -> bool:
-                    return other.rated_a >= least_a
-
-                told = about | {"amps": figure(amps), "most": figure(part.rated_a)}
-                told["instead"] = instead_of(part, draft.catalogue, as_strong)
-                yield Finding(TOO_STRONG, at, words(**told))
+            if row:
+                yield row, switch
 
 
-def _any(part: SwitchPart) -> bool:
-    return True
+def _rated(least_a: float, part: SwitchPart) -> bool:
+    return part.rated_a >= least_a
 
 
-RULES = (breaker_levers,)
+def one_device(draft: Draft) -> Iterator[Finding]:
+    """A circuit that goes by its breaker has a lever that holds one, and no other has."""
+    for row, switch in _switched(draft):
+        by_it = row.planned.pattern == "breaker"
+        if by_it == switch.part.breaker:
+            continue
+        wanted = dataclasses.replace(switch.part, breaker=by_it)
+        told = words(
+            circuit=row.id,
+            legend=switch.request.legend,
+            part=switch.part.name,
+            family=row.planned.family,
+            source=row.planned.source,
+            instead=instead_of(wanted, draft.catalogue, partial(_rated, 0.0)),
+        )
+        yield Finding(NO_BREAKER if by_it else TWO_DEVICES, (row.id, switch.request.id), told)
+
+
+def bars(draft: Draft) -> Iterator[Finding]:
+    """The bar of a breaker panel reaches the levers at its own station."""
+    stations = draft.aboard.boat.stations_by_id
+    for name, lever in draft.breaker_levers.items():
+        row = draft.circuit(name)
+        assert row is not None
+        panel = draft.aboard.boat.places_by_id[row.planned.source]
+        here = row.planned.plan.start.station
+        if here != panel.station:
+            told = words(
+                legend=lever.request.legend,
+                panel=panel.id,
+                here=stations[here].name,
+                there=stations[panel.station].name,
+            )
+            yield Finding(FAR_BAR, (name, lever.request.id, panel.id), told)
+
+
+def strengths(draft: Draft) -> Iterator[Finding]:
+    """A lever's breaker is made as strong as its circuit asks."""
+    for name, lever in draft.breaker_levers.items():
+        rating_a = draft.lever_ratings_a.get(lever.request.id, 0.0)
+        if rating_a > lever.part.rated_a:
+            told = words(
+                circuit=name,
+                amps=figure(rating_a),
+                legend=lever.request.legend,
+                part=lever.part.name,
+                most=figure(lever.part.rated_a),
+                instead=instead_of(lever.part, draft.catalogue, partial(_rated, rating_a)),
+            )
+            yield Finding(TOO_STRONG, (name, lever.request.id), told)
+
+
+RULES = (one_device, bars, strengths)
