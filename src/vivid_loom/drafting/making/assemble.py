@@ -285,7 +285,7 @@ class _Builder:
         rating = sized.protection.value if sized.protection else 0.0
         sizes = (sized.gauge.value, *((t.legs, t.gauge) for t in sized.thinner))
         lies = (part.planned, part.paths, sizes, rating, part.separate, part.cables)
-        return (*lies, loads, aboard.boat)
+        return (*lies, loads, aboard.boat, aboard.profile.heavy_border)
 
     def cut_all(self, parts: Sequence[Part]) -> None:
         """Cut every leg of all circuits: cavities are known once all have booked theirs."""
