@@ -12,7 +12,7 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.drafting import Decision, Draft, DraftError, draft
 from vivid_loom.drafting.after.truth import press_rows
-from vivid_loom.drafting.making.assemble import cut_decision
+from vivid_loom.drafting.making.cut_lengths import cut_decision
 from vivid_loom.drafting.patterns import PATTERNS
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.order import Order, Override, set_override

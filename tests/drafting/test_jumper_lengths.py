@@ -7,7 +7,7 @@ import pytest
 
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.drafting.making.assemble import cut_decision
+from vivid_loom.drafting.making.cut_lengths import cut_decision
 from vivid_loom.order import change_profile
 from vivid_loom.sheets import packet_table
 from vivid_loom.sheets.drawing import Text

@@ -3,7 +3,7 @@
 from html import escape
 
 from vivid_loom.drafting import Decision, Draft, DraftedCircuit
-from vivid_loom.drafting.making.assemble import cut_decision
+from vivid_loom.drafting.making.cut_lengths import cut_decision
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.cautions import hazards
 from vivid_loom.standards.colours import colour_name

@@ -1,18 +1,17 @@
 """Stage 8, assemble: conductors cut at plugs into wires, with labels and cut lengths."""
 
-import math
 from collections.abc import Callable, Iterable, Sequence
 from functools import partial
 from itertools import pairwise
 from string import ascii_lowercase
-from typing import Final, NamedTuple, TypeVar
+from typing import Final, NamedTuple
 
 from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Load, is_harsh
-from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.cables import DraftedCable
 from vivid_loom.drafting.making.colour import Colours
-from vivid_loom.drafting.making.common_lengths import batch_of, in_few_lengths
+from vivid_loom.drafting.making.common_lengths import in_few_lengths
+from vivid_loom.drafting.making.cut_lengths import cut_length_mm
 from vivid_loom.drafting.making.pieces import Lands, Piece, pieces_of
 from vivid_loom.drafting.making.plugs import CavityAsk, Plug, PlugBoard, Reach
 from vivid_loom.drafting.making.terminate import (
@@ -27,21 +26,16 @@ from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path, home_harnesses
 from vivid_loom.drafting.sizing.outcome import Sized
-from vivid_loom.order import Profile
 from vivid_loom.quantities import Gauge, computed
-from vivid_loom.quantities.reckoning import Reckoned, keyed
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
-from vivid_loom.standards.source import OUR_CHOICE
 from vivid_loom.standards.terminals import Contact, contact_for
 
-__all__ = ["BORDER_STUD", "Assembled", "Part", "assemble", "cut_decision", "stud_of"]
+__all__ = ["BORDER_STUD", "Assembled", "Part", "assemble", "stud_of"]
 
 
 POST: Final = " post"
 BORDER_STUD: Final = "M10"  # of a post where two harnesses meet; our choice
-
-N = TypeVar("N", float, Reckoned)
 
 
 def _drafted(aboard: Aboard) -> Callable[[str], bool]:
@@ -100,54 +94,6 @@ def _lead_words(lead: Lead | None, function: str) -> str:
         return ""
     words = [function, lead.colour, lead.gauge]
     return " ".join(word for word in words if word)
-
-
-def _uncut(
-    routed_m: float,
-    ends: tuple[End, End],
-    profile: Profile,
-    number: Callable[[float], N],
-    *,
-    exact: bool,
-) -> N:
-    """Return run, service loops, tails and strips in mm.
-
-    Args:
-        exact: without service loops and tails.
-        number: makes a number: a plain one to cut by, or one that knows its formula.
-    """
-    length = number(routed_m * 1000)
-    if not exact:
-        loops = sum(end.kind == "lead" for end in ends)
-        length = length + number(loops) * number(profile.service_loop_mm)
-        length = length + number(2) * number(profile.tail_mm)
-    for end in ends:
-        length = length + number(end.termination.strip_mm)
-    return length
-
-
-def cut_decision(wire: Wire, profile: Profile) -> Decision[float]:
-    """Open up a wire's cut length: run, service loops, tails and strips, rounded up."""
-    uncut = _uncut(wire.routed_m, (wire.start, wire.end), profile, keyed, exact=wire.exact)
-    whole = keyed(round(wire.cut_mm / profile.cut_step_mm)) * keyed(profile.cut_step_mm)
-    up = f"rounded up to whole steps of {profile.cut_step_mm:g} mm"
-    kind, most = batch_of(wire, profile)
-    if most:
-        alike = "gauge and colour" if kind[0] == "jumper" else "gauge among a panel's feeds"
-        up += f", then to one of {most} lengths of its {alike}"
-    steps = (
-        Step("run, service loops, tails, strips", uncut, "mm", OUR_CHOICE),
-        Step(up, whole, "mm", OUR_CHOICE),
-    )
-    return Decision(
-        value=wire.cut_mm, drafted=wire.cut_mm, governed_by="routed length", steps=steps
-    )
-
-
-def _cut_mm(routed_m: float, ends: tuple[End, End], aboard: Aboard, leg: Leg) -> float:
-    raw = _uncut(routed_m, ends, aboard.profile, float, exact=leg.jumper or leg.stub)
-    step = aboard.profile.cut_step_mm
-    return round(math.ceil(raw / step - 1e-9) * step, 3)
 
 
 class Part(NamedTuple):
@@ -399,7 +345,7 @@ class _Builder:
             runs=cut.piece.runs,
             stations=cut.piece.stations,
             routed_m=cut.piece.length_m,
-            cut_mm=_cut_mm(cut.piece.length_m, cut.ends, self.aboard, cut.leg),
+            cut_mm=cut_length_mm(cut.piece.length_m, cut.ends, self.aboard, cut.leg),
             current_a=cut.amps,
             live=cut.leg.live,
             lead=cut.leg.lead,
