@@ -35,6 +35,7 @@ from vivid_loom.sheets.thread_pages import thread_pages
 __all__ = ["Book", "Section", "bound", "packet_books", "packet_pages", "packet_sections"]
 
 NO_SHOP: Final = Shop()
+Pages = Callable[[Draft, Setting], Sequence[Page]]
 
 
 class Section(NamedTuple):
@@ -74,6 +75,71 @@ def _setting(draft: Draft) -> Setting:
     )
 
 
+class _Binder:
+    """Makes a draft's books."""
+
+    def __init__(self, draft: Draft, shop: Shop) -> None:
+        self.draft, self.shop, self.setting = draft, shop, _setting(draft)
+        self.key = self.section("Key to the codes", key_pages)
+
+    def section(self, title: str, make: Pages, *, slow: bool = False) -> Section:
+        return Section(title, partial(make, self.draft, self.setting), slow)
+
+    def book(self, name: str, title: str, hand: str, *sections: Section) -> Book:
+        """Return a book behind its cover, which the engineer and ``hand`` sign."""
+        signs, closed = ("Wiring engineer, date", f"{hand}, date"), self.shop.closed_days
+        front = Section(title, lambda: (cover(self.draft, self.setting, closed, title, signs),))
+        return Book(name, title, (front, *sections))
+
+    def harnesses(self) -> Book:
+        used = {wire.harness for wire in self.draft.assembled.wires}
+        parts = (
+            self.section(assembly.name, partial(_assembly_pages, assembly), slow=True)
+            for assembly in self.draft.aboard.boat.assemblies
+            if assembly.id in used
+        )
+        recipes = self.section("Recipes and jaws", recipe_pages)
+        labels = self.section("Labels", _label_pages)
+        title = "Build packet: the harnesses"
+        return self.book("packet", title, "Harness builder", self.key, recipes, *parts, labels)
+
+    def aboard(self) -> Book:
+        sections = [
+            self.section("Installing the harnesses", install_pages, slow=True),
+            self.section("Landing list", landing_pages),
+            self.section("Switch panels", panel_pages),
+            self.section("Fuse chart", fuse_pages),
+        ]
+        if self.draft.aboard.order.built:
+            sections.append(self.section("Changes to the built boat", change_pages))
+        return self.book("aboard", "Build packet: aboard", "Installer", self.key, *sections)
+
+    def proof(self) -> Book:
+        return self.book(
+            "proof",
+            "Build packet: proof",
+            "Test hand",
+            self.key,
+            self.section("Ringing out", ring_pages, slow=True),
+            self.section("Pull tests", pull_pages),
+            self.section("Making alive", alive_pages, slow=True),
+        )
+
+    def office(self) -> Book:
+        told = self.draft.findings or self.draft.accepted
+        sections = [
+            self.section("Threads", thread_pages),
+            self.section("Circuit schedule", schedule_pages),
+            self.section("Materials", partial(_material_pages, self.shop), slow=True),
+            *([self.section("Findings", finding_pages)] if told else ()),
+            self.section("Powered up", power_pages),
+        ]
+        if not self.setting.stop:  # a boat that is drawn wrong is not worth breaking
+            sections.append(self.section("What one fault does", fault_pages, slow=True))
+        sections.append(self.section("Protection curves", curve_pages))
+        return self.book("office", "Build packet: engineer and office", "Purchasing", *sections)
+
+
 def packet_books(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Book, ...]:
     """Return the packet's books, in the order of work.
 
@@ -83,71 +149,8 @@ def packet_books(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Book, ...]:
     Args:
         shop: its closed days and stock.
     """
-    setting = _setting(draft)
-
-    def section(title: str, make: Callable[[Draft, Setting], Sequence[Page]]) -> Section:
-        return Section(title, lambda: make(draft, setting))
-
-    def slow(title: str, make: Callable[[Draft, Setting], Sequence[Page]]) -> Section:
-        return Section(title, lambda: make(draft, setting), slow=True)
-
-    def book(name: str, title: str, hand: str, *sections: Section) -> Book:
-        signs = ("Wiring engineer, date", f"{hand}, date")
-        closed = shop.closed_days
-        front = Section(title, lambda: (cover(draft, setting, closed, title, signs),))
-        return Book(name, title, (front, *sections))
-
-    key, built = section("Key to the codes", key_pages), draft.aboard.order.built
-    used = {wire.harness for wire in draft.assembled.wires}
-    harnesses = (
-        slow(assembly.name, partial(_assembly_pages, assembly))
-        for assembly in draft.aboard.boat.assemblies
-        if assembly.id in used
-    )
-    return (
-        book(
-            "packet",
-            "Build packet: the harnesses",
-            "Harness builder",
-            key,
-            section("Recipes and jaws", recipe_pages),
-            *harnesses,
-            section("Labels", _label_pages),
-        ),
-        book(
-            "aboard",
-            "Build packet: aboard",
-            "Installer",
-            key,
-            slow("Installing the harnesses", install_pages),
-            section("Landing list", landing_pages),
-            section("Switch panels", panel_pages),
-            section("Fuse chart", fuse_pages),
-            *([section("Changes to the built boat", change_pages)] if built else ()),
-        ),
-        book(
-            "proof",
-            "Build packet: proof",
-            "Test hand",
-            key,
-            slow("Ringing out", ring_pages),
-            section("Pull tests", pull_pages),
-            slow("Making alive", alive_pages),
-        ),
-        book(
-            "office",
-            "Build packet: engineer and office",
-            "Purchasing",
-            section("Threads", thread_pages),
-            section("Circuit schedule", schedule_pages),
-            slow("Materials", partial(_material_pages, shop)),
-            *([section("Findings", finding_pages)] if draft.findings or draft.accepted else ()),
-            section("Powered up", power_pages),
-            # a boat that is drawn wrong is not worth breaking
-            *([] if setting.stop else [slow("What one fault does", fault_pages)]),
-            section("Protection curves", curve_pages),
-        ),
-    )
+    make = _Binder(draft, shop)
+    return make.harnesses(), make.aboard(), make.proof(), make.office()
 
 
 def _material_pages(shop: Shop, draft: Draft, setting: Setting) -> Sequence[Page]:
