@@ -139,6 +139,8 @@ def test_it_is_bought_once_with_its_rating_and_named_alike(full: Draft) -> None:
     place = full.breaker_levers["C20"].place
     row = next(r for r in packet_table(full, "schedule").rows if r.circuit_id == "C20")
     assert row.protection_place == f"{place}, on the bar of HBP"
+    chart = next(r for r in packet_table(full, "fusechart").rows if r.circuit_id == "C20")
+    assert (chart.block, chart.way) == ("HBP", place)
     step = next(s for s in alive_plan(full).steps if s.id == "circuits C20")
     assert "Its lever is a breaker 10 A" in alive_words(full, step).asks
 

@@ -249,7 +249,8 @@ def fuse_chart(draft: Draft) -> Table[FuseRow]:
         held = row.sized.protection if row.sized else None
         if not held and (planned.guard or not planned.request):
             continue  # what leaves a relay or a converter, and a return by itself
-        way = str(planned.way) if planned.way else "in line"
+        lever = draft.breaker_levers.get(row.id)
+        way = lever.place if lever else str(planned.way) if planned.way else "in line"
         rows.append(
             FuseRow(
                 planned.source,
