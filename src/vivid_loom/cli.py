@@ -3,6 +3,7 @@
 Only names and options stand here; what a command does is loaded when it runs.
 """
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -346,6 +347,11 @@ def schemas_command(folder: Path) -> None:
     write_schemas(folder)
 
 
+def _rest_collector() -> None:
+    """Let the cycle collector rest while modules are loaded; the window has a clock for it."""
+    gc.disable()
+
+
 def _no_window() -> bool:
     """Tell whether no window can be opened: no display, or the launcher found no way to it."""
     if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
@@ -361,6 +367,7 @@ def run_command(order: Path | None) -> None:
         told = "there is no display to open a window on; 'shots DIR' renders offscreen"
         click.echo(f"vivid-loom: {told}", err=True)
         sys.exit(3)
+    _rest_collector()
     from vivid_loom.commands.window import open_application
 
     sys.exit(open_application(order))
@@ -371,6 +378,7 @@ def run_command(order: Path | None) -> None:
 def demo_command(shots: Path | None) -> None:
     """Open the application on the demo order."""
     no_window = _no_window()
+    _rest_collector()
     from vivid_loom.commands.window import open_application, render_screens
 
     folder = shots or Path("out/shots")

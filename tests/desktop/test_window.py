@@ -202,9 +202,9 @@ def test_findings_jump_to_their_place(window: MainWindow) -> None:
     window.files.open_order(DEMO_FOLDER / "hull-0423.loom.json")
     assert "64 errors" in window.head.findings.text()
     window.reveal("orphan")
-    assert window.stages.currentIndex() == 1
+    assert window.stages.currentWidget() is window.views[LOADS]
     window.reveal("HB")
-    assert window.stages.currentIndex() == 2
+    assert window.stages.currentWidget() is window.views[SUPPLY]
     assert window.views[SUPPLY].view.selected == ("part", "HB")
 
 
@@ -444,3 +444,28 @@ def test_the_window_opens_without_what_only_later_work_needs() -> None:
     loaded = set(done.stdout.split())
     assert {"numpy", "PySide6", "vivid_loom"} <= loaded
     assert not loaded & {"scipy", "networkx", "openpyxl", "ezdxf", "pyvisa", "segno"}
+
+
+def test_a_stage_is_loaded_when_it_is_first_opened() -> None:
+    """The window opens on one page: the modules of the others, and of paper, wait."""
+    code = (
+        "import os, sys; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
+        "from vivid_loom.demo import DEMO_ORDER\n"
+        "from vivid_loom.desktop.application import open_window\n"
+        "w = open_window(DEMO_ORDER); w.show()\n"
+        "loaded = [n for n in sys.modules if n.startswith('vivid_loom.desktop.')]\n"
+        "stages = [n for n in loaded if n.endswith(('.stage', '.view')) and n.count('.') == 3]\n"
+        "print(sorted(stages), 'vivid_loom.sheets.books' in sys.modules, list(w.views.made))\n"
+        "w.open_stage('Packet')\n"
+        "print('vivid_loom.sheets.books' in sys.modules, list(w.views.made))\n"
+        "sys.stdout.flush(); os._exit(0)\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=120
+    )
+    first, then = done.stdout.splitlines()
+    names = [
+        f"vivid_loom.desktop.{name}" for name in ("threads.stage", "threads.view", "work.stage")
+    ]
+    assert first == f"{names} False ['Threads']"
+    assert then == "True ['Threads', 'Packet']"

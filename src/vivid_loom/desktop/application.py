@@ -8,6 +8,7 @@ from types import TracebackType
 from PySide6.QtWidgets import QApplication
 
 from vivid_loom.desktop.frame.window import MainWindow
+from vivid_loom.desktop.work.garbage import collect_in_gui_thread
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
 from vivid_loom.quantities import LimitError
@@ -63,6 +64,7 @@ def run(order: Path) -> int:
         print(f"vivid-loom: {error}", file=sys.stderr)
         return 2
     _report_to(window)
+    collect_in_gui_thread()
     window.show()
     window.files.offer_recovery()
     return app.exec()

@@ -1,7 +1,7 @@
 """Stage Bench: ringing out, pull tests, making alive, deviations, the log and the boat's papers."""
 
-from vivid_loom.desktop.bench.stage import BenchStage
-from vivid_loom.desktop.work.stage import Stage
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import Files, Stage, StageView
 from vivid_loom.drafting import Draft
 
 __all__ = ["STAGE"]
@@ -13,4 +13,10 @@ def _about_proof(draft: Draft) -> str:
     return str(waiting) if waiting else ""
 
 
-STAGE = Stage(9, "Bench", lambda session, _: BenchStage(session), _about_proof)
+def _view(session: Session, _: Files) -> StageView:
+    from vivid_loom.desktop.bench.stage import BenchStage  # the window opens without it
+
+    return BenchStage(session)
+
+
+STAGE = Stage(9, "Bench", _view, _about_proof)

@@ -29,12 +29,13 @@ from vivid_loom.desktop.frame.menus import (
 )
 from vivid_loom.desktop.frame.stage_rail import StageRail
 from vivid_loom.desktop.frame.stages import STAGES
+from vivid_loom.desktop.frame.views import Views
 from vivid_loom.desktop.why.circuit_actions import CircuitActions
 from vivid_loom.desktop.why.drawer import WhyDrawer
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT, apply_theme, dress
 from vivid_loom.desktop.work.session import Session
-from vivid_loom.desktop.work.stage import StageView
+from vivid_loom.desktop.work.stage import Stage, StageView
 from vivid_loom.sheets.cautions import SHORT_CAUTION
 from vivid_loom.sheets.tones import Tones
 
@@ -76,12 +77,10 @@ class MainWindow(QMainWindow):
         self.findings = FindingsPane()
         self.circuits = CircuitActions(session, self.say, self)
         self.files = FileActions(session, self)
-        self.views: dict[str, StageView] = {s.name: s.make(session, self.files) for s in STAGES}
+        self.views = Views(STAGES, self._made)
         self._here = FIRST
         self._stale = set(self.views)
         self.stages = QStackedWidget()
-        for view in self.views.values():
-            self.stages.addWidget(view)
         self._lay_out()
         self._make_menus()
         self._connect()
@@ -162,11 +161,6 @@ class MainWindow(QMainWindow):
         s.changed_on_disk.connect(self.files.file_changed)
         s.undo_stack.cleanChanged.connect(self._show_heading)
         self.rail.stage_picked.connect(self.open_stage)
-        for view in self.views.values():
-            view.said.connect(self.say)
-            view.circuit_picked.connect(s.select)
-            view.why_asked.connect(self.open_why)
-            view.advice_asked.connect(self.take_advice)
         self.files.said.connect(self.say)
         self.files.opened.connect(self._order_opened)
         self.files.saved.connect(self._draft_changed)
@@ -181,6 +175,17 @@ class MainWindow(QMainWindow):
         self.findings.edit_made.connect(s.apply)
         self.head.findings_asked.connect(self.toggle_findings)
         self.head.find_asked.connect(self.find_anything)
+
+    def _made(self, stage: Stage) -> StageView:
+        """Make a stage's page, and listen to it."""
+        view = stage.make(self.session, self.files)
+        self.stages.addWidget(view)
+        view.said.connect(self.say)
+        view.circuit_picked.connect(self.session.select)
+        view.why_asked.connect(self.open_why)
+        view.advice_asked.connect(self.take_advice)
+        view.set_tones(self.tones)
+        return view
 
     @property
     def view(self) -> StageView:
@@ -314,7 +319,7 @@ class MainWindow(QMainWindow):
         self._dress()
         for part in (self.head, self.rail, self.keel, self.why, self.findings):
             part.set_tones(tones)
-        for view in self.views.values():
+        for view in self.views.made.values():
             view.set_tones(tones)
 
     def _dress(self) -> None:
@@ -328,7 +333,7 @@ class MainWindow(QMainWindow):
         if not self.files.may_leave():
             event.ignore()
             return
-        for view in self.views.values():
+        for view in self.views.made.values():
             view.stop()
         self.session.close()
         event.accept()

@@ -1,7 +1,7 @@
 """Stage Harness: the form board, plugs, cut list, and the board view for the workshop wall."""
 
-from vivid_loom.desktop.harness.stage import HarnessStage
-from vivid_loom.desktop.work.stage import Stage
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import Files, Stage, StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.workshop.harness.built import built_wires
 
@@ -14,4 +14,10 @@ def _about_building(draft: Draft) -> str:
     return f"{100 * built // all_wires}%" if built else ""
 
 
-STAGE = Stage(8, "Harness", lambda session, _: HarnessStage(session), _about_building)
+def _view(session: Session, _: Files) -> StageView:
+    from vivid_loom.desktop.harness.stage import HarnessStage  # the window opens without it
+
+    return HarnessStage(session)
+
+
+STAGE = Stage(8, "Harness", _view, _about_building)

@@ -1,8 +1,15 @@
 """Stage Packet: every sheet as it prints, and the export."""
 
-from vivid_loom.desktop.packet.view import PacketView
-from vivid_loom.desktop.work.stage import Stage
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import Files, Stage, StageView
 
 __all__ = ["STAGE"]
 
-STAGE = Stage(10, "Packet", lambda session, _: PacketView(session), lambda _: "")
+
+def _view(session: Session, _: Files) -> StageView:
+    from vivid_loom.desktop.packet.view import PacketView  # the window opens without it
+
+    return PacketView(session)
+
+
+STAGE = Stage(10, "Packet", _view, lambda _: "")

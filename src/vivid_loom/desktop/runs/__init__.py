@@ -1,7 +1,7 @@
 """Stage Runs: plan and profile of the boat, its trunks and what lies in them."""
 
-from vivid_loom.desktop.runs.stage import RunsStage
-from vivid_loom.desktop.work.stage import Stage
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import Files, Stage, StageView
 from vivid_loom.drafting import Draft
 
 __all__ = ["STAGE"]
@@ -11,4 +11,10 @@ def _about_runs(draft: Draft) -> str:
     return str(sum(f.code.startswith("R") for f in draft.findings) or "")
 
 
-STAGE = Stage(4, "Runs", lambda session, _: RunsStage(session), _about_runs)
+def _view(session: Session, _: Files) -> StageView:
+    from vivid_loom.desktop.runs.stage import RunsStage  # the window opens without it
+
+    return RunsStage(session)
+
+
+STAGE = Stage(4, "Runs", _view, _about_runs)

@@ -1,7 +1,7 @@
 """Stage Supply: the power path from the batteries to the last way."""
 
-from vivid_loom.desktop.supply.stage import SupplyStage
-from vivid_loom.desktop.work.stage import Stage
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import Files, Stage, StageView
 from vivid_loom.drafting import Draft
 
 __all__ = ["STAGE"]
@@ -11,4 +11,10 @@ def _about_supply(draft: Draft) -> str:
     return str(sum(f.code.startswith("P") for f in draft.findings) or "")
 
 
-STAGE = Stage(3, "Supply", lambda session, _: SupplyStage(session), _about_supply)
+def _view(session: Session, _: Files) -> StageView:
+    from vivid_loom.desktop.supply.stage import SupplyStage  # the window opens without it
+
+    return SupplyStage(session)
+
+
+STAGE = Stage(3, "Supply", _view, _about_supply)

@@ -1,7 +1,7 @@
 """Stage Threads: every circuit a thread, with its figures in line."""
 
-from vivid_loom.desktop.threads.stage import ThreadsStage
-from vivid_loom.desktop.work.stage import Stage
+from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.stage import Files, Stage, StageView
 from vivid_loom.drafting import Draft
 
 __all__ = ["STAGE"]
@@ -11,4 +11,10 @@ def _errors(draft: Draft) -> str:
     return str(sum(f.severity == "error" for f in draft.findings) or "")
 
 
-STAGE = Stage(5, "Threads", lambda session, _: ThreadsStage(session), _errors)
+def _view(session: Session, _: Files) -> StageView:
+    from vivid_loom.desktop.threads.stage import ThreadsStage  # the window opens without it
+
+    return ThreadsStage(session)
+
+
+STAGE = Stage(5, "Threads", _view, _errors)
