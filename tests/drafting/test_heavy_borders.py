@@ -140,7 +140,7 @@ def test_with_posts_both_sides_land_on_one_stud_and_nothing_passes_whole(
         assert one["circuit_id"] == other["circuit_id"]
     assert problems(posted) == misread(posted) == []
     (item,) = [r for r in packet_table(posted, "materials").rows if "insulated post" in r.item]
-    assert (item.item, item.quantity) == ("insulated post M10 with boot", "5") and item.price
+    assert (item.item, item.quantity) == ("insulated post M10", "5") and item.price
     landed = [r for r in packet_table(posted, "landing").rows if r.place.endswith(" post")]
     assert len(landed) == 10 and {r.torque_nm for r in landed} != {""}
     assert {r.boot for r in landed if "-P" in r.wire_id} == {"boot"}

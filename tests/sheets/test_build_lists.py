@@ -190,6 +190,11 @@ def test_materials_count_what_the_cut_list_takes(sheets: dict[str, list[Row]]) -
         assert float(told[name]["quantity"]) == pytest.approx(length_m, abs=0.006), name
     for kind, count in ends.items():
         assert int(told[kind]["quantity"]) >= count, kind
+    boots = Counter(r["terminal"] for r in sheets["landing"] if r["boot"])
+    for kind, count in boots.items():
+        assert told[f"boot over {kind}"]["quantity"] == str(count), kind
+    bought = [int(r["quantity"]) for r in sheets["materials"] if r["kind"] == "boot"]
+    assert sum(bought) == sum(boots.values()) > 10
     devices = sum(int(r["quantity"]) for r in sheets["materials"] if r["kind"] == "protection")
     devices += sum(int(r["quantity"]) for r in sheets["materials"] if "with breaker, " in r["item"])
     protected = [row for row in sheets["schedule"] if row["protection_rating_a"]]

@@ -17,6 +17,7 @@ from vivid_loom.standards.joints import Zone, zone_of
 from vivid_loom.standards.terminals import TORQUE_NM
 
 __all__ = [
+    "booted",
     "cut_list",
     "end_procedures",
     "end_recipes",
@@ -233,6 +234,11 @@ def _torque(terminal: str) -> str:
     return number(torque) if torque and ("ring" in terminal or "lug" in terminal) else ""
 
 
+def booted(wire: Wire, end: End) -> bool:
+    """Tell whether a boot goes over an end: what can be live on a post or stud."""
+    return wire.live != "return" and end.kind in ("post", "stud")
+
+
 def landings(draft: Draft) -> Table[LandingRow]:
     """Return what lands where, largest terminal at the bottom, with the voltages to expect.
 
@@ -252,7 +258,7 @@ def landings(draft: Draft) -> Table[LandingRow]:
                 known.names.place(place),
                 known.names.station(end.station),
                 _torque(kind),
-                "boot" if wire.live != "return" and end.kind in ("post", "stud") else "",
+                "boot" if booted(wire, end) else "",
             )
             rows.append(
                 LandingRow(place, point, str(order), wire.id, kind, end.label, off, on, *about)

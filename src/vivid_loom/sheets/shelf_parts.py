@@ -12,6 +12,7 @@ from vivid_loom.drafting.making.assemble import BORDER_STUD
 from vivid_loom.drafting.making.terminate import FORKED, PAIR
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.quantities import in_reading_order
+from vivid_loom.sheets.build_lists import booted
 from vivid_loom.standards.glands import gland_for
 from vivid_loom.standards.joints import RECIPES, zone_of
 from vivid_loom.standards.sleeves import PAST_BOTH_ENDS_MM, sleeve_bore_mm, sleeve_length_mm
@@ -147,7 +148,7 @@ def _run_parts(draft: Draft) -> Iterator[ShelfPart]:
         yield ShelfPart("support", f"grommet for {bore}", count)
     yield from _gland_parts(draft)
     if draft.assembled.posts:
-        item = f"insulated post {BORDER_STUD} with boot"
+        item = f"insulated post {BORDER_STUD}"
         yield ShelfPart("post", item, len(draft.assembled.posts))
 
 
@@ -170,6 +171,13 @@ def _bore(piece: Section) -> str:
     return f"bore {bore:g} mm" if bore else "bore above 90 mm"
 
 
+def _boots(draft: Draft) -> Iterator[ShelfPart]:
+    """Yield a boot for every live end on a post or stud, by what it goes over."""
+    over = Counter(end.termination.kind for wire, end in _ends(draft) if booted(wire, end))
+    for kind, count in over.items():
+        yield ShelfPart("boot", f"boot over {kind}", count)
+
+
 def _recorded_parts(draft: Draft) -> Iterator[ShelfPart]:
     """Yield what continues a recorded cable: its tails by length, a transition piece each joint."""
     found: Counter[str] = Counter()
@@ -190,6 +198,6 @@ def _tail_m(piece: RecordPiece) -> float:
 def shelf_parts(draft: Draft) -> tuple[ShelfPart, ...]:
     """Return them kind by kind, each kind by name and size."""
     found = [*_boat_parts(draft), *_joint_parts(draft), *_run_parts(draft)]
-    found += _recorded_parts(draft)
+    found += [*_boots(draft), *_recorded_parts(draft)]
     order = {kind: i for i, kind in enumerate(dict.fromkeys(part.kind for part in found))}
     return tuple(sorted(found, key=lambda part: (order[part.kind], in_reading_order(part.item))))
