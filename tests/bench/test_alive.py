@@ -126,7 +126,7 @@ def test_what_hangs_on_a_relay_waits_for_what_pulls_it(full: Draft) -> None:
     """Hull 0417 has its engine's instruments behind the ignition relay, whose coil is C50's."""
     steps = alive_plan(full).steps
     ids = [step.id for step in steps]
-    for circuit, key, words in (("C19", "C50", "Ignition on"), ("C27", "C28", "Hauler up")):
+    for circuit, key, words in (("C19", "C50", "IGNITION on"), ("C27", "C28", "HAULER up")):
         for name in (f"circuits {circuit}", f"volts {circuit}"):
             at = ids.index(name)
             assert ids.index(f"circuits {key}") < at

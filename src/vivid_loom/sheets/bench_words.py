@@ -319,7 +319,8 @@ def _levers(draft: Draft, step: AliveStep) -> str:
     ]
     floats = [n for n in step.states if n.endswith(" float")]
     told += ["lift its float"] if floats else []
-    return f"{', '.join(told)}. ".capitalize() if told else ""
+    words = ", ".join(told)
+    return f"{words[0].upper()}{words[1:]}. " if words else ""
 
 
 def _runs(draft: Draft, step: AliveStep) -> list[str]:

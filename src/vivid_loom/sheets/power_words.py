@@ -147,7 +147,7 @@ def lever_name(draft: Draft, actuator: str) -> str:
     """Name what a hand or the water moves: a legend, a part, a breaker's circuit, a float."""
     for switch in draft.switches:
         if switch.request.id == actuator:
-            return switch.request.legend.capitalize()
+            return switch.request.legend  # as it stands on the panel
     for supply in draft.aboard.boat.supplies:
         if supply.id == actuator:
             return supply.name
@@ -159,7 +159,7 @@ def lever_name(draft: Draft, actuator: str) -> str:
 
 
 def states_words(draft: Draft, states: Mapping[str, str]) -> str:
-    """Name the levers that are to be set: 'Horn up, Battery switch on'."""
+    """Name the levers that are to be set: 'HORN up, Battery switch on'."""
     told = [f"{lever_name(draft, actuator)} {state}" for actuator, state in states.items()]
     return ", ".join(told) or "every lever at rest"
 
