@@ -10,8 +10,8 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.making.cut_lengths import cut_decision
 from vivid_loom.order import change_profile
 from vivid_loom.sheets import packet_table
-from vivid_loom.sheets.drawing import Text
 from vivid_loom.sheets.books import packet_sections
+from vivid_loom.sheets.drawing import Text
 from vivid_loom.sheets.switch_lists import feed_rows
 
 
