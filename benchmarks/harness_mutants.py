@@ -215,13 +215,6 @@ HARNESS = (
         "tests/drafting/test_cavities.py",
     ),
     Mutant(
-        "both sides of a post on studs of their own",
-        "drafting/making/assemble.py",
-        'told = f"{name}{POST}" if len(pieces) == 2 else f"{ids[i]}{POST}"',
-        'told = f"{ids[i]}{POST}"',
-        "tests/drafting/test_heavy_borders.py",
-    ),
-    Mutant(
         "a post in fuel vapour passes",
         "drafting/rules/zones.py",
         "for name, what, station, subject in (*strips, *posts):",

@@ -42,9 +42,8 @@ class HelmView(SceneView):
         self._held, self._from = "", QPointF()
 
     def set_draft(self, draft: Draft) -> None:
-        """Show a draft."""
+        """Take a draft; it is laid out with the look that comes with it."""
         self._draft = draft
-        self.lay_out_again()
 
     def set_look(self, look: Look) -> None:
         """Look at the panels otherwise: pressed, turned over, by night."""

@@ -261,16 +261,15 @@ def plug_contacts(draft: Draft) -> Iterator[Finding]:
 
 def joined_though_replaceable(draft: Draft) -> Iterator[Finding]:
     """What is to come off by itself ends at plugs, not at a joint that others hang on."""
-    for name, load in draft.aboard.loads.items():
-        joined = [
-            wire.id
-            for wire in draft.assembled.wires
-            for end in (wire.start, wire.end)
-            if load.replaceable and end.place == name and end.is_joint
-        ]
-        if joined:
-            told = words(name=load.name, wires=" and ".join(sorted(joined)))
-            yield Finding(JOINED, (name,), told)
+    replaceable = {name: load for name, load in draft.aboard.loads.items() if load.replaceable}
+    joined: dict[str, list[str]] = {}
+    for wire in draft.assembled.wires if replaceable else ():
+        for end in (wire.start, wire.end):
+            if end.place in replaceable and end.is_joint:
+                joined.setdefault(end.place, []).append(wire.id)
+    for name, wires in joined.items():
+        told = words(name=replaceable[name].name, wires=" and ".join(sorted(wires)))
+        yield Finding(JOINED, (name,), told)
 
 
 class _Asked(NamedTuple):

@@ -277,6 +277,11 @@ def switches(draft: Draft) -> Iterator[Finding]:
         if not station:
             continue
         area = where[station]
+        # the face of a panel that is no worse than wet is its gasket's business (Z14)
+        wet = request.station and _WATER.index(part.ingress) < _WATER.index(area.water)
+        sparks = area.fuel_vapour and not part.ignition_protected
+        if not (wet or sparks):
+            continue
         told = words(
             name=request.legend,
             part=part.name,
@@ -285,10 +290,9 @@ def switches(draft: Draft) -> Iterator[Finding]:
             asks=area.water,
             others=instead_of(part, draft.catalogue, partial(_stands, area=area)),
         )
-        # the face of a panel that is no worse than wet is its gasket's business (Z14)
-        if request.station and _WATER.index(part.ingress) < _WATER.index(area.water):
+        if wet:
             yield Finding(WET_SWITCH, (request.id,), told)
-        if area.fuel_vapour and not part.ignition_protected:
+        if sparks:
             yield Finding(SPARKING_SWITCH, (request.id,), told)
 
 
