@@ -286,3 +286,24 @@ def test_advice_says_what_a_sound_boat_shows(finder: Finder) -> None:
             value = finder.read(index, advice.at, advice.unit)
             readings.append(Reading(advice.at, value, unit=advice.unit))
     assert shown >= {"V", "Ω"}
+
+
+def test_what_was_read_is_not_asked_for_again(finder: Finder) -> None:
+    """Whatever the weights: with these, every unit would come first for ever."""
+    weights = np.ones(len(finder.probes)) / len(finder.probes)
+    readings: list[Reading] = []
+    for _ in range(40):
+        advice = next_reading(finder, weights, readings)
+        if advice is None:
+            break
+        assert (advice.at, advice.unit) not in {(r.at, r.unit) for r in readings}
+        readings.append(Reading(advice.at, 0.0, unit=advice.unit))
+    # with the points out of the way, wires are all that is left to read
+    points = [Reading(p.terminal, 0.0) for p in finder.points]
+    asked = set()
+    for _ in range(6):
+        advice = next_reading(finder, weights, points)
+        assert advice is not None and advice.unit == "A" and advice.at not in asked
+        assert advice.sound == pytest.approx(abs(finder.base.amps[advice.at]))
+        asked.add(advice.at)
+        points.append(Reading(advice.at, 0.0, unit="A"))
