@@ -5,7 +5,17 @@ from pathlib import Path
 
 import pytest
 
-from tests.changes import Change, Setup, catalogue, chained, drafted, nothing, profile, switch
+from tests.changes import (
+    Change,
+    Setup,
+    catalogue,
+    chained,
+    drafted,
+    nothing,
+    profile,
+    supply,
+    switch,
+)
 from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.boat import Boat
 from vivid_loom.catalogue import SwitchPart, instead_of, read_catalogue, shipped_catalogue
@@ -149,6 +159,16 @@ def test_what_lands_on_its_screws_is_put_on_step_by_step(full: Draft) -> None:
     lever = full.breaker_levers["C20"]
     (step,) = tab_steps(lever.place, lever.part, full.assembled.wires)
     assert (step.tab, step.onto, step.wire) == ("1U", "the screw", "C20-P1")
+
+
+def test_a_spare_lever_counts_on_the_bar_that_would_feed_it(full: Draft, setup: Setup) -> None:
+    """Three rockers' places are free, and two of ten levers'; a bar without a way feeds none."""
+    allowance = full.aboard.profile.spare_allowance_a
+    spare = {name: full.needs[name].out.spare_sum_a / allowance for name in ("F04", "F05")}
+    assert spare == {"F04": 2, "F05": 3}
+    tight = drafted(supply("HBP", ways=6)(setup))
+    assert tight.needs["F04"].out.spare_sum_a == 0
+    assert tight.needs["F05"].out.spare_sum_a > 0
 
 
 def test_levers_take_the_holes_they_fit(setup: Setup) -> None:

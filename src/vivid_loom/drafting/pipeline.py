@@ -108,7 +108,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue, before: Draft | None =
 def _asking(allocation: Allocation, aboard: Aboard) -> tuple[object, ...]:
     """Return what the needs of feeders follow from."""
     rated = tuple(o for o in aboard.order.overrides if o.field == "protection_a")
-    circuits = (allocation.circuits, len(allocation.positions))
+    circuits = (allocation.circuits, tuple(sorted(allocation.positions.items())))
     return (circuits, tuple(aboard.loads.values()), rated, aboard.boat, aboard.profile)
 
 

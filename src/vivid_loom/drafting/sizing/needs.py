@@ -1,5 +1,6 @@
 """Feeder demand and ratings: what each conductor of the supply must bear, up and home."""
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
@@ -133,9 +134,28 @@ class _Tally:
             self.out[feed.id].append(("A", supply.total_max_a))
 
 
-def _spares(aboard: Aboard, allocation: Allocation) -> list[Entry]:
-    spare = aboard.boat.positions - len(allocation.positions)
-    return [("spare", aboard.profile.spare_allowance_a)] * max(0, spare)
+def _spares(aboard: Aboard, allocation: Allocation) -> dict[str, int]:
+    """Return how many spare positions hang on each block: on the bar, where levers are breakers.
+
+    A bar feeds no more levers than it has ways.
+    """
+    boat = aboard.boat
+    blocks = [s.id for s in boat.supplies if s.kind == "fuse_block" and s.level == "unswitched"]
+    on_panel: dict[str, list[Planned]] = {panel.id: [] for panel in boat.panels}
+    for circuit in allocation.circuits:
+        if panel := boat.panel_at(circuit.position):
+            on_panel[panel.id].append(circuit)
+    found: Counter[str] = Counter()
+    for panel in boat.panels:
+        taken = sum(boat.panel_at(at) == panel for at in allocation.positions.values())
+        bars = {c.source for c in on_panel[panel.id] if c.pattern == "breaker"}
+        if bars and all(c.pattern == "breaker" for c in on_panel[panel.id]):
+            bar = boat.places_by_id[min(bars)]
+            used = sum(circuit.source == bar.id for circuit in allocation.circuits)
+            found[bar.id] += min(panel.positions - taken, max(0, bar.ways - used))
+        elif blocks:
+            found[blocks[0]] += panel.positions - taken
+    return dict(found)
 
 
 def _as_one(entries: list[Entry]) -> list[Entry]:
@@ -161,10 +181,10 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
         if rating == rating:
             ratings[circuit.id] = rating
         tally.add(circuit, aboard, ratings.get(circuit.id, 0.0))
-    blocks = [s for s in aboard.boat.supplies if s.kind == "fuse_block" and s.level == "unswitched"]
-    spares = _spares(aboard, allocation)
-    if blocks and spares:
-        tally.draw(blocks[0].id, spares, 0.0)
+    for place, spare in _spares(aboard, allocation).items():
+        if spare > 0:
+            allowance: list[Entry] = [("spare", aboard.profile.spare_allowance_a)] * spare
+            tally.draw(place, allowance, 0.0)
     for supply in aboard.boat.supplies:
         if supply.kind in SOURCES:
             tally.charging(supply)
