@@ -171,7 +171,12 @@ def _feeds(draft: Draft, places: set[str]) -> Printed:
     )
     note = "They stand on their harness's cut list as well: cut them once."
     return Printed(
-        columns, rows, "Feeds, cut by the batch", note, 2.6, lambda r: f"{cut(r)}: {alike[cut(r)]}"
+        columns,
+        rows,
+        "Wires to it, cut by the batch",
+        note,
+        2.6,
+        lambda r: f"{cut(r)}: {alike[cut(r)]}",
     )
 
 
