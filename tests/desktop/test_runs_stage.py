@@ -157,7 +157,7 @@ def test_a_run_is_measured_in_feet_and_given_a_conduit(
     assert run.swing is not None and run.support_mm == 150.0 and len(run.near) == 2
     codes = {f.code for f in window.session.draft.findings if "K12" in f.subjects}
     assert {"R01", "R02", "R03"} <= codes
-    assert window.rail._marks[2]
+    assert window.rail._marks[3]  # that of Runs
     assert "fuel line at 80 mm: wants 100 mm" in stage.panel.words.text()
     window.reveal("K12")
     window.session.undo_stack.undo()

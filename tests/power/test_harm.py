@@ -67,8 +67,14 @@ def test_each_harm_is_what_a_fault_by_itself_does(full: Draft) -> None:
 
 def test_harms_are_said_in_words(full: Draft) -> None:
     net = Board(full).net
-    told = [harm_words(full, net, harm) for harm in harms(full, scan_draft(full))]
-    assert any("°C, more than it stands: a fault at" in words for words in told)
+    rows = scan_draft(full)
+    told = [harm_words(full, net, harm) for harm in harms(full, rows)]
+    assert any(words.startswith("nothing clears a fault at F11-P1: 45 A") for words in told)
+    # no wire of this boat burns: one is made to
+    burnt = rows[0]._replace(burnt=("F04-S1", 211.0), flows_on=0.0)
+    (harm,) = harms(full, [burnt])
+    words = harm_words(full, net, harm)
+    assert words == f"F04-S1 reaches 211 °C, more than it stands: a fault at {burnt.probe.at}"
 
 
 def test_a_safety_load_that_goes_dark_with_another_circuit_is_one(full: Draft) -> None:
