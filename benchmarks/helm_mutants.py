@@ -292,4 +292,11 @@ HELM = (
         'if here.place == place and here.kind == "tab":',
         "tests/drafting/test_breaker_levers.py",
     ),
+    Mutant(
+        "the lamp in a breaker's lever stays dark",
+        "drafting/helm/back.py",
+        'if self.part.breaker and 1 in self.owners and "1C" in group:',
+        "if False:",
+        "tests/drafting/test_breaker_levers.py",
+    ),
 )

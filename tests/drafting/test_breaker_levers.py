@@ -17,7 +17,7 @@ from tests.changes import (
     switch,
 )
 from vivid_loom.bench.aboard.plan import alive_plan
-from vivid_loom.boat import Boat
+from vivid_loom.boat import Boat, generic_loads
 from vivid_loom.catalogue import SwitchPart, instead_of, read_catalogue, shipped_catalogue
 from vivid_loom.catalogue.files import CATALOGUE_FORMAT, CATALOGUE_VERSION
 from vivid_loom.drafting import Draft, draft
@@ -25,7 +25,8 @@ from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.after.tab_steps import tab_steps
 from vivid_loom.drafting.after.truth import Truth
 from vivid_loom.drafting.rules.fixes import fix_of
-from vivid_loom.order import Order
+from vivid_loom.order import Order, add_fit
+from vivid_loom.order.new_loads import fed
 from vivid_loom.power.board import Board
 from vivid_loom.power.powered import power_up
 from vivid_loom.power.setting import Setting, scenario_setting
@@ -220,3 +221,42 @@ def test_a_breaker_holds_one_circuit(tmp_path: Path, arrangement: str) -> None:
         DocumentError, match=r"switches\[0\].breaker: found a lever, " + arrangement
     ):
         read_catalogue(path)
+
+
+def test_a_lit_rocker_with_a_breaker_shows_its_own_circuit(setup: Setup) -> None:
+    """Its lamp hangs inside on its output: lit while the lever is up, dark with its fuse open."""
+    done = drafted(switch("s_c20", part="breaker-rocker")(setup))
+    assert not [f.sentence() for f in done.findings if f.severity == "error"]
+    lever = done.breaker_levers["C20"]
+    assert done.lever_ratings_a["s_c20"] == 10.0
+    lamp = f"{lever.place} upper lamp"
+    truth = Truth(done)
+    assert lamp not in truth.rest.on and lamp in truth.at({"s_c20": "up"}).on
+    minus = [
+        w
+        for w in done.assembled.wires
+        if (lever.place, "L-") in ((w.start.place, w.start.point), (w.end.place, w.end.point))
+    ]
+    assert minus  # it comes home by the chain of minus tabs, or by a wire of its own
+    board = Board(done)
+    lit = power_up(board, Setting(states={"BSW": "1", "s_c20": "up"}))
+    dark = power_up(board, Setting(states={"BSW": "1"}))
+    assert lamp in lit.running and lamp not in dark.running
+
+
+def test_a_load_is_fed_by_a_breaker_on_a_panel(setup: Setup) -> None:
+    """*Feed … → breaker on a panel*: one new circuit with its lever, on the bar at the helm."""
+    done = drafted(setup)
+    kind = next(load for load in generic_loads() if load.id == "usb")
+    load = kind.load("usb_new", "USB outlet, new", "dash", 12.0)
+    taken = {*done.aboard.loads, *done.aboard.switches, *done.aboard.boat.places_by_id}
+    fit = fed([load], "breaker on a panel", "USB outlet, new", taken)
+    (circuit,), (lever,) = fit.circuits, fit.switches
+    assert circuit.pattern == "breaker" and lever.part == "breaker-toggle"
+    order = add_fit(fit)[1](setup.order)
+    after = draft(order, setup.boat, setup.catalogue)
+    assert not [f.sentence() for f in after.findings if f.severity == "error"]
+    fitted = after.breaker_levers[circuit.id]
+    panel = after.aboard.boat.panel_at(fitted.position)
+    assert panel is not None and panel.id == "breakers"
+    assert after.circuit(circuit.id) is not None

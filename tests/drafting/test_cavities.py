@@ -7,8 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import drafted
+from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
-from vivid_loom.drafting import Draft
+from vivid_loom.demo.free_shapes import free_shape
+from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.making.cavities import Passing, best_order, crossings, in_rows
 from vivid_loom.drafting.making.plugs import Plug
 from vivid_loom.drafting.making.wire import Wire
@@ -113,3 +115,17 @@ def test_what_was_issued_keeps_its_cavity_and_what_is_new_fills_up(full: Draft) 
     plug = max(full.assembled.plugs, key=lambda p: len(p.cavities))
     numbers = [cavity.number for cavity in plug.cavities]
     assert numbers == list(range(1, len(numbers) + 1))
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_plugs_of_any_boat_keep_circuits_together_and_fill_from_the_first(seed: int) -> None:
+    order, boat = free_shape(seed)
+    done = draft(order, boat, shipped_catalogue())
+    for plug in done.assembled.plugs:
+        cavities = [cavity.number for cavity in plug.cavities]
+        assert cavities == list(range(1, len(cavities) + 1))
+        wires = tuple(_passing(done, plug))
+        singles = [w for w in wires if sum(v.circuit == w.circuit for v in wires) == 1]
+        assert together(wires) or singles  # a single wire may fill the end of a row
+        best = in_rows(best_order(tuple(sorted(wires))), plug.ways)
+        assert crossings(wires) <= crossings(best)

@@ -6,9 +6,11 @@ from itertools import pairwise
 
 import pytest
 
+from tests.conftest import drafted as drafted_order
 from tests.netlist.test_drafts import misread, problems
 from tests.sheets.test_harness_lists import Row, read_tables
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import change_profile
 from vivid_loom.sheets.build_card import build_card
@@ -166,3 +168,18 @@ def test_a_post_is_no_good_where_fuel_vapour_is(posted: Draft) -> None:
         for done in (posted, draft(posted.aboard.order, moved, shipped_catalogue()))
     ]
     assert told == [set(), {"F05", "C27"}]
+
+
+@pytest.mark.parametrize("border", ["gland", "plug", "post"])
+@pytest.mark.parametrize("hull", ["0421", "1102"])
+def test_whatever_stands_at_the_borders_the_net_list_holds(hull: str, border: str) -> None:
+    """Limits of every terminal, every load's way, and the printed tables read back."""
+    drawn = drafted_order(DEMO_FOLDER / f"hull-{hull}.loom.json")
+    order = change_profile("heavy_border", border, border)[1](drawn.aboard.order)
+    done = draft(order, drawn.aboard.boat, shipped_catalogue())
+    assert problems(done) == misread(done) == []
+    heavy = len(done.assembled.posts) + sum(p.ways == 1 for p in done.assembled.plugs)
+    assert bool(heavy) == (border != "gland")
+    # drafted again from the other, as the window does, it is the same
+    again = draft(order, drawn.aboard.boat, shipped_catalogue(), drawn)
+    assert again.assembled == done.assembled

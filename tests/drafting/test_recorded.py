@@ -1,8 +1,11 @@
 """Recorded cables as they come: where they are joined, and that no piece is short."""
 
 import dataclasses
+from itertools import pairwise
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from tests.changes import Setup, drafted
 from tests.conftest import drafted as drafted_order
@@ -10,7 +13,8 @@ from vivid_loom.boat import Boat, Recorded
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.beside.recorded import DraftedRecord
+from vivid_loom.drafting.beside.recorded import DraftedRecord, drafted_records
+from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.order import Order
 from vivid_loom.sheets import packet_table
 
@@ -123,3 +127,44 @@ def test_every_piece_is_on_paper_with_its_labels_and_its_transition() -> None:
     for length_m, needs_m in zip(ordered, asked, strict=True):
         assert -1e-6 <= length_m - needs_m < 0.1 - 1e-6
     assert any(length_m > needs_m + 0.01 for length_m, needs_m in zip(ordered, asked, strict=True))
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    comes_m=st.one_of(st.just(0.0), st.floats(0.1, 12.0)),
+    comes_from=st.sampled_from(["start", "end"]),
+    parts=st.booleans(),
+    ends=st.sampled_from([("dash", "bracket"), ("radio", "mast"), ("bracket", "mast")]),
+)
+def test_pieces_lie_end_to_end_and_none_is_short(
+    full: Draft, comes_m: float, comes_from: str, parts: bool, ends: tuple[str, str]
+) -> None:
+    """Whatever a lead comes with: its pieces make its way, each as long as it lies."""
+    item = dataclasses.replace(
+        LOOM,
+        start=ends[0],
+        end=ends[1],
+        comes_m=comes_m,
+        comes_from=comes_from,  # type: ignore[arg-type]
+        parts=parts,
+    )
+    boat = dataclasses.replace(full.aboard.boat, recorded=(item,))
+    routes = RouteMap(boat.stations, boat.runs)
+    (record,) = drafted_records(dataclasses.replace(full.aboard, boat=boat), routes)
+    pieces = record.pieces
+    assert (pieces[0].start, pieces[-1].end) == ends
+    assert tuple(run for piece in pieces for run in piece.runs) == record.path.runs
+    assert all(one.end == other.start for one, other in pairwise(pieces))
+    for piece in pieces:
+        lies_m = sum(run.wire_m for run in piece.runs) + 2 * LOOP_M
+        if piece.kind != "as it comes":
+            assert piece.length_m == pytest.approx(lies_m)
+        elif len(pieces) > 1 or not record.falls_short:
+            assert piece.length_m == comes_m >= lies_m - 1e-9 or (parts and record.falls_short)
+    own = [piece for piece in pieces if piece.kind == "as it comes"]
+    assert len(own) == (comes_m > 0)
+    if own:
+        assert own[0] is (pieces[0] if comes_from == "start" else pieces[-1])
+    if not parts:
+        assert len(pieces) <= 2
+        assert (len(pieces) == 2) <= record.falls_short

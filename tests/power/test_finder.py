@@ -12,12 +12,13 @@ from click.testing import CliRunner
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.opening import open_draft
-from vivid_loom.power.advice import next_reading
+from vivid_loom.power.advice import Advice, next_reading
 from vivid_loom.power.board import Board
 from vivid_loom.power.course import course
 from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, return_of
 from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder, told_apart
 from vivid_loom.power.powered import open_contacts
+from vivid_loom.sheets.power_words import advice_words
 
 
 @pytest.fixture(scope="module")
@@ -307,3 +308,25 @@ def test_what_was_read_is_not_asked_for_again(finder: Finder) -> None:
         assert advice.sound == pytest.approx(abs(finder.base.amps[advice.at]))
         asked.add(advice.at)
         points.append(Reading(advice.at, 0.0, unit="A"))
+
+
+@pytest.mark.parametrize(
+    ("advice", "words"),
+    [
+        (Advice("HFB way 3", "V", 12.36, 1.0), "Read next: HFB way 3. Sound it shows 12.36 V."),
+        (
+            Advice("C05-P2", "A", 0.7, 1.0),
+            "Read next: a clamp round C05-P2. Sound it shows 0.70 A.",
+        ),
+        (
+            Advice("horn plus", "Ω", 0.04, 1.0),
+            "Read next, the power off: horn plus to minus. Sound it shows 0.04 Ω.",
+        ),
+        (
+            Advice("horn plus", "Ω", 1e6, 1.0),
+            "Read next, the power off: horn plus to minus. Sound it shows no way through.",
+        ),
+    ],
+)
+def test_advice_says_how_the_meter_is_held(advice: Advice, words: str) -> None:
+    assert advice_words(advice) == words

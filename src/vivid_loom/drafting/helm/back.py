@@ -1,6 +1,6 @@
 """What one switch's back does: which of its tabs are live at which press, and which have room."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterator
 from functools import cached_property
 
 from vivid_loom.catalogue import SwitchPart
@@ -86,8 +86,10 @@ class Back:
                         found.setdefault(tab, set()).add(state)
         return {tab: frozenset(states) for tab, states in found.items()}
 
-    def _fed(self, group: Iterable[str]) -> bool:
-        """Tell whether a feed lands on one of the tabs from outside."""
+    def _fed(self, group: Collection[str]) -> bool:
+        """Tell whether a feed lands on one of the tabs, or a bar feeds a lever there."""
+        if self.part.breaker and 1 in self.owners and "1C" in group:
+            return True
         return any(
             leg.live == "source" and not leg.lights_lamp and len(tuple(self._tabs(leg))) == 1
             for name in group
