@@ -69,9 +69,9 @@ MUTANTS = (
     ),
     Mutant(
         "cut-outs of any kind",
-        "drafting/rules/helm.py",
-        "or panel.cut_out == part.cut_out:",
-        "or panel.cut_out != part.cut_out:",
+        "boat/supply.py",
+        "or self.cut_out == cut_out",
+        "or self.cut_out != cut_out",
         "tests/drafting/test_helm.py",
     ),
     Mutant(

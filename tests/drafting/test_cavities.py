@@ -110,8 +110,7 @@ def test_every_demo_plug_has_the_fewest_crossings_and_its_pairs_together() -> No
     assert seen > 3
 
 
-def test_what_was_issued_keeps_its_cavity_and_what_is_new_fills_up(full: Draft) -> None:
-    """The order of fewest crossings is for what nobody has built."""
+def test_the_fullest_plug_is_filled_from_its_first_cavity(full: Draft) -> None:
     plug = max(full.assembled.plugs, key=lambda p: len(p.cavities))
     numbers = [cavity.number for cavity in plug.cavities]
     assert numbers == list(range(1, len(numbers) + 1))

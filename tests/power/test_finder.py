@@ -2,6 +2,7 @@
 
 import math
 import statistics
+from collections.abc import Iterator
 from functools import cache
 
 import networkx as nx
@@ -237,21 +238,28 @@ def test_a_reading_is_worth_what_it_tells_apart(
     assert told_apart(np.array(shown), spread, np.array(weights)) == pytest.approx(bits)
 
 
+def advised(finder: Finder, index: int, most: int) -> Iterator[tuple[Advice, list[Reading]]]:
+    """Follow the advice for a hidden fault; yield each, and what had been read before it."""
+    seen, readings = finder.shown(index), list[Reading]()
+    while len(readings) < most:
+        advice = next_reading(finder, finder.weights(seen, readings), readings)
+        if advice is None:
+            break
+        yield advice, readings
+        value = finder.read(index, advice.at, advice.unit)
+        readings.append(Reading(advice.at, value, unit=advice.unit))
+
+
 def test_amps_and_ohms_are_asked_for_where_volts_tell_no_more(finder: Finder) -> None:
     """By its advice the true fault is found, among fewer that look alike than by volts alone."""
     units: set[str] = set()
     alike = {"volts": 0, "all": 0}
     for index in every(finder, 9):
-        seen, readings = finder.shown(index), list[Reading]()
-        while len(readings) < 20:
-            advice = next_reading(finder, finder.weights(seen, readings), readings)
-            if advice is None:
-                break
-            assert (advice.at, advice.unit) not in {(r.at, r.unit) for r in readings}
-            value = finder.read(index, advice.at, advice.unit)
-            readings.append(Reading(advice.at, value, unit=advice.unit))
+        seen, read = finder.shown(index), list[Reading]()
+        for advice, read in advised(finder, index, 20):
+            assert (advice.at, advice.unit) not in {(r.at, r.unit) for r in read}
             units.add(advice.unit)
-        found = finder.suspects(finder.weights(seen, readings))[0]
+        found = finder.suspects(finder.weights(seen, read))[0]
         assert finder.probes[index] in found.probes
         alike["all"] += len(found.probes)
         by_volts = finder.suspects(finder.weights(seen, finder.hunt(index)))[0]
@@ -270,11 +278,7 @@ def test_advice_says_what_a_sound_boat_shows(finder: Finder) -> None:
             graph.add_edge(branch.a, branch.b, ohm=max(branch.ohm, 1e-9))
     minus = board.network.reference
     for index in every(finder, 23):
-        seen, readings = finder.shown(index), list[Reading]()
-        while len(readings) < 12:
-            advice = next_reading(finder, finder.weights(seen, readings), readings)
-            if advice is None:
-                break
+        for advice, _ in advised(finder, index, 12):
             if advice.unit == "A":
                 assert advice.sound == pytest.approx(abs(finder.base.amps[advice.at]))
             elif advice.unit == "Ω" and nx.has_path(graph, advice.at, minus):
@@ -284,8 +288,6 @@ def test_advice_says_what_a_sound_boat_shows(finder: Finder) -> None:
             elif advice.unit == "Ω":
                 assert advice.sound >= 1e6
             shown.add(advice.unit)
-            value = finder.read(index, advice.at, advice.unit)
-            readings.append(Reading(advice.at, value, unit=advice.unit))
     assert shown >= {"V", "Ω"}
 
 

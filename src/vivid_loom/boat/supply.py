@@ -216,6 +216,10 @@ class HelmPanel:
         """Positions in a row; the last row may be shorter."""
         return -(-self.positions // self.rows)
 
+    def takes(self, cut_out: str) -> bool:
+        """Tell whether a switch's body fits the holes, as far as both are known."""
+        return not (self.cut_out and cut_out) or self.cut_out == cut_out
+
     def place_mm(self, number: int) -> tuple[float, float]:
         """Return where a position's middle is: right and down of the first, as seen from front.
 

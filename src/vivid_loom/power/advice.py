@@ -4,7 +4,7 @@ Every reading is worth the information it is expected to give by the trouble it 
 last: the power has to go off for them, and what runs no longer tells anything.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Final, NamedTuple
 
 import numpy as np
@@ -73,20 +73,23 @@ def _suspected(finder: Finder, weights: NDArray[np.float64]) -> list[str]:
     return list(wires)[:MOST_WIRES]
 
 
-def _reach(finder: Finder, wire: str) -> float:
+def _reach(finder: Finder, wire: str, reaches: Mapping[str, float]) -> float:
     """Return the trouble of reaching the nearer end of a wire."""
-    reaches = {point.terminal: point.reach for point in finder.points}
     ends = finder.board.conductors[wire].ends
     return min((reaches[end] for end in ends if end in reaches), default=max(reaches.values()))
 
 
 def _amps(finder: Finder, weights: NDArray[np.float64]) -> Iterator[tuple[float, Advice]]:
+    reaches = {point.terminal: point.reach for point in finder.points}
     for wire in _suspected(finder, weights):
         asked = Reading(wire, 0.0, unit="A")
         bits = told_apart(*finder.shown_by(asked), weights)
         if bits > LEAST_BITS:
             amps = abs(finder.base.amps[wire])
-            yield bits / (CLAMP_TROUBLE * _reach(finder, wire)), Advice(wire, "A", amps, bits)
+            yield (
+                bits / (CLAMP_TROUBLE * _reach(finder, wire, reaches)),
+                Advice(wire, "A", amps, bits),
+            )
 
 
 def _ohms(finder: Finder, weights: NDArray[np.float64]) -> Iterator[tuple[float, Advice]]:

@@ -4,7 +4,7 @@ Each has its cover, its cautions and its key, so that it can be handed over by i
 """
 
 from collections.abc import Callable, Sequence
-from functools import partial
+from functools import cache, partial
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import Assembly
@@ -80,7 +80,8 @@ class _Binder:
 
     def __init__(self, draft: Draft, shop: Shop) -> None:
         self.draft, self.shop, self.setting = draft, shop, _setting(draft)
-        self.key = self.section("Key to the codes", key_pages)
+        # one key for three books: composed once
+        self.key = Section("Key to the codes", cache(partial(key_pages, draft, self.setting)))
 
     def section(self, title: str, make: Pages, *, slow: bool = False) -> Section:
         return Section(title, partial(make, self.draft, self.setting), slow)

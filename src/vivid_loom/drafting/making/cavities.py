@@ -38,12 +38,7 @@ class Passing(NamedTuple):
 
 def crossings(wires: Sequence[Passing]) -> int:
     """Count the crossings of wires that lie in a plug in this order, both sides together."""
-    return sum(
-        a > b
-        for i, one in enumerate(wires)
-        for other in wires[i + 1 :]
-        for a, b in _sides(one, other)
-    )
+    return sum(_between((one,), wires[i + 1 :]) for i, one in enumerate(wires))
 
 
 def _sides(one: Passing, other: Passing) -> Iterable[tuple[Way, Way]]:

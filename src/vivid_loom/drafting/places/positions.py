@@ -73,9 +73,7 @@ def _groups(switches: Iterable[SwitchRequest], aboard: Aboard) -> dict[str, str]
 def _fits(boat: Boat, position: int, part: SwitchPart | None) -> bool:
     """Tell whether a switch's body fits a position's hole, as far as both are known."""
     panel = boat.panel_at(position)
-    if panel is None or part is None or not (panel.cut_out and part.cut_out):
-        return True
-    return panel.cut_out == part.cut_out
+    return panel is None or part is None or panel.takes(part.cut_out)
 
 
 def _panel_id(boat: Boat, position: int) -> str:

@@ -389,7 +389,7 @@ def cut_outs(draft: Draft) -> Iterator[Finding]:
     boat = draft.aboard.boat
     for switch in draft.switches:
         panel, part = boat.panel_at(switch.position), switch.part
-        if panel is None or not (panel.cut_out and part.cut_out) or panel.cut_out == part.cut_out:
+        if panel is None or panel.takes(part.cut_out):
             continue
         fits = instead_of(part, draft.catalogue, partial(_fits_hole, panel.cut_out))
         told = words(
