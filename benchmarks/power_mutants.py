@@ -5,6 +5,7 @@ from benchmarks.mutant import Mutant
 __all__ = ["POWER"]
 
 BOOK = "tests/network/test_textbook.py"
+ISLANDS = "tests/network/test_islands.py"
 CHANGED = "tests/network/test_changed.py"
 POWERED = "tests/power/test_power.py"
 SNEAK = "tests/power/test_sneak.py"
@@ -28,8 +29,8 @@ POWER = (
     Mutant(
         "a source at its limit gives what it would without",
         "network/laws.py",
-        "clipped: Floats = np.minimum(np.maximum(within, 0.0), limit)",
-        "clipped: Floats = np.maximum(within, 0.0)",
+        "clipped: Floats = np.minimum(np.maximum((volts - v) * siemens, 0.0), limit)",
+        "clipped: Floats = np.maximum((volts - v) * siemens, 0.0)",
         BOOK,
     ),
     Mutant(
@@ -42,16 +43,58 @@ POWER = (
     Mutant(
         "constant power as constant current",
         "network/laws.py",
-        "c.volts / np.maximum(size, c.least) * share",
-        "share",
+        "np.where(bends, self.volts, FAR_V),",
+        "np.full(len(self.volts), FAR_V),",
         BOOK,
     ),
     Mutant(
         "a change that pushes the other way",
-        "network/changed.py",
-        "return nodes - felt(over_all, columns), sound",
-        "return nodes + felt(over_all, columns), sound",
+        "network/inverted.py",
+        "np.add.at(into, (self._a, at), -carried)",
+        "np.add.at(into, (self._a, at), carried)",
         CHANGED,  # what is out of balance is solved afresh: only how many tells
+    ),
+    Mutant(
+        "breaks one behind another tear the network apart",
+        "network/changed.py",
+        "IDLE if idle else CONDUCTS",
+        "CONDUCTS",
+        CHANGED,
+    ),
+    Mutant(
+        "what hangs at plus alone is taken to carry",
+        "network/islands.py",
+        "through = by_hot & (lowest < highest)",
+        "through = by_hot",
+        ISLANDS,
+    ),
+    Mutant(
+        "a shorted battery is one voltage",
+        "network/islands.py",
+        "np.where(shorted[one], count, one)[held]",
+        "one[held]",
+        ISLANDS,
+    ),
+    Mutant(
+        "a break walks past what nothing ties",
+        "network/islands.py",
+        "if self._island[int(self._net.branches[0, branch])] not in self._tied:",
+        "if False:",
+        ISLANDS,
+    ),
+    Mutant(
+        "Newton's method forgets what a converter's output does to its input",
+        "network/newton.py",
+        "np.add.at(lines.T, outputs, (per_ampere[:, inputs] * bent.coupling(v)).T)",
+        "pass",
+        "tests/network/test_newton.py",
+    ),
+    Mutant(
+        "a hurried step goes the wrong way",
+        "network/steps.py",
+        "x = nearer - share * (nearer - before[0])",
+        "x = nearer + share * (nearer - before[0])",
+        "tests/network/test_newton.py",
     ),
     Mutant(
         "an idle load draws",

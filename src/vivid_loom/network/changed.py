@@ -1,8 +1,7 @@
 """Operating points of many networks that differ from one in a few branches, all at once.
 
-The inverse of the one network's matrix is made once. A changed conductance is a change of that
-matrix by one rank (the matrix inversion lemma, Sherman, Morrison and Woodbury), so that what
-each change does follows from products instead of a factorisation of its own.
+Each is tried by steps and Newton's method on the inverse of the one network's matrix; what tears
+that apart, or wakes what was dead, is solved afresh.
 """
 
 import dataclasses
@@ -13,20 +12,21 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from vivid_loom.network.inverted import CONDUCTS, IDLE, Inverted, Ranks
 from vivid_loom.network.islands import Breaks
 from vivid_loom.network.laws import RESISTANCE
 from vivid_loom.network.records import LEAK_S, Branch
 from vivid_loom.network.solve import NoOperatingPointError, OperatingPoint, Solver
+from vivid_loom.network.steps import QUICK_STEPS
 
 __all__ = ["Change", "Changed", "Changes"]
 
 Floats = NDArray[np.float64]
-STEPS: Final = 60
-CLOSE: Final = 1e-11
+Flags = NDArray[np.bool_]
+STEPS: Final = 24
 BALANCED: Final = 1e-7
-PIVOT: Final = 1e-13  # below this a change tears the network apart: solved afresh
-AT_ONCE: Final = 4096  # sets of one rank; the more ranks, the fewer
-MOST_RANKS: Final = 16
+AT_ONCE: Final = 512  # sets of one rank; the more ranks, the fewer
+MOST_RANKS: Final = 96
 
 
 class Change(NamedTuple):
@@ -44,17 +44,25 @@ class Change(NamedTuple):
 
 
 class _Term(NamedTuple):
-    """A change of the matrix by one rank.
-
-    Attributes:
-        more_s: what is added between two nodes.
-        bent: index of what bends that is taken for less steep; -1 for a branch or a join.
-    """
+    """A change of the matrix by one rank; see ``Ranks``."""
 
     a: int
     b: int
-    more_s: float
-    bent: int = -1
+    added_s: float = 0.0
+    bent: int = CONDUCTS
+
+
+NONE: Final = _Term(0, 0)
+
+
+class _Behind(NamedTuple):
+    """What breaks leave: of what bends, what goes dark; the nodes no plus reaches now.
+
+    The nodes are told where several breaks stand one behind another: they carry nothing.
+    """
+
+    dark: tuple[int, ...] = ()
+    dead: frozenset[int] = frozenset()
 
 
 class Changed(NamedTuple):
@@ -74,30 +82,17 @@ class Changes:
 
     def __init__(self, base: OperatingPoint) -> None:
         self.base, self.solver, self.standing = base, base.solver, base.standing
-        self._dark: dict[tuple[str, ...], list[int]] = {}
+        self._by_cut: dict[tuple[str, ...], _Behind] = {}
 
     @cached_property
-    def _inverse(self) -> Floats:
-        matrix = self.solver.matrix(self.standing, self.standing.slopes)
-        inverse: Floats = np.linalg.inv(matrix.toarray())
-        live = self.standing.live
-        return inverse * (live[:, None] & live[None, :])
+    def _quick(self) -> Inverted:
+        """What works at its voltage taken as it works: settles at once, as ``found_balance``."""
+        return Inverted(self.solver, self.standing, self.standing.working)
 
     @cached_property
-    def _from_bent(self) -> Floats:
-        """Volts at the nodes per ampere drawn by each of what bends, shape (nodes, bent)."""
-        plus, minus = self.solver.bent_ends
-        return self._inverse[:, plus] - self._inverse[:, minus]
-
-    @cached_property
-    def _bent_from_bent(self) -> Floats:
-        """The same over what bends, shape (bent, bent)."""
-        return self.solver.over_bent(self._from_bent)
-
-    @cached_property
-    def _undrawn(self) -> Floats:
-        """Volts at the nodes with nothing drawn beyond the usual slopes."""
-        return self._inverse @ self.solver.driven(self.standing)
+    def _steady(self) -> Inverted:
+        """Everything taken for as steep as it gets, which never oversteps."""
+        return Inverted(self.solver, self.standing, self.standing.slopes)
 
     def of(self, sets: Sequence[Sequence[Change]]) -> Changed:
         """Return what each set of changes does.
@@ -124,35 +119,49 @@ class Changes:
 
     def _terms(self, each: Sequence[Change]) -> list[_Term]:
         """Return what a set changes in the matrix: its branches, and what they leave dark."""
-        terms = [_Term(*self._ends(change)) for change in each]
+        cut = tuple(c.branch for c in each if c.branch and c.siemens == 0)
+        behind = self._behind(cut)
+        terms = []
+        for change in each:
+            a, b, added_s = self._ends(change)
+            idle = change.siemens == 0 and a in behind.dead and b in behind.dead
+            terms.append(_Term(a, b, added_s, IDLE if idle else CONDUCTS))
         plus, minus = self.solver.bent_ends
-        slopes = self.standing.slopes
-        terms += [
-            _Term(int(plus[e]), int(minus[e]), LEAK_S - float(slopes[e]), e)
-            for e in self._darkened(each)
-        ]
-        return terms
+        return terms + [_Term(int(plus[e]), int(minus[e]), bent=e) for e in behind.dark]
 
-    def _block(self, terms: Sequence[Sequence[_Term]]) -> tuple[Floats, NDArray[np.bool_]]:
+    def _block(self, terms: Sequence[Sequence[_Term]]) -> tuple[Floats, Flags]:
         """Return voltages, shape (nodes, k), and which of them can be trusted."""
         count, rank = len(terms), max(1, max(len(each) for each in terms))
-        a, b = np.zeros((2, count, rank), dtype=np.int64)
-        more = np.zeros((count, rank))
-        taken = np.repeat(self.standing.slopes[:, None], count, axis=1)
-        added = np.zeros((count, rank))
-        for i, each in enumerate(terms):
-            for j, term in enumerate(each):
-                a[i, j], b[i, j], more[i, j] = term.a, term.b, term.more_s
-                if term.bent >= 0:
-                    taken[term.bent, i] = LEAK_S
-                else:
-                    added[i, j] = term.more_s
-        x, sound = self._stepped(a, b, more, taken)
-        floating = self.standing.floating
-        sound &= ~((floating[a] | floating[b]) & (added != 0)).any(axis=1)
-        dead = self.standing.dead  # what a join wakes draws again
-        sound &= ~((dead[a] | dead[b]) & (added > 0)).any(axis=1)
-        return x, sound & self._balanced(x, (a, b), added)
+        padded = [(*each, *(NONE,) * (rank - len(each))) for each in terms]
+        a, b, added_s, bent = np.moveaxis(np.array(padded), 2, 0)
+        ranks = Ranks(a.astype(np.int64), b.astype(np.int64), added_s, bent.astype(np.int64))
+        x = np.full((self.solver.size, count), np.nan)
+        sound = np.zeros(count, dtype=bool)
+        for way in (self._settling, self._steadily, self._by_newton):
+            left = np.flatnonzero(~sound & self._wakes_nothing(ranks))
+            if not len(left):
+                break
+            some = ranks.of(left)
+            x[:, left], found = way(some, x[:, left])
+            sound[left] = found & self._holds(x[:, left], some)
+        return x, sound
+
+    def _settling(self, ranks: Ranks, _: Floats) -> tuple[Floats, Flags]:
+        return self._quick.go_on(ranks, self.base.bent_v, QUICK_STEPS)
+
+    def _steadily(self, ranks: Ranks, _: Floats) -> tuple[Floats, Flags]:
+        return self._steady.go_on(ranks, self.base.bent_v, STEPS)
+
+    def _by_newton(self, ranks: Ranks, x: Floats) -> tuple[Floats, Flags]:
+        return self._steady.newton(ranks, self.solver.over_bent(x))
+
+    def _wakes_nothing(self, ranks: Ranks) -> Flags:
+        """Tell which sets leave what floats and what is dead as it is: a join may wake it."""
+        floating, dead = self.standing.floating, self.standing.dead
+        touched = (floating[ranks.a] | floating[ranks.b]) & (ranks.added_s != 0)
+        woken = (dead[ranks.a] | dead[ranks.b]) & (ranks.added_s > 0)
+        asleep: Flags = ~(touched | woken).any(axis=1)
+        return asleep
 
     def _ends(self, change: Change) -> tuple[int, int, float]:
         """Return the nodes a change lies between, and by how much more it conducts."""
@@ -163,16 +172,15 @@ class Changes:
         a, b = solver.branch_ends[:, index].tolist()
         return a, b, change.siemens - float(self.standing.siemens[index])
 
-    def _darkened(self, each: Sequence[Change]) -> list[int]:
-        """Return what a set of breaks leaves in the dark that was not before."""
-        cut = tuple(c.branch for c in each if c.branch and c.siemens == 0)
+    def _behind(self, cut: tuple[str, ...]) -> _Behind:
+        """Return what breaks leave without current that had some."""
         if not cut:
-            return []
-        if cut not in self._dark:
-            self._dark[cut] = self._dark_behind(cut)
-        return self._dark[cut]
+            return _Behind()
+        if cut not in self._by_cut:
+            self._by_cut[cut] = self._found_behind(cut)
+        return self._by_cut[cut]
 
-    def _dark_behind(self, cut: tuple[str, ...]) -> list[int]:
+    def _found_behind(self, cut: tuple[str, ...]) -> _Behind:
         solver, standing = self.solver, self.standing
         indices = [solver.branch_index[name] for name in cut]
         bends = standing.slopes > LEAK_S
@@ -182,91 +190,42 @@ class Changes:
             simple = breaks.darkened(int(at[indices[0]]))
             if simple is not None:
                 dark = np.unique(solver.takers[np.array(simple, dtype=np.int64)])
-                return [int(e) for e in dark.tolist() if bends[e]]
+                return _Behind(tuple(dark[bends[dark]].tolist()))
         conducts = standing.siemens > 0
         conducts[indices] = False
-        _, dark_now = solver.dead(conducts, standing.bent)
-        return [int(e) for e in np.flatnonzero(dark_now & bends).tolist()]
+        dead, dark_now = solver.dead(conducts, standing.bent)
+        nodes = np.flatnonzero(dead).tolist() if len(cut) > 1 else ()
+        return _Behind(tuple(np.flatnonzero(dark_now & bends).tolist()), frozenset(nodes))
 
     @cached_property
     def _breaks(self) -> tuple[Breaks, NDArray[np.int64]]:
         conducts = self.standing.siemens > 0
         return Breaks(self.solver.joined(conducts, self.standing.bent)), np.cumsum(conducts) - 1
 
-    def _stepped(
-        self, a: NDArray[np.int64], b: NDArray[np.int64], more: Floats, usual: Floats
-    ) -> tuple[Floats, NDArray[np.bool_]]:
-        """Return voltages, shape (nodes, k), and which of them can be trusted."""
-        solver, standing, inverse = self.solver, self.standing, self._inverse
-        first, second = standing.bent.starts
-        limited = np.arange(first, second)
-        count, at = len(more), np.arange(len(more))[:, None]
-        plus, minus = (np.tile(e[limited], (count, 1)) for e in solver.bent_ends)
-        a, b = np.concatenate((a, plus), axis=1), np.concatenate((b, minus), axis=1)
-        columns = inverse[:, a] - inverse[:, b]  # (nodes, k, rank): volts per ampere of a change
-        over = columns[a[:, :, None], at[:, :, None], np.arange(a.shape[1])]
-        over = over - columns[b[:, :, None], at[:, :, None], np.arange(a.shape[1])]
-        bent_columns = solver.over_bent(columns)  # (bent, k, rank)
-        undrawn = self._undrawn
-        bent_undrawn, undrawn_over = solver.over_bent(undrawn)[:, None], undrawn[a] - undrawn[b]
-
-        def felt(volts_over: Floats, onto: Floats) -> Floats:
-            """Return what changes do where ``onto`` looks, given volts over each of them."""
-            pushed = np.matmul(weights, volts_over[:, :, None])[:, :, 0]
-            found: Floats = np.einsum("nkr,kr->nk", onto, pushed)
-            return found
-
-        went_dark = usual < standing.slopes[:, None]
-        v = np.where(went_dark, 0.0, self.base.bent_v[:, None])
-        most = max(float(np.abs(v).max(initial=0.0)), 1e-9)
-        regime = np.zeros((len(limited), count), dtype=np.int64)
-        settled = False
-        for _ in range(STEPS):
-            before, regime = regime, standing.bent.regimes(v[limited], regime)
-            if not settled or not np.array_equal(before, regime):
-                settled = True
-                short = standing.bent.limit_slopes(regime)
-                all_more = np.concatenate((more, -short.T), axis=1)
-                kernel = np.eye(a.shape[1]) + all_more[:, :, None] * over
-                sound = np.abs(np.linalg.det(kernel)) > PIVOT
-                kernel[~sound] = np.eye(a.shape[1])
-                weights = np.linalg.solve(kernel, np.eye(a.shape[1]) * all_more[:, :, None])
-                taken = usual.copy()
-                taken[limited] -= short
-                v0 = bent_undrawn - felt(undrawn_over, bent_columns)
-            extra = standing.bent.currents(v, regime) - taken * v
-            over_now = np.einsum("ekr,ek->kr", bent_columns, extra)
-            after = v0 - self._bent_from_bent @ extra + felt(over_now, bent_columns)
-            moved = float(np.abs(after - v)[:, sound].max(initial=0.0))
-            v = after
-            if moved <= CLOSE * most and np.array_equal(before, regime):
-                break
-        extra = standing.bent.currents(v, regime) - taken * v
-        nodes = undrawn[:, None] - self._from_bent @ extra
-        over_all = nodes[a, at] - nodes[b, at]
-        return nodes - felt(over_all, columns), sound
-
-    def _balanced(
-        self, x: Floats, ends: tuple[NDArray[np.int64], NDArray[np.int64]], more: Floats
-    ) -> NDArray[np.bool_]:
+    def _holds(self, x: Floats, ranks: Ranks) -> Flags:
         """Tell which voltages leave every node in balance."""
-        a, b = ends
-        solver, standing, count = self.solver, self.standing, x.shape[1]
-        branch = self.standing.siemens[:, None] * solver.over_branches(x)
+        standing = self.standing
+        more = np.abs(ranks.added_s).max(axis=1)
+        missing, greatest = self._missing(x, ranks)
+        stiffest = float(standing.siemens.max(initial=0.0)) + more
+        told = stiffest * np.abs(x).max(axis=0, initial=0.0) * 1e-14
+        balanced: Flags = np.abs(missing).max(axis=0) <= BALANCED * greatest + told
+        return balanced & np.isfinite(x).all(axis=0)
+
+    def _missing(self, x: Floats, ranks: Ranks) -> tuple[Floats, Floats]:
+        """Return the currents missing at the nodes, and the greatest anywhere, shape (k,)."""
+        solver, standing, a, b = self.solver, self.standing, ranks.a, ranks.b
+        branch = standing.siemens[:, None] * solver.over_branches(x)
         edges = np.concatenate(
             (branch, -solver.source_a(x), standing.bent.currents(solver.over_bent(x)))
         )
         missing = solver.incidence @ edges
-        at = np.arange(count)[:, None]
-        pushed = more * (x[a, at] - x[b, at])
-        np.add.at(missing, (a, np.broadcast_to(at, a.shape)), pushed)
-        np.add.at(missing, (b, np.broadcast_to(at, b.shape)), -pushed)
-        missing *= self.standing.live[:, None]
+        at = np.broadcast_to(np.arange(len(a))[:, None], a.shape)
+        pushed = ranks.added_s * (x[a, at] - x[b, at])
+        np.add.at(missing, (a, at), pushed)
+        np.add.at(missing, (b, at), -pushed)
         greatest = np.maximum(np.abs(edges).max(axis=0, initial=0.0), np.abs(pushed).max(axis=1))
-        stiffest = float(self.standing.siemens.max(initial=0.0)) + np.abs(more).max(axis=1)
-        told = stiffest * np.abs(x).max(axis=0, initial=0.0) * 1e-14
-        balanced: NDArray[np.bool_] = np.abs(missing).max(axis=0) <= BALANCED * greatest + told
-        return balanced & np.isfinite(x).all(axis=0)
+        return missing * standing.live[:, None], greatest
 
     def afresh(self, changes: Sequence[Change]) -> Floats:
         """Return voltages under one set of changes, by themselves; nan where there are none."""

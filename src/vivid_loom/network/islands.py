@@ -55,7 +55,8 @@ def dead_ends(net: Joined) -> tuple[Flags, Flags]:
     """Return which nodes no source's plus reaches, and which of what takes current gets none.
 
     Plus reaches through what takes current as well: two in series carry some, and what hangs from
-    plus by one end still charges whatever insulation ties its other end.
+    plus by one end still charges whatever insulation ties its other end. But none flows through
+    what is tied to one island only, however often, unless a short makes plus and minus one island.
     """
     plus, minus = net.sources
     count, island = islands(net.branches, net.size)
@@ -63,16 +64,23 @@ def dead_ends(net: Joined) -> tuple[Flags, Flags]:
     tied: Flags = np.zeros(count, dtype=bool)
     hot[island[plus]] = True
     tied[island[minus]] = True
+    shorted = tied & hot
     tied = tied | hot
     a, b = (island[ends] for ends in net.taken)
     free = ~(tied[a] & tied[b])
     between = ~tied[a] & ~tied[b]
     groups, group = islands(np.stack((a[between], b[between])), count)
     by_hot: Flags = np.zeros(groups, dtype=bool)
+    lowest, highest = np.full(groups, count), np.full(groups, -1)
     for one, other in ((a, b), (b, a)):
         by_hot[group[other[free & hot[one]]]] = True
+        held = free & tied[one]
+        np.minimum.at(lowest, group[other[held]], one[held])
+        np.maximum.at(highest, group[other[held]], np.where(shorted[one], count, one)[held])
     alive: Flags = tied | by_hot[group]
-    dark: Flags = ~(alive[a] & alive[b]) | ~free & ~hot[a] & ~hot[b]
+    through = by_hot & (lowest < highest)
+    untied = np.where(tied[a], b, a)
+    dark: Flags = np.where(free, ~through[group[untied]], ~hot[a] & ~hot[b])
     dead: Flags = ~alive[island]
     return dead, dark
 
@@ -88,10 +96,9 @@ class Breaks:
             self._beside[b].append((a, i))
         _, island = islands(net.branches, net.size)
         self._sources = frozenset(net.sources.ravel().tolist())
-        hot = {int(island[n]) for n in net.sources[0].tolist()}
-        tied = {int(island[n]) for n in self._sources}
-        self._hot = [i in hot for i in island.tolist()]
-        self._tied = [i in tied for i in island.tolist()]
+        self._island = island.tolist()
+        self._hot, cold = ({self._island[n] for n in ends.tolist()} for ends in net.sources)
+        self._tied, self._shorted = self._hot | cold, self._hot & cold
         self._takes: dict[int, list[tuple[int, int]]] = defaultdict(list)
         for i, (a, b) in enumerate(net.taken.T.tolist()):
             self._takes[a].append((i, b))
@@ -103,8 +110,12 @@ class Breaks:
         Args:
             branch: its index among those that conduct.
         """
+        if self._island[int(self._net.branches[0, branch])] not in self._tied:
+            return None
         cut = self._cut_off(branch)
-        hot = not cut
+        if not cut:
+            return []
+        ties: set[int] = set()
         taken: list[int] = []
         for node in cut:
             if node in self._sources:
@@ -113,10 +124,11 @@ class Breaks:
                 taken.append(index)
                 if other in cut:
                     continue
-                if not self._tied[other]:
+                if self._island[other] not in self._tied:
                     return None
-                hot |= self._hot[other]
-        return [] if hot else taken
+                ties.add(self._island[other])
+        through = len(ties) > 1 or ties & self._shorted
+        return [] if through and ties & self._hot else taken
 
     def _cut_off(self, branch: int) -> set[int]:
         """Return the smaller side of a break; nothing where there is another way round."""

@@ -10,27 +10,53 @@ from numpy.typing import NDArray
 from vivid_loom.network.records import IDLE_SHARE, LEAK_S, Converter, Draw, Source
 from vivid_loom.quantities import computed
 
-__all__ = ["Bent", "bent_of"]
+__all__ = ["Bent", "Lines", "bent_of"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Number = TypeVar("Number", bound=np.generic)
+FAR_V = 1e30  # no voltage is ever as high
 WITHIN, AT_LIMIT, OFF = 0, 1, 2
 RESISTANCE, CURRENT, POWER = 0, 1, 2
 _LAWS = {"resistance": RESISTANCE, "current": CURRENT, "power": POWER}
 
 
 class _Curves(NamedTuple):
-    """The laws of the draws as they are asked for at every step; columns for many states."""
+    """One formula for the laws of all draws, asked for at every step; columns for many states.
+
+    Of ``amps`` flows the share ``(|v| - idle) per_span``, at most ``full``, times ``volts`` over
+    ``|v|``, at least ``least``. A resistance has no idle and nothing full; what is steady has its
+    ``volts`` and ``least`` alike and beyond reach. ``back`` is -1 for what conducts both ways.
+    """
 
     amps: Floats
     volts: Floats
     least: Floats
     idle: Floats
     per_span: Floats
-    resistive: NDArray[np.bool_]
-    steady: NDArray[np.bool_]
-    both_ways: NDArray[np.bool_]
+    full: Floats
+    back: Floats
+
+
+class Lines(NamedTuple):
+    """Straight lines that limited sources are taken for: each gives ``amps - siemens v``.
+
+    Attributes:
+        regime: which stretch of its law each is on, ``WITHIN`` its limit, ``AT_LIMIT`` or ``OFF``;
+            shape (n,) or (n, k) for many states, as of all that follow.
+        amps, siemens: the line.
+        lowest_v, highest_v: between these the source is on it.
+    """
+
+    regime: Ints
+    amps: Floats
+    siemens: Floats
+    lowest_v: Floats
+    highest_v: Floats
+
+    def hold(self, v: Floats) -> bool:
+        """Tell whether every source is on its line at these voltages over them."""
+        return bool(((v >= self.lowest_v) & (v <= self.highest_v)).all())
 
 
 @computed
@@ -65,52 +91,61 @@ class Bent:
         """Where limited sources begin, and where converters do."""
         return len(self.amps), len(self.amps) + len(self.source_v)
 
-    def currents(self, v: Floats, regime: Ints | None = None) -> Floats:
+    def currents(self, v: Floats, lines: Lines | None = None) -> Floats:
         """Return currents at these voltages, leak included; shape (n,) or (n, k) as ``v``.
 
         Args:
-            regime: of the limited sources, where they are taken as straight lines; see ``regimes``.
+            lines: that limited sources are taken for.
         """
         first, second = self.starts
         drawn = self._draws(v[:first])
-        given = self._given(v[first:second], regime)
+        given = self._given(v[first:second], lines)
         taken = self._taken(v[first:second], given, v[second:])
         return np.concatenate((drawn, -given, taken)) + LEAK_S * v
 
     def _draws(self, v: Floats) -> Floats:
         c = self._curves if v.ndim == 1 else self._columns
-        size = np.abs(v)
-        share = np.minimum(np.maximum((size - c.idle) * c.per_span, 0.0), 1.0)
-        working = np.where(c.steady, share, c.volts / np.maximum(size, c.least) * share)
-        by_law = np.where(c.resistive, size / c.volts, working)
-        return np.where((v >= 0) | c.both_ways, np.sign(v) * c.amps * by_law, 0.0)
+        size = np.maximum(v, v * c.back)
+        drawn: Floats = size - c.idle
+        drawn *= c.per_span
+        np.maximum(drawn, 0.0, out=drawn)
+        np.minimum(drawn, c.full, out=drawn)
+        np.maximum(size, c.least, out=size)
+        np.divide(c.volts, size, out=size)
+        drawn *= size
+        drawn *= c.amps
+        return np.copysign(drawn, v, out=drawn)
 
     @cached_property
     def _curves(self) -> _Curves:
-        idle = self.idle_v
-        per_span = 1.0 / (self.least_v - idle)
-        laws = (self.law == RESISTANCE, self.law == CURRENT, self.both_ways)
-        return _Curves(self.amps, self.volts, self.least_v, idle, per_span, *laws)
+        idle, resists = self.idle_v, self.law == RESISTANCE
+        bends = self.law == POWER
+        return _Curves(
+            self.amps,
+            np.where(bends, self.volts, FAR_V),
+            np.where(bends, self.least_v, FAR_V),
+            np.where(resists, 0.0, idle),
+            1.0 / np.where(resists, self.volts, self.least_v - idle),
+            np.where(resists, np.inf, 1.0),
+            np.where(self.both_ways, -1.0, 0.0),
+        )
 
     @cached_property
     def _columns(self) -> _Curves:
-        numbers, flags = self._curves[:5], self._curves[5:]
-        one, two, three = (flag[:, None] for flag in flags)
-        amps, volts, least, idle, per_span = (figures[:, None] for figures in numbers)
-        return _Curves(amps, volts, least, idle, per_span, one, two, three)
+        return _Curves(*(figures[:, None] for figures in self._curves))
 
     @cached_property
     def idle_v(self) -> Floats:
         """Below this a constant current or power draws nothing."""
         return IDLE_SHARE * self.volts
 
-    def _given(self, v: Floats, regime: Ints | None = None) -> Floats:
+    def _given(self, v: Floats, lines: Lines | None = None) -> Floats:
+        if lines is not None:
+            straight: Floats = lines.amps - lines.siemens * v
+            return straight
         volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
-        within = (volts - v) * siemens
-        if regime is None:
-            clipped: Floats = np.minimum(np.maximum(within, 0.0), limit)
-            return clipped
-        return np.where(regime == WITHIN, within, np.where(regime == AT_LIMIT, limit, 0.0))
+        clipped: Floats = np.minimum(np.maximum((volts - v) * siemens, 0.0), limit)
+        return clipped
 
     def _taken(self, v_out: Floats, given: Floats, v_in: Floats) -> Floats:
         if not len(self.output):
@@ -151,33 +186,57 @@ class Bent:
         )
         return np.concatenate((draws, sources, converters)) + LEAK_S
 
+    @cached_property
+    def gives_s(self) -> Floats:
+        """Slopes of limited sources within their limit."""
+        return np.where(self.limit_a > 0, self.source_s, 0.0)
+
+    @cached_property
+    def usual_v(self) -> Floats:
+        """Voltages of what works: a draw's own, a source's with nothing drawn."""
+        return np.concatenate((self.volts, self.source_v, np.zeros(len(self.output))))
+
     def usual_drive(self) -> Floats:
         """Return what limited sources would drive at 0 V if they had no limit, to begin with."""
-        return np.where(self.limit_a > 0, self.source_v * self.source_s, 0.0)
+        return self.source_v * self.gives_s
 
-    def regimes(self, v: Floats, before: Ints) -> Ints:
-        """Return on which straight line of its law each limited source is.
+    @cached_property
+    def within(self) -> Lines:
+        """The lines of limited sources within their limits."""
+        return self.lines(np.zeros(len(self.source_v), dtype=np.int64))
+
+    def lines(self, regime: Ints) -> Lines:
+        """Return the lines of limited sources on these stretches of their laws."""
+        which = np.arange(len(regime))
+        which = which if regime.ndim == 1 else which[:, None]
+        return Lines(regime, *(each[regime, which] for each in self._stretches))
+
+    @cached_property
+    def _stretches(self) -> tuple[Floats, Floats, Floats, Floats]:
+        """What ``Lines`` has of each source on each stretch, each of shape (3, sources)."""
+        volts, siemens, limit = self.source_v, self.source_s, self.limit_a
+        none, far = np.zeros(len(volts)), np.full(len(volts), np.inf)
+        least_v = volts - limit / siemens
+        found = (
+            np.stack((volts * siemens, limit, none)),
+            np.stack((siemens, none, none)),
+            np.stack((least_v, -far, volts)),
+            np.stack((volts, least_v, far)),
+        )
+        for each, always in zip(found, (0.0, 0.0, -np.inf, np.inf), strict=True):
+            each[:, limit == 0] = always  # it gives nothing at any voltage
+        return found
+
+    def moved(self, lines: Lines, v: Floats) -> Lines:
+        """Return the lines that limited sources are on at these voltages over them.
 
         None goes from its limit to giving nothing, or back, at one step: it would swing for ever.
-
-        Args:
-            v: over the limited sources, shape (n,) or (n, k).
-            before: what they were, of the same shape.
         """
-        volts, siemens, limit = (_like(x, v) for x in (self.source_v, self.source_s, self.limit_a))
-        given = (volts - v) * siemens
-        within = (before == WITHIN) & (given >= 0) & (given <= limit)
-        if np.where(limit > 0, within, before == OFF).all():
-            return before  # nothing leaves its line
-        inside = np.where(given > limit, AT_LIMIT, np.where(given < 0, OFF, WITHIN))
-        leaves = np.where(before == AT_LIMIT, given < limit, given > 0)
-        now = np.where(before == WITHIN, inside, np.where(leaves, WITHIN, before))
-        return np.where(limit == 0, OFF, now)
-
-    def limit_slopes(self, regime: Ints) -> Floats:
-        """Return by how much limited sources' slopes fall short of those within their limit."""
-        gives = _like(np.where(self.limit_a > 0, self.source_s, 0.0), regime)
-        return np.where(regime == WITHIN, 0.0, gives)
+        low, high, before = v < lines.lowest_v, v > lines.highest_v, lines.regime
+        from_within = np.where(low, AT_LIMIT, np.where(high, OFF, WITHIN))
+        return self.lines(
+            np.where(before == WITHIN, from_within, np.where(low | high, WITHIN, before))
+        )
 
     def coupling(self, v: Floats) -> Floats:
         """Return, of each converter, how much more it takes per volt at its output, in S."""
@@ -193,9 +252,8 @@ class Bent:
     def working_slopes(self) -> Floats:
         """Return slopes of what works at its voltage: nearest to true where nothing is wrong."""
         slope = np.where(self.law == RESISTANCE, 1.0, np.where(self.law == CURRENT, 0.0, -1.0))
-        gives = np.where(self.limit_a > 0, self.source_s, 0.0)
         draws = self.amps * slope / self.volts
-        return np.concatenate((draws, gives, np.zeros(len(self.output)))) + LEAK_S
+        return np.concatenate((draws, self.gives_s, np.zeros(len(self.output)))) + LEAK_S
 
     def usual_slopes(self) -> Floats:
         """Return slopes that are safe: a draw's steepest, a source's within its limit.
@@ -205,8 +263,9 @@ class Bent:
         span = self.least_v - self.idle_v
         steepest = np.where(self.law == CURRENT, 1.0, self.volts / self.least_v) / span
         slope = np.where(self.law == RESISTANCE, 1 / self.volts, steepest)
-        gives = np.where(self.limit_a > 0, self.source_s, 0.0)
-        return np.concatenate((self.amps * slope, gives, np.zeros(len(self.output)))) + LEAK_S
+        return (
+            np.concatenate((self.amps * slope, self.gives_s, np.zeros(len(self.output)))) + LEAK_S
+        )
 
 
 def _like(x: NDArray[Number], v: NDArray[np.generic]) -> NDArray[Number]:

@@ -68,14 +68,11 @@ class OperatingPoint:
     Attributes:
         x: volts of the solver's nodes, 0 at the reference and where a node floats.
         imbalance_a: the greatest current missing at any node.
-        factorised: how many matrices were factorised for it.
     """
 
-    def __init__(
-        self, solver: "Solver", standing: Standing, x: Floats, imbalance_a: float, factorised: int
-    ) -> None:
+    def __init__(self, solver: "Solver", standing: Standing, x: Floats, imbalance_a: float) -> None:
         self.solver, self.standing, self.x = solver, standing, x
-        self.imbalance_a, self.factorised = imbalance_a, factorised
+        self.imbalance_a = imbalance_a
 
     def volts(self, node: str) -> float:
         """Return the voltage of a node; nan where it floats.
@@ -161,7 +158,6 @@ class Solver:
         self.branch_ends = ends_of([(at[b.a], at[b.b]) for b in self.branches])
         self._source_ends = ends_of([(at[s.plus], at[s.minus]) for s in stiff])
         self.bent_ends = ends_of([(at[plus], at[minus]) for plus, minus in ends])
-        self._out_ends = self.bent_ends[:, self.bent.starts[0] + self.bent.output]
         self._structure()
 
     def _structure(self) -> None:
@@ -171,13 +167,8 @@ class Solver:
         ends = np.concatenate((self.branch_ends, self._source_ends, self.bent_ends), axis=1)
         a, b = ends
         size = self.size
-        taken = self.bent_ends[:, self.bent.starts[1] :]
         rows = [a, b, a, b, np.arange(size)]
         columns = [a, b, b, a, np.arange(size)]
-        for mine in taken:
-            for theirs in self._out_ends:
-                rows.append(mine)
-                columns.append(theirs)
         row, column = np.concatenate(rows), np.concatenate(columns)
         keys, self._position = np.unique(column * size + row, return_inverse=True)
         self._rows, self._columns = keys % size, keys // size
@@ -196,8 +187,12 @@ class Solver:
 
     def into_nodes(self, amps: Floats) -> Floats:
         """Return what currents of what bends take from the nodes they flow from and to."""
-        taken: Floats = self._into @ amps
-        return taken
+        if amps.ndim > 1:
+            taken: Floats = self._into @ amps
+            return taken
+        plus, minus = self.bent_ends
+        left = np.bincount(plus, amps, self.size) - np.bincount(minus, amps, self.size)
+        return left.astype(float, copy=False)
 
     def over_branches(self, x: Floats) -> Floats:
         """Return voltages over the branches, a over b; ``x`` of shape (nodes,) or (nodes, k)."""
@@ -282,9 +277,9 @@ class Solver:
         return np.delete(np.arange(len(self.bent.ids)), np.arange(first, second))
 
     def factorised(self, standing: Standing, slopes: Floats) -> "SuperLU":
-        """Return the factors of the nodal matrix with these slopes, which couple nothing.
+        """Return the factors of the nodal matrix; see ``matrix``.
 
-        Such a matrix is symmetric and, unless constant power overwhelms its wires, positive
+        It is symmetric and, unless constant power overwhelms its wires, positive
         definite: its diagonal needs no pivoting, and the nodes are numbered in a good order
         already. Whoever uses it checks the balance of what comes of it.
         """
@@ -299,52 +294,40 @@ class Solver:
             options={"SymmetricMode": True, "Equil": False},
         )
 
-    def matrix(
-        self, standing: Standing, slopes: Floats, coupling: Floats | None = None
-    ) -> "csc_matrix":
+    def matrix(self, standing: Standing, slopes: Floats) -> "csc_matrix":
         """Return the nodal matrix with what bends at these slopes; 1 where a voltage is known."""
         from scipy.sparse import csc_matrix
 
         each = np.concatenate((standing.siemens, self.source_s, slopes))
-        extra = np.zeros(len(self.bent.output)) if coupling is None else coupling
-        weights = np.concatenate(
-            (each, each, -each, -each, np.zeros(self.size), extra, -extra, -extra, extra)
-        )
+        weights = np.concatenate((each, each, -each, -each, np.zeros(self.size)))
         data = np.bincount(self._position, weights=weights, minlength=len(self._rows))
         data *= standing.live[self._rows] & standing.live[self._columns]
         data[(self._rows == self._columns) & ~standing.live[self._rows]] = 1.0
         return csc_matrix((data, self._indices, self._indptr), shape=(self.size, self.size))
 
-    def balance(
-        self, standing: Standing, x: Floats, regime: Ints | None = None
-    ) -> tuple[Floats, float]:
-        """Return the current missing at every node, and the greatest current anywhere.
-
-        Args:
-            regime: of limited sources, where they are taken as straight lines.
-        """
+    def balance(self, standing: Standing, x: Floats) -> tuple[Floats, float]:
+        """Return the current missing at every node, and the greatest current anywhere."""
         branch = standing.siemens * self.over_branches(x)
-        bent = standing.bent.currents(self.over_bent(x), regime)
+        bent = standing.bent.currents(self.over_bent(x))
         edges = np.concatenate((branch, -self.source_a(x), bent))
         missing = (self.incidence @ edges) * standing.live
         return missing, float(np.abs(edges).max(initial=0.0))
 
-    def driven(self, standing: Standing) -> Floats:
-        """Return what sources without a limit would drive into the nodes at 0 V."""
+    @cached_property
+    def driven(self) -> Floats:
+        """What sources without a limit would drive into the nodes at 0 V."""
         edges = np.zeros(self._edge_ends.shape[1])
         count = len(self.branches)
         edges[count : count + len(self.source_s)] = self._source_volts * self.source_s
-        driven: Floats = (self.incidence @ edges) * standing.live
+        driven: Floats = self.incidence @ edges
         return driven
 
-    def at_limits(self, standing: Standing) -> Floats:
-        """Return the nodes' columns of the limited sources, shape (nodes, sources)."""
+    @cached_property
+    def at_limits(self) -> Floats:
+        """The nodes' columns of the limited sources, shape (nodes, sources)."""
         first, second = self.bent.starts
-        plus, minus = self.bent_ends[:, first:second]
-        columns = np.zeros((self.size, second - first))
-        columns[plus, np.arange(second - first)] += 1.0
-        columns[minus, np.arange(second - first)] -= 1.0
-        return columns * standing.live[:, None]
+        columns: Floats = self._into[:, first:second].toarray()
+        return columns
 
     def point(self, opened: Collection[str] = ()) -> OperatingPoint:
         """Return the operating point with branches open.
@@ -361,7 +344,7 @@ class Solver:
         if not found.holds:
             raise NoOperatingPointError(self._unbalanced(found.missing_a))
         worst = float(np.abs(found.missing_a).max(initial=0.0))
-        return OperatingPoint(self, standing, found.x, worst, found.factorised)
+        return OperatingPoint(self, standing, found.x, worst)
 
     def _unbalanced(self, missing: Floats) -> list[str]:
         off = np.abs(missing)
