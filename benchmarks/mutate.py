@@ -84,8 +84,8 @@ MUTANTS = (
     Mutant(
         "branches as thick as behind the thinnest feeders",
         "drafting/sizing/least_copper.py",
-        "asked = trunk.branches(thick)",
-        "asked = trunk.branches(thin)",
+        "weight, fails, _ = self._asked(thick)",
+        "weight, fails, _ = self._asked(thin)",
         COPPER,
     ),
     Mutant(

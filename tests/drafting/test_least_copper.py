@@ -14,7 +14,7 @@ from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import draft
 from vivid_loom.drafting.sizing import feeder_sizes
 from vivid_loom.drafting.sizing.feeder_sizes import least_copper
-from vivid_loom.drafting.sizing.least_copper import Ints, Trunk
+from vivid_loom.drafting.sizing.least_copper import Copper, Ints, Trunk
 from vivid_loom.order import read_order
 
 Answer = tuple[Trunk, Ints]
@@ -25,9 +25,9 @@ def answers(monkeypatch: pytest.MonkeyPatch) -> list[Answer]:
     """Every search that a draft makes, with what it found."""
     found: list[Answer] = []
 
-    def watched(trunk: Trunk, start: Ints) -> Ints:
-        rungs = least_copper(trunk, start)
-        found.append((trunk, rungs))
+    def watched(weighs: Copper, start: Ints) -> Ints:
+        rungs = least_copper(weighs, start)
+        found.append((weighs.trunk, rungs))
         return rungs
 
     monkeypatch.setattr(feeder_sizes, "least_copper", watched)
@@ -75,7 +75,9 @@ def optimum(trunk: Trunk, *, whole: bool) -> float:
             continue
         own = np.zeros((n, rungs))
         own[branch] = trunk.moment_am[branch] * trunk.ohm_per_m
-        ways = np.flatnonzero(trunk.way_of == trunk.pair[branch])
+        ways = (
+            sorted(set(trunk.ways[trunk.pair[branch]].tolist())) if trunk.pair[branch] >= 0 else []
+        )
         for out, home in [(trunk.out[w], trunk.home[w]) for w in ways] or [
             (np.zeros(f), np.zeros(f))
         ]:
@@ -101,6 +103,39 @@ def optimum(trunk: Trunk, *, whole: bool) -> float:
     return float(solved.fun)
 
 
+def weighed_one_by_one(trunk: Trunk, rungs: Ints) -> np.ndarray:
+    """Return all copper behind feeders of rungs (k, f), branch by branch."""
+    asked = trunk.branches(rungs)
+    branch = np.minimum(asked, trunk.cap)
+    weight = trunk.area_mm2[branch] @ trunk.metres
+    for k, row in enumerate(rungs):
+        for f, rung in enumerate(row.tolist()):
+            behind = trunk.behind[f, trunk.source]
+            most = max([rung, *branch[k, behind].tolist()]) if not trunk.fixed[f] else rung
+            weight[k] += trunk.area_mm2[most] * trunk.length_m[f]
+    weight[(asked > trunk.cap).any(axis=1)] = np.inf
+    return weight
+
+
+def test_copper_laid_out_by_volts_is_copper_branch_by_branch(answers: list[Answer]) -> None:
+    dice = np.random.default_rng(4)
+    fail = 0
+    for path in demo_orders():
+        order = read_order(path)
+        draft(order, read_boat(find_boat(path, order.boat)), shipped_catalogue())
+        trunk, found = answers[-1]
+        top = len(trunk.ohm_per_m) - 1
+        rungs = np.clip(found + dice.integers(-4, 5, (200, len(found))), 0, top)
+        laid_out, plain = Copper(trunk).weighed(rungs), weighed_one_by_one(trunk, rungs)
+        assert (np.isinf(laid_out) == np.isinf(plain)).all()
+        fail += int(np.isinf(plain).sum())
+        assert np.allclose(laid_out, plain, rtol=1e-12)
+        held = np.isfinite(plain)
+        least = Copper(trunk).least(rungs, np.maximum(rungs, found))
+        assert (least[held] <= plain[held] + 1e-6).all(), "a bound is below what it bounds"
+    assert fail > 100
+
+
 def test_small_boats_are_within_a_hundredth_of_the_exact_optimum(
     answers: list[Answer], capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -110,7 +145,7 @@ def test_small_boats_are_within_a_hundredth_of_the_exact_optimum(
         answers.clear()
         draft(order, boat, shipped_catalogue())
         trunk, rungs = answers[0]
-        found, best = float(trunk.copper(rungs[None])[0]), optimum(trunk, whole=True)
+        found, best = float(Copper(trunk).weighed(rungs[None])[0]), optimum(trunk, whole=True)
         assert found >= best * (1 - 1e-6), seed  # else one of the two breaks a limit
         above.append(found / best - 1)
     within = sum(gap <= 0.01 for gap in above)
@@ -127,7 +162,7 @@ def test_no_demo_boat_is_below_the_bound(
     order = read_order(path)
     done = draft(order, read_boat(find_boat(path, order.boat)), shipped_catalogue())
     trunk, rungs = answers[-1]
-    found, bound = float(trunk.copper(rungs[None])[0]), optimum(trunk, whole=False)
+    found, bound = float(Copper(trunk).weighed(rungs[None])[0]), optimum(trunk, whole=False)
     above = 100 * (found / bound - 1)
     with capsys.disabled():
         print(f"\n    hull {done.aboard.order.hull}: copper {above:.1f} % above the bound")

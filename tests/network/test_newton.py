@@ -77,7 +77,7 @@ def test_ends_where_a_root_finder_does_and_sooner(monkeypatch: pytest.MonkeyPatc
         begin = np.concatenate((0.95 * bent.volts, 0.98 * bent.source_v, [22.0]))
         solved[0] = 0
         found = newton(bent, slopes, per_ampere, undrawn, begin)
-        assert solved[0] <= 8, "a converter's input follows from its output: that is told too"
+        assert solved[0] <= 4, "a converter's input follows from its output: that is told too"
 
         def off(
             v: np.ndarray,
@@ -102,8 +102,8 @@ def test_steps_hurry_where_they_shrink_alike(monkeypatch: pytest.MonkeyPatch) ->
     """Far from their rated voltage, constant powers leave each step a like share of the last."""
     took = []
     for _ in range(20):
-        solver = Solver(dataclasses.replace(boat(0.8), converters=()))
+        solver = Solver(dataclasses.replace(boat(1.6), converters=()))
         took.append(_steps(monkeypatch, solver.point))
         point = solver.point()
         assert point.imbalance_a < 1e-6
-    assert max(took) <= 6 and float(np.mean(took)) < 5.5, took
+    assert max(took) <= 4, took

@@ -14,7 +14,12 @@ from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.bundling import FeederBundles
 from vivid_loom.drafting.sizing.feeder_limits import FeederSize, feeder_limits
 from vivid_loom.drafting.sizing.ladder import Ladder
-from vivid_loom.drafting.sizing.least_copper import Trunk, least_copper, thinner_words
+from vivid_loom.drafting.sizing.least_copper import (
+    Copper,
+    Trunk,
+    least_copper,
+    thinner_words,
+)
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.trunk import Laid, trunk_of
@@ -251,11 +256,11 @@ class Feeders:
             found[name] = found[name]._replace(decider=decider)
         return found, self._volts(drafted)
 
-    def _searched(self, trunk: Trunk, start: Ints) -> Ints:
+    def _searched(self, weighs: Copper, start: Ints) -> Ints:
         """Search for least copper, or find that this was searched before."""
-        asked = b"".join(array.tobytes() for array in (*trunk, start))
+        asked = b"".join(array.tobytes() for array in (*weighs.trunk, start))
         name = hashlib.blake2b(asked).hexdigest()
-        return self.kept.take("least copper", name, (asked,), lambda: least_copper(trunk, start))
+        return self.kept.take("least copper", name, (asked,), lambda: least_copper(weighs, start))
 
     def _divided_again(self, drafted: Rungs, short: list[int]) -> Rungs:
         """Return rungs with the least copper once the branches that were short hold their limit."""
@@ -268,7 +273,7 @@ class Feeders:
         )
         start = np.array([drafted[name] for name in self.fixed], dtype=np.int64)
         start = np.where(trunk.fixed, trunk.floor, start)
-        found = self._searched(trunk, start).tolist()
+        found = self._searched(Copper(trunk), start).tolist()
         return {
             name: rung if limit.forced < 0 else drafted[name]
             for (name, limit), rung in zip(self.fixed.items(), found, strict=True)
@@ -289,9 +294,10 @@ class Feeders:
             moment_am=np.where(failing, 0.0, whole.moment_am),
             least=np.where(failing, whole.cap, whole.least),
         )
-        found = self._searched(trunk, start)
+        weighs = Copper(trunk)
+        found = self._searched(weighs, start)
         self.whole, self.trunk, self.divided = whole, trunk, found
-        self.thinner = dict(zip(self.limits, thinner_words(trunk, found), strict=True))
+        self.thinner = dict(zip(self.limits, thinner_words(weighs, found), strict=True))
         self.fixed = {
             name: limit._replace(
                 needed=tuple(

@@ -17,10 +17,11 @@ from numpy.typing import NDArray
 from vivid_loom.quantities import figure
 from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M
 
-__all__ = ["Trunk", "least_copper", "thinner_words"]
+__all__ = ["Copper", "Trunk", "least_copper", "thinner_words"]
 
 MOST: Final = 200_000  # sizes looked at together: with more the proof is given up
 FEW: Final = 40  # choices that are weighed together at no more cost than one
+CLOSE: Final = 1e-12  # of a resistance: what is asked for so nearly is there
 LEAST_GAIN: Final = 1e-9  # mm²·m
 
 Floats = NDArray[np.float64]
@@ -36,10 +37,10 @@ class Trunk(NamedTuple):
         length_m: (f,) of its conductors together; ``floor`` the least rung for all but drop;
             ``fixed`` where the engineer set it.
         chains: (c, f) which feeders lie in a row; together they drop at most ``most_v``, (c,).
-        out, home: (l, f) feeders passed on each way there and home; ``way_of`` its pair, rising.
+        out, home: (l, f) feeders passed on each way there and home.
+        ways: (pairs, w) ways of each pair, one of them several times where it has fewer.
         pair: (n,) pair of source and bus of each branch; −1 for none with a way.
-        source: (n,) place in ``behind`` of what each branch hangs on, rising along ``by_source``.
-        by_source: (n,) branches sorted by that.
+        source: (n,) place in ``behind`` of what each branch hangs on.
         behind: (f, places) what lies behind each feeder: it is no thinner than its branches.
         moment_am, metres, limit_v, least, cap: (n,) of the branches: current × length of the worst
             path, length of all conductors, drop allowed with the feeders', rungs for all but drop.
@@ -56,10 +57,9 @@ class Trunk(NamedTuple):
     most_v: Floats
     out: Floats
     home: Floats
-    way_of: Ints
+    ways: Ints
     pair: Ints
     source: Ints
-    by_source: Ints
     behind: NDArray[np.bool_]
     moment_am: Floats
     metres: Floats
@@ -67,21 +67,23 @@ class Trunk(NamedTuple):
     least: Ints
     cap: Ints
 
+    def pair_v(self, rungs: Ints) -> Floats:
+        """Return the volts (pairs, k) that feeders of rungs (k, f) drop to each pair and back.
+
+        The last pair, of branches without a way, drops nothing.
+        """
+        ohm = self.ohm_per_m[rungs].T
+        way_v = (self.out * self.out_am) @ ohm + (self.home * self.home_am) @ ohm
+        return np.concatenate((way_v[self.ways].max(axis=1), np.zeros((1, len(rungs)))))
+
     def branches(self, rungs: Ints) -> Ints:
         """Return the rungs (k, n) the branches ask for behind feeders of rungs (k, f); these may
         pass their caps.
         """
-        ohm = self.ohm_per_m[rungs]
-        ways = (self.out_am * ohm) @ self.out.T + (self.home_am * ohm) @ self.home.T
-        # the last pair, of branches without a way, drops nothing
-        pairs = np.zeros((len(rungs), int(self.way_of.max(initial=-1)) + 2))
-        if len(self.way_of):
-            starts = np.flatnonzero(np.diff(self.way_of, prepend=-1))
-            pairs[:, self.way_of[starts]] = np.maximum.reduceat(ways, starts, axis=1)
         with np.errstate(divide="ignore", invalid="ignore"):
-            left = self.limit_v - pairs[:, self.pair]
+            left = self.limit_v - self.pair_v(rungs)[self.pair].T
             permitted = np.where(self.moment_am > 0, left / self.moment_am, np.inf)
-        asked = np.searchsorted(-self.ohm_per_m, -permitted * (1 + 1e-12), side="left")
+        asked = np.searchsorted(-self.ohm_per_m, -permitted * (1 + CLOSE), side="left")
         found: Ints = np.maximum(self.least, asked)
         return found
 
@@ -92,18 +94,87 @@ class Trunk(NamedTuple):
         found: NDArray[np.bool_] = np.all(within, axis=1)
         return found
 
-    def copper(self, rungs: Ints) -> Floats:
+
+class _Steps(NamedTuple):
+    """What the branches of one pair on one place weigh and ask, which rises by steps of volts.
+
+    Attributes:
+        pair: of the branches; see ``Trunk``.
+        volts: (s,) at which one of them asks for a rung more.
+        weight: (s + 1,) of all in mm²·m, and ``rung`` of the thickest, between those.
+        most_v: with more than this one of them fails.
+    """
+
+    pair: int
+    volts: Floats
+    weight: Floats
+    rung: Ints
+    most_v: float
+
+
+class Copper:
+    """What all copper behind feeders weighs: what branches ask is laid out by volts once.
+
+    Attributes:
+        trunk: the feeders, and what hangs behind them.
+    """
+
+    def __init__(self, trunk: Trunk) -> None:
+        self.trunk = trunk
+        moment, limit = trunk.moment_am[:, None], trunk.limit_v[:, None]
+        # with more volts than this a branch asks for more than a rung
+        last = np.where(moment > 0, limit - moment * trunk.ohm_per_m / (1 + CLOSE), np.inf)
+        rungs = np.arange(len(trunk.ohm_per_m) + 1)
+        held = np.minimum(np.maximum(rungs, trunk.least[:, None]), trunk.cap[:, None])
+        weight = trunk.area_mm2[held] * trunk.metres[:, None]
+        most_v = last[np.arange(len(last)), trunk.cap]
+        self._steps: list[_Steps] = []
+        groups = sorted(set(zip(trunk.pair.tolist(), trunk.source.tolist(), strict=True)))
+        for pair, place in groups:
+            mine = np.flatnonzero((trunk.pair == pair) & (trunk.source == place))
+            order = last[mine].argsort(axis=None, kind="stable")
+            first, thinnest = float(weight[mine, 0].sum()), held[mine, 0].max()
+            more = (weight[mine, 1:] - weight[mine, :-1]).ravel()[order]
+            rung = np.maximum.accumulate(np.append(thinnest, held[mine, 1:].ravel()[order]))
+            self._steps.append(
+                _Steps(
+                    pair,
+                    last[mine].ravel()[order],
+                    np.append(first, first + more.cumsum()),
+                    rung,
+                    float(most_v[mine].min()),
+                )
+            )
+        self._behind = trunk.behind[:, [place for _, place in groups]]
+
+    def _asked(self, rungs: Ints) -> tuple[Floats, NDArray[np.bool_], list[Ints]]:
+        """Return what branches weigh (k,), whether one fails (k,), and where each group is."""
+        pairs = self.trunk.pair_v(rungs)
+        weight, fails = np.zeros(len(rungs)), np.zeros(len(rungs), dtype=bool)
+        at: list[Ints] = []
+        for steps in self._steps:
+            volts = pairs[steps.pair]
+            at.append(steps.volts.searchsorted(volts))
+            weight += steps.weight[at[-1]]
+            fails |= volts > steps.most_v
+        return weight, fails, at
+
+    def weighed(self, rungs: Ints) -> Floats:
         """Return all copper behind feeders of rungs (k, f), in mm²·m; inf where a branch fails."""
-        asked = self.branches(rungs)
-        branch = np.minimum(asked, self.cap)
-        thickest = np.zeros_like(rungs)
-        if len(self.by_source):
-            starts = np.flatnonzero(np.diff(self.source[self.by_source], prepend=-1))
-            most = np.maximum.reduceat(branch[:, self.by_source], starts, axis=1)
-            thickest = np.where(self.behind, most[:, None, :], 0).max(axis=2)
-        feeders = np.where(self.fixed, rungs, np.maximum(rungs, thickest))
-        weight = self.area_mm2[feeders] @ self.length_m + self.area_mm2[branch] @ self.metres
-        found: Floats = np.where((asked > self.cap).any(axis=1), np.inf, weight)
+        trunk = self.trunk
+        weight, fails, at = self._asked(rungs)
+        rung = np.array([steps.rung[i] for steps, i in zip(self._steps, at, strict=True)]).T
+        thickest = np.where(self._behind, rung[:, None, :], 0).max(axis=2, initial=0)
+        feeders = np.where(trunk.fixed, rungs, np.maximum(rungs, thickest))
+        found: Floats = np.where(fails, np.inf, trunk.area_mm2[feeders] @ trunk.length_m + weight)
+        return found
+
+    def least(self, thin: Ints, thick: Ints) -> Floats:
+        """Return what feeders between two sizes (k, f) and their branches weigh at least."""
+        trunk = self.trunk
+        weight, fails, _ = self._asked(thick)
+        fails |= ~trunk.holds(thick)
+        found: Floats = np.where(fails, np.inf, trunk.area_mm2[thin] @ trunk.length_m + weight)
         return found
 
 
@@ -122,7 +193,7 @@ def _moves(free: tuple[int, ...], beside: tuple[tuple[bool, ...], ...]) -> Ints:
     return np.unique(steps, axis=0)
 
 
-def least_copper(trunk: Trunk, start: Ints) -> Ints:
+def least_copper(weighs: Copper, start: Ints) -> Ints:
     """Return the feeder rungs (f,) with the least copper.
 
     Where too many choices would have to be ruled out, those from which no step saves copper.
@@ -130,7 +201,8 @@ def least_copper(trunk: Trunk, start: Ints) -> Ints:
     Args:
         start: rungs to begin with, with which no branch fails.
     """
-    rungs, best = start, float(trunk.copper(start[None])[0])
+    trunk = weighs.trunk
+    rungs, best = start, float(weighs.weighed(start[None])[0])
     free = tuple(np.flatnonzero(~trunk.fixed).tolist())
     ways = trunk.out + trunk.home
     moves = _moves(free, tuple(map(tuple, (ways.T @ ways > 0).tolist())))
@@ -142,25 +214,26 @@ def least_copper(trunk: Trunk, start: Ints) -> Ints:
         others = others[trunk.holds(others)]
         if not len(others):
             break
-        copper = trunk.copper(others)
+        copper = weighs.weighed(others)
         least = int(copper.argmin())
         if not copper[least] < best - LEAST_GAIN:
             break
         rungs, best = others[least], float(copper[least])
-    return _proven(trunk, rungs, best)
+    return _proven(weighs, rungs, best)
 
 
-def _proven(trunk: Trunk, rungs: Ints, best: float) -> Ints:
+def _proven(weighs: Copper, rungs: Ints, best: float) -> Ints:
     """Return the rungs that weigh least of all, from some that weigh ``best``.
 
     Feeders get their sizes one after another, the longest first. What is left open weighs at least
     its floor, and lets the branches be at least as thick as behind the thickest wire there is.
     """
+    trunk = weighs.trunk
     top = len(trunk.ohm_per_m) - 1
     free = np.flatnonzero(~trunk.fixed)
     thin = np.where(trunk.fixed, rungs, trunk.floor)[None]
     thick = np.where(trunk.fixed, rungs, top)[None]
-    weight = _least_weight(trunk, thin, thick)
+    weight = weighs.least(thin, thick)
     order = free[np.argsort(-trunk.length_m[free], kind="stable")].tolist()
     for feeder in order:
         floor = int(trunk.floor[feeder])
@@ -173,7 +246,7 @@ def _proven(trunk: Trunk, rungs: Ints, best: float) -> Ints:
         thin[:, feeder] = thick[:, feeder] = steps[step]
         weight = weight[row] + more[step]
         if len(row) > FEW and feeder != order[-1]:
-            weight = _least_weight(trunk, thin, thick)
+            weight = weighs.least(thin, thick)
         lighter = weight < best - LEAST_GAIN
         thin, thick, weight = thin[lighter], thick[lighter], weight[lighter]
         if not len(thin):
@@ -181,28 +254,19 @@ def _proven(trunk: Trunk, rungs: Ints, best: float) -> Ints:
     thin = thin[trunk.holds(thin)]
     if not len(thin):
         return rungs
-    copper = trunk.copper(thin)
+    copper = weighs.weighed(thin)
     least = int(copper.argmin())
     return thin[least] if copper[least] < best - LEAST_GAIN else rungs
 
 
-def _least_weight(trunk: Trunk, thin: Ints, thick: Ints) -> Floats:
-    """Return what feeders between two sizes (k, f) and their branches weigh at least, mm²·m."""
-    asked = trunk.branches(thick)
-    branch = np.minimum(asked, trunk.cap)
-    weight = trunk.area_mm2[thin] @ trunk.length_m + trunk.area_mm2[branch] @ trunk.metres
-    fails = (asked > trunk.cap).any(axis=1) | ~trunk.holds(thick)
-    found: Floats = np.where(fails, np.inf, weight)
-    return found
-
-
-def thinner_words(trunk: Trunk, rungs: Ints) -> list[str]:
+def thinner_words(weighs: Copper, rungs: Ints) -> list[str]:
     """Say of every feeder why drop asks for no thinner size; '' where something else does."""
+    trunk = weighs.trunk
     thinner = rungs[None] - np.eye(len(rungs), dtype=np.int64)
     free = (thinner.diagonal() >= trunk.floor) & ~trunk.fixed
     tried = np.maximum(thinner, 0)
-    holds, copper = trunk.holds(tried), trunk.copper(tried)
-    now = float(trunk.copper(rungs[None])[0])
+    holds, copper = trunk.holds(tried), weighs.weighed(tried)
+    now = float(weighs.weighed(rungs[None])[0])
     found = []
     for feeder, may in enumerate(free.tolist()):
         more_kg = (float(copper[feeder]) - now) * COPPER_KG_PER_MM2_M

@@ -75,10 +75,9 @@ def trunk_of(laid: Laid, limits: Limits, least: Ints, fixed: NDArray[np.bool_]) 
         most_v=most_v,
         out=out,
         home=home,
-        way_of=np.array([pair for pair, _ in ways], dtype=np.int64),
+        ways=_by_pair([pair for pair, _ in ways], len(laid.loops)),
         pair=np.array([p if p in routed else -1 for p in laid.pair_of.tolist()], dtype=np.int64),
         source=hangs_on,
-        by_source=np.argsort(hangs_on, kind="stable"),
         behind=behind,
         moment_am=np.where(fixed, 0.0, lines.moment_am),
         metres=laid.metres,
@@ -86,6 +85,14 @@ def trunk_of(laid: Laid, limits: Limits, least: Ints, fixed: NDArray[np.bool_]) 
         least=np.minimum(least, lines.cap),
         cap=np.minimum(lines.cap, top),
     )
+
+
+def _by_pair(pairs: list[int], count: int) -> Ints:
+    """Return the ways (pairs, w) of each pair; one without any has the first: nothing asks it."""
+    ways = [[i for i, pair in enumerate(pairs) if pair == one] or [0] for one in range(count)]
+    most = max(map(len, ways), default=1)
+    found = [(each * most)[:most] for each in ways]
+    return np.array(found if pairs else [], dtype=np.int64).reshape(-1, most)
 
 
 def _floor(limit: FeederLimits) -> int:
