@@ -48,12 +48,15 @@ class Kept:
             made_from: everything that ``make`` depends on.
         """
         key = (stage, name)
-        held = self._before.get(key)
-        if held is None or not _alike(made_from, held[0]):
+        for made in (self._made, self._before):
+            held = made.get(key)
+            if held is not None and _alike(made_from, held[0]):
+                break
+        else:
             held = (made_from, make())
         self._made[key] = held
-        made: T = held[1]
-        return made
+        found: T = held[1]
+        return found
 
     def held(self, stage: str) -> Any:
         """Return what a stage made of everything; None where it made nothing."""
