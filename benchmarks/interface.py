@@ -10,6 +10,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from statistics import median
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("XDG_STATE_HOME", tempfile.mkdtemp(prefix="vivid-loom-bench-"))
@@ -69,7 +70,6 @@ def editing(window: MainWindow) -> None:
     In the window's own thread: bundles and other sheets follow when there is time.
     """
     session = window.session
-    full = best_of(8, lambda: draft(session.order, session.model, shipped_catalogue()))
     override = Override(subject="C08", field="gauge", value="10 AWG", reason="b", initials="b")
     load = session.draft.aboard.loads[session.draft.circuits[7].planned.loads[0]]
     there = next(s for s in session.boat.stations if s.id != load.station)
@@ -89,10 +89,19 @@ def editing(window: MainWindow) -> None:
     for name in window.views:
         window.open_stage(name)
         QTest.qWait(400)
-        repaint = best_of(8, window.grab, time.thread_time)
         for words, edit in (("a gauge set", gauge), ("a load moved", move)):
-            each = best_of(8, edit, time.thread_time) / 2
-            half, one = each / (full / 2 + repaint), each / (full + repaint)
+            # in turn, as the machine's own speed varies
+            rounds = [
+                (
+                    best_of(1, lambda: draft(session.order, session.model, shipped_catalogue())),
+                    best_of(2, window.grab, time.thread_time),
+                    best_of(1, edit, time.thread_time) / 2,
+                )
+                for _ in range(7)
+            ]
+            full, repaint, each = (median(figures) for figures in zip(*rounds, strict=True))
+            one = median(e / (f + r) for f, r, e in rounds)
+            half = median(e / (f / 2 + r) for f, r, e in rounds)
             print(
                 f"{name:8} {words:12} to repainted window {1000 * each:4.0f} ms: draft "
                 f"{1000 * full:.0f} + repaint {1000 * repaint:.0f} = {one:.2f} ×, "

@@ -1,7 +1,7 @@
 """Lists a harness builder works from: cut list, landings, connectors, labels."""
 
 from collections import defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
@@ -19,6 +19,7 @@ from vivid_loom.standards.terminals import TORQUE_NM
 __all__ = [
     "booted",
     "cut_list",
+    "cut_rows",
     "end_procedures",
     "end_recipes",
     "landings",
@@ -201,11 +202,16 @@ def _join(wire: Wire) -> str:
     return " · ".join(joins)
 
 
+def cut_rows(draft: Draft, wires: Iterable[Wire]) -> tuple[CutRow, ...]:
+    """Return the rows of some wires in the cut list."""
+    known = _reading(draft)
+    return tuple(_cut_row(wire, draft, known) for wire in wires)
+
+
 def cut_list(draft: Draft) -> Table[CutRow]:
     """Return every wire to cut, grouped by harness, then in circuit order."""
     wires = sorted(draft.assembled.wires, key=lambda w: w.harness)
-    known = _reading(draft)
-    return Table("cutlist", "Cut list", CutRow, tuple(_cut_row(w, draft, known) for w in wires))
+    return Table("cutlist", "Cut list", CutRow, cut_rows(draft, wires))
 
 
 def _expected_v(draft: Draft, wire: Wire) -> tuple[str, str]:

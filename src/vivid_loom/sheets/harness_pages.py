@@ -13,7 +13,7 @@ from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End
 from vivid_loom.quantities import CutUnit, counted, cut_unit
-from vivid_loom.sheets.build_lists import CutRow, cut_list
+from vivid_loom.sheets.build_lists import CutRow, cut_rows
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_lists import TAIL, connectors, joints
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
@@ -59,10 +59,8 @@ def in_build_order(rows: Sequence[CutRow]) -> list[CutRow]:
 def bench_rows(draft: Draft, harness: str) -> list[CutRow]:
     """Return the rows of a harness's cut list but for what is built with a switch panel."""
     switches = {switch.place for switch in draft.switches}
-    behind = {wire.id for wire in draft.assembled.wires if is_with_panel(wire, switches)}
-    return [
-        row for row in cut_list(draft).rows if row.harness == harness and row.wire_id not in behind
-    ]
+    mine = (wire for wire in draft.assembled.wires if wire.harness == harness)
+    return [*cut_rows(draft, (wire for wire in mine if not is_with_panel(wire, switches)))]
 
 
 def _told_order(rows: Sequence[CutRow]) -> str:

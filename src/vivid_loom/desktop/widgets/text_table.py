@@ -41,6 +41,8 @@ class TextModel(QAbstractTableModel):
         keys = [key for key, _ in rows]
         cells = [tuple(row) for _, row in rows]
         if keys == self.keys and keys:
+            if cells == self.rows:
+                return  # Qt would measure every column again
             self.rows = cells
             last = self.index(len(keys) - 1, len(self.headings) - 1)
             self.dataChanged.emit(self.index(0, 0), last)
