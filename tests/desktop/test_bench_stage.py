@@ -372,6 +372,8 @@ def test_volts_that_are_lost_aboard_are_hunted_down(
         while asked := [s.id for s in page.progress.left if s.part == "find"]:
             page.at = asked[0]
             page.refresh()
+            card = page.card()
+            assert card and card.turn == f"The boat · to find out why {step.subject} failed"
             qtbot.keyClick(page.view, Qt.Key.Key_Space)
             settle(stage, qtbot)
     told = page.causes.rows_model.rows[0][1].text

@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
@@ -74,6 +75,16 @@ def test_every_switch_of_the_panel_stands_in_its_place_once(stage: HelmStage) ->
     for i, (x, y, w, h) in enumerate(rects):
         for ox, oy, ow, oh in rects[i + 1 :]:
             assert x + w <= ox + 1 or ox + ow <= x + 1 or y + h <= oy or oy + oh <= y
+
+
+def test_a_whole_panel_is_seen_without_scrolling(stage: HelmStage, window: MainWindow) -> None:
+    window.resize(1280, 800)
+    window.show()
+    QTest.qWait(50)
+    panel = stage.session.draft.aboard.boat.panels[0]
+    assert len(stage.session.draft.aboard.boat.panels) > 1
+    seats = [s.rect for s in stage.view.spots() if s.kind in ("switch", "free")][: panel.positions]
+    assert max(y + h for _, y, _, h in seats) <= stage.view.viewport().height()
 
 
 def test_a_press_shows_what_goes_live_and_lights(stage: HelmStage, qtbot: QtBot) -> None:

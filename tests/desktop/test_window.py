@@ -11,6 +11,7 @@ import pypdf
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QGuiApplication
+from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
@@ -22,6 +23,7 @@ from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.theme import DARK
 from vivid_loom.order import Override, read_order, set_override, write_order
 from vivid_loom.sheets import packet_table
+from vivid_loom.sheets.cautions import SHORT_CAUTION
 
 
 def gauge(window: MainWindow, circuit: str) -> str:
@@ -395,6 +397,25 @@ def test_the_title_says_what_is_open(window: MainWindow) -> None:
         )
     )
     assert window.windowTitle() == "QH-86 hull 0417, Loads (unsaved)"
+
+
+def test_a_long_message_leaves_the_caution_its_first_sentence(window: MainWindow) -> None:
+    window.show()
+    window.open_stage(ORDER)  # it says the caution itself
+    assert not window.caution.isVisible()
+    window.open_stage(PACKET)
+    window.say("")
+    assert window.caution.text() == SHORT_CAUTION
+    told = "1376 faults change something: 0 burn a wire, 2 nothing clears, 61 leave a safety load"
+    window.say(told)
+    QTest.qWait(20)
+    assert window.caution.isVisible()
+    assert window.caution.text() == "Electricity aboard can start fires and kill."
+    room = window.message.width() - window.message.contentsMargins().left()
+    assert window.message.fontMetrics().horizontalAdvance(told) <= room, "nothing of it is cut"
+    window.resize(1700, 800)
+    QTest.qWait(20)
+    assert window.caution.text() == SHORT_CAUTION
 
 
 def test_what_happened_stays_said_while_the_caution_stands(window: MainWindow) -> None:

@@ -1,6 +1,7 @@
 """The power path drawn: batteries on the left, heavy threads to the last way, and what is alive."""
 
-from collections.abc import Iterable, Mapping
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Final
 
 from vivid_loom.boat import Battery, Feeder, ReturnBus, Supply
@@ -9,12 +10,15 @@ from vivid_loom.quantities import figure
 from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.metrics import fitted, text_width
 from vivid_loom.sheets.supply_tree import (
+    BESIDE_NAME,
     GAP_Y,
     HEAD_H,
     LEAST_GAP,
+    NAME_PX,
     PORT_H,
     RUNG_H,
     Box,
+    Columns,
     Ways,
     all_boxes,
     columns,
@@ -66,14 +70,15 @@ class _Artist:
         self.lanes: dict[str, int] = {}  # trunks of several sources run side by side
         self.findings = {s for f in draft.findings if f.severity == "error" for s in f.subjects}
 
-    def place(self, boxes: Iterable[Box], xs: list[float], y: float) -> float:
+    def place(self, boxes: Iterable[Box], columns: Columns, y: float) -> float:
         """Give parts their places; return the y below them."""
         for box in boxes:
-            self.at[box.id] = (xs[box.depth], y, box.wide)
+            left = columns.lefts[box.depth]
+            self.at[box.id] = (left, y, columns.width(box))
             if box.behind:
-                same = [n for n in self.lanes if self.at[n][0] == xs[box.depth]]
+                same = [n for n in self.lanes if self.at[n][0] == left]
                 self.lanes[box.id] = len(same) % 2
-            self.place(box.behind, xs, y)
+            self.place(box.behind, columns, y)
             y += box.height + GAP_Y
         return y
 
@@ -158,16 +163,19 @@ class _Artist:
         if rows:
             rail = ((x + 12, top - 4), (x + 12, top + RUNG_H * len(rows) - 8))
             self.items.append(Line(rail, ink, 2.6 if live else 1.2))
+        names = _told_apart([row.planned.label for row in rows], wide - BESIDE_NAME)
         for index, row in enumerate(rows):
             low = top + RUNG_H * index
-            self._rung(row, (x, low, wide), ink)
+            self._rung(row, names[index], (x, low, wide), ink)
         free = supply.ways - len(rows)
         if free > 0:
             words = "1 way free" if free == 1 else f"{free} ways free"
             at = top + RUNG_H * len(rows) + 11
             self.items.append(Text(x + 20, at, words, 10.5, t.quiet))
 
-    def _rung(self, row: DraftedCircuit, at: tuple[float, float, float], ink: str) -> None:
+    def _rung(
+        self, row: DraftedCircuit, name: str, at: tuple[float, float, float], ink: str
+    ) -> None:
         x, low, wide = at
         t = self.tones
         held = row.sized.protection if row.sized else None
@@ -179,9 +187,7 @@ class _Artist:
         number = str(row.planned.way) if row.planned.way else "·"
         self.items.append(Text(x + 32, low + 10, number, 10, t.quiet, False, "end"))
         self.items.append(Text(x + 65, low + 10, rating, 10, ink, True, "end"))
-        self.items.append(
-            Text(x + 70, low + 10, fitted(row.planned.label, wide - 104, 10.5), 10.5, ink)
-        )
+        self.items.append(Text(x + 70, low + 10, name, NAME_PX, ink))
         self.items.append(Text(x + wide - 8, low + 10, amps, 10, t.quiet, False, "end"))
         self.spots.append(Spot("way", row.id, (x + 4, low - 2, wide - 8, RUNG_H)))
 
@@ -312,6 +318,19 @@ def _bus_row(artist: _Artist, bus: ReturnBus, at: tuple[float, float]) -> None:
         left += 112 + text_width(words, 11)
 
 
+def _told_apart(names: Sequence[str], room: float) -> list[str]:
+    """Return names that fit; those that would begin alike keep their last word."""
+    short = [fitted(name, room, NAME_PX) for name in names]
+    times = Counter(short)
+    found = []
+    for name, cut in zip(names, short, strict=True):
+        head, _, last = name.rpartition(" ")
+        left = room - text_width(f" {last}", NAME_PX)
+        alike = cut != name and times[cut] > 1 and head
+        found.append(f"{fitted(head, left, NAME_PX)} {last}" if alike else cut)
+    return found
+
+
 def supply_picture(
     draft: Draft,
     width: float,
@@ -328,8 +347,7 @@ def supply_picture(
     """
     artist = _Artist(draft, states, selected, tones)
     boxes = supply_tree(draft, artist.ways)
-    xs = columns(boxes, width)
-    bottom = artist.place(boxes, xs, TOP)
+    bottom = artist.place(boxes, columns(boxes, width), TOP)
     for feeder in artist.network.feeders.values():
         artist.feeder(feeder)
     artist.items += artist.chips

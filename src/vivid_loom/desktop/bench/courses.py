@@ -44,6 +44,9 @@ class Course(Protocol):
     def progress(self, record: Record) -> Progress[Any]:
         """Return how far it has come."""
 
+    def turn(self, step: Any, progress: Progress[Any]) -> str:
+        """Say which of the steps one is."""
+
     def words(self, step: Any) -> StepWords:
         """Say what is done in a step."""
 
@@ -84,6 +87,10 @@ class RingCourse:
     def progress(self, record: Record) -> Ringing:
         """Return how far it has come."""
         return record.ringing(self.plan, self.sitting.id)
+
+    def turn(self, step: Step, progress: Progress[Any]) -> str:
+        """Say which of the steps one is."""
+        return _turn(step.id, [each.id for each in progress.steps])
 
     def words(self, step: Step) -> StepWords:
         """Say what is done in a step."""
@@ -154,6 +161,12 @@ class AliveCourse:
         """Return how far it has come."""
         return record.alive(self.plan, self._hunter)
 
+    def turn(self, step: AliveStep, progress: Progress[Any]) -> str:
+        """Say which of the steps one is, or what it is to find."""
+        if step.part == "find":
+            return f"to find out why {step.subject} failed"
+        return _turn(step.id, [each.id for each in progress.steps if each.part != "find"])
+
     def words(self, step: AliveStep) -> StepWords:
         """Say what is done in a step."""
         return alive_words(self.draft, step)
@@ -195,6 +208,10 @@ class AliveCourse:
         unread = len(self.plan.unread)
         none = f"; {unread} circuits without a figure are only seen" if unread else ""
         return f"Minus off first and on last, one circuit at a time{none}"
+
+
+def _turn(step: str, steps: Sequence[str]) -> str:
+    return f"step {steps.index(step) + 1} of {len(steps)}"
 
 
 def courses(draft: Draft, sitting: Sitting) -> tuple[list[RingCourse], AliveCourse]:

@@ -237,12 +237,11 @@ class GuidedPage(QWidget):
         step, course, progress = self.step, self.course, self.progress
         if step is None or course is None or progress is None:
             return None
-        turn = next(i for i, s in enumerate(progress.steps, 1) if s.id == step.id)
         result = progress.results.get(step.id)
         shown = read_words(step, result) if result else WAITING if self.link.busy else ""
         verdict = ("passed" if result.passed else "FAILED") if result else ""
         return StepCard(
-            f"{course.title} · step {turn} of {len(progress.steps)}",
+            f"{course.title} · {course.turn(step, progress)}",
             course.words(step),
             limits_words(step),
             shown if verdict else "",

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -55,6 +55,7 @@ __all__ = [
 
 ORDER, LOADS, SUPPLY, RUNS, THREADS, HELM, POWER, HARNESS, BENCH, PACKET = (s.name for s in STAGES)
 FIRST: Final = THREADS
+STATUS_MARGINS: Final = 60  # around and between a message and the caution
 
 
 class MainWindow(QMainWindow):
@@ -196,6 +197,20 @@ class MainWindow(QMainWindow):
         """Show in the status line what has happened; it stands until something else does."""
         self.message.setText(text)
         self.message.setToolTip(text)
+        self._fit_caution()
+
+    def _fit_caution(self) -> None:
+        """Tell the standing caution whole, or its first sentence beside a longer message."""
+        words = self._caution(self.session.selected if self.view.about_selection else "")
+        metrics = self.message.fontMetrics()
+        room = self.width() - metrics.horizontalAdvance(self.message.text()) - STATUS_MARGINS
+        fits = metrics.horizontalAdvance(words) <= room
+        self.caution.setText(words if fits else f"{words.partition('. ')[0].rstrip('.')}.")
+        self.caution.setVisible(not self.view.shows_caution)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit_caution()
 
     def _order_opened(self) -> None:
         """Another order stands: select its first circuit, and say what is particular."""
@@ -230,8 +245,7 @@ class MainWindow(QMainWindow):
         self.view.show_circuit(circuit_id)
         about = circuit_id if self.view.about_selection else ""
         self.keel.show_selection(draft, about, whole=not self.view.about_selection)
-        self.caution.setText(self._caution(about))
-        self.caution.setVisible(not self.view.shows_caution)
+        self._fit_caution()
         if self.why.isVisible():
             self.why.show_circuit(draft, circuit_id)
 

@@ -95,8 +95,8 @@ class HelmView(SceneView):
         port = self.viewport()
         wide, high = panel_size_mm(panel)
         fits = (port.width() - 2 * EDGE) / wide
-        if alone and not self._look.back:
-            fits = min(fits, (port.height() - 14) / high)
+        if not self._look.back:
+            fits = min(fits, (port.height() - (14 if alone else 14 + TITLE_H)) / high)
         return max(LEAST_SCALE, min(MOST_SCALE, fits))
 
     def walked(self, spot: Spot) -> bool:
