@@ -54,6 +54,7 @@ def starting() -> None:
     )
     print(f"help of a command {1000 * asked:.0f} ms, {asked / bare:.2f} × Python with click")
     shown = _process_s(
+        "import gc; gc.disable()\n"  # as the command does
         "import os; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
         "from vivid_loom.demo import DEMO_ORDER\n"
         "from vivid_loom.desktop.application import open_window\n"

@@ -1,1 +1,7 @@
 """The Qt application; the only package that imports PySide6."""
+
+# Before Qt: PySide6 reads the source of every module that is imported after it.
+import vivid_loom.drafting.rules.fixes
+import vivid_loom.opening
+import vivid_loom.sheets.stores
+import vivid_loom.sheets.threads  # noqa: F401
