@@ -25,6 +25,7 @@ from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
+from vivid_loom.desktop.work.rest import load_rest
 from vivid_loom.drafting import draft
 from vivid_loom.order import Override, clear_override, move_loads, set_override
 from vivid_loom.sheets import packet_pages
@@ -135,6 +136,8 @@ class _Turns:
 def turns(window: MainWindow) -> None:
     """Print the longest turn of the loop on every stage, after an edit and on opening it."""
     watch = _Turns()
+    rest = watch.over(lambda: load_rest(window, 0), 4000)
+    print(f"loading what other pages need: longest turn {1000 * rest:.0f} ms")
     override = Override(subject="C08", field="gauge", value="10 AWG", reason="b", initials="b")
     for name in window.views:
         opened = watch.over(lambda n=name: window.open_stage(n), 500)
