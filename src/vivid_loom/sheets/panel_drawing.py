@@ -446,7 +446,7 @@ def switch_scene(draft: Draft, switch: HelmSwitch, look: Look, tones: Tones, sca
             if end.place == switch.place:
                 far = other.point if wire in own else f"{other.place} {other.point}"
                 landed.setdefault(end.point, []).append(f"{wire.id} to {far}")
-    x, y = (seat.x + CUT_W / 2 + 6.0) * scale, 10.0
+    x, y = (seat.x + CUT_W / 2 + 8.0) * scale, 10.0
     line = artist.type * 1.45
     wide = x
     for name in sorted(landed, key=lambda tab: (artist.tabs[switch.place, tab][1], tab)):
