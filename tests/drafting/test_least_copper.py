@@ -136,6 +136,21 @@ def test_copper_laid_out_by_volts_is_copper_branch_by_branch(answers: list[Answe
     assert fail > 100
 
 
+def test_feeders_without_branches_weigh_what_they_weigh(answers: list[Answer]) -> None:
+    path = demo_orders()[0]
+    draft_of = read_order(path)
+    draft(draft_of, read_boat(find_boat(path, draft_of.boat)), shipped_catalogue())
+    trunk, found = answers[-1]
+    none = {name: getattr(trunk, name)[:0] for name in ("pair", "source", "moment_am", "metres")}
+    none |= {name: getattr(trunk, name)[:0] for name in ("limit_v", "least", "cap")}
+    bare = Copper(trunk._replace(**none))
+    alone = float(trunk.area_mm2[found] @ trunk.length_m)
+    assert bare.weighed(found[None])[0] == pytest.approx(alone)
+    least = least_copper(bare, found)
+    assert trunk.holds(least[None])[0]
+    assert float(trunk.area_mm2[least] @ trunk.length_m) <= alone
+
+
 def test_small_boats_are_within_a_hundredth_of_the_exact_optimum(
     answers: list[Answer], capsys: pytest.CaptureFixture[str]
 ) -> None:

@@ -91,6 +91,14 @@ def test_ends_where_a_root_finder_does_and_sooner(monkeypatch: pytest.MonkeyPatc
         assert np.allclose(found, theirs, atol=1e-6)
 
 
+def test_where_no_step_is_better_than_another_it_stays() -> None:
+    bent, (_, _, undrawn) = over_bent(boat(0.5))
+    begin = np.full(len(undrawn), 20.0)
+    slopes = bent.slopes(begin) + 1.0
+    unit = np.eye(len(undrawn))
+    assert (newton(bent, slopes, unit, undrawn, begin) == begin).all()
+
+
 def _steps(monkeypatch: pytest.MonkeyPatch, work: Callable[[], object]) -> int:
     with monkeypatch.context() as patch:
         calls = counted(patch, Solver, "into_nodes")

@@ -41,7 +41,10 @@ def newton(bent: Bent, slopes: Floats, per_ampere: Floats, undrawn: Floats, v: F
         lines = unit + per_ampere * (bent.slopes(v) - slopes)
         # what a converter takes follows from the voltage of its output too
         np.add.at(lines.T, outputs, (per_ampere[:, inputs] * bent.coupling(v)).T)
-        step = np.linalg.solve(lines, missing)
+        try:
+            step = np.linalg.solve(lines, missing)
+        except np.linalg.LinAlgError:
+            break  # every voltage is as good here; whoever asked sees that none balances
         longest = float(np.abs(step).max(initial=0.0))
         share = min(1.0, furthest / max(longest, 1e-300))
         v = v - share * step

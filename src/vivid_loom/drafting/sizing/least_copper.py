@@ -163,7 +163,9 @@ class Copper:
         """Return all copper behind feeders of rungs (k, f), in mm²·m; inf where a branch fails."""
         trunk = self.trunk
         weight, fails, at = self._asked(rungs)
-        rung = np.array([steps.rung[i] for steps, i in zip(self._steps, at, strict=True)]).T
+        rung = np.zeros((len(rungs), len(self._steps)), dtype=np.int64)
+        for i, steps in enumerate(self._steps):
+            rung[:, i] = steps.rung[at[i]]
         thickest = np.where(self._behind, rung[:, None, :], 0).max(axis=2, initial=0)
         feeders = np.where(trunk.fixed, rungs, np.maximum(rungs, thickest))
         found: Floats = np.where(fails, np.inf, trunk.area_mm2[feeders] @ trunk.length_m + weight)
