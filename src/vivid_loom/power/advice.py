@@ -10,7 +10,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from vivid_loom.power.finder import MATTERS, Finder, Reading, Unit, told_apart
+from vivid_loom.power.finder import LEAST_BITS, MATTERS, Finder, Reading, Unit, told_apart
 
 __all__ = ["Advice", "next_reading"]
 
@@ -18,7 +18,6 @@ CLAMP_TROUBLE: Final = 1.5  # times that of the nearer end: a wire is got out of
 OFF_TROUBLE: Final = 3.0  # times that of the point, the power off; both are our choice
 MOST_WIRES: Final = 12  # of the likeliest suspects, that a clamp may go round
 MOST_OFF: Final = 5  # whose ends are read with the power off
-LEAST_BITS: Final = 0.02
 
 
 class Advice(NamedTuple):

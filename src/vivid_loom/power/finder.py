@@ -20,6 +20,7 @@ from vivid_loom.power.powered import running
 from vivid_loom.power.scan import Probe, Scan, probes_of
 
 __all__ = [
+    "LEAST_BITS",
     "MATTERS",
     "SURE",
     "Finder",
@@ -47,6 +48,7 @@ WRONG_SYMPTOM: Final = 6.0
 KEPT: Final = 1e-3
 MATTERS: Final = 1e-4  # a fault that is less likely is not asked about
 SURE: Final = 0.95
+LEAST_BITS: Final = 0.02  # a reading that is expected to tell less is not worth taking; our choice
 RULED_OUT: Final = 0.01  # of the likeliest that looks the same to volts: amps or ohms tell it
 
 
@@ -256,9 +258,9 @@ class Finder:
         """
         gains = self.gains(weights)
         known = frozenset(read)
-        best, most = None, 1e-6
+        best, most = None, 0.0
         for point, gain in zip(self.points, gains.tolist(), strict=True):
-            worth = gain / point.reach
+            worth = gain / point.reach if gain > LEAST_BITS else 0.0
             if point.terminal not in known and worth > most + 1e-12:
                 best, most = point, worth
         return best
