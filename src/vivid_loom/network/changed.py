@@ -137,8 +137,9 @@ class Changes:
         ranks = Ranks(a.astype(np.int64), b.astype(np.int64), added_s, bent.astype(np.int64))
         x = np.full((self.solver.size, count), np.nan)
         sound = np.zeros(count, dtype=bool)
+        answers = self._wakes_nothing(ranks)
         for way in (self._settling, self._steadily, self._by_newton):
-            left = np.flatnonzero(~sound & self._wakes_nothing(ranks))
+            left = np.flatnonzero(~sound & answers)
             if not len(left):
                 break
             some = ranks.of(left)

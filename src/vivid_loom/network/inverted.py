@@ -116,8 +116,7 @@ class _Networks:
         self._base = base
         more_s = LEAK_S - base.slopes[ranks.bent]
         self._more_s = np.where(ranks.bent >= 0, more_s, ranks.added_s * (ranks.bent == CONDUCTS))
-        self._first, second = base.bent.starts
-        self._between = slice(self._first, second)
+        self._between = slice(*base.bent.starts)
         count = len(ranks.a)
         plus, minus = (np.tile(e[self._between], (count, 1)) for e in base.solver.bent_ends)
         self._a = np.concatenate((ranks.a, plus), axis=1)
@@ -151,7 +150,7 @@ class _Networks:
         self._lines = lines
         short = np.zeros((self._between.stop - self._between.start, len(self._a)))
         if lines is not None:
-            short += self._base.bent.gives_s[:, None] - lines.siemens
+            short += self._base.bent.within.siemens[:, None] - lines.siemens
         more = np.concatenate((self._more_s, -short.T), axis=1)
         unit = np.eye(more.shape[1])
         kernel = unit + self._over * more[:, None, :]

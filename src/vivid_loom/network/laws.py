@@ -187,18 +187,9 @@ class Bent:
         return np.concatenate((draws, sources, converters)) + LEAK_S
 
     @cached_property
-    def gives_s(self) -> Floats:
-        """Slopes of limited sources within their limit."""
-        return np.where(self.limit_a > 0, self.source_s, 0.0)
-
-    @cached_property
     def usual_v(self) -> Floats:
         """Voltages of what works: a draw's own, a source's with nothing drawn."""
         return np.concatenate((self.volts, self.source_v, np.zeros(len(self.output))))
-
-    def usual_drive(self) -> Floats:
-        """Return what limited sources would drive at 0 V if they had no limit, to begin with."""
-        return self.source_v * self.gives_s
 
     @cached_property
     def within(self) -> Lines:
@@ -253,7 +244,7 @@ class Bent:
         """Return slopes of what works at its voltage: nearest to true where nothing is wrong."""
         slope = np.where(self.law == RESISTANCE, 1.0, np.where(self.law == CURRENT, 0.0, -1.0))
         draws = self.amps * slope / self.volts
-        return np.concatenate((draws, self.gives_s, np.zeros(len(self.output)))) + LEAK_S
+        return np.concatenate((draws, self.within.siemens, np.zeros(len(self.output)))) + LEAK_S
 
     def usual_slopes(self) -> Floats:
         """Return slopes that are safe: a draw's steepest, a source's within its limit.
@@ -264,7 +255,8 @@ class Bent:
         steepest = np.where(self.law == CURRENT, 1.0, self.volts / self.least_v) / span
         slope = np.where(self.law == RESISTANCE, 1 / self.volts, steepest)
         return (
-            np.concatenate((self.amps * slope, self.gives_s, np.zeros(len(self.output)))) + LEAK_S
+            np.concatenate((self.amps * slope, self.within.siemens, np.zeros(len(self.output))))
+            + LEAK_S
         )
 
 

@@ -85,7 +85,7 @@ class _Steady:
     def begin(self) -> Floats:
         """Return voltages to begin from: everything linear, no source at its limit."""
         begun = np.zeros(len(self._slopes))
-        begun[self._between] = self._standing.bent.usual_drive()
+        begun[self._between] = self._standing.bent.within.amps
         drive = self._solver.into_nodes(begun) * self._standing.live
         x: Floats = self._lu.solve(self._driven + drive)
         return x
@@ -93,7 +93,7 @@ class _Steady:
     def _lies_on(self, lines: Lines) -> None:
         """Take the limited sources for these straight lines: one at its limit has no slope."""
         self._lines = lines
-        self._flat = self._standing.bent.gives_s - lines.siemens
+        self._flat = self._standing.bent.within.siemens - lines.siemens
         self._straight = self._slopes.copy()
         self._straight[self._between] -= self._flat
         self._given_back: Floats | None = None
