@@ -163,7 +163,7 @@ def _cut_table(
     return Printed(
         columns,
         [_wire_lines(row, places, unit) for row in in_build_order(rows)],
-        note=f"{_told_order(rows)} {LABELS} Tolerance {unit.tolerance}.",
+        note=f"{_told_order(rows)} {LABELS} Tolerance {unit.tolerance}. Strip in mm.",
         size=ARM_MM,
         remark=lambda lines: remarks[lines[0].wire],
     )
@@ -235,7 +235,8 @@ def _joint_table(draft: Draft, assembly: Assembly) -> Printed:
     )
     shared = [row for row in rows if wires[row.joint] > 1]
     note = (
-        "All that meets in it goes under one crimp: its sleeve is slid on before, and shrunk once."
+        "All that meets in it goes under one crimp: its sleeve is slid on before, and shrunk once. "
+        "Strip in mm."
     )
     return Printed(columns, shared, "Its joints", note, 2.6)
 
