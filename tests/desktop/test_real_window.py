@@ -49,9 +49,15 @@ def display() -> Iterator[str]:
     os.close(write)
     with os.fdopen(read) as told:
         name = f":{told.readline().strip()}"
-    hand = subprocess.Popen(
-        ["openbox"], env={**os.environ, "DISPLAY": name}, stderr=subprocess.DEVNULL
-    )
+    there = {**os.environ, "DISPLAY": name}
+    hand = subprocess.Popen(["openbox"], env=there, stderr=subprocess.DEVNULL)
+    asked = ["xdotool", "get_desktop"]  # answered where a window manager runs
+    end = time.monotonic() + 20
+    while subprocess.run(asked, env=there, capture_output=True, check=False).returncode:
+        assert time.monotonic() < end, "no window manager came up"
+        if hand.poll() is not None:
+            hand = subprocess.Popen(["openbox"], env=there, stderr=subprocess.DEVNULL)
+        time.sleep(0.1)
     yield name
     for process in (hand, server):
         process.terminate()
