@@ -492,26 +492,31 @@ def test_a_stage_is_loaded_when_it_is_first_opened() -> None:
     assert then == "True ['Threads', 'Packet']"
 
 
-def test_other_pages_modules_come_while_nothing_else_waits() -> None:
+def test_other_pages_are_made_and_dressed_while_nothing_else_waits() -> None:
     """In a process of its own: this one has loaded everything already."""
     code = (
         "import sys\n"
         "from PySide6.QtTest import QTest\n"
         "from vivid_loom.demo import DEMO_ORDER\n"
         "from vivid_loom.desktop.application import open_window\n"
-        "from vivid_loom.desktop.work.rest import load_rest\n"
+        "from vivid_loom.desktop.work.rest import make_rest\n"
         "window = open_window(DEMO_ORDER)\n"
-        "pages = ('vivid_loom.desktop.bench.stage', 'vivid_loom.sheets.pdf', 'scipy.sparse')\n"
-        "print(*(name in sys.modules for name in pages))\n"
-        "load_rest(window, 0)\n"
+        "def ready():\n"
+        "    names = ('vivid_loom.desktop.bench.stage', 'vivid_loom.sheets.pdf', 'scipy.sparse')\n"
+        "    made = window.views.made\n"
+        "    dressed = len(made) == len(window.views)\n"
+        "    dressed = dressed and bool(made['Packet'].styleSheet())\n"
+        "    return *(name in sys.modules for name in names), dressed\n"
+        "print(*ready())\n"
+        "make_rest(window, window.views, 0)\n"
         "for _ in range(400):\n"
         "    QTest.qWait(20)\n"
-        "    if all(name in sys.modules for name in pages):\n"
+        "    if all(ready()):\n"
         "        break\n"
-        "print(*(name in sys.modules for name in pages))\n"
+        "print(*ready())\n"
     )
     done = subprocess.run(
         [sys.executable, "-c", code], capture_output=True, text=True, timeout=120, check=False
     )
-    assert done.stdout.split() == ["False"] * 3 + ["True"] * 3, done.stderr[-500:]
+    assert done.stdout.split() == ["False"] * 4 + ["True"] * 4, done.stderr[-500:]
     assert done.stderr == "" and done.returncode == 0

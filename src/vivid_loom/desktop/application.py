@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication
 
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.desktop.work.garbage import collect_in_gui_thread
-from vivid_loom.desktop.work.rest import load_rest
+from vivid_loom.desktop.work.rest import make_rest
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
 from vivid_loom.quantities import LimitError
@@ -68,5 +68,5 @@ def run(order: Path) -> int:
     collect_in_gui_thread()
     window.show()
     window.files.offer_recovery()
-    load_rest(window)
+    make_rest(window, window.views)
     return app.exec()

@@ -2,6 +2,7 @@
 
 from typing import Final
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -34,6 +35,7 @@ from vivid_loom.desktop.why.circuit_actions import CircuitActions
 from vivid_loom.desktop.why.drawer import WhyDrawer
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT, apply_theme, dress
+from vivid_loom.desktop.work.aside import AGAIN_MS, is_waiting
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Stage, StageView
 from vivid_loom.sheets.cautions import SHORT_CAUTION
@@ -263,8 +265,8 @@ class MainWindow(QMainWindow):
         """Show a stage."""
         self._here = name
         self.view.dress()
+        self._show_stage()  # before it is seen: it is laid out once, at the size it then has
         self.stages.setCurrentWidget(self.view)
-        self._show_stage()
         self._show_heading()
         self.view.takes_keys().setFocus()
 
@@ -344,6 +346,10 @@ class MainWindow(QMainWindow):
                 dress(part)
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        if is_waiting():
+            event.ignore()
+            QTimer.singleShot(AGAIN_MS, self, self.close)
+            return
         if not self.files.may_leave():
             event.ignore()
             return

@@ -22,6 +22,7 @@ from vivid_loom.desktop.power.view import PowerView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.picture_page import fill_page
 from vivid_loom.desktop.widgets.text_table import pane
+from vivid_loom.desktop.work.aside import aside
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
@@ -145,7 +146,7 @@ class PowerStage(StageView):
 
     def set_draft(self, draft: Draft) -> None:
         """Power a draft up in the states it stood in; a lever that is gone is at rest."""
-        self.board = Board(draft)
+        self.board = aside(lambda: Board(draft))
         self.scanned = []
         self.scan.rows_model.fill([])
         self.job.stop()

@@ -6,6 +6,7 @@ from queue import Empty, SimpleQueue
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from vivid_loom.desktop.work.aside import is_waiting
 from vivid_loom.desktop.work.garbage import collect_in_gui_thread
 
 __all__ = ["LatestJob"]
@@ -60,6 +61,8 @@ class LatestJob(QObject):
         self._timer.start()
 
     def _deliver(self) -> None:
+        if is_waiting():
+            return  # an answer may lead to an edit: it comes after the one being made
         answers = self._answers
         while answers is self._answers:
             try:

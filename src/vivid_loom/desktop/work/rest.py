@@ -1,16 +1,19 @@
-"""What pages not yet opened need, loaded while there is nothing else to do."""
+"""Pages not yet opened: loaded, made and dressed while there is nothing else to do."""
 
 import importlib
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Mapping
+from functools import partial
 from pathlib import Path
 from threading import Thread
 
 from PySide6.QtCore import QObject, QTimer
 
 import vivid_loom
+from vivid_loom.desktop.work.aside import is_waiting
+from vivid_loom.desktop.work.stage import StageView
 
-__all__ = ["load_rest"]
+__all__ = ["make_rest"]
 
 AFTER_MS = 1500  # the first page is looked at first; our choice
 LARGE = "scipy.sparse.linalg"  # Power solves with it; too large for one turn
@@ -28,12 +31,24 @@ def _unloaded() -> Iterator[str]:
                 yield name
 
 
-def load_rest(parent: QObject, after_ms: int = AFTER_MS) -> None:
-    """Load the other pages' modules, one in each turn of the loop in which nothing else waits.
+def _steps(pages: Mapping[str, StageView]) -> Iterator[Callable[[], object]]:
+    """Yield what there is to do, each short enough for one turn."""
+    for name in _unloaded():
+        yield partial(importlib.import_module, name)
+    for name in pages:
+        yield partial(pages.__getitem__, name)
+        yield pages[name].dress
+
+
+def make_rest(parent: QObject, pages: Mapping[str, StageView], after_ms: int = AFTER_MS) -> None:
+    """Make the other pages, a step in each turn of the loop in which nothing else waits.
 
     What is large is loaded in a thread beside: nothing of Qt is in it.
+
+    Args:
+        pages: by the name of their stage, made as they are asked for.
     """
-    left = _unloaded()
+    steps = _steps(pages)
     timer = QTimer(parent)
 
     def begin() -> None:
@@ -41,11 +56,13 @@ def load_rest(parent: QObject, after_ms: int = AFTER_MS) -> None:
         timer.start(0)
 
     def turn() -> None:
-        name = next(left, "")
-        if name:
-            importlib.import_module(name)
-        else:
+        if is_waiting():
+            return  # somebody does something after all
+        step = next(steps, None)
+        if step is None:
             timer.deleteLater()
+        else:
+            step()
 
     timer.timeout.connect(turn)
     QTimer.singleShot(after_ms, timer, begin)

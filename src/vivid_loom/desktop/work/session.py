@@ -6,12 +6,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import platformdirs
-from PySide6.QtCore import QFileSystemWatcher, QObject, Signal
+from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from vivid_loom.boat import Boat, offering, read_boat, write_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
+from vivid_loom.desktop.work.aside import AGAIN_MS, aside, is_waiting
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.opening import carry_log, due_of
@@ -106,6 +107,17 @@ class Session(QObject):
             store.close()
             raise
 
+    def _again(self, order: Order, *, checked: bool) -> Draft:
+        """Return the draft of an edited order, made from the one that stands."""
+        standing, model, path = self._draft, self._model, self.path
+
+        def work() -> Draft:
+            if checked:
+                parse_order(path, order_text(order))  # what stands can always be read back
+            return draft(order, model, standing.catalogue, standing)
+
+        return aside(work)
+
     def _read_shop(self) -> Shop:
         try:
             return read_shop(self.path.parent)
@@ -169,7 +181,7 @@ class Session(QObject):
             self._store.close()  # read anew: the lock changes hands within this window
         try:
             store = self._open_store(path)
-            model, opened = self._drafted(store)
+            model, opened = aside(lambda: self._drafted(store))
         except (DocumentError, DraftError):
             if same and not self._store.read_only:
                 self._store.lock()
@@ -231,8 +243,7 @@ class Session(QObject):
         name = one_line(name)
         try:
             order = change(self.order)
-            parse_order(self.path, order_text(order))  # what stands can always be read back
-            self._next = draft(order, self._model, self._draft.catalogue, self._draft)
+            self._next = self._again(order, checked=True)
         except (DocumentError, DraftError, LimitError) as error:
             problem = error.problem if not isinstance(error, LimitError) else error
             self.edit_refused.emit(f"Cannot {name}: {problem}")
@@ -273,7 +284,7 @@ class Session(QObject):
     def _stand(self, order: Order, name: str) -> None:
         standing, self._next = self._next, None
         if standing is None or standing.aboard.order is not order:
-            standing = draft(order, self._model, self._draft.catalogue, self._draft)
+            standing = self._again(order, checked=False)
         try:
             self._store.commit(name, order)
         except OSError as error:
@@ -290,6 +301,9 @@ class Session(QObject):
         self._watcher.addPath(str(self.path))
 
     def _file_changed(self) -> None:
+        if is_waiting():
+            QTimer.singleShot(AGAIN_MS, self, self._file_changed)
+            return
         self._watch()  # a file that was replaced is no longer watched
         if self._store.changed_on_disk:
             self.changed_on_disk.emit()
