@@ -51,16 +51,17 @@ class Profile(NamedTuple):
 
 
 class Profiles:
-    """Ways of currents in one powered board, followed against the stream."""
+    """Ways of currents in one powered board, each followed against the stream once."""
 
     def __init__(self, now: Powered) -> None:
-        self._now = now
+        self.now = now
+        self._followed_ways: dict[str, Profile | None] = {}
 
     @cached_property
     def _into(self) -> dict[str, list[tuple[float, str, str]]]:
         """By terminal, what flows into it: amps, id and the terminal it comes from."""
         found: dict[str, list[tuple[float, str, str]]] = defaultdict(list)
-        board, amps = self._now.board, self._now.amps
+        board, amps = self.now.board, self.now.amps
         for branch in board.network.branches:
             through = amps.get(branch.id, 0.0)
             if through > FLOWS_A:
@@ -79,14 +80,19 @@ class Profiles:
 
     @cached_property
     def _sources(self) -> tuple[dict[str, str], dict[str, str]]:
-        given = [(s, self._now.amps.get(s.id, 0.0)) for s in self._now.board.network.sources]
+        given = [(s, self.now.amps.get(s.id, 0.0)) for s in self.now.board.network.sources]
         plus = {s.plus: s.id for s, amps in given if amps > FLOWS_A}
         minus = {s.minus: s.id for s, amps in given if amps > FLOWS_A}
         return plus, minus
 
     def of(self, element: str) -> Profile | None:
         """Return the way of an element's current; None where none flows."""
-        now = self._now
+        if element not in self._followed_ways:
+            self._followed_ways[element] = self._way(element)
+        return self._followed_ways[element]
+
+    def _way(self, element: str) -> Profile | None:
+        now = self.now
         ends = now.board.elements[element]
         if now.amps.get(element, 0.0) <= FLOWS_A:
             return None
@@ -110,7 +116,7 @@ class Profiles:
         self, at: str, flows: dict[str, list[tuple[float, str, str]]], ends: frozenset[str]
     ) -> tuple[list[Piece], str]:
         """Return what the largest current passes from a terminal on, and where it ends."""
-        board, point = self._now.board, self._now.point
+        board, point = self.now.board, self.now.point
         found: list[Piece] = []
         seen = {at}
         while at not in ends:

@@ -209,7 +209,7 @@ def _limit_v(draft: Draft, circuit: str, volts: float) -> float:
 
 
 def power_picture(
-    now: Powered,
+    ways: Profiles,
     width: float,
     *,
     selected: tuple[str, str],
@@ -220,14 +220,16 @@ def power_picture(
     """Lay out levers, then every load with where its volts go: what went dark, then what runs.
 
     Args:
+        ways: of what is powered up.
         selected: kind and id of what is marked: a lever, a load or a piece of its way.
         all_loads: dead ones as well.
         lost: elements that a fault has put out.
     """
+    now = ways.now
     artist = _Artist(now, width, selected, tones)
     artist.lost = frozenset(lost)
     artist.levers(levers_of(now))
-    board, ways = now.board, Profiles(now)
+    board = now.board
     elements = [
         e.id
         for e in board.net.elements

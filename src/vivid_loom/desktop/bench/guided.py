@@ -83,10 +83,9 @@ class GuidedPage(QWidget):
         self.told.setWordWrap(True)
         self.view = CardView(self.card)
         self.steps = pane(("", "Step", "Read"), f"Steps: {name}", 1)
-        header = self.steps.horizontalHeader()  # measured once: it is filled with every reading
+        self.steps.fit(())  # a column that grows with what is read would jump
         for column, wide in ((0, 34), (2, 104)):
-            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
-            header.resizeSection(column, wide)
+            self.steps.horizontalHeader().resizeSection(column, wide)
         self.causes = pane(("What is wrong", "Look at"), "What is wrong", 0)
         self.causes.setWordWrap(True)
         fits = QHeaderView.ResizeMode.ResizeToContents

@@ -60,7 +60,7 @@ class CompareDialog(QDialog):
             TextModel(("what", "first", "second")), "What differs between the two profiles"
         )
         header = self.table.horizontalHeader()
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        self.table.fit([0])
         for column in (1, 2):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
         self.note = small("")

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.power.powered import Powered
+from vivid_loom.power.profile import Profiles
 from vivid_loom.sheets.drawing import Scene, Spot
 from vivid_loom.sheets.power_drawing import power_picture
 
@@ -27,21 +28,21 @@ class PowerView(SceneView):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("power", "Power: levers, and where every load's volts go", parent)
-        self._now: Powered | None = None
+        self._ways: Profiles | None = None
         self._lost: Collection[str] = ()
         self.all_loads = False
 
     def set_powered(self, now: Powered | None, lost: Collection[str] = ()) -> None:
         """Show what flows, and what a fault has put out."""
-        self._now, self._lost = now, lost
+        self._ways, self._lost = Profiles(now) if now else None, lost
         self.lay_out_again()
 
     def scene(self) -> Scene | None:
         """Lay out levers and loads for the width of the page."""
-        if self._now is None:
+        if self._ways is None:
             return None
         return power_picture(
-            self._now,
+            self._ways,
             float(self.viewport().width()),
             selected=self.selected,
             tones=self._tones,

@@ -34,8 +34,7 @@ class WaysOutDialog(QDialog):
         self.table = TextTable(TextModel(self.columns), "Ways out")
         header = self.table.horizontalHeader()
         last = len(self.columns) - 1
-        for column in range(last):
-            header.setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
+        self.table.fit(range(last))
         header.setSectionResizeMode(last, QHeaderView.ResizeMode.Stretch)
         self.reason, self.initials = QLineEdit(reason), QLineEdit()
         self.reason.setAccessibleName("Reason")

@@ -3,7 +3,15 @@
 from collections.abc import Iterator
 
 from PySide6.QtCore import QPointF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QShowEvent,
+)
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
 from vivid_loom.desktop.widgets.paint import play
@@ -17,7 +25,7 @@ EMPTY = Scene((), (), 0, 0)
 
 
 class SceneView(QAbstractScrollArea):
-    """Shows a scene; which it is, its heir says. It never edits.
+    """Shows a scene as wide as its page; which it is, its heir says. It never edits.
 
     Signals:
         spot_picked (str, str): kind and id of what was picked.
@@ -77,10 +85,11 @@ class SceneView(QAbstractScrollArea):
         return self._laid_out().spots
 
     def lay_out_again(self) -> None:
-        """Forget the picture, which is made anew when it is needed."""
+        """Forget the picture, which is made anew when it is needed: once its page is seen."""
         self._scene = None
-        self._set_scroll_range()
-        self.viewport().update()
+        if self.isVisible():
+            self._set_scroll_range()
+            self.viewport().update()
 
     def _laid_out(self) -> Scene:
         if self._scene is None:
@@ -178,7 +187,14 @@ class SceneView(QAbstractScrollArea):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.lay_out_again()
+        if event.size().width() != event.oldSize().width():
+            self._scene = None
+        if self.isVisible():
+            self._set_scroll_range()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._set_scroll_range()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())

@@ -3,8 +3,16 @@
 from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
-from PySide6.QtGui import QBrush, QColor, QGuiApplication, QKeyEvent, QKeySequence
+from PySide6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFontMetrics,
+    QGuiApplication,
+    QKeyEvent,
+    QKeySequence,
+    QShowEvent,
+)
 from PySide6.QtWidgets import QHeaderView, QTableView
 
 from vivid_loom.desktop.widgets.theme import LIGHT, font
@@ -114,6 +122,51 @@ class TextTable(QTableView):
         )
         self.horizontalHeader().setHighlightSections(False)
         self.setTabKeyNavigation(False)
+        self._fitted: tuple[int, ...] = ()
+        self._measured = False
+        model.modelReset.connect(self._changed)
+        model.dataChanged.connect(self._changed)
+
+    def fit(self, columns: Sequence[int]) -> None:
+        """Keep columns as wide as what is in them.
+
+        Qt would ask the model seven times for each cell, at each change; this measures words.
+        """
+        self._fitted = tuple(columns)
+        for column in columns:
+            self.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
+        self._changed()
+
+    def _changed(self) -> None:
+        self._measured = False
+        if self.isVisible():
+            self._measure()
+
+    def _measure(self) -> None:
+        """Set the width of each column that is fitted, from its words and what lies around one."""
+        self._measured = True
+        rows, header = self.rows_model.rows, self.horizontalHeader()
+        self.ensurePolished()
+        metrics = (QFontMetrics(self.font()), QFontMetrics(font(12, bold=True)))
+        around = 0
+        for column in self._fitted:
+            if rows and not around:
+                first = rows[0][column]
+                hint = self.sizeHintForIndex(self.rows_model.index(0, column)).width()
+                around = hint - metrics[first.bold].horizontalAdvance(first.text)
+            words = {(row[column].text, row[column].bold) for row in rows}
+            widest = max((metrics[bold].horizontalAdvance(text) for text, bold in words), default=0)
+            header.resizeSection(column, max(header.sectionSizeHint(column), widest + around))
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if not self._measured:
+            self._measure()
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange):
+            self._changed()
 
     def selected_keys(self) -> tuple[str, ...]:
         """Return the keys of the selected rows, top first."""
@@ -138,10 +191,6 @@ def pane(columns: tuple[str, ...], name: str, stretch: int) -> TextTable:
         stretch: the column that takes the rest.
     """
     table = TextTable(TextModel(columns), name)
-    header = table.horizontalHeader()
-    for column in range(len(columns)):
-        fits = QHeaderView.ResizeMode.ResizeToContents
-        header.setSectionResizeMode(
-            column, QHeaderView.ResizeMode.Stretch if column == stretch else fits
-        )
+    table.fit([column for column in range(len(columns)) if column != stretch])
+    table.horizontalHeader().setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
     return table

@@ -1,0 +1,60 @@
+"""A picture is laid out when it is seen, and again only where its width changes."""
+
+import pytest
+from pytestqt.qtbot import QtBot
+
+from vivid_loom.desktop.widgets.scene_view import SceneView
+from vivid_loom.sheets.drawing import Rect, Scene, Spot
+
+
+class Ladder(SceneView):
+    """Ten rungs as wide as the page."""
+
+    ON_TOP = ("rung",)
+
+    def __init__(self) -> None:
+        super().__init__("ladder", "Ladder")
+        self.widths: list[int] = []
+
+    def scene(self) -> Scene:
+        width = self.viewport().width()
+        self.widths.append(width)
+        spots = tuple(Spot("rung", str(i), (0, 50.0 * i, width, 40)) for i in range(10))
+        items = tuple(Rect(*spot.rect, "#aaaaaa") for spot in spots)
+        return Scene(items, spots, width, 500)
+
+
+@pytest.fixture
+def ladder(qtbot: QtBot) -> Ladder:
+    view = Ladder()
+    qtbot.addWidget(view)
+    view.resize(300, 200)
+    return view
+
+
+def test_what_nobody_sees_is_not_laid_out(ladder: Ladder, qtbot: QtBot) -> None:
+    ladder.mark("rung", "3")
+    ladder.lay_out_again()
+    assert ladder.widths == []
+    ladder.show()
+    qtbot.waitExposed(ladder)
+    assert len(set(ladder.widths)) == len(ladder.widths)  # once for each width
+    assert ladder.verticalScrollBar().maximum() == 500 - ladder.viewport().height()
+
+
+def test_only_another_width_lays_it_out_again(ladder: Ladder, qtbot: QtBot) -> None:
+    ladder.show()
+    qtbot.waitUntil(lambda: ladder.viewport().width() < 300)  # beside its scroll bar
+    before = len(ladder.widths)
+    ladder.resize(300, 260)
+    assert len(ladder.widths) == before
+    assert ladder.verticalScrollBar().maximum() == 500 - ladder.viewport().height()
+    ladder.resize(360, 260)
+    assert len(ladder.widths) == before + 1
+    ladder.mark("rung", "9")
+    assert len(ladder.widths) == before + 2
+
+
+def test_a_thing_selected_before_it_is_seen_can_be_found(ladder: Ladder) -> None:
+    ladder.select("rung", "2")
+    assert ladder.selected == ("rung", "2") and len(ladder.spots()) == 10
