@@ -46,6 +46,10 @@ class BoardView(SceneView):
         high = sum(board.plan.height_mm for board in self._boards)
         return min((port.width() - 2 * EDGE) / wide, (port.height() - 2 * EDGE) / high)
 
+    def room(self) -> tuple[float, ...]:
+        """Return the page both ways: the picture is made to fit it."""
+        return (self.viewport().width(), self.viewport().height())
+
     def scene(self) -> Scene | None:
         """Lay the boards out one under another, as near as they are looked at."""
         if self._draft is None or not self._boards:
@@ -152,5 +156,5 @@ class PlugView(SceneView):
         """Lay the halves out, as many beside one another as the page takes."""
         if self._draft is None:
             return None
-        wide = float(self.viewport().width())
+        wide = self.page_width()
         return plug_faces(self._draft, self._harness, wide, self._tones, self.selected[1])

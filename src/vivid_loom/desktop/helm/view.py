@@ -50,6 +50,10 @@ class HelmView(SceneView):
         self._look = look
         self.lay_out_again()
 
+    def room(self) -> tuple[float, ...]:
+        """Return the page both ways: the picture is made to fit it."""
+        return (self.viewport().width(), self.viewport().height())
+
     def scene(self) -> Scene | None:
         """Lay the panels out one under another, as large as the page allows."""
         if self._draft is None:

@@ -266,14 +266,15 @@ class PowerStage(StageView):
         """
         if self.board is None or self.setting is None:
             return
+        board, setting, fault = self.board, self.setting, self.fault
         self.course = None
         try:
-            if self.fault:
-                self.course = course(self.board, self.setting, self.fault)
+            if fault:
+                self.course = aside(lambda: course(board, setting, fault))
                 now = self.course.rest
             else:
-                now = power_up(self.board, self.setting, before=pulled)
-                coils = {pull.actuator for pull in self.board.pulls}
+                now = aside(lambda: power_up(board, setting, before=pulled))
+                coils = {pull.actuator for pull in board.pulls}
                 self._pulled = {k: v for k, v in now.states.items() if k in coils}
         except FaultError as error:
             self.fault = None

@@ -43,7 +43,7 @@ class PowerView(SceneView):
             return None
         return power_picture(
             self._ways,
-            float(self.viewport().width()),
+            self.page_width(),
             selected=self.selected,
             tones=self._tones,
             all_loads=self.all_loads,

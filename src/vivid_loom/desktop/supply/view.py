@@ -46,7 +46,7 @@ class SupplyView(SceneView):
             return None
         return supply_picture(
             self._draft,
-            float(self.viewport().width()),
+            self.page_width(),
             states=self._states,
             selected=self.selected[1],
             tones=self._tones,

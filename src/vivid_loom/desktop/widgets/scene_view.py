@@ -49,12 +49,21 @@ class SceneView(QAbstractScrollArea):
         self._tones = LIGHT
         self.selected: tuple[str, str] = ("", "")
         self._scene: Scene | None = None
+        self._laid_for: tuple[float, ...] = ()
         self._measured: Scene | None = None
         self._reaches: list[tuple[float, float]] = []
 
     def scene(self) -> Scene | None:
-        """Lay the picture out for the width of the viewport; None where there is none."""
+        """Lay the picture out for the room it has; None where there is none."""
         raise NotImplementedError
+
+    def room(self) -> tuple[float, ...]:
+        """Return what the picture is laid out for: in another room it is laid out anew."""
+        return (self.page_width(),)
+
+    def page_width(self) -> float:
+        """Return how wide a picture may be: beside a scroll bar, whether there is one or not."""
+        return float(self.width() - self.verticalScrollBar().sizeHint().width())
 
     def walked(self, spot: Spot) -> bool:
         """Tell whether the arrow keys stop at a thing."""
@@ -93,6 +102,7 @@ class SceneView(QAbstractScrollArea):
 
     def _laid_out(self) -> Scene:
         if self._scene is None:
+            self._laid_for = self.room()
             self._scene = self.scene()
         return self._scene or EMPTY
 
@@ -187,7 +197,7 @@ class SceneView(QAbstractScrollArea):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        if event.size().width() != event.oldSize().width():
+        if self.room() != self._laid_for:
             self._scene = None
         if self.isVisible():
             self._set_scroll_range()
