@@ -14,8 +14,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("XDG_STATE_HOME", tempfile.mkdtemp(prefix="vivid-loom-bench-"))
 
-from PySide6.QtCore import QTimer
-from PySide6.QtTest import QTest
+from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
 from benchmarks.drafting import best_of
@@ -66,6 +65,13 @@ def starting() -> None:
     print(f"window shown on the demo order: {1000 * shown:.0f} ms of a whole process")
 
 
+def _wait(milliseconds: int) -> None:
+    """Let the loop of events run, as it does in the application: work beside it goes on."""
+    loop = QEventLoop()
+    QTimer.singleShot(milliseconds, loop.quit)
+    loop.exec()
+
+
 class _Waited:
     """Processor time of the window's own thread and of the work it waits for.
 
@@ -102,7 +108,7 @@ def editing(window: MainWindow) -> None:
 
     def took(edit: Callable[[], object]) -> float:
         """Return what an edit and the painting of it take, nothing else waiting to be done."""
-        QTest.qWait(30)
+        _wait(30)
         before = waited.now()
         edit()
         window.grab()
@@ -118,7 +124,7 @@ def editing(window: MainWindow) -> None:
 
     for name in window.views:
         window.open_stage(name)
-        QTest.qWait(400)
+        _wait(400)
         for words, edit in (("a gauge set", gauge), ("a load moved", move)):
             # in turn, as the machine's own speed varies
             rounds = [
@@ -154,10 +160,10 @@ class _Turns:
 
     def over(self, work: Callable[[], object], wait_ms: int) -> float:
         """Do something, let the loop run, and return its longest turn in s."""
-        QTest.qWait(30)
+        _wait(30)
         self.worst_s, self._last = 0.0, time.thread_time()
         work()
-        QTest.qWait(wait_ms)
+        _wait(wait_ms)
         return self.worst_s
 
 
