@@ -7,12 +7,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vivid_loom.boat import Lead
+from vivid_loom.boat import Boat, Lead
+from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_ORDER
-from vivid_loom.order import order_text, parse_order, read_order
+from vivid_loom.drafting import draft
+from vivid_loom.order import Order, order_text, parse_order, read_order
 from vivid_loom.order.profile import PROFILES
 from vivid_loom.quantities import LimitError, file_name, one_line
 from vivid_loom.quantities.reckoning import exp, grown, keyed, ln, root, total
+from vivid_loom.workshop.harness.built import tick_of
 
 BAD = (
     None,
@@ -39,6 +42,19 @@ def test_a_lead_has_no_fuse_of_nothing(fuse: object) -> None:
         Lead(function="plus", fuse_a=fuse)  # type: ignore[arg-type]
     with pytest.raises(LimitError):
         dataclasses.replace(Lead(function="plus"), fuse_a=fuse)  # type: ignore[arg-type]
+
+
+def test_wires_of_the_longest_ids_can_be_ticked(order: Order, boat: Boat) -> None:
+    """Names made of ids stay within what a name may be."""
+    supply = next(s for s in boat.supplies if s.feeds)
+    longest = dataclasses.replace(supply.feeds[0], id="F" * 80)
+    with pytest.raises(LimitError, match=r"id: found 'FFF.*an id of at most 80 letters"):
+        dataclasses.replace(longest, id="F" * 81)
+    fed = dataclasses.replace(supply, feeds=(longest, *supply.feeds[1:]))
+    supplies = tuple(fed if s is supply else s for s in boat.supplies)
+    done = draft(order, dataclasses.replace(boat, supplies=supplies), shipped_catalogue())
+    ticks = [tick_of(wire) for wire in done.assembled.wires]
+    assert any(tick.wire.startswith("F" * 80) for tick in ticks)
 
 
 @pytest.mark.parametrize("record", ["order", "profile", "load", "lead"])

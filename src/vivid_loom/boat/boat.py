@@ -10,7 +10,7 @@ from vivid_loom.boat.feeders import Network, numbered
 from vivid_loom.boat.geography import Area, Hull, Run, Station
 from vivid_loom.boat.loads import CircuitRequest, Load, SwitchRequest
 from vivid_loom.boat.supply import Battery, HelmPanel, ReturnBus, Supply
-from vivid_loom.quantities import OptionalGaugeText, record
+from vivid_loom.quantities import Id, OptionalGaugeText, record
 from vivid_loom.standards.colours import ColourText
 from vivid_loom.standards.terminals import MAX_RINGS_PER_STUD
 
@@ -23,7 +23,7 @@ POST_MAX_A: Final = 1000.0  # a battery post bears what its battery gives; our c
 class Assembly:
     """A harness that is built on one board: hull, deck, hardtop, console."""
 
-    id: str
+    id: Id
     name: str
 
 
@@ -52,7 +52,7 @@ class Option:
         requires, excludes: other options.
     """
 
-    id: str
+    id: Id
     name: str
     group: str
     text: str = ""
@@ -72,7 +72,7 @@ class Bond:
         stud: on the part.
     """
 
-    id: str
+    id: Id
     name: str
     station: str
     gauge: OptionalGaugeText = ""
@@ -90,7 +90,7 @@ class Recorded:
         parts: it comes apart where harnesses meet; else it goes through whole.
     """
 
-    id: str
+    id: Id
     name: str
     kind: Literal["mains", "coax", "data", "engine loom"]
     start: str
@@ -113,7 +113,7 @@ class Boat:
         ac_aboard: whose mains colours lie aboard beside ours; 'none' for a boat without.
     """
 
-    id: str
+    id: Id
     name: str
     nominal_v: Annotated[float, Gt(0)]
     hull: Hull

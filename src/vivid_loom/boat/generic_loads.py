@@ -8,7 +8,7 @@ from annotated_types import Ge, Gt, Le
 
 from vivid_loom.boat.boat import duplicates
 from vivid_loom.boat.loads import Evidence, Lead, Light, Load
-from vivid_loom.quantities import record
+from vivid_loom.quantities import Id, record
 from vivid_loom.quantities.document import DocumentError, read_document
 
 __all__ = [
@@ -79,7 +79,7 @@ class GenericLoad:
         also: words a load list may call it by, beside its name.
     """
 
-    id: str
+    id: Id
     name: str
     group: str
     function: str

@@ -10,7 +10,7 @@ from annotated_types import Ge, Gt, Le
 
 from vivid_loom.boat.boat import duplicates
 from vivid_loom.boat.supply import DeviceFamily, Supply, SupplyKind
-from vivid_loom.quantities import record
+from vivid_loom.quantities import Id, record
 from vivid_loom.quantities.document import DocumentError, read_document
 
 __all__ = [
@@ -31,7 +31,7 @@ SHOP_PARTS: Final = "parts.json"
 class GenericPart:
     """A part as bought; what its fields mean is told at ``Supply``."""
 
-    id: str
+    id: Id
     name: str
     kind: SupplyKind
     total_max_a: Annotated[float, Gt(0)]

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt, Le
 
-from vivid_loom.quantities import Prose, record
+from vivid_loom.quantities import Id, Prose, record
 
 __all__ = ["Area", "Enclosure", "Hazard", "Hull", "Near", "Run", "Station", "Swing", "is_harsh"]
 
@@ -58,7 +58,7 @@ class Area:
             above or below another.
     """
 
-    id: str
+    id: Id
     name: str
     from_m: float
     to_m: float
@@ -83,7 +83,7 @@ class Station:
         apart_m: of wire from one part that stands there to another; our choice until measured.
     """
 
-    id: str
+    id: Id
     name: str
     area: str
     x_m: float
@@ -153,7 +153,7 @@ class Run:
         swing: the moving joint it crosses.
     """
 
-    id: str
+    id: Id
     ends: tuple[str, str]
     length_m: Positive
     harness: str

@@ -6,7 +6,7 @@ from typing import Annotated, Final, Literal
 from annotated_types import Ge, Gt, Le
 
 from vivid_loom.boat.supply import DeviceFamily, Level
-from vivid_loom.quantities import GaugeText, OptionalGaugeText, Prose, record
+from vivid_loom.quantities import GaugeText, Id, OptionalGaugeText, Prose, record
 from vivid_loom.standards.colours import ColourText
 
 __all__ = [
@@ -128,7 +128,7 @@ class Load:
         role_note: where its function and what comes with it were taken from, if not stated.
     """
 
-    id: str
+    id: Id
     name: str
     station: str
     function: str
@@ -243,7 +243,7 @@ class CircuitRequest:
         instrument: id of the load that reads its sensor; '' where it is fed from a supply.
     """
 
-    id: str
+    id: Id
     label: str
     pattern: str
     loads: tuple[str, ...]
@@ -281,7 +281,7 @@ class SwitchRequest:
         legend_says: what the legend fitted says, where it is from stock and says something else.
     """
 
-    id: str
+    id: Id
     part: str
     legend: str
     rank: Annotated[int, Ge(0)] = 2

@@ -4,7 +4,7 @@ from typing import Annotated, Final, Literal
 
 from annotated_types import Ge, Gt, Le
 
-from vivid_loom.quantities import GaugeText, record
+from vivid_loom.quantities import GaugeText, Id, record
 
 __all__ = [
     "WAYED",
@@ -61,7 +61,7 @@ class Battery:
         stud: size of its posts.
     """
 
-    id: str
+    id: Id
     name: str
     station: str
     cranking_a: Positive
@@ -87,7 +87,7 @@ class Feed:
     """
 
     source: str
-    id: str = ""
+    id: Id = ""
     port: str = ""
     family: DeviceFamily | None = None
     distance_mm: NotNegative = 0.0
@@ -118,7 +118,7 @@ class Supply:
         charges_by: of a charge source: when it gives anything.
     """
 
-    id: str
+    id: Id
     name: str
     station: str
     kind: SupplyKind
@@ -152,7 +152,7 @@ class Home:
 
     to: str = ""
     beside: str = ""
-    id: str = ""
+    id: Id = ""
 
 
 @record
@@ -163,7 +163,7 @@ class ReturnBus:
         screw: thread of its screws: how thick a wire they take.
     """
 
-    id: str
+    id: Id
     name: str
     station: str
     screws: Annotated[int, Gt(0)]
@@ -199,7 +199,7 @@ class HelmPanel:
         gasket: it has one behind its plate.
     """
 
-    id: str
+    id: Id
     name: str
     station: str
     positions: Annotated[int, Gt(0)]

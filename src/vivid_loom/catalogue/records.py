@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt
 
-from vivid_loom.quantities import GaugeText, record
+from vivid_loom.quantities import GaugeText, Id, record
 from vivid_loom.standards.colours import ColourText
 
 __all__ = ["Arrangement", "CableStock", "Catalogue", "Price", "SwitchPart", "WireStock"]
@@ -84,7 +84,7 @@ class SwitchPart:
         breaker: its lever is that of a breaker on its panel's bar, which is made up to ``rated_a``.
     """
 
-    id: str
+    id: Id
     name: str
     arrangement: Arrangement
     action: Action

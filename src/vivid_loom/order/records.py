@@ -8,7 +8,7 @@ from annotated_types import Ge, Gt
 
 from vivid_loom.boat import Fit, HullChanges, Load
 from vivid_loom.order.profile import PROFILES, Profile
-from vivid_loom.quantities import DateText, FileName, OptionalGaugeText, Prose, record
+from vivid_loom.quantities import DateText, FileName, Id, OptionalGaugeText, Prose, record
 from vivid_loom.standards.colours import ColourText
 
 __all__ = [
@@ -109,7 +109,7 @@ class Spare:
         gauge: '' for a pull line.
     """
 
-    id: str
+    id: Id
     label: str
     kind: Literal["conductor", "pull line"]
     start: str

@@ -19,6 +19,7 @@ from vivid_loom.quantities.texts import (
     DateText,
     FileName,
     GaugeText,
+    Id,
     OptionalGaugeText,
     file_name,
 )
@@ -31,6 +32,7 @@ __all__ = [
     "Gauge",
     "GaugeError",
     "GaugeText",
+    "Id",
     "LimitError",
     "OptionalGaugeText",
     "Prose",

@@ -6,9 +6,10 @@ from typing import Annotated, Final
 from vivid_loom.quantities.gauge import Gauge, GaugeError
 from vivid_loom.quantities.limits import Meets
 
-__all__ = ["DateText", "FileName", "GaugeText", "OptionalGaugeText", "file_name"]
+__all__ = ["DateText", "FileName", "GaugeText", "Id", "OptionalGaugeText", "file_name"]
 
 _YEARS: Final = range(1950, 2200)
+_LONGEST_ID: Final = 80  # letters; names of wires and ends are made of several
 _LONGEST_NAME: Final = 120  # bytes; leaves room for a temporary file's letters beside it
 
 
@@ -39,6 +40,9 @@ GaugeText = Annotated[str, Meets(_GAUGE, _is_gauge)]
 OptionalGaugeText = Annotated[str, Meets(_GAUGE, lambda text: not text or _is_gauge(text))]
 DateText = Annotated[str, Meets("a date like 2026-12-07", _is_date)]
 FileName = Annotated[str, Meets("the name of a file, without a folder", _is_file_name)]
+Id = Annotated[
+    str, Meets(f"an id of at most {_LONGEST_ID} letters", lambda t: len(t) <= _LONGEST_ID)
+]
 
 
 def file_name(stem: str, ending: str) -> str:
