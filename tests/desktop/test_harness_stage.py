@@ -15,7 +15,7 @@ from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.order import read_order, set_override
 from vivid_loom.order.records import Override
 from vivid_loom.sheets.build_card import build_card
-from vivid_loom.workshop.harness.built import built_wires
+from vivid_loom.workshop.harness.built import ticked_wires
 
 
 @pytest.fixture
@@ -103,18 +103,18 @@ def test_a_tick_is_kept_with_the_order_while_the_wire_is_the_same(
     row = next(r for r in stage.rows if r.gauge == "16 AWG")
     stage.select_wire(row.wire_id)
     qtbot.keyClick(stage.view, Qt.Key.Key_Space)
-    assert built_wires(window.session.draft) == {row.wire_id}
+    assert ticked_wires(window.session.draft) == {row.wire_id}
     assert "1 built" in stage.told.text()
     window.session.save()
     assert [tick.wire for tick in read_order(own_order).ticks] == [row.wire_id]
     window.session.undo_stack.undo()
-    assert not built_wires(window.session.draft)
+    assert not ticked_wires(window.session.draft)
     window.session.undo_stack.redo()
     thicker = Override(
         subject=row.circuit_id, field="gauge", value="10 AWG", reason="test", initials="TT"
     )
     assert window.session.apply(set_override(thicker))
-    assert row.wire_id not in built_wires(window.session.draft)  # another wire is asked for now
+    assert row.wire_id not in ticked_wires(window.session.draft)  # another wire is asked for now
 
 
 def test_the_board_view_goes_from_wire_to_wire(
@@ -140,7 +140,7 @@ def test_the_board_view_goes_from_wire_to_wire(
     assert wall.row.wire_id == second and "2 of 14 built" in wall.told()
     qtbot.keyClick(wall, Qt.Key.Key_Left)
     qtbot.keyClick(wall, Qt.Key.Key_Space)  # the first one is not built after all
-    assert built_wires(window.session.draft) == {last}
+    assert ticked_wires(window.session.draft) == {last}
     assert not wall.grab().isNull()
     tailed = next(row for row in wall.rows if row.to_tail and not row.to_mates)
     card = build_card(window.session.draft, tailed)

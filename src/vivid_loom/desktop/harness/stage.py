@@ -44,7 +44,7 @@ from vivid_loom.sheets.build_lists import CutRow
 from vivid_loom.sheets.harness_pages import bench_rows, in_build_order
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.tones import Tones
-from vivid_loom.workshop.harness.built import built_wires, tick_of
+from vivid_loom.workshop.harness.built import tick_of, ticked_wires
 
 __all__ = ["HarnessStage"]
 
@@ -161,7 +161,7 @@ class HarnessStage(StageView):
     def _say_how_far(self) -> None:
         if self._draft is None:
             return
-        built = built_wires(self._draft)
+        built = ticked_wires(self._draft)
         done = sum(row.wire_id in built for row in self.rows)
         told = f"{len(self.rows)} wires, {done} built."
         for board in self.boards:
@@ -311,7 +311,7 @@ class HarnessStage(StageView):
         if wire is None:
             self.said.emit("Pick a wire first.")
             return
-        done = wire.id in built_wires(self._draft)
+        done = wire.id in ticked_wires(self._draft)
         self.session.apply(untick_wire(wire.id) if done else tick_wire(tick_of(wire)))
 
     def next_harness(self) -> None:
@@ -362,7 +362,7 @@ class HarnessStage(StageView):
         if draft is None:
             return
         if seen is self.cut:
-            self.cut.rows_model.fill([*cut_lines(self.rows, built_wires(draft))])
+            self.cut.rows_model.fill([*cut_lines(self.rows, ticked_wires(draft))])
         elif seen is self.steps:
             self.steps.rows_model.fill([*step_lines(draft, self._row())])
         elif seen is self.branches:

@@ -12,7 +12,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.order import Edit, tick_wire, untick_wire
 from vivid_loom.sheets.build_card import build_card, card_scene
 from vivid_loom.sheets.build_lists import CutRow
-from vivid_loom.workshop.harness.built import built_wires, tick_of
+from vivid_loom.workshop.harness.built import tick_of, ticked_wires
 
 __all__ = ["WallDialog"]
 
@@ -51,7 +51,7 @@ class WallDialog(QDialog):
         return self.rows[self.at]
 
     def _built(self) -> frozenset[str]:
-        return built_wires(self._draft())
+        return ticked_wires(self._draft())
 
     def _go_to_open(self) -> None:
         """Show the first wire that is not built."""

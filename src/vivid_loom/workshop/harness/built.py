@@ -4,7 +4,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import Tick
 
-__all__ = ["built_wires", "tick_of"]
+__all__ = ["tick_of", "ticked_wires"]
 
 
 def tick_of(wire: Wire) -> Tick:
@@ -12,7 +12,7 @@ def tick_of(wire: Wire) -> Tick:
     return Tick(wire=wire.id, gauge=str(wire.gauge), colour=str(wire.colour), cut_mm=wire.cut_mm)
 
 
-def built_wires(draft: Draft) -> frozenset[str]:
+def ticked_wires(draft: Draft) -> frozenset[str]:
     """Return wires ticked as built and still asked for as they were built."""
     ticks = set(draft.aboard.order.ticks)
     if not ticks:  # asked for at every edit
