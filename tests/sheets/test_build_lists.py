@@ -237,7 +237,9 @@ def test_materials_name_everything_on_the_shelf(full: Draft, sheets: dict[str, l
     assert count["supply"] == len(parts) + len(boat.return_buses)
     assert count["strip"] == len({row["strip"] for row in sheets["testpoints"]})
     switches = {row["position"] for row in sheets["switches"] if row["position"]}
-    assert count["panel"] == len(boat.panels) + len(switches)
+    assert count["panel"] == len(boat.panels) - 1 + len(switches)  # one comes with its breakers
+    plates = [r["item"] for r in sheets["materials"] if r["item"].startswith("switch panel")]
+    assert plates == ["switch panel, 20 positions, with gasket"]
     sleeved = [kind for _, kind, _ in ends if "contact" not in kind and "end cap" not in kind]
     shrink = [r for r in sheets["materials"] if r["kind"] == "heat-shrink"]
     first = sum(float(r["quantity"]) for r in shrink if "heat-shrink," in r["item"])

@@ -50,6 +50,7 @@ def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
         found.update(
             ("panel", f"switch panel, {p.positions} positions{', with gasket' * p.gasket}")
             for p in boat.panels
+            if p.id not in _faces(draft)
         )
     for switch in draft.switches:
         if switch.position:
@@ -60,6 +61,16 @@ def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
         found["terminal", "tab doubler 6.3 mm"] += stacked
     for (kind, item), count in found.items():
         yield ShelfPart(kind, item, count)
+
+
+def _faces(draft: Draft) -> set[str]:
+    """Return the switch panels that breaker panels come with: those of most of their levers."""
+    levers: dict[str, Counter[str]] = defaultdict(Counter)
+    for name, lever in draft.breaker_levers.items():
+        row, panel = draft.circuit(name), draft.aboard.boat.panel_at(lever.position)
+        if row and panel:
+            levers[row.planned.source][panel.id] += 1
+    return {panels.most_common(1)[0][0] for panels in levers.values()}
 
 
 def _doublers(draft: Draft) -> int:
