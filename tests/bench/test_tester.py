@@ -172,6 +172,21 @@ def test_a_command_that_is_none_is_refused(full: Draft) -> None:
         assert quoted('a "b"') == '"a ""b"""'
 
 
+def test_a_step_it_does_not_know_is_not_taken_for_one_that_failed(full: Draft) -> None:
+    """As after an edit: what it stands in for is the boat of before."""
+    plan = next(p for p in ring_plans(full) if p.specimen.id == "deck")
+    seated = next(step for step in plan.steps if step.kind == "seated")
+    with standing_in(full) as stand_in, connected(stand_in.port) as tester:
+        tester.take("deck")
+        assert tester.look(seated.id)
+        with pytest.raises(BenchTesterError, match="expected 1 or 0"):
+            tester.look("wire C99-P1")
+        assert "expected a step of its harnesses" in tester.ask("SYST:ERR?")
+        tester.ask("SIM:LOOK?")
+        assert "Missing parameter" in tester.ask("SYST:ERR?")
+        assert tester.look(seated.id)  # it goes on
+
+
 def test_aboard_it_reads_what_power_reckons(full: Draft) -> None:
     plan = alive_plan(full)
     read = [step for step in plan.steps if step.is_read]

@@ -359,3 +359,14 @@ def test_circuits_and_switches_are_changed_by_their_forms(
     away = window.session.draft.aboard.switches[request.also[0].switch]
     assert away.station == "washdown"
     assert typing.get_type_hints(type(away))["station"] is not None
+
+
+@pytest.mark.parametrize("name", ["", "F99"])
+def test_a_feeder_that_is_not_there_is_no_part(stage: SupplyStage, name: str) -> None:
+    """As before anything is selected, or once it was removed."""
+    stage.view.mark("feeder", name)
+    assert stage.part is None
+    said: list[str] = []
+    stage.said.connect(said.append)
+    stage.hands.ask_change()
+    assert said == ["Pick a battery, a part, a bus or a panel first."]

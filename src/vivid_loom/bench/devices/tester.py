@@ -199,8 +199,15 @@ class BenchTester:
             self.tell("SIM:MEND " + ",".join(map(quoted, names)))
 
     def look(self, step: str) -> bool:
-        """Return what eyes find of a step that is looked at; a stand-in only."""
-        return self.ask(f"SIM:LOOK? {quoted(step)}") == "1"
+        """Return what eyes find of a step that is looked at; a stand-in only.
+
+        Raises:
+            BenchTesterError: it knows of no such step.
+        """
+        answer = self.ask(f"SIM:LOOK? {quoted(step)}")
+        if answer not in ("0", "1"):
+            raise BenchTesterError(f"{self.where}: found {answer!r}, expected 1 or 0")
+        return answer == "1"
 
     def close(self) -> None:
         """Let the tester go."""

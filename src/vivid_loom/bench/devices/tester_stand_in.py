@@ -113,6 +113,8 @@ class StandInTester(Listener):
             self._error = f'-200,"{str(error).strip(chr(39))}"'
         except NoOperatingPointError as error:
             self._error = f'-200,"{error}"'
+        except IndexError:
+            self._error = '-109,"Missing parameter"'
         return str(OVERLOAD) if head.endswith("?") else None
 
     def _done(self, head: str, given: Sequence[str]) -> str | None:
@@ -152,9 +154,11 @@ class StandInTester(Listener):
         if step == "seen":
             return ",".join(self._boat.seen())
         found = self._steps.get(step)
-        if found is None and kind == "print":
-            found = self._steps[f"wire {subject}"]._replace(kind="print")
-        assert found is not None
+        wire = self._steps.get(f"wire {subject}") if kind == "print" else None
+        if found is None and wire is not None:
+            found = wire._replace(kind="print")
+        if found is None:
+            raise FlawError(f"found {step!r}, expected a step of its harnesses")
         return "1" if self._built[self._harness].looks(found) else "0"
 
     def _held_mohm(self) -> float:

@@ -124,7 +124,9 @@ class SupplyStage(StageView):
             return boat.buses_by_id.get(name)
         if kind == "panel":
             return next((panel for panel in boat.panels if panel.id == name), None)
-        return boat.supplies_by_id.get(boat.network.fed_by(name) if kind == "feeder" else name)
+        if kind == "feeder" and name in boat.network.feeders:
+            name = boat.network.fed_by(name)
+        return boat.supplies_by_id.get(name)
 
     def turn(self, part_id: str) -> None:
         """Look at a switch, selector, key or relay in its next state."""
