@@ -224,8 +224,11 @@ def _joint_table(draft: Draft, assembly: Assembly) -> Printed:
     """Return the joints in which several wires meet, each with all that goes into it."""
     rows = [row for row in joints(draft).rows if row.harness == assembly.id]
     wires = Counter(row.joint for row in rows if row.member != TAIL)
+    shared = [row for row in rows if wires[row.joint] > 1]
+    each = [[*group] for _, group in groupby(shared, key=attrgetter("joint"))]
+    named = {group[0] for group in each}  # once, as plugs are
     columns = (
-        Column("joint", 84, lambda r: f"{r.joint} {r.name} {r.point}", bold=True),
+        Column("joint", 84, lambda r: f"{r.joint} {r.name} {r.point}" * (r in named), bold=True),
         Column("goes in", 30, attrgetter("member"), bold=True),
         Column("", 40, lambda r: f"{r.gauge} {r.colour}".strip()),
         Column("terminal", 60, attrgetter("terminal")),
@@ -233,12 +236,11 @@ def _joint_table(draft: Draft, assembly: Assembly) -> Printed:
         Column("jaw", 24, attrgetter("jaw")),
         Column("steps", 14, attrgetter("recipe")),
     )
-    shared = [row for row in rows if wires[row.joint] > 1]
     note = (
         "All that meets in it goes under one crimp: its sleeve is slid on before, and shrunk once. "
         "Strip in mm."
     )
-    return Printed(columns, shared, "Its joints", note, 2.6)
+    return Printed(columns, each, "Its joints", note, 2.6)
 
 
 def harness_pages(draft: Draft, assembly: Assembly, setting: Setting) -> list[Page]:
