@@ -10,7 +10,7 @@ from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.bench_words import alive_words, ring_words
 from vivid_loom.sheets.build_lists import cut_list
-from vivid_loom.sheets.harness_pages import in_build_order
+from vivid_loom.sheets.build_order import in_build_order
 from vivid_loom.sheets.schedule import number
 from vivid_loom.sheets.table import Table
 

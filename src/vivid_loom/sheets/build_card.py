@@ -7,8 +7,8 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End
 from vivid_loom.quantities import cut_unit
 from vivid_loom.sheets.build_lists import CutRow, end_procedures
+from vivid_loom.sheets.build_order import end_words
 from vivid_loom.sheets.drawing import Line, Primitive, Rect, Scene, Text
-from vivid_loom.sheets.harness_pages import end_words
 from vivid_loom.sheets.metrics import text_width, wrapped
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.sheets.wire_paint import WIRE_HUES

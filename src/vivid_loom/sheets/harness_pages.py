@@ -13,14 +13,14 @@ from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End
 from vivid_loom.quantities import CutUnit, counted, cut_unit
-from vivid_loom.sheets.build_lists import CutRow, cut_rows
+from vivid_loom.sheets.build_lists import CutRow
+from vivid_loom.sheets.build_order import bench_rows, end_words, in_build_order, spool_of
 from vivid_loom.sheets.drawing import Page
 from vivid_loom.sheets.harness_lists import TAIL, connectors, joints
 from vivid_loom.sheets.layout import Column, Printed, Setting, paginate
-from vivid_loom.workshop.harness.tree import is_with_panel
 from vivid_loom.workshop.harness.whole import crimped_aboard
 
-__all__ = ["ARM_MM", "bench_rows", "end_words", "harness_pages", "in_build_order"]
+__all__ = ["ARM_MM", "harness_pages"]
 
 ARM_MM: Final = 3.53  # 10 pt
 LABELS: Final = (
@@ -43,28 +43,8 @@ class _EndLine(NamedTuple):
     recipe: str
 
 
-def _spool(row: CutRow) -> tuple[float, str, str]:
-    """Sort by gauge, thickest first, then by colour."""
-    return (-float(row.area_mm2), row.colour, row.tracer)
-
-
-def in_build_order(rows: Sequence[CutRow]) -> list[CutRow]:
-    """Return wires spool by spool, the same jaws together, the longest first."""
-    return sorted(
-        rows,
-        key=lambda r: (_spool(r), r.cable_id, r.from_jaw, r.to_jaw, -float(r.cut_length_mm)),
-    )
-
-
-def bench_rows(draft: Draft, harness: str) -> list[CutRow]:
-    """Return the rows of a harness's cut list but for what is built with a switch panel."""
-    switches = {switch.place for switch in draft.switches}
-    mine = (wire for wire in draft.assembled.wires if wire.harness == harness)
-    return [*cut_rows(draft, (wire for wire in mine if not is_with_panel(wire, switches)))]
-
-
 def _told_order(rows: Sequence[CutRow]) -> str:
-    spools = len({(_spool(row), row.cable_id) for row in rows})
+    spools = len({(spool_of(row), row.cable_id) for row in rows})
     jaws = len({jaw for row in rows for jaw in (row.from_jaw, row.to_jaw) if jaw})
     cut = f"{len(rows)} wires from {spools} spools, {counted(spools - 1, 'change')} of spool."
     crimped = f"{counted(jaws, 'jaw')}, {counted(max(0, jaws - 1), 'change')}"
@@ -115,11 +95,6 @@ def _steps(recipe: str, zone: str) -> str:
 
 def _where(place: str, station: str, plugs: dict[str, str]) -> str:
     return f"{plugs[place]}, {station}" if place in plugs else station
-
-
-def end_words(termination: str, tail: str, mates: str) -> str:
-    """Name an end with the device's tail that it takes; a shared joint is told below."""
-    return f"{termination} to {tail}" if tail and not mates else termination
 
 
 def _marked(row: CutRow) -> str:

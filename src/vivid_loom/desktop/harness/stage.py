@@ -41,7 +41,7 @@ from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets.board_drawing import HarnessBoard, harness_boards
 from vivid_loom.sheets.board_files import PAPERS, board_pages
 from vivid_loom.sheets.build_lists import CutRow
-from vivid_loom.sheets.harness_pages import bench_rows, in_build_order
+from vivid_loom.sheets.build_order import bench_rows, in_build_order
 from vivid_loom.sheets.pdf import pdf_bytes
 from vivid_loom.sheets.tones import Tones
 from vivid_loom.workshop.harness.built import tick_of, ticked_wires
