@@ -20,10 +20,10 @@ from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER, find_boat
 from vivid_loom.desktop.harness.board_view import BoardView
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import read_order, read_shop
-from vivid_loom.sheets.board_drawing import harness_boards
 from vivid_loom.sheets.board_files import board_pages, board_svg
-from vivid_loom.sheets.cut_lists import draft_cut_plan
-from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.drawings.board_drawing import harness_boards
+from vivid_loom.sheets.lists.cut_lists import draft_cut_plan
+from vivid_loom.sheets.paper.pdf import pdf_bytes
 from vivid_loom.workshop.harness.board import lay_out
 from vivid_loom.workshop.harness.tree import harness_trees
 

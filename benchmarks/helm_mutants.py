@@ -154,7 +154,7 @@ HELM = (
     ),
     Mutant(
         "the back not mirrored",
-        "sheets/panel_drawing.py",
+        "sheets/drawings/panel_drawing.py",
         "x = (panel.columns - 1) * panel.pitch_mm - x",
         "x = x + 0.0",
         STAGE,
@@ -238,7 +238,7 @@ HELM = (
     ),
     Mutant(
         "a breaker bought twice",
-        "sheets/stores.py",
+        "sheets/lists/stores.py",
         "if row.sized and row.sized.protection and row.id not in draft.breaker_levers",
         "if row.sized and row.sized.protection",
         "tests/drafting/test_breaker_levers.py",

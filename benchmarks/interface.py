@@ -28,7 +28,7 @@ from vivid_loom.desktop.work.rest import make_rest
 from vivid_loom.drafting import draft
 from vivid_loom.order import Override, clear_override, move_loads, set_override
 from vivid_loom.sheets import packet_pages
-from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.paper.pdf import pdf_bytes
 
 
 def _process_s(code: str) -> float:

@@ -104,7 +104,7 @@ MUTANTS = (
     ),
     Mutant(
         "smallest ring at the bottom",
-        "sheets/build_lists.py",
+        "sheets/lists/build_lists.py",
         "(-area_mm2(item[0].gauge), item[0].id)",
         "(area_mm2(item[0].gauge), item[0].id)",
         MAKING,
@@ -112,21 +112,21 @@ MUTANTS = (
     Mutant("wrong blade colour", "standards/protection.py", '"tan"', '"brown"', MAKING),
     Mutant(
         "landing reads live behind the switch",
-        "sheets/build_lists.py",
+        "sheets/lists/build_lists.py",
         'at_battery and wire.live == "source"',
         'at_battery or wire.live == "source"',
         MAKING,
     ),
     Mutant(
         "switched conductor reads live",
-        "sheets/build_lists.py",
+        "sheets/lists/build_lists.py",
         'at_battery and wire.live == "source"',
         "at_battery",
         MAKING,
     ),
     Mutant(
         "test point reads wrong",
-        "sheets/loose_lists.py",
+        "sheets/lists/loose_lists.py",
         '"battery_direct" and live == "source"',
         '"unswitched" and live == "source"',
         MAKING,
@@ -182,7 +182,7 @@ MUTANTS = (
     ),
     Mutant(
         "materials forget an end",
-        "sheets/stores.py",
+        "sheets/lists/stores.py",
         "for end in (wire.start, wire.end):\n            shared",
         "for end in (wire.start,):\n            shared",
         MAKING,
@@ -345,7 +345,7 @@ MUTANTS = (
     ),
     Mutant(
         "a joint's barrel for every wire",
-        "sheets/stores.py",
+        "sheets/lists/stores.py",
         'shared = "closed-end" in end.termination.kind',
         "shared = False",
         SHEETS,
@@ -668,7 +668,7 @@ MUTANTS = (
     ),
     Mutant(
         "names that are cut alike",
-        "sheets/supply_drawing.py",
+        "sheets/drawings/supply_drawing.py",
         "alike = cut != name and times[cut] > 1 and head",
         "alike = False",
         "tests/sheets/test_supply_names.py",

@@ -16,7 +16,7 @@ from vivid_loom.power.fault import Fault
 from vivid_loom.power.powered import power_up
 from vivid_loom.power.setting import Setting
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.bench_words import alive_cause_words, alive_words
+from vivid_loom.sheets.words.bench_words import alive_cause_words, alive_words
 
 
 def test_minus_comes_off_first_and_on_last(any_draft: Draft) -> None:

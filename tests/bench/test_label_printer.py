@@ -12,8 +12,8 @@ from click.testing import CliRunner
 from vivid_loom.bench.devices.label_printer import LabelPrinter, PrinterError, print_labels
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_ORDER
-from vivid_loom.sheets.drawing import Page
-from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.paper.drawing import Page
+from vivid_loom.sheets.paper.pdf import pdf_bytes
 
 
 @contextmanager

@@ -38,11 +38,11 @@ from vivid_loom.order import (
     sign_deviation,
     tick_wire,
 )
-from vivid_loom.sheets.bench_lists import draft_crimps
-from vivid_loom.sheets.hand_over import hand_over_files, hand_over_pages
-from vivid_loom.sheets.label_lists import labels, record_name
+from vivid_loom.sheets.lists.bench_lists import draft_crimps
+from vivid_loom.sheets.lists.label_lists import labels, record_name
+from vivid_loom.sheets.lists.proof_lists import certificate, log_table
 from vivid_loom.sheets.packet import sheets_digest
-from vivid_loom.sheets.proof_lists import certificate, log_table
+from vivid_loom.sheets.pages.hand_over import hand_over_files, hand_over_pages
 from vivid_loom.workshop.harness.built import tick_of
 
 NOW = datetime.datetime(2026, 12, 1, 12, 0, tzinfo=datetime.UTC)

@@ -5,7 +5,7 @@ import pytest
 from vivid_loom.bench.pulls import CrimpGroup, Pull, Remade, crimp_groups, held_back, samples_left
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities import Gauge
-from vivid_loom.sheets.bench_lists import draft_crimps
+from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.standards.terminals import pull_n
 
 

@@ -17,7 +17,7 @@ from vivid_loom.bench.ringing.resistance import effective_ohm
 from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.bench.ringing.specimen import specimens
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets import loose_lists
+from vivid_loom.sheets.lists import loose_lists
 
 
 def by_themselves(draft: Draft) -> list[RingPlan]:

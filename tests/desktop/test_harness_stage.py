@@ -14,7 +14,7 @@ from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.order import read_order, set_override
 from vivid_loom.order.records import Override
-from vivid_loom.sheets.build_card import build_card
+from vivid_loom.sheets.drawings.build_card import build_card
 from vivid_loom.workshop.harness.built import ticked_wires
 
 

@@ -14,7 +14,7 @@ from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import HELM, MainWindow
 from vivid_loom.desktop.helm.reason_dialog import ReasonDialog
 from vivid_loom.desktop.helm.stage import HelmStage
-from vivid_loom.sheets.drawing import Line, Rect, Text
+from vivid_loom.sheets.paper.drawing import Line, Rect, Text
 
 
 def helm(window: MainWindow) -> HelmStage:

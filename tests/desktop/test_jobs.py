@@ -13,7 +13,7 @@ from vivid_loom.boat import write_boat
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.order import Order, write_order
 from vivid_loom.sheets import packet_table
-from vivid_loom.sheets.loose_lists import caps
+from vivid_loom.sheets.lists.loose_lists import caps
 
 BARE = "bare.boat.json"
 

@@ -6,8 +6,8 @@ from PySide6.QtGui import QImage, QPainter
 
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.desktop.widgets.paint import play
-from vivid_loom.sheets.drawing import Text
-from vivid_loom.sheets.metrics import text_width
+from vivid_loom.sheets.paper.drawing import Text
+from vivid_loom.sheets.paper.metrics import text_width
 
 SCALE = 4.0
 

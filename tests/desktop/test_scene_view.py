@@ -4,7 +4,7 @@ import pytest
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.desktop.widgets.scene_view import SceneView
-from vivid_loom.sheets.drawing import Rect, Scene, Spot
+from vivid_loom.sheets.paper.drawing import Rect, Scene, Spot
 
 
 class Ladder(SceneView):

@@ -23,7 +23,7 @@ from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.theme import DARK
 from vivid_loom.order import Override, read_order, set_override, write_order
 from vivid_loom.sheets import packet_table
-from vivid_loom.sheets.cautions import SHORT_CAUTION
+from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 
 
 def gauge(window: MainWindow, circuit: str) -> str:
@@ -502,7 +502,7 @@ def test_other_pages_are_made_and_dressed_while_nothing_else_waits() -> None:
         "from vivid_loom.desktop.work.rest import make_rest\n"
         "window = open_window(DEMO_ORDER)\n"
         "def ready():\n"
-        "    names = ('vivid_loom.desktop.bench.stage', 'vivid_loom.sheets.pdf', 'scipy.sparse')\n"
+        "    names = 'vivid_loom.desktop.bench.stage', 'vivid_loom.sheets.books', 'scipy.sparse'\n"
         "    made = window.views.made\n"
         "    dressed = len(made) == len(window.views)\n"
         "    dressed = dressed and bool(made['Packet'].styleSheet())\n"

@@ -32,7 +32,7 @@ from vivid_loom.power.powered import power_up
 from vivid_loom.power.setting import Setting, scenario_setting
 from vivid_loom.quantities.document import DocumentError, document_text
 from vivid_loom.sheets import packet_table
-from vivid_loom.sheets.bench_words import alive_words
+from vivid_loom.sheets.words.bench_words import alive_words
 
 LEVERS = {"C16": "s_c16", "C17": "s_c17", "C18": "s_c18", "C20": "s_c20"}
 

@@ -12,8 +12,8 @@ from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.power.board import Board
 from vivid_loom.power.powered import power_up
 from vivid_loom.power.setting import Setting
-from vivid_loom.sheets.bench_words import alive_words
 from vivid_loom.sheets.packet import packet_table
+from vivid_loom.sheets.words.bench_words import alive_words
 
 
 @pytest.fixture(scope="module")

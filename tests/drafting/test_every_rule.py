@@ -46,7 +46,7 @@ from vivid_loom.boat import (
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting.rules.verify import kinds
 from vivid_loom.order import Order
-from vivid_loom.sheets.rules_text import rules_markdown
+from vivid_loom.sheets.words.rules_text import rules_markdown
 
 PLUS, MINUS = Lead(function="plus"), Lead(function="minus")
 CONTROL = Lead(function="control", gauge="18 AWG", length_mm=300)

@@ -13,13 +13,13 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import change_profile
-from vivid_loom.sheets.build_card import build_card
-from vivid_loom.sheets.drawing import Text
-from vivid_loom.sheets.harness_pages import harness_pages
-from vivid_loom.sheets.install_pages import install_pages
-from vivid_loom.sheets.layout import Setting
-from vivid_loom.sheets.names import Names
+from vivid_loom.sheets.drawings.build_card import build_card
 from vivid_loom.sheets.packet import packet_table
+from vivid_loom.sheets.pages.harness_pages import harness_pages
+from vivid_loom.sheets.pages.install_pages import install_pages
+from vivid_loom.sheets.paper.drawing import Text
+from vivid_loom.sheets.paper.layout import Setting
+from vivid_loom.sheets.words.names import Names
 from vivid_loom.workshop.harness.whole import crimped_aboard
 
 # outside diameter of 105 °C marine wire by gauge, and metric glands' clamping ranges, mm: generic

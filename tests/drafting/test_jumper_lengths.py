@@ -11,8 +11,8 @@ from vivid_loom.drafting.making.cut_lengths import cut_decision
 from vivid_loom.order import change_profile
 from vivid_loom.sheets import packet_table
 from vivid_loom.sheets.books import packet_sections
-from vivid_loom.sheets.drawing import Text
-from vivid_loom.sheets.switch_lists import feed_rows
+from vivid_loom.sheets.lists.switch_lists import feed_rows
+from vivid_loom.sheets.paper.drawing import Text
 
 
 def in_lengths(full: Draft, most: int) -> Draft:

@@ -19,7 +19,7 @@ from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.netlist import loops
 from vivid_loom.sheets import packet_table
-from vivid_loom.sheets.stores import fuse_chart
+from vivid_loom.sheets.lists.stores import fuse_chart
 
 
 def told_by(item: Load, function: str, **fields: object) -> Load:

@@ -13,7 +13,7 @@ from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.drafting.places.protect import wanted_rating
 from vivid_loom.order import Order
 from vivid_loom.sheets import packet_table
-from vivid_loom.sheets.loose_lists import caps
+from vivid_loom.sheets.lists.loose_lists import caps
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.terminals import STRIP_POLES

@@ -15,7 +15,7 @@ from vivid_loom.drafting.after.net import intended_states, net_list
 from vivid_loom.netlist import NetList, TerminalId, devices_between, live_terminals, loops, nodes
 from vivid_loom.opening import open_draft
 from vivid_loom.sheets import packet_files
-from vivid_loom.sheets.supply_drawing import alive_parts
+from vivid_loom.sheets.drawings.supply_drawing import alive_parts
 from vivid_loom.standards.conductor import area_mm2
 
 HULLS = ("0417", "0421", "0609", "0611", "1102", "1104", "0423")

@@ -19,7 +19,7 @@ from vivid_loom.power.course import course
 from vivid_loom.power.fault import CORRODED_OHM, SHORT_OHM, return_of
 from vivid_loom.power.finder import Finder, Reading, Symptom, scenario_finder, told_apart
 from vivid_loom.power.powered import open_contacts
-from vivid_loom.sheets.power_words import advice_words
+from vivid_loom.sheets.words.power_words import advice_words
 
 
 @pytest.fixture(scope="module")

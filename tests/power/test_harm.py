@@ -12,10 +12,10 @@ from vivid_loom.power.course import course
 from vivid_loom.power.harm import Harm, harms
 from vivid_loom.power.scan import Scanned, by_fault, is_safety, scan_draft, worst_first
 from vivid_loom.power.setting import SCENARIOS, scenario_setting
-from vivid_loom.sheets.drawing import Text
-from vivid_loom.sheets.fault_pages import fault_pages
-from vivid_loom.sheets.layout import Setting
-from vivid_loom.sheets.power_words import harm_words
+from vivid_loom.sheets.pages.fault_pages import fault_pages
+from vivid_loom.sheets.paper.drawing import Text
+from vivid_loom.sheets.paper.layout import Setting
+from vivid_loom.sheets.words.power_words import harm_words
 
 
 @pytest.fixture(scope="module")

@@ -14,7 +14,7 @@ from vivid_loom.power.course import Wires, wires_of
 from vivid_loom.power.powered import open_contacts
 from vivid_loom.power.sneak import Sneak
 from vivid_loom.power.sneak_boat import prove_draft
-from vivid_loom.sheets.power_words import sneak_words
+from vivid_loom.sheets.words.power_words import sneak_words
 from vivid_loom.standards import batteries, short_circuit
 
 

@@ -14,11 +14,11 @@ import pytest
 from pypdf import PdfReader
 
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.board_drawing import HarnessBoard
 from vivid_loom.sheets.board_files import all_boards, board_dxf, board_pages, board_svg
-from vivid_loom.sheets.dxf import APP_ID
-from vivid_loom.sheets.pdf import pdf_bytes
-from vivid_loom.sheets.tiles import BORDER_MM, PAPERS_MM, tiling
+from vivid_loom.sheets.drawings.board_drawing import HarnessBoard
+from vivid_loom.sheets.paper.dxf import APP_ID
+from vivid_loom.sheets.paper.pdf import pdf_bytes
+from vivid_loom.sheets.paper.tiles import BORDER_MM, PAPERS_MM, tiling
 
 Point = tuple[float, float]
 SVG = "{http://www.w3.org/2000/svg}"
@@ -156,8 +156,8 @@ def test_the_same_board_gives_the_same_bytes_in_every_run() -> None:
     """Sets are ordered otherwise in each run of Python: what is written must not show it."""
     text = (
         "import hashlib\n"
-        "from vivid_loom.sheets.drawing import Line, Text\n"
-        "from vivid_loom.sheets.dxf import dxf_bytes\n"
+        "from vivid_loom.sheets.paper.drawing import Line, Text\n"
+        "from vivid_loom.sheets.paper.dxf import dxf_bytes\n"
         "words = [('', Text(1, 2, 'x', 3, '#000000'))]\n"
         "branches = [('H01', Line(((0, 0), (5, 5)), '#112233', 1.0))]\n"
         "drawn = dxf_bytes({'words': words, 'branches': branches})\n"

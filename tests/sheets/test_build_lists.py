@@ -13,7 +13,7 @@ from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import Order, Shop
 from vivid_loom.quantities import Gauge
 from vivid_loom.sheets import packet_files, packet_table
-from vivid_loom.sheets.stores import materials
+from vivid_loom.sheets.lists.stores import materials
 from vivid_loom.standards.conductor import area_mm2
 
 Row = dict[str, str]

@@ -15,7 +15,7 @@ from vivid_loom.boat import Boat, Run, Swing
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Order, Via
 from vivid_loom.sheets import packet_files
-from vivid_loom.sheets.board_drawing import harness_boards
+from vivid_loom.sheets.drawings.board_drawing import harness_boards
 from vivid_loom.workshop.harness.tree import harness_trees
 
 Row = dict[str, str]

@@ -7,11 +7,11 @@ import pytest
 
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Shop
-from vivid_loom.sheets.build_lists import cut_list, landings
-from vivid_loom.sheets.harness_lists import TAIL, joints
-from vivid_loom.sheets.harness_pages import harness_pages
-from vivid_loom.sheets.harness_totals import harness_totals
-from vivid_loom.sheets.layout import Setting
+from vivid_loom.sheets.lists.build_lists import cut_list, landings
+from vivid_loom.sheets.lists.harness_lists import TAIL, joints
+from vivid_loom.sheets.lists.harness_totals import harness_totals
+from vivid_loom.sheets.pages.harness_pages import harness_pages
+from vivid_loom.sheets.paper.layout import Setting
 from vivid_loom.workshop.hours import hour_lines
 
 

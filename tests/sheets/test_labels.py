@@ -9,10 +9,10 @@ from pypdf import PdfReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.drawing import Rect
-from vivid_loom.sheets.label_lists import labels
-from vivid_loom.sheets.label_pages import label_items, tape_pages
-from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.lists.label_lists import labels
+from vivid_loom.sheets.pages.label_pages import label_items, tape_pages
+from vivid_loom.sheets.paper.drawing import Rect
+from vivid_loom.sheets.paper.pdf import pdf_bytes
 
 MM = 72 / 25.4
 

@@ -25,10 +25,10 @@ from vivid_loom.sheets import (
     packet_tables,
 )
 from vivid_loom.sheets.books import bound
-from vivid_loom.sheets.csv_file import csv_bytes, neutral
-from vivid_loom.sheets.drawing import Page, Text
-from vivid_loom.sheets.metrics import fitted, text_width, wrapped
-from vivid_loom.sheets.table import Table
+from vivid_loom.sheets.paper.csv_file import csv_bytes, neutral
+from vivid_loom.sheets.paper.drawing import Page, Text
+from vivid_loom.sheets.paper.metrics import fitted, text_width, wrapped
+from vivid_loom.sheets.paper.table import Table
 
 READ = frozenset({"schedule", "cutlist"})  # what the checker reads
 
@@ -178,7 +178,7 @@ def composed(any_draft: Draft) -> Composed:
         return lines
 
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr("vivid_loom.sheets.layout.wrapped", watched)
+        patch.setattr("vivid_loom.sheets.paper.layout.wrapped", watched)
         return Composed(packet_pages(any_draft), broken)
 
 

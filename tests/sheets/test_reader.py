@@ -11,7 +11,7 @@ from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.sheets import packet_pages
-from vivid_loom.sheets.drawing import Line, Page, Text
+from vivid_loom.sheets.paper.drawing import Line, Page, Text
 
 HEADS = (
     "wire",

@@ -9,13 +9,13 @@ from tests.conftest import drafted
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities import length_text, percent_text
-from vivid_loom.sheets.branch_pages import branch_pages
-from vivid_loom.sheets.drawing import Page, Text
-from vivid_loom.sheets.layout import Setting
-from vivid_loom.sheets.office_pages import schedule_pages
+from vivid_loom.sheets.lists.schedule import schedule
 from vivid_loom.sheets.packet import packet_table
-from vivid_loom.sheets.schedule import schedule
-from vivid_loom.sheets.thread_pages import thread_pages
+from vivid_loom.sheets.pages.branch_pages import branch_pages
+from vivid_loom.sheets.pages.office_pages import schedule_pages
+from vivid_loom.sheets.pages.thread_pages import thread_pages
+from vivid_loom.sheets.paper.drawing import Page, Text
+from vivid_loom.sheets.paper.layout import Setting
 
 
 def lines(pages: list[Page], reach: float) -> list[list[Text]]:

@@ -5,9 +5,9 @@ import re
 import pytest
 
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.drawing import Text
-from vivid_loom.sheets.supply_drawing import supply_picture
-from vivid_loom.sheets.tones import PAPER
+from vivid_loom.sheets.drawings.supply_drawing import supply_picture
+from vivid_loom.sheets.paper.drawing import Text
+from vivid_loom.sheets.paper.tones import PAPER
 
 
 def names(draft: Draft, width: float) -> list[str]:
@@ -44,5 +44,6 @@ def test_with_room_every_name_is_whole(any_draft: Draft) -> None:
     assert sum("…" in name for name in wide) <= sum(
         "…" in name for name in names(any_draft, 1190.0)
     )
-    longest = sorted({row.planned.label for row in any_draft.circuits}, key=len)[-6:-2]
+    fed = {row.planned.label for row in any_draft.circuits if not row.planned.signals}
+    longest = sorted(fed, key=lambda label: (len(label), label))[-6:-2]
     assert set(longest) <= set(wide)

@@ -5,10 +5,10 @@ import itertools
 from tests.conftest import drafted
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.drawing import Circle, Line, Rect, Text, moved
-from vivid_loom.sheets.thread_pages import PAPER
-from vivid_loom.sheets.threads import boat_axis, thread
-from vivid_loom.sheets.wire_paint import BLADE_HUES, WIRE_HUES, wire_width
+from vivid_loom.sheets.drawings.threads import boat_axis, thread
+from vivid_loom.sheets.pages.thread_pages import PAPER
+from vivid_loom.sheets.paper.drawing import Circle, Line, Rect, Text, moved
+from vivid_loom.sheets.paper.wire_paint import BLADE_HUES, WIRE_HUES, wire_width
 from vivid_loom.standards.colours import CODES
 from vivid_loom.standards.protection import BLADE_COLOURS
 

@@ -8,8 +8,8 @@ from openpyxl import load_workbook
 
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets import packet_files
-from vivid_loom.sheets.table import Table
-from vivid_loom.sheets.workbook import workbook_bytes
+from vivid_loom.sheets.paper.table import Table
+from vivid_loom.sheets.paper.workbook import workbook_bytes
 
 
 class Row(NamedTuple):

@@ -13,9 +13,9 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import Order
-from vivid_loom.sheets.board_drawing import HarnessBoard, harness_boards
 from vivid_loom.sheets.board_files import all_boards
-from vivid_loom.sheets.harness_lists import branches
+from vivid_loom.sheets.drawings.board_drawing import HarnessBoard, harness_boards
+from vivid_loom.sheets.lists.harness_lists import branches
 from vivid_loom.workshop.harness.board import BoardPlan, lay_out
 from vivid_loom.workshop.harness.limb import Limb, Note
 from vivid_loom.workshop.harness.stems import STEM_MM

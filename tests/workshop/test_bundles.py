@@ -9,9 +9,9 @@ from vivid_loom.boat import Boat, Swing
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import Order, Spare, add_spare, change_run
-from vivid_loom.sheets.loose_lists import caps
-from vivid_loom.sheets.section_drawing import section_items
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.drawings.section_drawing import section_items
+from vivid_loom.sheets.lists.loose_lists import caps
+from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.standards.conduit import BORES_MM, fill_limit_percent
 from vivid_loom.standards.work_times import MINUTES
 from vivid_loom.workshop.bundles import departures, section

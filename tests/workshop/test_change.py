@@ -10,8 +10,8 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import BuiltWire, Order, drop_option
-from vivid_loom.sheets.change_pages import change_pages, change_plan
-from vivid_loom.sheets.layout import Setting
+from vivid_loom.sheets.pages.change_pages import change_pages, change_plan
+from vivid_loom.sheets.paper.layout import Setting
 from vivid_loom.workshop.change import ORDER, change_steps
 from vivid_loom.workshop.hours import bench_hours
 

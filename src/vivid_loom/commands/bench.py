@@ -24,13 +24,13 @@ from vivid_loom.opening import open_draft, open_log
 from vivid_loom.order import read_survey, take_survey, write_order
 from vivid_loom.power.fault import Fault, FaultError, read_fault
 from vivid_loom.quantities.document import DocumentError, write_atomically
-from vivid_loom.sheets.bench_lists import draft_crimps
-from vivid_loom.sheets.bench_words import cause_words, read_words, ring_words
-from vivid_loom.sheets.csv_file import csv_bytes
-from vivid_loom.sheets.hand_over import hand_over_files, log_pages
+from vivid_loom.sheets.lists.bench_lists import draft_crimps
+from vivid_loom.sheets.lists.proof_lists import log_json, log_table
 from vivid_loom.sheets.packet import sheets_digest
-from vivid_loom.sheets.pdf import pdf_bytes
-from vivid_loom.sheets.proof_lists import log_json, log_table
+from vivid_loom.sheets.pages.hand_over import hand_over_files, log_pages
+from vivid_loom.sheets.paper.csv_file import csv_bytes
+from vivid_loom.sheets.paper.pdf import pdf_bytes
+from vivid_loom.sheets.words.bench_words import cause_words, read_words, ring_words
 
 __all__ = [
     "export_log",

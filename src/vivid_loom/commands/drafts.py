@@ -21,7 +21,7 @@ from vivid_loom.power.scan import scan_scenario, worst_first
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets import Handed, packet_files, packet_table
-from vivid_loom.sheets.power_words import harm_words, proof_words
+from vivid_loom.sheets.words.power_words import harm_words, proof_words
 from vivid_loom.workshop.comparison import compared
 from vivid_loom.workshop.effects import figures_of
 from vivid_loom.workshop.moves import costly, moves

@@ -8,9 +8,9 @@ from vivid_loom.bench.devices.label_printer import LabelPrinter, PrinterError, p
 from vivid_loom.commands.trouble import bad_input_said
 from vivid_loom.opening import open_draft
 from vivid_loom.quantities.document import DocumentError, write_atomically
-from vivid_loom.sheets.label_lists import labels
-from vivid_loom.sheets.label_pages import tape_pages
-from vivid_loom.sheets.pdf import pdf_bytes
+from vivid_loom.sheets.lists.label_lists import labels
+from vivid_loom.sheets.pages.label_pages import tape_pages
+from vivid_loom.sheets.paper.pdf import pdf_bytes
 
 __all__ = ["run_label_printer", "write_labels"]
 

@@ -26,8 +26,8 @@ from vivid_loom.power.scan import Scanned, by_fault, scan_scenario, worst_first
 from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.power_lists import load_table, scan_table
-from vivid_loom.sheets.power_words import (
+from vivid_loom.sheets.lists.power_lists import load_table, scan_table
+from vivid_loom.sheets.words.power_words import (
     advice_words,
     course_words,
     days_words,

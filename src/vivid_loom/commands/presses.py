@@ -10,8 +10,8 @@ from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.truth import truth_of
 from vivid_loom.opening import open_draft
-from vivid_loom.sheets.helm_words import told_presses
-from vivid_loom.sheets.switch_lists import press_table
+from vivid_loom.sheets.lists.switch_lists import press_table
+from vivid_loom.sheets.words.helm_words import told_presses
 
 __all__ = ["print_presses"]
 

@@ -11,8 +11,6 @@ if TYPE_CHECKING:
         packet_pages,
         packet_sections,
     )
-    from vivid_loom.sheets.cover import due_text
-    from vivid_loom.sheets.drawing import Page
     from vivid_loom.sheets.packet import (
         Handed,
         packet_files,
@@ -20,7 +18,9 @@ if TYPE_CHECKING:
         packet_table,
         packet_tables,
     )
-    from vivid_loom.sheets.table import Table
+    from vivid_loom.sheets.pages.cover import due_text
+    from vivid_loom.sheets.paper.drawing import Page
+    from vivid_loom.sheets.paper.table import Table
 
 __all__ = [
     "Book",
@@ -41,10 +41,10 @@ __all__ = [
 _HOMES: Final = {
     "Book": "books",
     "Handed": "packet",
-    "Page": "drawing",
+    "Page": "paper.drawing",
     "Section": "books",
-    "Table": "table",
-    "due_text": "cover",
+    "Table": "paper.table",
+    "due_text": "pages.cover",
     "packet_books": "books",
     "packet_files": "packet",
     "packet_pages": "books",

@@ -4,11 +4,17 @@ from collections.abc import Sequence
 from typing import Final
 
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.board_drawing import BOARD_MM, LAYERS, HarnessBoard, harness_boards, layers
-from vivid_loom.sheets.drawing import Page, Primitive, Text, moved
-from vivid_loom.sheets.dxf import dxf_bytes
-from vivid_loom.sheets.svg import svg_bytes
-from vivid_loom.sheets.tiles import PAPERS_MM, roll_page, tile_pages, tiling
+from vivid_loom.sheets.drawings.board_drawing import (
+    BOARD_MM,
+    LAYERS,
+    HarnessBoard,
+    harness_boards,
+    layers,
+)
+from vivid_loom.sheets.paper.drawing import Page, Primitive, Text, moved
+from vivid_loom.sheets.paper.dxf import dxf_bytes
+from vivid_loom.sheets.paper.svg import svg_bytes
+from vivid_loom.sheets.paper.tiles import PAPERS_MM, roll_page, tile_pages, tiling
 
 __all__ = ["PAPERS", "all_boards", "board_dxf", "board_pages", "board_svg", "stacked"]
 

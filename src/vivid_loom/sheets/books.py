@@ -10,27 +10,27 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import Assembly
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Shop
-from vivid_loom.sheets import label_lists
-from vivid_loom.sheets.bench_pages import alive_pages, pull_pages, ring_pages
-from vivid_loom.sheets.branch_pages import branch_pages
-from vivid_loom.sheets.cautions import SHORT_CAUTION
-from vivid_loom.sheets.change_pages import change_pages
-from vivid_loom.sheets.cover import cover, with_contents
-from vivid_loom.sheets.curve_pages import curve_pages
-from vivid_loom.sheets.drawing import Page
-from vivid_loom.sheets.fault_pages import fault_pages
-from vivid_loom.sheets.finding_pages import finding_pages
-from vivid_loom.sheets.fitting_pages import fuse_pages, landing_pages
-from vivid_loom.sheets.harness_pages import harness_pages
-from vivid_loom.sheets.install_pages import install_pages
-from vivid_loom.sheets.key_pages import key_pages
-from vivid_loom.sheets.label_pages import label_sheets
-from vivid_loom.sheets.layout import Setting, counted
-from vivid_loom.sheets.office_pages import material_pages, schedule_pages
-from vivid_loom.sheets.panel_pages import panel_pages
-from vivid_loom.sheets.power_pages import power_pages
-from vivid_loom.sheets.recipe_pages import recipe_pages
-from vivid_loom.sheets.thread_pages import thread_pages
+from vivid_loom.sheets.lists import label_lists
+from vivid_loom.sheets.pages.bench_pages import alive_pages, pull_pages, ring_pages
+from vivid_loom.sheets.pages.branch_pages import branch_pages
+from vivid_loom.sheets.pages.change_pages import change_pages
+from vivid_loom.sheets.pages.cover import cover, with_contents
+from vivid_loom.sheets.pages.curve_pages import curve_pages
+from vivid_loom.sheets.pages.fault_pages import fault_pages
+from vivid_loom.sheets.pages.finding_pages import finding_pages
+from vivid_loom.sheets.pages.fitting_pages import fuse_pages, landing_pages
+from vivid_loom.sheets.pages.harness_pages import harness_pages
+from vivid_loom.sheets.pages.install_pages import install_pages
+from vivid_loom.sheets.pages.key_pages import key_pages
+from vivid_loom.sheets.pages.label_pages import label_sheets
+from vivid_loom.sheets.pages.office_pages import material_pages, schedule_pages
+from vivid_loom.sheets.pages.panel_pages import panel_pages
+from vivid_loom.sheets.pages.power_pages import power_pages
+from vivid_loom.sheets.pages.recipe_pages import recipe_pages
+from vivid_loom.sheets.pages.thread_pages import thread_pages
+from vivid_loom.sheets.paper.drawing import Page
+from vivid_loom.sheets.paper.layout import Setting, counted
+from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 
 __all__ = ["Book", "Section", "bound", "packet_books", "packet_pages", "packet_sections"]
 

@@ -9,7 +9,10 @@ from typing import Any, Final, Literal, NamedTuple
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.drafting.rules.causes import grouped
 from vivid_loom.order import Acceptance, Shop
-from vivid_loom.sheets import (
+from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
+from vivid_loom.sheets.books import NO_SHOP, bound, packet_books
+from vivid_loom.sheets.draft_json import draft_json_bytes
+from vivid_loom.sheets.lists import (
     bench_lists,
     build_lists,
     cut_lists,
@@ -19,21 +22,18 @@ from vivid_loom.sheets import (
     stores,
     switch_lists,
 )
-from vivid_loom.sheets.board_files import all_boards, board_dxf, board_svg
-from vivid_loom.sheets.books import NO_SHOP, bound, packet_books
-from vivid_loom.sheets.change_pages import change_plan
-from vivid_loom.sheets.csv_file import csv_bytes
-from vivid_loom.sheets.draft_json import draft_json_bytes
-from vivid_loom.sheets.drawing import Page
-from vivid_loom.sheets.harness_totals import harness_totals
-from vivid_loom.sheets.install_pages import install_table
-from vivid_loom.sheets.names import key
+from vivid_loom.sheets.lists.harness_totals import harness_totals
+from vivid_loom.sheets.lists.schedule import schedule
+from vivid_loom.sheets.lists.spares_kit import spares_kit
 from vivid_loom.sheets.network_text import network_text
-from vivid_loom.sheets.pdf import pdf_bytes
-from vivid_loom.sheets.schedule import schedule
-from vivid_loom.sheets.spares_kit import spares_kit
-from vivid_loom.sheets.table import Table
-from vivid_loom.sheets.workbook import workbook_bytes
+from vivid_loom.sheets.pages.change_pages import change_plan
+from vivid_loom.sheets.pages.install_pages import install_table
+from vivid_loom.sheets.paper.csv_file import csv_bytes
+from vivid_loom.sheets.paper.drawing import Page
+from vivid_loom.sheets.paper.pdf import pdf_bytes
+from vivid_loom.sheets.paper.table import Table
+from vivid_loom.sheets.paper.workbook import workbook_bytes
+from vivid_loom.sheets.words.names import key
 
 __all__ = [
     "packet_files",

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import current_tones
-from vivid_loom.sheets.bench_card import StepCard, step_scene
+from vivid_loom.sheets.drawings.bench_card import StepCard, step_scene
 
 __all__ = ["CardView", "LargeDialog"]
 

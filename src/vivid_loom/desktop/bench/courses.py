@@ -14,16 +14,16 @@ from vivid_loom.bench.ringing.plan import RingPlan, Step, ring_plans
 from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.bench.sitting import Sitting
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.bench_words import (
+from vivid_loom.sheets.drawings.plug_drawing import plug_face
+from vivid_loom.sheets.paper.drawing import Scene
+from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.sheets.words.bench_words import (
     StepWords,
     alive_cause_words,
     alive_words,
     cause_words,
     ring_words,
 )
-from vivid_loom.sheets.drawing import Scene
-from vivid_loom.sheets.plug_drawing import plug_face
-from vivid_loom.sheets.tones import Tones
 
 __all__ = ["AliveCourse", "Course", "RingCourse", "courses"]
 

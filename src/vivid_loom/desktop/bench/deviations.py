@@ -27,7 +27,7 @@ from vivid_loom.order import (
     refuse_deviation,
     sign_deviation,
 )
-from vivid_loom.sheets.hand_over import deviation_words
+from vivid_loom.sheets.pages.hand_over import deviation_words
 
 __all__ = ["DeviationPage"]
 

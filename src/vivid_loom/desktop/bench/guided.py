@@ -28,8 +28,8 @@ from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.widgets.theme import current_tones
-from vivid_loom.sheets.bench_card import StepCard
-from vivid_loom.sheets.bench_words import limits_words, read_words
+from vivid_loom.sheets.drawings.bench_card import StepCard
+from vivid_loom.sheets.words.bench_words import limits_words, read_words
 
 __all__ = ["GuidedPage"]
 

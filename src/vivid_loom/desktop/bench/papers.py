@@ -16,11 +16,11 @@ from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import OrderState, set_state
 from vivid_loom.quantities.document import write_atomically
-from vivid_loom.sheets.bench_lists import draft_crimps
-from vivid_loom.sheets.csv_file import csv_bytes
-from vivid_loom.sheets.hand_over import hand_over_files, log_pages
-from vivid_loom.sheets.pdf import pdf_bytes
-from vivid_loom.sheets.proof_lists import entry_words, log_json, log_table
+from vivid_loom.sheets.lists.bench_lists import draft_crimps
+from vivid_loom.sheets.lists.proof_lists import entry_words, log_json, log_table
+from vivid_loom.sheets.pages.hand_over import hand_over_files, log_pages
+from vivid_loom.sheets.paper.csv_file import csv_bytes
+from vivid_loom.sheets.paper.pdf import pdf_bytes
 
 __all__ = ["PapersPage"]
 

@@ -28,8 +28,8 @@ from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.bench_lists import draft_crimps
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.lists.bench_lists import draft_crimps
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["BenchStage"]
 

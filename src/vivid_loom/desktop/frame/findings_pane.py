@@ -27,7 +27,7 @@ from vivid_loom.drafting import Draft, Finding
 from vivid_loom.drafting.rules.causes import grouped
 from vivid_loom.drafting.rules.fixes import fix_of
 from vivid_loom.order import Acceptance, accept_finding, reopen_finding
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["FindingsPane"]
 

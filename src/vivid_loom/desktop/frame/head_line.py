@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 from vivid_loom.desktop.widgets.marks import mark_icon
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["HeadLine"]
 

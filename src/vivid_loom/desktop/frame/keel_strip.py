@@ -12,13 +12,13 @@ from vivid_loom.desktop.widgets.thread_figures import NAMES_W, figures_width
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.drafting.rules.fixes import fix_of
 from vivid_loom.quantities import counted, figure, length_text
-from vivid_loom.sheets.boat_plan import profile_outline
-from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
-from vivid_loom.sheets.metrics import fitted, text_width, wrapped
-from vivid_loom.sheets.stores import wire_totals
-from vivid_loom.sheets.threads import boat_axis
-from vivid_loom.sheets.tones import Tones
-from vivid_loom.sheets.wire_paint import wire_lines
+from vivid_loom.sheets.drawings.boat_plan import profile_outline
+from vivid_loom.sheets.drawings.threads import boat_axis
+from vivid_loom.sheets.lists.stores import wire_totals
+from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.paper.metrics import fitted, text_width, wrapped
+from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.sheets.paper.wire_paint import wire_lines
 
 __all__ = ["KeelStrip", "advice"]
 

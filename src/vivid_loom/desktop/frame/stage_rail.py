@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.desktop.work.stage import Stage
-from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.drawing import Line, Primitive, Rect, Text
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["StageRail"]
 

@@ -38,8 +38,8 @@ from vivid_loom.desktop.widgets.theme import DARK, LIGHT, apply_theme, dress
 from vivid_loom.desktop.work.aside import AGAIN_MS, is_waiting
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Stage, StageView
-from vivid_loom.sheets.cautions import SHORT_CAUTION
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 
 __all__ = [
     "BENCH",

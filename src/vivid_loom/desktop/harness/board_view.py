@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.board_drawing import HarnessBoard, board_scene
-from vivid_loom.sheets.drawing import Primitive, Scene, Spot, Text, moved
-from vivid_loom.sheets.plug_drawing import plug_faces
+from vivid_loom.sheets.drawings.board_drawing import HarnessBoard, board_scene
+from vivid_loom.sheets.drawings.plug_drawing import plug_faces
+from vivid_loom.sheets.paper.drawing import Primitive, Scene, Spot, Text, moved
 
 __all__ = ["BoardView", "PlugView"]
 

@@ -6,10 +6,10 @@ from typing import Final
 from vivid_loom.desktop.widgets.text_table import Cell
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Shop
-from vivid_loom.sheets.build_lists import CutRow, end_procedures
-from vivid_loom.sheets.cut_lists import CutPlanRow, cut_plan_table, draft_cut_plan, plan_words
-from vivid_loom.sheets.harness_lists import branch_rows
-from vivid_loom.sheets.label_lists import labels
+from vivid_loom.sheets.lists.build_lists import CutRow, end_procedures
+from vivid_loom.sheets.lists.cut_lists import CutPlanRow, cut_plan_table, draft_cut_plan, plan_words
+from vivid_loom.sheets.lists.harness_lists import branch_rows
+from vivid_loom.sheets.lists.label_lists import labels
 from vivid_loom.workshop.harness.tree import harness_trees
 
 __all__ = [

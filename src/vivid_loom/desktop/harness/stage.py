@@ -38,12 +38,12 @@ from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.order import tick_wire, untick_wire
 from vivid_loom.quantities.document import write_atomically
-from vivid_loom.sheets.board_drawing import HarnessBoard, harness_boards
 from vivid_loom.sheets.board_files import PAPERS, board_pages
-from vivid_loom.sheets.build_lists import CutRow
-from vivid_loom.sheets.build_order import bench_rows, in_build_order
-from vivid_loom.sheets.pdf import pdf_bytes
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.drawings.board_drawing import HarnessBoard, harness_boards
+from vivid_loom.sheets.lists.build_lists import CutRow
+from vivid_loom.sheets.lists.build_order import bench_rows, in_build_order
+from vivid_loom.sheets.paper.pdf import pdf_bytes
+from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.workshop.harness.built import tick_of, ticked_wires
 
 __all__ = ["HarnessStage"]

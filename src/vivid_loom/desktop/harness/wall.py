@@ -10,8 +10,8 @@ from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import current_tones
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Edit, tick_wire, untick_wire
-from vivid_loom.sheets.build_card import build_card, card_scene
-from vivid_loom.sheets.build_lists import CutRow
+from vivid_loom.sheets.drawings.build_card import build_card, card_scene
+from vivid_loom.sheets.lists.build_lists import CutRow
 from vivid_loom.workshop.harness.built import tick_of, ticked_wires
 
 __all__ = ["WallDialog"]

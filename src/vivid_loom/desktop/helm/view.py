@@ -9,8 +9,14 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.boat import HelmPanel
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.drawing import Primitive, Scene, Spot, Text, moved
-from vivid_loom.sheets.panel_drawing import Look, on_panel, panel_scene, panel_size_mm, switch_scene
+from vivid_loom.sheets.drawings.panel_drawing import (
+    Look,
+    on_panel,
+    panel_scene,
+    panel_size_mm,
+    switch_scene,
+)
+from vivid_loom.sheets.paper.drawing import Primitive, Scene, Spot, Text, moved
 
 __all__ = ["HelmView"]
 

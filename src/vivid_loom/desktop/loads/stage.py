@@ -28,7 +28,7 @@ from vivid_loom.order import (
 )
 from vivid_loom.order.roles import UNKNOWN
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["LoadsStage"]

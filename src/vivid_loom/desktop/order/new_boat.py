@@ -21,8 +21,8 @@ from vivid_loom.boat import Boat, BoatPlan, PlannedArea, skeleton, usual_areas
 from vivid_loom.desktop.widgets.controls import button, heading, small, typed
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
-from vivid_loom.sheets.boat_plan import boat_plan_items
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.drawings.boat_plan import boat_plan_items
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["BoatDialog"]
 

@@ -12,7 +12,7 @@ from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.opening import QueueEntry, queue_entry, with_figures
 from vivid_loom.order import Shop
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["OrderQueue"]
 

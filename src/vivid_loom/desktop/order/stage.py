@@ -33,10 +33,10 @@ from vivid_loom.order import (
     take_survey,
 )
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.sheets.bench_lists import draft_crimps
-from vivid_loom.sheets.cautions import SHORT_CAUTION
+from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.packet import sheets_digest
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["OrderStage"]

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 from vivid_loom.desktop.power.view import PowerView
 from vivid_loom.power.board import Board
 from vivid_loom.power.fault import HULL, RETURN, Fault, FaultError, read_fault
-from vivid_loom.sheets.power_words import piece_words
+from vivid_loom.sheets.words.power_words import piece_words
 
 __all__ = ["FaultHands"]
 

@@ -25,8 +25,8 @@ from vivid_loom.power.advice import next_reading
 from vivid_loom.power.board import Board
 from vivid_loom.power.finder import SURE, Finder, Reading, Symptom, Unit, scenario_finder
 from vivid_loom.quantities import in_reading_order
-from vivid_loom.sheets.helm_words import element_words
-from vivid_loom.sheets.power_words import advice_words, probe_name, suspect_words
+from vivid_loom.sheets.words.helm_words import element_words
+from vivid_loom.sheets.words.power_words import advice_words, probe_name, suspect_words
 
 __all__ = ["FinderPane"]
 

@@ -10,7 +10,7 @@ from vivid_loom.power.energy import Energy, Mooring
 from vivid_loom.power.scan import Tried
 from vivid_loom.power.sneak import Proof
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.power_words import (
+from vivid_loom.sheets.words.power_words import (
     PROBES,
     days_words,
     device_words,

@@ -37,8 +37,8 @@ from vivid_loom.power.scan import Scanned, Tried, by_fault, scan_scenario, worst
 from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
 from vivid_loom.power.sneak import Sneak
 from vivid_loom.power.sneak_boat import prove_draft
-from vivid_loom.sheets.power_words import course_words, fault_words, told_powered
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.sheets.words.power_words import course_words, fault_words, told_powered
 
 __all__ = ["PowerStage"]
 

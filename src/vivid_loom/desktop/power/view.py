@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.profile import Profiles
-from vivid_loom.sheets.drawing import Scene, Spot
-from vivid_loom.sheets.power_drawing import power_picture
+from vivid_loom.sheets.drawings.power_drawing import power_picture
+from vivid_loom.sheets.paper.drawing import Scene, Spot
 
 __all__ = ["PowerView"]
 

@@ -13,8 +13,8 @@ from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.beside.occupants import Occupant
 from vivid_loom.quantities import figure, length_text, percent_text
-from vivid_loom.sheets.section_drawing import section_items
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.drawings.section_drawing import section_items
+from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.standards.conduit import CLEARANCE_MM
 from vivid_loom.workshop.bundles import Section, departures
 from vivid_loom.workshop.effects import effect, effect_words

@@ -26,8 +26,8 @@ from vivid_loom.order import (
     Edit,
     move_loads,
 )
-from vivid_loom.sheets.runs_drawing import MEASURES
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.drawings.runs_drawing import MEASURES
+from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.workshop.bundles import Section, section
 from vivid_loom.workshop.effects import effect, effect_words
 

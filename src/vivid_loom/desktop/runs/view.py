@@ -19,11 +19,15 @@ from vivid_loom.boat import Load
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.boat_plan import Shown
-from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
-from vivid_loom.sheets.metrics import fitted, text_width
-from vivid_loom.sheets.runs_drawing import BY_BUNDLE, Measure, RunsPicture, runs_picture, shown_of
-from vivid_loom.sheets.runs_overlay import (
+from vivid_loom.sheets.drawings.boat_plan import Shown
+from vivid_loom.sheets.drawings.runs_drawing import (
+    BY_BUNDLE,
+    Measure,
+    RunsPicture,
+    runs_picture,
+    shown_of,
+)
+from vivid_loom.sheets.drawings.runs_overlay import (
     BOX_H,
     LoadBox,
     box_items,
@@ -31,7 +35,9 @@ from vivid_loom.sheets.runs_overlay import (
     neighbour,
     path_items,
 )
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.paper.metrics import fitted, text_width
+from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.workshop.bundles import Section
 
 __all__ = ["RunsView"]

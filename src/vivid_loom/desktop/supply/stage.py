@@ -11,8 +11,8 @@ from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Edit
-from vivid_loom.sheets.supply_drawing import alive_parts
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.drawings.supply_drawing import alive_parts
+from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["SupplyStage"]

@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.drawing import Scene, Spot
-from vivid_loom.sheets.supply_drawing import supply_picture
+from vivid_loom.sheets.drawings.supply_drawing import supply_picture
+from vivid_loom.sheets.paper.drawing import Scene, Spot
 
 __all__ = ["SupplyView"]
 

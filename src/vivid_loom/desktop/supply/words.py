@@ -6,7 +6,7 @@ from typing import Any, Final
 from vivid_loom.boat import FactoryLink, Feed, Home, SupplyKind
 from vivid_loom.desktop.widgets.record_form import Words
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.supply_drawing import KIND_WORDS
+from vivid_loom.sheets.drawings.supply_drawing import KIND_WORDS
 
 __all__ = ["BLOCKS", "words_for"]
 

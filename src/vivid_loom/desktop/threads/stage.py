@@ -9,7 +9,7 @@ from vivid_loom.desktop.threads.view import ThreadsView
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["ThreadsStage"]
 

@@ -15,10 +15,10 @@ from vivid_loom.desktop.widgets.thread_figures import (
     names_of,
 )
 from vivid_loom.drafting import Draft, DraftedCircuit
-from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
-from vivid_loom.sheets.metrics import fitted
-from vivid_loom.sheets.threads import Axis, boat_axis, thread
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.drawings.threads import Axis, boat_axis, thread
+from vivid_loom.sheets.paper.drawing import Line, Primitive, Rect, Text
+from vivid_loom.sheets.paper.metrics import fitted
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["ThreadsView"]
 

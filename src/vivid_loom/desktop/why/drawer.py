@@ -23,8 +23,8 @@ from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.order import Override, OverrideField
 from vivid_loom.quantities import Gauge, figure
-from vivid_loom.sheets.curve_drawing import curve_items
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.drawings.curve_drawing import curve_items
+from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.standards.colours import CODES
 from vivid_loom.standards.devices import DEVICES
 

@@ -5,7 +5,7 @@ from html import escape
 from vivid_loom.drafting import Decision, Draft, DraftedCircuit
 from vivid_loom.drafting.making.cut_lengths import cut_decision
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.cautions import hazards
+from vivid_loom.sheets.words.cautions import hazards
 from vivid_loom.standards.colours import colour_name
 
 __all__ = ["PLOT", "why_html"]

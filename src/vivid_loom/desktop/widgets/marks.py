@@ -4,8 +4,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QIcon, QPainter, QPixmap
 
 from vivid_loom.desktop.widgets.paint import play
-from vivid_loom.sheets.drawing import Circle, Line, Primitive
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["mark", "mark_icon"]
 

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from vivid_loom.desktop.widgets.theme import font
-from vivid_loom.sheets.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Text
 
 __all__ = ["play"]
 

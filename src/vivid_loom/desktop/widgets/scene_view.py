@@ -16,8 +16,8 @@ from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
-from vivid_loom.sheets.drawing import Primitive, Scene, Spot, reach_y
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.drawing import Primitive, Scene, Spot, reach_y
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["SceneView"]
 

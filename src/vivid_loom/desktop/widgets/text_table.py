@@ -16,7 +16,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QHeaderView, QTableView
 
 from vivid_loom.desktop.widgets.theme import LIGHT, font
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["Cell", "TextModel", "TextTable", "pane"]
 

@@ -6,8 +6,8 @@ from typing import Final
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
-from vivid_loom.sheets.drawing import FONTS
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.drawing import FONTS
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["DARK", "LIGHT", "apply_theme", "current_tones", "dress", "font"]
 

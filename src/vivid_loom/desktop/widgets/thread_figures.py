@@ -5,9 +5,9 @@ from typing import Final, NamedTuple
 from vivid_loom.desktop.widgets.marks import mark
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.quantities import figure, length_text, percent_text
-from vivid_loom.sheets.drawing import Line, Primitive, Rect, Text
-from vivid_loom.sheets.metrics import fitted, text_width
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.drawing import Line, Primitive, Rect, Text
+from vivid_loom.sheets.paper.metrics import fitted, text_width
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = [
     "NAMES_W",

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.tones import Tones
+from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["Files", "Stage", "StageView"]
 

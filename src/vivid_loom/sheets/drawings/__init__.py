@@ -1,0 +1,1 @@
+"""Drawings as display lists: threads, runs, supply, panels, boards, plugs, curves."""

@@ -1,0 +1,360 @@
+"""The Runs picture: trunks weighted by what is asked of them, stations, names that do not clash."""
+
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from typing import Final, Literal, NamedTuple
+
+from vivid_loom.boat import Boat, Run
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.drawings.boat_plan import BoatScale, Shown, boat_scale, hull_items
+from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Text
+from vivid_loom.sheets.paper.metrics import text_width
+from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.workshop.bundles import Section
+
+__all__ = [
+    "BY_BUNDLE",
+    "MEASURES",
+    "Measure",
+    "RunsPicture",
+    "measure_words",
+    "runs_picture",
+    "shown_of",
+]
+
+Point = tuple[float, float]
+Box = tuple[float, float, float, float]
+Measure = Literal["wires", "bundle", "fill", "heat", "harness", "code"]
+MEASURES: Final[tuple[tuple[Measure, str], ...]] = (
+    ("wires", "number of wires"),
+    ("bundle", "bundle diameter, mm"),
+    ("fill", "fill of loom or conduit, %"),
+    ("heat", "heat, °C"),
+    ("harness", "harness"),
+    ("code", "harness, with each run's code"),
+)
+BY_BUNDLE: Final = frozenset({"bundle", "fill"})  # measures that wait until bundles are packed
+BY_HARNESS: Final = frozenset({"harness", "code"})  # told by dashes
+_DASHES: Final[tuple[tuple[float, ...], ...]] = ((), (9, 4), (3, 3), (14, 4, 3, 4), (6, 8))
+HALO = 3.0
+
+
+class RunsPicture(NamedTuple):
+    """What is drawn, and where a hand finds it.
+
+    Attributes:
+        items: the picture without selection and words.
+        words: names and figures, to be played over what is selected.
+        stations: id → its two places, in plan and in profile.
+        runs: id → its two lines, in plan and in profile.
+        taken: boxes of names, figures and stations, as (left, top, right, bottom).
+    """
+
+    items: tuple[Primitive, ...]
+    words: tuple[Primitive, ...]
+    stations: dict[str, tuple[Point, Point]]
+    runs: dict[str, tuple[tuple[Point, Point], tuple[Point, Point]]]
+    scale: BoatScale
+    taken: tuple[Box, ...]
+
+    def station_at(self, at: Point, within: float = 11.0) -> str:
+        """Return the station nearest a point, '' where none is near."""
+        best, found = within, ""
+        for name, places in self.stations.items():
+            for x, y in places:
+                away = ((x - at[0]) ** 2 + (y - at[1]) ** 2) ** 0.5
+                if away < best:
+                    best, found = away, name
+        return found
+
+    def run_at(self, at: Point, within: float = 7.0) -> str:
+        """Return the run nearest a point, '' where none is near."""
+        best, found = within, ""
+        for name, lines in self.runs.items():
+            for a, b in lines:
+                away = _distance(at, a, b)
+                if away < best:
+                    best, found = away, name
+        return found
+
+
+def _distance(p: Point, a: Point, b: Point) -> float:
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    length2 = dx * dx + dy * dy
+    t = 0.0 if not length2 else max(0, min(1, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / length2))
+    return float(((p[0] - a[0] - t * dx) ** 2 + (p[1] - a[1] - t * dy) ** 2) ** 0.5)
+
+
+def _heat(run: Run, boat: Boat) -> float:
+    return next(area.ambient_c for area in boat.areas if area.id == run.area)
+
+
+def measure_of(measure: Measure, run: Run, section: Section | None, draft: Draft) -> float | None:
+    """Return a run's figure; None where there is none, or where its bundle is not packed yet."""
+    boat = draft.aboard.boat
+    if measure == "wires":
+        return float(len(draft.occupants.get(run.id, ()))) or None
+    if measure == "heat":
+        return _heat(run, boat)
+    if measure in BY_HARNESS:
+        return float([a.id for a in boat.assemblies].index(run.harness))
+    if section is None or not section.members:
+        return None
+    if measure == "bundle":
+        return section.diameter_mm
+    bore = run.bore_mm or section.needed_bore_mm
+    if bore is None or run.enclosure == "open":
+        return None
+    return 100 * sum(m.diameter_mm**2 for m in section.members) / bore**2
+
+
+def measure_words(measure: Measure, run: Run, section: Section | None, draft: Draft) -> str:
+    """Return a run's figure as it is written beside it."""
+    value = measure_of(measure, run, section, draft)
+    if measure in BY_HARNESS:
+        return run.harness if measure == "harness" else run.id
+    if value is None:
+        return ""
+    return f"{value:.1f}" if measure == "bundle" else f"{value:.0f}"
+
+
+def mixed(a: str, b: str, share: float) -> str:
+    """Return a colour between two, ``share`` of the way to the second."""
+    pairs = [(int(a[i : i + 2], 16), int(b[i : i + 2], 16)) for i in (1, 3, 5)]
+    return "#" + "".join(f"{round(x + (y - x) * share):02x}" for x, y in pairs)
+
+
+def _weights(draft: Draft, sections: Mapping[str, Section], measure: Measure) -> dict[str, float]:
+    boat = draft.aboard.boat
+    values = {r.id: measure_of(measure, r, sections.get(r.id), draft) for r in boat.runs}
+    known = [v for v in values.values() if v is not None]
+    low, high = (min(known), max(known)) if known else (0.0, 1.0)
+    if measure not in ("heat", *BY_HARNESS):
+        low = 0.0
+    span = high - low or 1.0
+    return {name: (v - low) / span for name, v in values.items() if v is not None}
+
+
+CELL = 48.0  # px; a name lies in a handful of cells
+
+
+class _Crowd:
+    """Boxes by the cells of a grid, so that only what lies near is asked."""
+
+    def __init__(self) -> None:
+        self.boxes: list[Box] = []
+        self._cells: dict[tuple[int, int], list[Box]] = {}
+
+    def add(self, box: Box) -> None:
+        """Put a box there."""
+        self.boxes.append(box)
+        for cell in _cells(box):
+            self._cells.setdefault(cell, []).append(box)
+
+    def touches(self, box: Box) -> bool:
+        """Tell whether a box lies over one of these."""
+        near = (self._cells.get(cell, ()) for cell in _cells(box))
+        return any(_overlap(box, other) for boxes in near for other in boxes)
+
+
+def _cells(box: Box) -> Iterator[tuple[int, int]]:
+    for i in range(int(box[0] // CELL), int(box[2] // CELL) + 1):
+        for j in range(int(box[1] // CELL), int(box[3] // CELL) + 1):
+            yield i, j
+
+
+class _Names:
+    """Places names where nothing stands yet."""
+
+    def __init__(self, width: float, height: float) -> None:
+        self._taken, self._lines = _Crowd(), _Crowd()
+        self._width, self._height = width, height
+
+    @property
+    def boxes(self) -> tuple[Box, ...]:
+        """Everything that is written or stands somewhere."""
+        return tuple(self._taken.boxes)
+
+    def take(self, x0: float, y0: float, x1: float, y1: float) -> None:
+        self._taken.add((x0, y0, x1, y1))
+
+    def is_free(self, box: Box) -> bool:
+        """Tell whether nothing is written there, and nothing stands there."""
+        return not self._taken.touches(box)
+
+    def take_line(self, a: Point, b: Point) -> None:
+        """Keep names off a run where there is room elsewhere."""
+        steps = max(1, int(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5 / 9))
+        for i in range(steps + 1):
+            x = a[0] + (b[0] - a[0]) * i / steps
+            y = a[1] + (b[1] - a[1]) * i / steps
+            self._lines.add((x - 4, y - 4, x + 4, y + 4))
+
+    def place(self, at: Point, text: str, size: float, tones: Tones, bold: bool) -> list[Primitive]:
+        """Return a name beside its place; over a run it gets a ground of its own."""
+        for across in (False, True):
+            if box := self._free_box(at, text, size, bold, across):
+                self._taken.add(box)
+                ground = (
+                    [Rect(box[0], box[1], box[2] - box[0], box[3] - box[1], tones.part, "", 0, 3)]
+                    if across
+                    else []
+                )
+                return [*ground, Text(box[0] + 2, box[3] - 3, text, size, tones.ink, bold)]
+        return []
+
+    def _free_box(
+        self, at: Point, text: str, size: float, bold: bool, across: bool
+    ) -> tuple[float, float, float, float] | None:
+        wide = text_width(text, size, bold=bold)
+        x, y = at
+        for left, base in (
+            (x + 8, y + 4),
+            (x - 8 - wide, y + 4),
+            (x - wide / 2, y - 8),
+            (x - wide / 2, y + 17),
+            (x + 6, y - 7),
+            (x + 6, y + 15),
+            (x - 6 - wide, y - 7),
+            (x - 6 - wide, y + 15),
+        ):
+            box = (left - 2, base - size, left + wide + 2, base + 3)
+            inside = box[0] > 0 and box[2] < self._width and box[1] > 0 and box[3] < self._height
+            over = self._taken.touches(box) or (not across and self._lines.touches(box))
+            if inside and not over:
+                return box
+        return None
+
+
+def _overlap(a: tuple[float, ...], b: tuple[float, ...]) -> bool:
+    return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
+
+
+def _run_items(
+    run: Run,
+    ends: tuple[Point, Point],
+    weight: float | None,
+    measure: Measure,
+    rank: int,
+    tones: Tones,
+) -> list[Primitive]:
+    if not run.permitted:
+        (x0, y0), (x1, y1) = ends
+        mx, my = (x0 + x1) / 2, (y0 + y1) / 2
+        cross = [Line(((mx - 5, my - d), (mx + 5, my + d)), tones.alarm, 1.8) for d in (5, -5)]
+        return [Line(ends, tones.alarm, 1.2, (2, 5)), *cross]
+    if weight is None:
+        return [Line(ends, tones.rule, 2.5, (), "round")]
+    dash = _DASHES[rank % len(_DASHES)] if measure in BY_HARNESS else ()
+    wide = 4.0 if measure in ("heat", *BY_HARNESS) else 2.5 + 7.5 * weight
+    ink = mixed(tones.bar, tones.ink, weight if measure not in BY_HARNESS else 0.6)
+    if dash:
+        return [Line(ends, tones.rule, wide + 2), Line(ends, ink, wide, dash)]
+    return [Line(ends, ink, wide, (), "round")]
+
+
+def shown_of(draft: Draft) -> object:
+    """Return what this picture says of a draft, bundles apart: two that are equal look alike."""
+    wires = {run: len(inside) for run, inside in draft.occupants.items()}
+    return draft.aboard.boat, wires, Counter(load.station for load in draft.aboard.loads.values())
+
+
+def runs_picture(
+    draft: Draft,
+    sections: Mapping[str, Section],
+    measure: Measure,
+    width: float,
+    height: float,
+    tones: Tones,
+    named: frozenset[str] = frozenset(),
+    shown: Shown = "both",
+) -> RunsPicture:
+    """Compose plan and profile with all runs, weighted by ``measure``.
+
+    Args:
+        shown: plan and profile, or one of them larger.
+        named: stations whose names come first where room is short.
+    """
+    boat = draft.aboard.boat
+    scale = boat_scale(boat, width, height, shown)
+    plan = scale.profile if shown == "profile" else scale.plan
+    profile = scale.plan if shown == "plan" else scale.profile
+    by_id = boat.stations_by_id
+    weights = _weights(draft, sections, measure)
+    ranks = {assembly.id: i for i, assembly in enumerate(boat.assemblies)}
+    items = hull_items(boat, scale, tones, shown)
+    lines: dict[str, tuple[tuple[Point, Point], tuple[Point, Point]]] = {}
+    for run in sorted(boat.runs, key=lambda r: weights.get(r.id, -1.0)):
+        a, b = (by_id[end] for end in run.ends)
+        pair = ((plan(a), plan(b)), (profile(a), profile(b)))
+        lines[run.id] = pair
+        for ends in dict.fromkeys(pair):
+            items += _run_items(run, ends, weights.get(run.id), measure, ranks[run.harness], tones)
+    busy = Counter(load.station for load in draft.aboard.loads.values())
+    stations: dict[str, tuple[Point, Point]] = {}
+    for station in boat.stations:
+        places = (plan(station), profile(station))
+        stations[station.id] = places
+        for x, y in dict.fromkeys(places):
+            r = 4.5 if busy[station.id] else 3.0
+            items.append(Circle(x, y, r, tones.part, tones.ink, 1.3))
+    names = _Names(width, height)
+    for x, y in (place for places in stations.values() for place in places):
+        names.take(x - 5, y - 5, x + 5, y + 5)
+    words = _figures(draft, lines, sections, measure, names, tones)
+    order = sorted(boat.stations, key=lambda s: (s.id not in named, -busy[s.id], s.id))
+    apart = any(a != b for a, b in stations.values())
+    for view in (0, 1) if apart else (0,):
+        for station in order:
+            at, bold = stations[station.id][view], station.id in named
+            words += names.place(at, station.name, 10.5, tones, bold)
+    if shown != "profile":
+        words.append(Text(10, 16, "Plan", 11, tones.quiet))
+    if shown != "plan":
+        y = scale.profile_top if shown == "both" else 16
+        words.append(Text(10, y, "Profile", 11, tones.quiet))
+    return RunsPicture(tuple(items), tuple(words), stations, lines, scale, names.boxes)
+
+
+def _figures(
+    draft: Draft,
+    lines: Mapping[str, tuple[tuple[Point, Point], tuple[Point, Point]]],
+    sections: Mapping[str, Section],
+    measure: Measure,
+    names: _Names,
+    tones: Tones,
+) -> list[Primitive]:
+    """Write figures on the trunks in plan, wherever along them nothing else stands."""
+    for a, b in (ends for pair in lines.values() for ends in pair):
+        names.take_line(a, b)
+    items: list[Primitive] = []
+    if measure == "harness":
+        return items
+    for run in sorted(draft.aboard.boat.runs, key=lambda r: r.id):
+        words = measure_words(measure, run, sections.get(run.id), draft)
+        views = lines[run.id] if measure == "code" else lines[run.id][:1]
+        if words:
+            items += next(
+                (found for ends in views if (found := _figure(ends, words, names, tones))), ()
+            )
+    return items
+
+
+def _figure(
+    ends: tuple[Point, Point], words: str, names: _Names, tones: Tones
+) -> tuple[Primitive, ...]:
+    """Write a figure somewhere along a run; () where nothing is free or the run is too short."""
+    (x0, y0), (x1, y1) = ends
+    if ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5 <= 34:
+        return ()
+    half = text_width(words, 11, bold=True) / 2 + HALO
+    for share in (0.5, 0.38, 0.62, 0.28, 0.72):
+        mx, my = x0 + (x1 - x0) * share, y0 + (y1 - y0) * share
+        box = (mx - half, my - 8, mx + half, my + 8)
+        if names.is_free(box):
+            names.take(*box)
+            return (
+                Rect(box[0], box[1], 2 * half, 16, tones.part, tones.rule, 0.8, 4),
+                Text(mx, my + 4, words, 11, tones.ink, True, "middle"),
+            )
+    return ()

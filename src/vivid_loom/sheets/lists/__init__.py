@@ -1,0 +1,1 @@
+"""Tables read off a draft: what is cut, crimped, landed, bought and proven."""

@@ -1,0 +1,335 @@
+"""Lists of what lands nowhere or lies there already: spares, ends to cap, changes."""
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.links import link_fates
+from vivid_loom.sheets.lists.schedule import number
+from vivid_loom.sheets.paper.table import Table
+
+__all__ = ["bonding", "caps", "changes", "recorded", "spares", "test_points"]
+
+
+class SpareRow(NamedTuple):
+    """A spare conductor or pull line."""
+
+    spare_id: str
+    kind: str
+    label: str
+    gauge: str
+    colour: str
+    from_station: str
+    to_station: str
+    path: str
+    cut_length_mm: str
+
+
+class BondRow(NamedTuple):
+    """A bonding conductor."""
+
+    bond_id: str
+    part: str
+    gauge: str
+    colour: str
+    from_station: str
+    from_termination: str
+    to_station: str
+    to_termination: str
+    path: str
+    cut_length_mm: str
+
+
+class RecordedRow(NamedTuple):
+    """A piece of a system that others size; its routed length with a service loop at each end."""
+
+    record_id: str
+    kind: str
+    name: str
+    colour: str
+    from_station: str
+    to_station: str
+    path: str
+    routed_length_mm: str
+    label_from: str
+    label_to: str
+    piece: str
+    joined_at: str
+
+
+class PoleRow(NamedTuple):
+    """A pole of a strip and what a probe reads there."""
+
+    strip: str
+    station: str
+    pole_rated_a: str
+    pole: str
+    circuit_id: str
+    label: str
+    expected_off_v: str
+    expected_on_v: str
+
+
+class CapRow(NamedTuple):
+    """An end that lands nowhere."""
+
+    what: str
+    end: str
+    station: str
+    gauge: str
+    label: str
+    to_do: str
+
+
+class ChangeRow(NamedTuple):
+    """A conductor that stays, is new or comes off."""
+
+    what: str
+    wire_id: str
+    circuit_id: str
+    gauge: str
+    colour: str
+    from_: str
+    to: str
+    length_mm: str
+    note: str
+
+
+def spares(draft: Draft) -> Table[SpareRow]:
+    """Return spare conductors and pull lines, one row a piece; capped and labelled."""
+    rows = tuple(
+        SpareRow(
+            f"{item.id}.{index + 1}" if item.spare.count > 1 else item.id,
+            item.spare.kind,
+            item.spare.label,
+            str(item.gauge or ""),
+            str(item.colour) if item.gauge else "",
+            item.spare.start,
+            item.spare.end,
+            ";".join(run.id for run in item.path.runs),
+            number(item.cut_mm),
+        )
+        for item in draft.spares
+        for index in range(item.spare.count)
+    )
+    return Table("spares", "Spare conductors and pull lines", SpareRow, rows)
+
+
+def bonding(draft: Draft) -> Table[BondRow]:
+    """Return every bonding conductor, one row each."""
+    rows = tuple(
+        BondRow(
+            bond.id,
+            bond.bond.name,
+            str(bond.gauge),
+            str(bond.colour),
+            bond.bond.station,
+            bond.ends[0].kind,
+            draft.aboard.boat.bonding_station or draft.aboard.boat.battery.station,
+            bond.ends[1].kind,
+            ";".join(run.id for run in bond.path.runs),
+            number(bond.cut_mm),
+        )
+        for bond in draft.bonds
+    )
+    return Table("bonding", "Bonding conductors", BondRow, rows)
+
+
+def recorded(draft: Draft) -> Table[RecordedRow]:
+    """Return systems that are recorded and not sized: mains, coax, data, engine looms."""
+    rows = tuple(
+        RecordedRow(
+            piece.id,
+            item.record.kind,
+            item.record.name,
+            str(item.colour),
+            piece.start,
+            piece.end,
+            ";".join(run.id for run in piece.runs),
+            f"{piece.length_m * 1000:.0f}",
+            *piece.labels,
+            piece.kind,
+            piece.end if piece is not item.pieces[-1] else "",
+        )
+        for item in draft.recorded
+        for piece in item.pieces
+    )
+    return Table("recorded", "Recorded, not sized here", RecordedRow, rows)
+
+
+def test_points(draft: Draft) -> Table[PoleRow]:
+    """Return the strips' poles: where a probe finds each circuit, and what it should read."""
+    level = draft.aboard.levels
+    network = draft.aboard.boat.network
+    rows: list[PoleRow] = []
+    for strip in draft.allocation.strips:
+        for pole in strip.used:
+            row = draft.circuit(pole.circuit)
+            assert row is not None
+            live = next(leg.live for leg in row.planned.plan.legs if leg.id == pole.leg)
+            nominal = number(network.voltage(row.planned.source))
+            direct = level[row.planned.source] == "battery_direct" and live == "source"
+            rows.append(
+                PoleRow(
+                    strip.id,
+                    strip.station,
+                    number(strip.rated_a),
+                    str(pole.number),
+                    row.id,
+                    row.planned.label,
+                    nominal if direct else "0",
+                    nominal,
+                )
+            )
+        rows += [
+            PoleRow(strip.id, strip.station, number(strip.rated_a), str(n), "", "free", "", "")
+            for n in range(len(strip.used) + 1, strip.poles + 1)
+        ]
+    return Table("testpoints", "Strips and test points", PoleRow, tuple(rows))
+
+
+def _spare_cores(draft: Draft) -> list[CapRow]:
+    """Return both ends of every core that no conductor takes: it is kept, not cut off."""
+    runs = draft.aboard.boat.runs_by_id
+    rows: list[CapRow] = []
+    for cable in draft.assembled.cables:
+        row = draft.circuit(cable.circuit)
+        if row is None or not cable.runs:
+            continue
+        load = draft.aboard.loads[cable.load].station
+        last = set(runs[cable.runs[-1]].ends)
+        far = last - set(runs[cable.runs[-2]].ends) if len(cable.runs) > 1 else last - {load}
+        for core, colour in cable.spare:
+            for station in (load, *sorted(far)[:1]):
+                rows.append(
+                    CapRow(
+                        row.planned.label,
+                        f"spare core {core}, {colour}",
+                        station,
+                        cable.stock.gauge,
+                        f"{cable.id} core {core} spare {station}",
+                        "keep as long as the others, cap, coil, label",
+                    )
+                )
+    return rows
+
+
+def caps(draft: Draft) -> Table[CapRow]:
+    """Return every end that lands nowhere: unused leads, devices to come, spare conductors."""
+    rows: list[CapRow] = []
+    for load in sorted(draft.aboard.loads.values(), key=lambda x: x.id):
+        for lead in load.leads:
+            if lead.function == "unused":
+                rows.append(
+                    CapRow(
+                        load.name,
+                        f"unused lead {lead.colour}".strip(),
+                        load.station,
+                        lead.gauge,
+                        f"{load.id} unused {lead.colour}".strip(),
+                        "insulate alone, label",
+                    )
+                )
+        if load.state == "wired_for_later":
+            ends = [
+                end
+                for w in draft.assembled.wires
+                for end in (w.start, w.end)
+                if end.kind == "lead" and end.place == load.id
+            ]
+            rows += [
+                CapRow(
+                    load.name,
+                    f"device end, {end.point}",
+                    load.station,
+                    "",
+                    end.label,
+                    "cap for the device to come, label",
+                )
+                for end in ends
+            ]
+    for item in draft.spares:
+        for index in range(item.spare.count if item.gauge else 0):
+            for station in (item.spare.start, item.spare.end):
+                label = f"{item.id}.{index + 1} {station}"
+                rows.append(
+                    CapRow(
+                        item.spare.label,
+                        "spare conductor",
+                        station,
+                        str(item.gauge),
+                        label,
+                        "cap, coil, label",
+                    )
+                )
+    rows += _spare_cores(draft)
+    rows += _cut_links(draft)
+    return Table("caps", "Ends to cap and label", CapRow, tuple(rows))
+
+
+def _cut_links(draft: Draft) -> Iterator[CapRow]:
+    """Yield both ends of every factory link that is cut: the free lead, and the bare tab's."""
+    for fate in link_fates(draft):
+        if fate.stays:
+            continue
+        told = f"{fate.panel.name}, factory link"
+        freed = f"cut close to {fate.end.words}, insulate"
+        if fate.start.feed:
+            feed = fate.start.feed
+            verdict = (
+                f"long enough to be {feed.id}" if fate.reaches else f"too short to be {feed.id}"
+            )
+            freed = f"{freed}; {fate.freed_mm:g} mm left, {verdict}"
+        for end, to_do in ((fate.start, freed), (fate.end, "insulate, or take off")):
+            label = f"{fate.panel.id} {end.words}"
+            yield CapRow(told, end.words, fate.panel.station, fate.link.gauge, label, to_do)
+
+
+def changes(draft: Draft) -> Table[ChangeRow]:
+    """Return, for a change order, what stays, what is new and what comes off."""
+    rows: list[ChangeRow] = []
+    if draft.aboard.order.built:
+        for wire in draft.assembled.wires:
+            old = draft.reuse.kept.get(wire.id)
+            rows.append(
+                ChangeRow(
+                    "stays" if old else "new",
+                    old.id if old else wire.id,
+                    wire.circuit,
+                    str(wire.gauge),
+                    str(wire.colour),
+                    f"{wire.start.place} {wire.start.point}",
+                    f"{wire.end.place} {wire.end.point}",
+                    number(old.length_mm if old else wire.cut_mm),
+                    old.note if old else "",
+                )
+            )
+        rows += [
+            ChangeRow(
+                "comes off",
+                b.id,
+                b.circuit,
+                b.gauge,
+                b.colour,
+                b.start,
+                b.end,
+                number(b.length_mm),
+                b.note,
+            )
+            for b in draft.reuse.comes_off
+        ]
+        rows += [
+            ChangeRow(
+                "look",
+                b.id,
+                b.circuit,
+                b.gauge,
+                b.colour,
+                b.start,
+                b.end,
+                number(b.length_mm) if b.length_mm else "",
+                b.note,
+            )
+            for b in draft.reuse.unknown
+        ]
+    return Table("changes", "Changes to the built boat", ChangeRow, tuple(sorted(rows)))

@@ -1,0 +1,1 @@
+"""Tables and drawings laid out as the pages of books."""

@@ -1,0 +1,1 @@
+"""What things are called and said on sheets and screens."""
