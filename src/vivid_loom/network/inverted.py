@@ -4,17 +4,15 @@ A changed conductance is a change of the matrix by one rank (the matrix inversio
 Morrison and Woodbury), so that what each change does follows from products.
 """
 
-from typing import TYPE_CHECKING, Final, NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.network.laws import Lines
+from vivid_loom.network.matrix import Matrix, Standing
 from vivid_loom.network.newton import newton
 from vivid_loom.network.records import LEAK_S
-
-if TYPE_CHECKING:
-    from vivid_loom.network.solve import Solver, Standing
 
 __all__ = ["CONDUCTS", "IDLE", "Inverted", "Ranks"]
 
@@ -52,7 +50,7 @@ class Ranks(NamedTuple):
 class Inverted:
     """The inverse of a network's matrix with what bends at given slopes."""
 
-    def __init__(self, solver: "Solver", standing: "Standing", slopes: Floats) -> None:
+    def __init__(self, solver: Matrix, standing: Standing, slopes: Floats) -> None:
         self.solver, self.bent, self.slopes = solver, standing.bent, slopes
         factors, live = solver.factorised(standing, slopes), standing.live
         self.inverse: Floats = factors.solve(np.eye(solver.size)) * (live[:, None] & live)

@@ -5,17 +5,15 @@ as it gets, so that steps never go past balance; Newton's method finishes what i
 """
 
 from functools import cached_property
-from typing import TYPE_CHECKING, Final, NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from vivid_loom.network.laws import RESISTANCE, Lines
+from vivid_loom.network.matrix import Matrix, Standing
 from vivid_loom.network.newton import newton
 from vivid_loom.network.records import LEAK_S
-
-if TYPE_CHECKING:
-    from vivid_loom.network.solve import Solver, Standing
 
 __all__ = ["Found", "found_balance"]
 
@@ -42,7 +40,7 @@ class Found(NamedTuple):
     holds: bool
 
 
-def found_balance(solver: "Solver", standing: "Standing") -> Found:
+def found_balance(solver: Matrix, standing: Standing) -> Found:
     """Return voltages as near to balance as can be found."""
     quick = _Steady(solver, standing, standing.working)
     x, settled = quick.go_on(quick.at_work(), QUICK_STEPS, SLOW, hasten=True)
@@ -64,7 +62,7 @@ class _Steady:
     stable, however slowly.
     """
 
-    def __init__(self, solver: "Solver", standing: "Standing", slopes: Floats) -> None:
+    def __init__(self, solver: Matrix, standing: Standing, slopes: Floats) -> None:
         self._solver, self._standing, self._slopes = solver, standing, slopes
         self._lu = solver.factorised(standing, slopes)
         self._driven = solver.driven * standing.live

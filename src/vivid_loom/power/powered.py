@@ -10,7 +10,7 @@ import numpy as np
 from vivid_loom.netlist import Contact
 from vivid_loom.network import OperatingPoint
 from vivid_loom.network.laws import Bent
-from vivid_loom.network.solve import Standing
+from vivid_loom.network.matrix import Standing
 from vivid_loom.power.board import Board
 from vivid_loom.power.setting import Setting
 from vivid_loom.standards import contacts as joints
