@@ -56,6 +56,7 @@ from vivid_loom.desktop.frame.window import (
     MainWindow,
 )
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
+from vivid_loom.desktop.work.aside import is_waiting
 from vivid_loom.drafting import draft
 from vivid_loom.order import order_text, parse_order, read_order
 
@@ -147,7 +148,7 @@ class Hands:
     def _answer(self) -> None:
         """Answer the dialog in front: fill a field, press something, or leave it."""
         dialog = QApplication.activeModalWidget()
-        if not isinstance(dialog, QDialog):
+        if not isinstance(dialog, QDialog) or is_waiting():  # a hand's input waits as well
             return
         deed = self.dice.random()
         if deed < 0.45:

@@ -72,6 +72,30 @@ def test_an_edit_in_the_making_shows_the_draft_before_it(window: MainWindow, slo
     assert seen == [before] and window.session.order.title == "Another"
 
 
+def test_no_edit_comes_between_an_edit_and_its_draft(window: MainWindow, slowly: Slow) -> None:
+    """It would go on from an order that is about to go."""
+    session, done = window.session, []
+    slowly(lambda: done.append(session.apply(titled("Between"))))
+    assert session.apply(titled("Another"))
+    assert done == [False] and session.order.title == "Another"
+    assert "another edit is being drafted" in window.message.text()
+    session.undo_stack.undo()
+    assert not session.undo_stack.canUndo()
+
+
+def test_what_is_asked_while_something_is_waited_for_is_done_at_once(qtbot: QtBot) -> None:
+    inner: list[str] = []
+    done = threading.Event()
+
+    def ask() -> None:
+        inner.append(aside(lambda: threading.current_thread().name))
+        done.set()
+
+    QTimer.singleShot(5, ask)
+    assert aside(lambda: done.wait(10)) and not is_waiting()
+    assert inner == ["MainThread"]
+
+
 def test_answers_wait_for_the_edit_being_made(
     window: MainWindow, qtbot: QtBot, slowly: Slow
 ) -> None:

@@ -33,6 +33,8 @@ def aside(work: Callable[[], T]) -> T:
     Raises:
         Exception: what ``work`` raises.
     """
+    if _waited_for:
+        return work()  # a timer asks while something is waited for: it has to be quick
     collect_in_gui_thread()
     returned: list[T] = []
     raised: list[BaseException] = []

@@ -241,6 +241,9 @@ class Session(QObject):
         """Draft the edited order; push it as one undoable step, or refuse it with a reason."""
         name, change = edit
         name = one_line(name)
+        if is_waiting():  # whatever asks in between began from what is about to go
+            self.edit_refused.emit(f"Cannot {name}: another edit is being drafted")
+            return False
         try:
             order = change(self.order)
             self._next = self._again(order, checked=True)
