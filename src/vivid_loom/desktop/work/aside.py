@@ -47,12 +47,14 @@ def aside(work: Callable[[], T]) -> T:
 
     worker = threading.Thread(target=run, name="aside")
     _waited_for.append(worker)
-    worker.start()
-    worker.join(LOOK_S)
-    while worker.is_alive():
-        QCoreApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+    try:
+        worker.start()
         worker.join(LOOK_S)
-    _waited_for.remove(worker)
+        while worker.is_alive():
+            QCoreApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+            worker.join(LOOK_S)
+    finally:
+        _waited_for.remove(worker)
     if raised:
         raise raised[0]
     return returned[0]
