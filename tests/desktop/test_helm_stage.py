@@ -265,6 +265,19 @@ def test_lamps_and_legend_are_changed_in_the_form(
     assert any(f.code == "A40" for f in stage.session.draft.findings)
 
 
+def test_a_switch_without_a_legend_is_drawn_from_both_sides(
+    stage: HelmStage, window: MainWindow, answer: Answer
+) -> None:
+    stage.view.select("switch", "s_tank_p")
+    answer(filling(legend=""))
+    stage.hands.ask_change()
+    switch = next(s for s in window.session.draft.switches if s.request.id == "s_tank_p")
+    assert switch.request.legend == ""
+    for look in (stage.view._look, stage.view._look._replace(back=True)):
+        stage.view.set_look(look)
+        assert any(spot.id == switch.request.id for spot in stage.view.spots())
+
+
 def test_the_steps_wire_the_inner_row_first_and_a_piggyback_before_what_it_carries(
     stage: HelmStage,
 ) -> None:

@@ -1,6 +1,7 @@
 """A picture is laid out when it is seen, and again only where its width changes."""
 
 import pytest
+from pytestqt.logging import _QtMessageCapture as LogCapture
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.desktop.widgets.scene_view import SceneView
@@ -59,3 +60,24 @@ def test_only_another_width_lays_it_out_again(ladder: Ladder, qtbot: QtBot) -> N
 def test_a_thing_selected_before_it_is_seen_can_be_found(ladder: Ladder) -> None:
     ladder.select("rung", "2")
     assert ladder.selected == ("rung", "2") and len(ladder.spots()) == 10
+
+
+def test_a_picture_that_cannot_be_drawn_takes_nothing_down(
+    ladder: Ladder, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, qtlog: LogCapture
+) -> None:
+    """The painter is let go of: one left active breaks every window painted after it."""
+    ladder.show()
+    qtbot.waitExposed(ladder)
+
+    def torn() -> Scene:
+        raise ZeroDivisionError
+
+    with monkeypatch.context() as broken, qtbot.captureExceptions() as errors:
+        broken.setattr(ladder, "scene", torn)
+        ladder._scene = None
+        ladder.viewport().update()
+        qtbot.waitUntil(lambda: bool(errors))
+    assert any(kind is ZeroDivisionError for kind, *_ in errors)
+    ladder.viewport().update()
+    qtbot.waitUntil(lambda: ladder._scene is not None)
+    assert [r.message for r in qtlog.records if "aint" in r.message] == []

@@ -29,16 +29,16 @@ class CardView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         tones = current_tones()
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(tones.page))
-        card = self._card()
-        if card is not None:
-            room = (float(self.width()), float(self.height()))
-            play(painter, step_scene(card, room, tones).items)
-        if self.hasFocus():
-            painter.setPen(QColor(tones.focus))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), QColor(tones.page))
+            card = self._card()
+            if card is not None:
+                room = (float(self.width()), float(self.height()))
+                play(painter, step_scene(card, room, tones).items)
+            if self.hasFocus():
+                painter.setPen(QColor(tones.focus))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
 
 class LargeDialog(QDialog):

@@ -129,20 +129,20 @@ class KeelStrip(QWidget):
         return outline, (*self._trunks(at), *self._totals(), *beside)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        t = self._tones
-        painter.fillRect(self.rect(), QColor(t.page))
-        play(painter, [Line(((0, 0.5), (self.width(), 0.5)), t.rule, 1)])
-        if self._draft is None:
-            return
-        if self._drawn is None:
-            self._drawn = self._laid_out(self._draft)
-        outline, items = self._drawn
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setBrush(QColor(t.part))
-        painter.setPen(QColor(t.quiet))
-        painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in outline]))
-        play(painter, items)
+        with QPainter(self) as painter:
+            t = self._tones
+            painter.fillRect(self.rect(), QColor(t.page))
+            play(painter, [Line(((0, 0.5), (self.width(), 0.5)), t.rule, 1)])
+            if self._draft is None:
+                return
+            if self._drawn is None:
+                self._drawn = self._laid_out(self._draft)
+            outline, items = self._drawn
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setBrush(QColor(t.part))
+            painter.setPen(QColor(t.quiet))
+            painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in outline]))
+            play(painter, items)
 
     def _trunks(self, at: Place) -> list[Primitive]:
         assert self._draft is not None

@@ -51,26 +51,27 @@ class StageRail(QWidget):
         return min(STEP_H, (self.height() - 14) // len(self._stages))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, t = QPainter(self), self._tones
-        painter.fillRect(self.rect(), QColor(t.page))
-        items: list[Primitive] = [
-            Line(((self.width() - 0.5, 0), (self.width() - 0.5, self.height())), t.rule, 1)
-        ]
-        step = self._step_h()
-        for index, stage in enumerate(self._stages):
-            y = 10 + index * step
-            here = index == self._current
-            if here:
-                items.append(Rect(0, y, self.width(), step - 6, t.band))
-                items.append(Rect(0, y, 4, step - 6, t.focus))
-            if here and self.hasFocus():
-                items.append(Rect(6, y + 2, self.width() - 10, step - 10, "", t.focus, 1.5, 4))
-            ink = t.ink if here else t.quiet
-            items.append(Text(31, y + 22, str(stage.number), 14, ink, here, "middle"))
-            items.append(Text(31, y + 40, stage.name, 11, ink, here, "middle"))
-            if self._marks[index]:
-                items.append(Text(55, y + 14, self._marks[index], 10, t.warn, True, "end"))
-        play(painter, items)
+        t = self._tones
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), QColor(t.page))
+            items: list[Primitive] = [
+                Line(((self.width() - 0.5, 0), (self.width() - 0.5, self.height())), t.rule, 1)
+            ]
+            step = self._step_h()
+            for index, stage in enumerate(self._stages):
+                y = 10 + index * step
+                here = index == self._current
+                if here:
+                    items.append(Rect(0, y, self.width(), step - 6, t.band))
+                    items.append(Rect(0, y, 4, step - 6, t.focus))
+                if here and self.hasFocus():
+                    items.append(Rect(6, y + 2, self.width() - 10, step - 10, "", t.focus, 1.5, 4))
+                ink = t.ink if here else t.quiet
+                items.append(Text(31, y + 22, str(stage.number), 14, ink, here, "middle"))
+                items.append(Text(31, y + 40, stage.name, 11, ink, here, "middle"))
+                if self._marks[index]:
+                    items.append(Text(55, y + 14, self._marks[index], 10, t.warn, True, "end"))
+            play(painter, items)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         index = int((event.position().y() - 10) // self._step_h())

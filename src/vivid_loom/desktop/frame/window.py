@@ -115,7 +115,7 @@ class MainWindow(QMainWindow):
         whole.addLayout(middle, 1)
         self.setCentralWidget(page)
         self.message, self.caution = QLabel(), QLabel(SHORT_CAUTION)
-        self.message.setContentsMargins(14, 0, 0, 0)
+        self.message.setIndent(14)
         self.message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.caution.setProperty("quiet", True)
         self.caution.setContentsMargins(0, 0, 14, 0)

@@ -118,9 +118,9 @@ class WallDialog(QDialog):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         tones = current_tones()
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(tones.page))
-        card = build_card(self._draft(), self.row)
-        built = self.row.wire_id in self._built()
-        size = (float(self.width()), float(self.height()))
-        play(painter, card_scene(card, size, tones, built=built, told=self.told()).items)
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), QColor(tones.page))
+            card = build_card(self._draft(), self.row)
+            built = self.row.wire_id in self._built()
+            size = (float(self.width()), float(self.height()))
+            play(painter, card_scene(card, size, tones, built=built, told=self.told()).items)

@@ -49,7 +49,8 @@ class _Preview(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         if self.boat:
             items = boat_plan_items(self.boat, self.width(), self.height(), self._tones)
-            play(QPainter(self), items)
+            with QPainter(self) as painter:
+                play(painter, items)
 
 
 class BoatDialog(QDialog):

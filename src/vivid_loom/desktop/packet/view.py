@@ -53,11 +53,11 @@ class _Paper(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor("#ffffff"))
-        if self._page is not None:
-            painter.scale(self._scale / 4, self._scale / 4)
-            play(painter, (moved(item, 0.0, 0.0, 4.0) for item in self._page.items))
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), QColor("#ffffff"))
+            if self._page is not None:
+                painter.scale(self._scale / 4, self._scale / 4)
+                play(painter, (moved(item, 0.0, 0.0, 4.0) for item in self._page.items))
 
 
 class PacketView(StageView):

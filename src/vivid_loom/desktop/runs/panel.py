@@ -41,7 +41,8 @@ class _SectionPicture(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._section:
             items = section_items(self._section, self.width(), self.height(), self.tones, self._lit)
-            play(QPainter(self), items)
+            with QPainter(self) as painter:
+                play(painter, items)
 
 
 def run_words(draft: Draft, run: Run, section: Section | None) -> list[str]:

@@ -195,19 +195,19 @@ class RunsView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        if self._draft is None:
-            painter.fillRect(self.rect(), QColor(self._tones.page))
-            return
-        if self._layers is None:
-            page = QColor(self._tones.page)
-            words = self._painted(self.picture.words, QColor(0, 0, 0, 0))
-            self._layers = self._painted(self.picture.items, page), words
-        painter.drawPixmap(0, 0, self._layers[0])
-        row = self._draft.circuit(self._circuit)
-        play(painter, path_items(row, self.picture, self._tones) if row else ())
-        painter.drawPixmap(0, 0, self._layers[1])
-        play(painter, self._overlay())
+        with QPainter(self) as painter:
+            if self._draft is None:
+                painter.fillRect(self.rect(), QColor(self._tones.page))
+                return
+            if self._layers is None:
+                page = QColor(self._tones.page)
+                words = self._painted(self.picture.words, QColor(0, 0, 0, 0))
+                self._layers = self._painted(self.picture.items, page), words
+            painter.drawPixmap(0, 0, self._layers[0])
+            row = self._draft.circuit(self._circuit)
+            play(painter, path_items(row, self.picture, self._tones) if row else ())
+            painter.drawPixmap(0, 0, self._layers[1])
+            play(painter, self._overlay())
 
     def _painted(self, items: tuple[Primitive, ...], ground: QColor) -> QPixmap:
         """Paint what stays from frame to frame once."""

@@ -121,22 +121,22 @@ class ThreadsView(QAbstractScrollArea):
         self._set_scroll_range()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self.viewport())
-        width, height = self.viewport().width(), self.viewport().height()
-        painter.fillRect(0, 0, width, height, QColor(self._tones.page))
-        if self._draft is None:
-            return
-        axis = self._boat_axis(self._draft)
-        self._paint_bands(painter, axis, height)
-        painter.save()
-        painter.setClipRect(0, HEADER_H, width, height - HEADER_H)
-        painter.translate(0, HEADER_H - self.verticalScrollBar().value())
-        top = self.verticalScrollBar().value()
-        for item in self._rows():
-            if item.top + item.height >= top and item.top <= top + height:
-                self._paint_row(painter, item, axis, width)
-        painter.restore()
-        self._paint_header(painter, axis, width)
+        with QPainter(self.viewport()) as painter:
+            width, height = self.viewport().width(), self.viewport().height()
+            painter.fillRect(0, 0, width, height, QColor(self._tones.page))
+            if self._draft is None:
+                return
+            axis = self._boat_axis(self._draft)
+            self._paint_bands(painter, axis, height)
+            painter.save()
+            painter.setClipRect(0, HEADER_H, width, height - HEADER_H)
+            painter.translate(0, HEADER_H - self.verticalScrollBar().value())
+            top = self.verticalScrollBar().value()
+            for item in self._rows():
+                if item.top + item.height >= top and item.top <= top + height:
+                    self._paint_row(painter, item, axis, width)
+            painter.restore()
+            self._paint_header(painter, axis, width)
 
     def _paint_bands(self, painter: QPainter, axis: Axis, height: int) -> None:
         for index, band in enumerate(axis.bands):

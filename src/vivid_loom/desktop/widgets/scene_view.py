@@ -207,10 +207,12 @@ class SceneView(QAbstractScrollArea):
         self._set_scroll_range()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self.viewport())
-        painter.fillRect(self.viewport().rect(), QColor(self._tones.page))
-        painter.translate(-self.horizontalScrollBar().value(), -self.verticalScrollBar().value())
-        play(painter, self._in_sight())
+        with QPainter(self.viewport()) as painter:
+            painter.fillRect(self.viewport().rect(), QColor(self._tones.page))
+            painter.translate(
+                -self.horizontalScrollBar().value(), -self.verticalScrollBar().value()
+            )
+            play(painter, self._in_sight())
 
     def _in_sight(self) -> Iterator[Primitive]:
         """Yield what is not scrolled out of the page."""

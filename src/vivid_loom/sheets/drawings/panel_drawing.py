@@ -317,7 +317,7 @@ class _Artist:
     def _size(self, words: str, room_mm: float, usual: float) -> float:
         """Return how large words are written: smaller where they are wider than their room."""
         wide = text_width(words, self.type * usual)
-        return usual * max(LEAST, min(1.0, room_mm * self.scale / wide))
+        return usual * max(LEAST, min(1.0, room_mm * self.scale / wide)) if wide else usual
 
     def _wire(self, wire: Wire, mm: Points, *, live: bool) -> None:
         points = tuple((x * self.scale, y * self.scale) for x, y in mm)
