@@ -19,6 +19,7 @@ from benchmarks.harness_mutants import HARNESS
 from benchmarks.helm_mutants import HELM
 from benchmarks.mutant import Mutant
 from benchmarks.power_mutants import POWER
+from benchmarks.window_mutants import WINDOW
 
 ROOT = Path(__file__).parent.parent
 SHEETS = "tests/sheets"
@@ -684,6 +685,7 @@ MUTANTS = (
     *BENCH,
     *HELM,
     *POWER,
+    *WINDOW,
 )
 
 

@@ -39,6 +39,7 @@ def test_a_column_is_as_wide_as_its_longest_words(table: TextTable) -> None:
     for rows in (
         _rows("C01-1", "C01-2 to the float switch", "C02"),
         _rows("C01-1", "C01-2 to the float", "C02", bold=True),  # in place, heavier
+        [*_rows("C01"), ("heavy", (Cell("C02 to the float", "", True), Cell("rest")))],
         _rows("WWWWWW", "iiiiiiiiiiiiiii"),
         _rows(""),
         [],

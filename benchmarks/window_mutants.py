@@ -1,0 +1,103 @@
+"""Mutants of the window: what comes between an edit and its draft, what is laid out and when."""
+
+from benchmarks.mutant import Mutant
+
+__all__ = ["WINDOW"]
+
+ASIDE = "tests/desktop/test_aside.py"
+SCENE = "tests/desktop/test_scene_view.py"
+TABLE = "tests/desktop/test_text_table.py"
+
+WINDOW = (
+    Mutant(
+        "an edit comes between an edit and its draft",
+        "desktop/work/session.py",
+        "if is_waiting():  # whatever",
+        "if False:  # whatever",
+        ASIDE,
+    ),
+    Mutant(
+        "a file is read anew in the middle of an edit",
+        "desktop/work/session.py",
+        "if is_waiting():\n            QTimer",
+        "if False:\n            QTimer",
+        ASIDE,
+    ),
+    Mutant(
+        "answers come in the middle of an edit",
+        "desktop/work/latest_job.py",
+        "if is_waiting():",
+        "if False:",
+        ASIDE,
+    ),
+    Mutant(
+        "a window shuts in the middle of an edit",
+        "desktop/frame/window.py",
+        "if is_waiting():",
+        "if False:",
+        ASIDE,
+    ),
+    Mutant(
+        "what is worked out aside fails unheard",
+        "desktop/work/aside.py",
+        "if raised:",
+        "if False:",
+        ASIDE,
+    ),
+    Mutant(
+        "a column is as wide as its shortest words",
+        "desktop/widgets/text_table.py",
+        "widest = max((",
+        "widest = min((",
+        TABLE,
+    ),
+    Mutant(
+        "a table shown again keeps its widths",
+        "desktop/widgets/text_table.py",
+        "if not self._measured:",
+        "if False:",
+        TABLE,
+    ),
+    Mutant(
+        "a picture nobody sees is laid out",
+        "desktop/widgets/scene_view.py",
+        "if self.isVisible():\n            self._set_scroll_range()\n            self.viewport()",
+        "if True:\n            self._set_scroll_range()\n            self.viewport()",
+        SCENE,
+    ),
+    Mutant(
+        "every other height lays a picture out anew",
+        "desktop/widgets/scene_view.py",
+        "if self.room() != self._laid_for:",
+        "if True:",
+        SCENE,
+    ),
+    Mutant(
+        "a switch without a legend breaks its panel",
+        "sheets/drawings/panel_drawing.py",
+        "if wide else usual",
+        "if True else usual",
+        "tests/desktop/test_helm_stage.py",
+    ),
+    Mutant(
+        "a plate is bought beside its breaker panel",
+        "sheets/lists/shelf_parts.py",
+        "if p.id not in _faces(draft)",
+        "if True",
+        "tests/sheets/test_build_lists.py",
+    ),
+    Mutant(
+        "a step nobody knows is one that failed",
+        "bench/devices/tester.py",
+        'if answer not in ("0", "1"):',
+        "if False:",
+        "tests/bench/test_tester.py",
+    ),
+    Mutant(
+        "ids of any length",
+        "quantities/texts.py",
+        "lambda t: len(t) <= _LONGEST_ID",
+        "lambda t: True",
+        "tests/quantities/test_limits.py",
+    ),
+)
