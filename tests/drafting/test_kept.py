@@ -50,6 +50,25 @@ def test_what_is_not_asked_for_again_is_let_go() -> None:
     assert make.times == 2
 
 
+def test_what_a_whole_asked_for_stands_with_it() -> None:
+    """It was not asked for again while the whole stood; it has to be there once that does not."""
+    part, inner = Counted(), frozenset({"part"})
+    kept = Kept()
+
+    def whole() -> "list[int]":
+        return kept.take("part", "C01", (1,), part)
+
+    first = kept.take("whole", "", (1,), whole, inner)
+    for made_from in (1, 1, 2):
+        kept = Kept(kept.handed_on())
+        assert kept.take("whole", "", (made_from,), whole, inner) is first
+    assert part.times == 1
+    kept = Kept(kept.handed_on())
+    kept.take("whole", "", (2,), whole)  # without: its parts are let go
+    kept = Kept(kept.handed_on())
+    assert kept.take("whole", "", (3,), whole) is not first
+
+
 @pytest.mark.parametrize(
     ("one", "other"),
     [(1, 1.0), (True, 1), ("1", 1), ((), None), ((1,), (1, 1)), ([1], [1]), (0.1, 0.2)],

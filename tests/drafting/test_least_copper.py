@@ -14,10 +14,14 @@ from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import draft
 from vivid_loom.drafting.sizing import feeder_sizes
 from vivid_loom.drafting.sizing.feeder_sizes import least_copper
-from vivid_loom.drafting.sizing.least_copper import Copper, Ints, Trunk
+from vivid_loom.drafting.sizing.least_copper import Copper, Ints, Trunk, steps_of
 from vivid_loom.order import read_order
 
 Answer = tuple[Trunk, Ints]
+
+
+def weighs(trunk: Trunk) -> Copper:
+    return Copper(trunk, steps_of(trunk))
 
 
 @pytest.fixture
@@ -25,9 +29,9 @@ def answers(monkeypatch: pytest.MonkeyPatch) -> list[Answer]:
     """Every search that a draft makes, with what it found."""
     found: list[Answer] = []
 
-    def watched(weighs: Copper, start: Ints) -> Ints:
-        rungs = least_copper(weighs, start)
-        found.append((weighs.trunk, rungs))
+    def watched(copper: Copper, start: Ints) -> Ints:
+        rungs = least_copper(copper, start)
+        found.append((copper.trunk, rungs))
         return rungs
 
     monkeypatch.setattr(feeder_sizes, "least_copper", watched)
@@ -126,12 +130,12 @@ def test_copper_laid_out_by_volts_is_copper_branch_by_branch(answers: list[Answe
         trunk, found = answers[-1]
         top = len(trunk.ohm_per_m) - 1
         rungs = np.clip(found + dice.integers(-4, 5, (200, len(found))), 0, top)
-        laid_out, plain = Copper(trunk).weighed(rungs), weighed_one_by_one(trunk, rungs)
+        laid_out, plain = weighs(trunk).weighed(rungs), weighed_one_by_one(trunk, rungs)
         assert (np.isinf(laid_out) == np.isinf(plain)).all()
         fail += int(np.isinf(plain).sum())
         assert np.allclose(laid_out, plain, rtol=1e-12)
         held = np.isfinite(plain)
-        least = Copper(trunk).least(rungs, np.maximum(rungs, found))
+        least = weighs(trunk).least(rungs, np.maximum(rungs, found))
         assert (least[held] <= plain[held] + 1e-6).all(), "a bound is below what it bounds"
     assert fail > 100
 
@@ -143,7 +147,7 @@ def test_feeders_without_branches_weigh_what_they_weigh(answers: list[Answer]) -
     trunk, found = answers[-1]
     none = {name: getattr(trunk, name)[:0] for name in ("pair", "source", "moment_am", "metres")}
     none |= {name: getattr(trunk, name)[:0] for name in ("limit_v", "least", "cap")}
-    bare = Copper(trunk._replace(**none))
+    bare = weighs(trunk._replace(**none))
     alone = float(trunk.area_mm2[found] @ trunk.length_m)
     assert bare.weighed(found[None])[0] == pytest.approx(alone)
     least = least_copper(bare, found)
@@ -160,7 +164,7 @@ def test_small_boats_are_within_a_hundredth_of_the_exact_optimum(
         answers.clear()
         draft(order, boat, shipped_catalogue())
         trunk, rungs = answers[0]
-        found, best = float(Copper(trunk).weighed(rungs[None])[0]), optimum(trunk, whole=True)
+        found, best = float(weighs(trunk).weighed(rungs[None])[0]), optimum(trunk, whole=True)
         assert found >= best * (1 - 1e-6), seed  # else one of the two breaks a limit
         above.append(found / best - 1)
     within = sum(gap <= 0.01 for gap in above)
@@ -177,7 +181,7 @@ def test_no_demo_boat_is_below_the_bound(
     order = read_order(path)
     done = draft(order, read_boat(find_boat(path, order.boat)), shipped_catalogue())
     trunk, rungs = answers[-1]
-    found, bound = float(Copper(trunk).weighed(rungs[None])[0]), optimum(trunk, whole=False)
+    found, bound = float(weighs(trunk).weighed(rungs[None])[0]), optimum(trunk, whole=False)
     above = 100 * (found / bound - 1)
     with capsys.disabled():
         print(f"\n    hull {done.aboard.order.hull}: copper {above:.1f} % above the bound")

@@ -40,17 +40,25 @@ class Kept:
         self._made: dict[tuple[str, str], tuple[tuple[object, ...], Any]] = {}
 
     def take(
-        self, stage: str, name: str, made_from: tuple[object, ...], make: Callable[[], T]
+        self,
+        stage: str,
+        name: str,
+        made_from: tuple[object, ...],
+        make: Callable[[], T],
+        within: frozenset[str] = frozenset(),
     ) -> T:
         """Return what a stage makes of one thing: as before where it is made from the same.
 
         Args:
             made_from: everything that ``make`` depends on.
+            within: stages that ``make`` asks itself: what they made stands with the whole.
         """
         key = (stage, name)
         for made in (self._made, self._before):
             held = made.get(key)
             if held is not None and _alike(made_from, held[0]):
+                if within and made is self._before:
+                    self._made.update((k, v) for k, v in made.items() if k[0] in within)
                 break
         else:
             held = (made_from, make())

@@ -42,8 +42,7 @@ def _group_of(draft: Draft, row: DraftedCircuit, group: str) -> str:
     if row.planned.feeds:
         return "Feeders"
     if group == "source":
-        names = {n: place.name for n, place in draft.aboard.boat.places_by_id.items()}
-        return names[row.planned.source]
+        return draft.aboard.boat.places_by_id[row.planned.source].name
     if group == "helm":
         return "On the helm panel" if row.planned.position else "Not on the helm panel"
     harnesses = sorted({wire.harness for wire in row.wires}) or ["not sized"]
@@ -60,7 +59,7 @@ def arrange(draft: Draft, group: str, sort: str, search: str) -> tuple[Shown, ..
         text = f"{row.id} {row.planned.label} {gauge} {row.planned.source} {codes}".lower()
         return all(word in text for word in words)
 
-    rows = sorted((row for row in draft.rows if matches(row)), key=SORTS[sort])
+    rows = sorted(filter(matches, draft.rows) if words else draft.rows, key=SORTS[sort])
     if group != "none":
         rows.sort(key=lambda row: (not row.planned.feeds, _group_of(draft, row, group)))
     shown: list[Shown] = []

@@ -305,5 +305,5 @@ def with_backs(
         bench.by_hand()
         return tuple(bench.wired(circuit) for circuit in allocation.circuits), bench.lamps
 
-    circuits, lamps = aboard.kept.take("backs", "", made_from, laid)
+    circuits, lamps = aboard.kept.take("backs", "", made_from, laid, frozenset({"back"}))
     return dataclasses.replace(allocation, circuits=circuits), lamps

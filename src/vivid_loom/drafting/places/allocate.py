@@ -34,6 +34,7 @@ __all__ = ["Allocation", "allocate", "switch_place"]
 
 
 _PLACED = ("supply", "return_bus", "helm_position")
+_INNER = frozenset({"rating", "circuit", "feeders", "strip"})  # stages asked in between
 IN_LINE_M = 0.1  # from a stud to a device in line, where nobody says otherwise; our choice
 
 
@@ -363,7 +364,20 @@ def _in_priority(requests: Iterable[CircuitRequest], aboard: Aboard) -> list[Cir
 
 
 def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocation:
-    """Give every circuit its block, way, helm position, bus and screw.
+    """Give every circuit its block, way, helm position, bus and screw; see ``_allocated``."""
+    order = aboard.order
+    made_from = (
+        (aboard.circuits, tuple(aboard.loads.values()), tuple(aboard.switches.values())),
+        (tuple(o for o in order.overrides if o.field in (*_PLACED, "strip")), order.landings),
+        (aboard.boat, aboard.profile, routes, catalogue),
+    )
+    return aboard.kept.take(
+        "allocation", "", made_from, lambda: _allocated(aboard, routes, catalogue), _INNER
+    )
+
+
+def _allocated(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocation:
+    """Give every circuit what it stands on.
 
     Emergency circuits choose first; then navigation, working, comfort; ties by id. Nothing is
     handed out twice: what runs short is reported, never doubled.

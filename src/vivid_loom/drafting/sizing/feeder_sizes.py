@@ -17,12 +17,14 @@ from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.least_copper import (
     Copper,
     Trunk,
+    branches_of,
     least_copper,
+    steps_of,
     thinner_words,
 )
 from vivid_loom.drafting.sizing.lines import Lines
 from vivid_loom.drafting.sizing.needs import FeederNeed
-from vivid_loom.drafting.sizing.trunk import Laid, trunk_of
+from vivid_loom.drafting.sizing.trunk import Laid, trunk_of, ways_of
 
 __all__ = ["Feeders", "Floors"]
 
@@ -126,6 +128,13 @@ class Feeders:
             network=self.network,
             ladder=ladder,
             chain_share=aboard.profile.feeder_share * aboard.profile.critical_drop_percent / 100,
+        )
+        hung = tuple([c.source for c in lines.circuits]), tuple(self.pair_of.tolist())
+        self.ways = aboard.kept.take(
+            "ways of drop",
+            "",
+            (tuple(needs), tuple(self.pairs), hung, aboard.boat, aboard.profile),
+            lambda: ways_of(self.laid, tuple(needs)),
         )
         self.thinner: dict[str, str] = {}
         self.whole: Trunk | None = None
@@ -256,6 +265,12 @@ class Feeders:
             found[name] = found[name]._replace(decider=decider)
         return found, self._volts(drafted)
 
+    def _weighed(self, trunk: Trunk) -> Copper:
+        """Return what weighs copper; what branches ask is laid out once for equal branches."""
+        asked = b"".join(array.tobytes() for array in branches_of(trunk))
+        steps = self.kept.take("copper steps", "", (asked,), lambda: steps_of(trunk))
+        return Copper(trunk, steps)
+
     def _searched(self, weighs: Copper, start: Ints) -> Ints:
         """Search for least copper, or find that this was searched before."""
         asked = b"".join(array.tobytes() for array in (*weighs.trunk, start))
@@ -273,7 +288,7 @@ class Feeders:
         )
         start = np.array([drafted[name] for name in self.fixed], dtype=np.int64)
         start = np.where(trunk.fixed, trunk.floor, start)
-        found = self._searched(Copper(trunk), start).tolist()
+        found = self._searched(self._weighed(trunk), start).tolist()
         return {
             name: rung if limit.forced < 0 else drafted[name]
             for (name, limit), rung in zip(self.fixed.items(), found, strict=True)
@@ -281,7 +296,7 @@ class Feeders:
 
     def _divide(self, branches: Ints, forced: Ints, floors: Ints) -> None:
         """Set the rung that drop asks of each feeder, where the boat takes the least copper."""
-        whole = trunk_of(self.laid, self.limits, branches, forced >= 0)
+        whole = trunk_of(self.laid, self.ways, self.limits, branches, forced >= 0)
         whole = whole._replace(
             floor=np.where(whole.fixed, whole.floor, np.maximum(whole.floor, floors))
         )
@@ -294,7 +309,7 @@ class Feeders:
             moment_am=np.where(failing, 0.0, whole.moment_am),
             least=np.where(failing, whole.cap, whole.least),
         )
-        weighs = Copper(trunk)
+        weighs = self._weighed(trunk)
         found = self._searched(weighs, start)
         self.whole, self.trunk, self.divided = whole, trunk, found
         self.thinner = dict(zip(self.limits, thinner_words(weighs, found), strict=True))

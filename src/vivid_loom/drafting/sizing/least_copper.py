@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from vivid_loom.quantities import figure
 from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M
 
-__all__ = ["Copper", "Trunk", "least_copper", "thinner_words"]
+__all__ = ["Copper", "Trunk", "branches_of", "least_copper", "steps_of", "thinner_words"]
 
 MOST: Final = 200_000  # sizes looked at together: with more the proof is given up
 FEW: Final = 40  # choices that are weighed together at no more cost than one
@@ -112,40 +112,50 @@ class _Steps(NamedTuple):
     most_v: float
 
 
+def branches_of(trunk: Trunk) -> tuple[NDArray[np.generic], ...]:
+    """Return what the steps of branches follow from."""
+    branches = (trunk.moment_am, trunk.limit_v, trunk.metres, trunk.least, trunk.cap)
+    return (trunk.ohm_per_m, trunk.area_mm2, *branches, trunk.pair, trunk.source)
+
+
+def steps_of(trunk: Trunk) -> tuple[tuple[int, _Steps], ...]:
+    """Return what the branches of each pair on each place ask, with the place."""
+    moment, limit = trunk.moment_am[:, None], trunk.limit_v[:, None]
+    # with more volts than this a branch asks for more than a rung
+    last = np.where(moment > 0, limit - moment * trunk.ohm_per_m / (1 + CLOSE), np.inf)
+    rungs = np.arange(len(trunk.ohm_per_m) + 1)
+    held = np.minimum(np.maximum(rungs, trunk.least[:, None]), trunk.cap[:, None])
+    weight = trunk.area_mm2[held] * trunk.metres[:, None]
+    most_v = last[np.arange(len(last)), trunk.cap]
+    found: list[tuple[int, _Steps]] = []
+    for pair, place in sorted(set(zip(trunk.pair.tolist(), trunk.source.tolist(), strict=True))):
+        mine = np.flatnonzero((trunk.pair == pair) & (trunk.source == place))
+        order = last[mine].argsort(axis=None, kind="stable")
+        first, thinnest = float(weight[mine, 0].sum()), held[mine, 0].max()
+        more = (weight[mine, 1:] - weight[mine, :-1]).ravel()[order]
+        steps = _Steps(
+            pair,
+            last[mine].ravel()[order],
+            np.append(first, first + more.cumsum()),
+            np.maximum.accumulate(np.append(thinnest, held[mine, 1:].ravel()[order])),
+            float(most_v[mine].min()),
+        )
+        found.append((place, steps))
+    return tuple(found)
+
+
 class Copper:
-    """What all copper behind feeders weighs: what branches ask is laid out by volts once.
+    """What all copper behind feeders weighs.
 
     Attributes:
         trunk: the feeders, and what hangs behind them.
     """
 
-    def __init__(self, trunk: Trunk) -> None:
+    def __init__(self, trunk: Trunk, steps: tuple[tuple[int, _Steps], ...]) -> None:
+        """Take what branches ask as ``steps_of`` lays it out by volts."""
         self.trunk = trunk
-        moment, limit = trunk.moment_am[:, None], trunk.limit_v[:, None]
-        # with more volts than this a branch asks for more than a rung
-        last = np.where(moment > 0, limit - moment * trunk.ohm_per_m / (1 + CLOSE), np.inf)
-        rungs = np.arange(len(trunk.ohm_per_m) + 1)
-        held = np.minimum(np.maximum(rungs, trunk.least[:, None]), trunk.cap[:, None])
-        weight = trunk.area_mm2[held] * trunk.metres[:, None]
-        most_v = last[np.arange(len(last)), trunk.cap]
-        self._steps: list[_Steps] = []
-        groups = sorted(set(zip(trunk.pair.tolist(), trunk.source.tolist(), strict=True)))
-        for pair, place in groups:
-            mine = np.flatnonzero((trunk.pair == pair) & (trunk.source == place))
-            order = last[mine].argsort(axis=None, kind="stable")
-            first, thinnest = float(weight[mine, 0].sum()), held[mine, 0].max()
-            more = (weight[mine, 1:] - weight[mine, :-1]).ravel()[order]
-            rung = np.maximum.accumulate(np.append(thinnest, held[mine, 1:].ravel()[order]))
-            self._steps.append(
-                _Steps(
-                    pair,
-                    last[mine].ravel()[order],
-                    np.append(first, first + more.cumsum()),
-                    rung,
-                    float(most_v[mine].min()),
-                )
-            )
-        self._behind = trunk.behind[:, [place for _, place in groups]]
+        self._steps = [of_group for _, of_group in steps]
+        self._behind = trunk.behind[:, [place for place, _ in steps]]
 
     def _asked(self, rungs: Ints) -> tuple[Floats, NDArray[np.bool_], list[Ints]]:
         """Return what branches weigh (k,), whether one fails (k,), and where each group is."""

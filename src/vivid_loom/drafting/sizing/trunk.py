@@ -1,6 +1,6 @@
 """A boat's feeders and branches laid out for the search for least copper."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -12,7 +12,7 @@ from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.least_copper import Trunk
 from vivid_loom.drafting.sizing.lines import Lines
 
-__all__ = ["Laid", "trunk_of"]
+__all__ = ["Laid", "Ways", "trunk_of", "ways_of"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -39,30 +39,65 @@ class Laid(NamedTuple):
     chain_share: float
 
 
-def trunk_of(laid: Laid, limits: Limits, least: Ints, fixed: NDArray[np.bool_]) -> Trunk:
-    """Return what the search looks at.
+class Ways(NamedTuple):
+    """Which feeders lie on which ways; see ``Trunk``. Sizes and lengths have no part in it.
 
-    Args:
-        least: (n,) rung each branch asks for whatever its drop.
-        fixed: (n,) branches whose size the engineer set: they stay there.
+    Attributes:
+        most_v: (c,) what chains of feeders may drop; nan for one by itself, whose own limit holds.
     """
-    lines, ladder, top = laid.lines, laid.ladder, len(laid.ladder.gauges) - 1
-    at = {name: i for i, name in enumerate(limits)}
-    each = [*limits.values()]
-    floor = [_floor(limit) for limit in each]
+
+    out: Floats
+    home: Floats
+    ways: Ints
+    pair: Ints
+    source: Ints
+    behind: NDArray[np.bool_]
+    chains: Floats
+    most_v: Floats
+
+
+def ways_of(laid: Laid, names: Sequence[str]) -> Ways:
+    """Return the ways over feeders of these names, in their order."""
+    at = {name: i for i, name in enumerate(names)}
     ways = [(pair, way) for pair, loops in enumerate(laid.loops) for way in loops]
     out, home = np.zeros((len(ways), len(at))), np.zeros((len(ways), len(at)))
     for i, (_, (chain, back)) in enumerate(ways):
         out[i, [at[name] for name in chain]] = 1
         home[i, [at[name] for name in back]] += 1
-    chains, most_v = _chains(laid, limits)
-    sources = sorted({circuit.source for circuit in lines.circuits})
+    circuits = laid.lines.circuits
+    sources = sorted({circuit.source for circuit in circuits})
     place = {source: i for i, source in enumerate(sources)}
     behind = np.zeros((len(at), len(sources)), dtype=bool)
     for i, source in enumerate(sources):
         behind[[at[name] for name in laid.network.upstream(source)], i] = True
-    hangs_on = np.array([place[c.source] for c in lines.circuits], dtype=np.int64)
     routed = {pair for pair, _ in ways}
+    chains, most_v = _chains(laid, at)
+    return Ways(
+        out=out,
+        home=home,
+        ways=_by_pair([pair for pair, _ in ways], len(laid.loops)),
+        pair=np.array([p if p in routed else -1 for p in laid.pair_of.tolist()], dtype=np.int64),
+        source=np.array([place[c.source] for c in circuits], dtype=np.int64),
+        behind=behind,
+        chains=chains,
+        most_v=most_v,
+    )
+
+
+def trunk_of(
+    laid: Laid, ways: Ways, limits: Limits, least: Ints, fixed: NDArray[np.bool_]
+) -> Trunk:
+    """Return what the search looks at.
+
+    Args:
+        ways: over the feeders of these limits, in their order.
+        least: (n,) rung each branch asks for whatever its drop.
+        fixed: (n,) branches whose size the engineer set: they stay there.
+    """
+    lines, ladder, top = laid.lines, laid.ladder, len(laid.ladder.gauges) - 1
+    each = [*limits.values()]
+    floor = [_floor(limit) for limit in each]
+    own_v = np.array([limit.chain_v for limit in each], dtype=float)[ways.chains.argmax(axis=1)]
     return Trunk(
         ohm_per_m=ladder.ohm_per_m,
         area_mm2=np.array(ladder.area_mm2),
@@ -71,14 +106,14 @@ def trunk_of(laid: Laid, limits: Limits, least: Ints, fixed: NDArray[np.bool_]) 
         length_m=np.array([limit.out_m + limit.home_m for limit in each]),
         floor=np.minimum(np.array(floor, dtype=np.int64), top),
         fixed=np.array([limit.forced >= 0 for limit in each], dtype=bool),
-        chains=chains,
-        most_v=most_v,
-        out=out,
-        home=home,
-        ways=_by_pair([pair for pair, _ in ways], len(laid.loops)),
-        pair=np.array([p if p in routed else -1 for p in laid.pair_of.tolist()], dtype=np.int64),
-        source=hangs_on,
-        behind=behind,
+        chains=ways.chains,
+        most_v=np.where(np.isnan(ways.most_v), own_v, ways.most_v),
+        out=ways.out,
+        home=ways.home,
+        ways=ways.ways,
+        pair=ways.pair,
+        source=ways.source,
+        behind=ways.behind,
         moment_am=np.where(fixed, 0.0, lines.moment_am),
         metres=laid.metres,
         limit_v=lines.limit_v,
@@ -102,16 +137,15 @@ def _floor(limit: FeederLimits) -> int:
     return max(rung for what, rung in limit.needed if what != "drop")
 
 
-def _chains(laid: Laid, limits: Limits) -> tuple[Floats, Floats]:
-    """Return which feeders lie in a row, and what they may drop together."""
-    at = {name: i for i, name in enumerate(limits)}
+def _chains(laid: Laid, at: Mapping[str, int]) -> tuple[Floats, Floats]:
+    """Return which feeders lie in a row, and what they may drop together; nan for one alone."""
     rows: dict[tuple[int, ...], float] = {}
     for place in laid.network.supplies:
         volts = laid.chain_share * laid.network.voltage(place)
         for chain in laid.network.to_source(place):
             rows[tuple(sorted(at[name] for name in chain))] = volts
-    for name, limit in limits.items():
-        rows.setdefault((at[name],), limit.chain_v)
+    for feeder in at.values():
+        rows.setdefault((feeder,), np.nan)
     found = np.zeros((len(rows), len(at)))
     for i, row in enumerate(rows):
         found[i, list(row)] = 1
