@@ -53,8 +53,9 @@ def test_only_another_width_lays_it_out_again(ladder: Ladder, qtbot: QtBot) -> N
     assert ladder.verticalScrollBar().maximum() == 500 - ladder.viewport().height()
     ladder.resize(360, 260)
     assert len(ladder.widths) == before + 1
-    ladder.mark("rung", "9")
-    assert len(ladder.widths) == before + 2
+    for _ in range(2):
+        ladder.mark("rung", "9")  # a second time it is marked already
+        assert len(ladder.widths) == before + 2
 
 
 def test_a_thing_selected_before_it_is_seen_can_be_found(ladder: Ladder) -> None:

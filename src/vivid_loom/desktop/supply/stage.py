@@ -74,8 +74,7 @@ class SupplyStage(StageView):
                 # opened with the battery on and the key off, as one comes aboard
                 fitting[name] = states[draft.aboard.levels[name] == "unswitched"]
         self.states = fitting
-        self.view.set_states(fitting)
-        self.view.set_draft(draft)
+        self.view.set_draft(draft, fitting)
         self._tell_alive()
 
     def set_tones(self, tones: Tones) -> None:

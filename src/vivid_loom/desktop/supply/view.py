@@ -30,10 +30,10 @@ class SupplyView(SceneView):
         self._draft: Draft | None = None
         self._states: dict[str, str] = {}
 
-    def set_draft(self, draft: Draft) -> None:
-        """Show a draft."""
+    def set_draft(self, draft: Draft, states: dict[str, str]) -> None:
+        """Show a draft, its parts in these states."""
         self._draft = draft
-        self.lay_out_again()
+        self.set_states(states)
 
     def set_states(self, states: dict[str, str]) -> None:
         """Look at parts in these states."""

@@ -78,9 +78,10 @@ class SceneView(QAbstractScrollArea):
         self.lay_out_again()
 
     def mark(self, kind: str, name: str) -> None:
-        """Mark a thing."""
-        self.selected = (kind, name)
-        self.lay_out_again()
+        """Mark a thing; one that is marked already stays as it lies."""
+        if (kind, name) != self.selected:
+            self.selected = (kind, name)
+            self.lay_out_again()
 
     def select(self, kind: str, name: str) -> None:
         """Mark a thing and bring it into view."""
