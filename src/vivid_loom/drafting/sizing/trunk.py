@@ -43,7 +43,8 @@ class Ways(NamedTuple):
     """Which feeders lie on which ways; see ``Trunk``. Sizes and lengths have no part in it.
 
     Attributes:
-        most_v: (c,) what chains of feeders may drop; nan for one by itself, whose own limit holds.
+        most_v: (c,) what chains of feeders may drop.
+        alone: (c,) the feeder that is by itself, whose own limit holds; −1 for other chains.
     """
 
     out: Floats
@@ -54,6 +55,7 @@ class Ways(NamedTuple):
     behind: NDArray[np.bool_]
     chains: Floats
     most_v: Floats
+    alone: Ints
 
 
 def ways_of(laid: Laid, names: Sequence[str]) -> Ways:
@@ -71,7 +73,7 @@ def ways_of(laid: Laid, names: Sequence[str]) -> Ways:
     for i, source in enumerate(sources):
         behind[[at[name] for name in laid.network.upstream(source)], i] = True
     routed = {pair for pair, _ in ways}
-    chains, most_v = _chains(laid, at)
+    chains, most_v, alone = _chains(laid, at)
     return Ways(
         out=out,
         home=home,
@@ -81,6 +83,7 @@ def ways_of(laid: Laid, names: Sequence[str]) -> Ways:
         behind=behind,
         chains=chains,
         most_v=most_v,
+        alone=alone,
     )
 
 
@@ -97,7 +100,7 @@ def trunk_of(
     lines, ladder, top = laid.lines, laid.ladder, len(laid.ladder.gauges) - 1
     each = [*limits.values()]
     floor = [_floor(limit) for limit in each]
-    own_v = np.array([limit.chain_v for limit in each], dtype=float)[ways.chains.argmax(axis=1)]
+    own_v = np.array([*(limit.chain_v for limit in each), np.nan])  # the last for none
     return Trunk(
         ohm_per_m=ladder.ohm_per_m,
         area_mm2=np.array(ladder.area_mm2),
@@ -107,7 +110,7 @@ def trunk_of(
         floor=np.minimum(np.array(floor, dtype=np.int64), top),
         fixed=np.array([limit.forced >= 0 for limit in each], dtype=bool),
         chains=ways.chains,
-        most_v=np.where(np.isnan(ways.most_v), own_v, ways.most_v),
+        most_v=np.where(ways.alone < 0, ways.most_v, own_v[ways.alone]),
         out=ways.out,
         home=ways.home,
         ways=ways.ways,
@@ -137,16 +140,20 @@ def _floor(limit: FeederLimits) -> int:
     return max(rung for what, rung in limit.needed if what != "drop")
 
 
-def _chains(laid: Laid, at: Mapping[str, int]) -> tuple[Floats, Floats]:
-    """Return which feeders lie in a row, and what they may drop together; nan for one alone."""
+def _chains(laid: Laid, at: Mapping[str, int]) -> tuple[Floats, Floats, Ints]:
+    """Return which feeders lie in a row, what they may drop together, and which lies alone."""
     rows: dict[tuple[int, ...], float] = {}
     for place in laid.network.supplies:
         volts = laid.chain_share * laid.network.voltage(place)
         for chain in laid.network.to_source(place):
             rows[tuple(sorted(at[name] for name in chain))] = volts
+    alone = [-1] * len(rows)
     for feeder in at.values():
-        rows.setdefault((feeder,), np.nan)
+        if (feeder,) not in rows:
+            rows[feeder,] = 0.0
+            alone.append(feeder)
     found = np.zeros((len(rows), len(at)))
     for i, row in enumerate(rows):
         found[i, list(row)] = 1
-    return found, np.array([*rows.values()], dtype=float)
+    volts_of = np.array([*rows.values()], dtype=float)
+    return found, volts_of, np.array(alone, dtype=np.int64)
