@@ -364,7 +364,12 @@ def _in_priority(requests: Iterable[CircuitRequest], aboard: Aboard) -> list[Cir
 
 
 def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocation:
-    """Give every circuit its block, way, helm position, bus and screw; see ``_allocated``."""
+    """Give every circuit its block, way, helm position, bus and screw; as before where none of
+    what decides that is other.
+
+    Raises:
+        DraftError: a station that cannot be reached.
+    """
     order = aboard.order
     made_from = (
         (aboard.circuits, tuple(aboard.loads.values()), tuple(aboard.switches.values())),
@@ -377,13 +382,8 @@ def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocati
 
 
 def _allocated(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocation:
-    """Give every circuit what it stands on.
-
-    Emergency circuits choose first; then navigation, working, comfort; ties by id. Nothing is
+    """Emergency circuits choose first; then navigation, working, comfort; ties by id. Nothing is
     handed out twice: what runs short is reported, never doubled.
-
-    Raises:
-        DraftError: a station that cannot be reached.
     """
     positions, short = helm_positions(aboard, catalogue)
     controlled = {name for c in aboard.circuits if c.lead == "control" for name in c.loads}
