@@ -3,6 +3,7 @@
 import dataclasses
 import math
 from collections import Counter
+from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import Supply
@@ -66,55 +67,34 @@ def _wanted_ways(draft: Draft) -> Counter[str]:
 
 def proposals(draft: Draft) -> tuple[Proposal, ...]:
     """Return what every block and the first panel should have; stocked sizes, spares counted."""
-    boat = draft.aboard.boat
     used = _wanted_ways(draft)
-    found: list[Proposal] = []
-    for supply in boat.supplies:
-        if not supply.ways or supply.kind not in ("fuse_block", "breaker_panel"):
-            continue
-        wants, steps = _sized(used[supply.id], BLOCK_WAYS, "ways")
-        feeder = boat.network.feeder_of(supply.id)
-        demand = draft.needs[feeder.id].out.total_a if feeder else 0.0
-        total = next((a for a in TOTALS_A if a >= demand), demand)
-        bears = max(total, supply.total_max_a) if supply.total_max_a >= demand else total
-        steps = (
-            *steps,
-            Step(
-                "the block must bear the demand of its loads",
-                keyed(demand, 5),
-                "A",
-                OUR_CHOICE,
-            ),
-        )
-        changed = dataclasses.replace(supply, ways=wants, total_max_a=bears)
-        found.append(
-            Proposal(
-                supply.id,
-                supply.name,
-                supply.ways,
-                wants,
-                used[supply.id],
-                changed,
-                (supply.total_max_a, bears),
-                steps,
-            )
-        )
-    if not boat.panels:
-        return tuple(found)
-    first, at = boat.panels[0], draft.allocation.positions
-    on_panels = [s.id for s in draft.aboard.switches.values() if not s.station]
-    held = sum(name not in at or boat.panel_at(at[name]) == first for name in on_panels)
-    wants, steps = _sized(held, PANEL_POSITIONS, "positions")
-    found.append(
-        Proposal(
-            "helm",
-            first.name,
-            first.positions,
-            wants,
-            held,
-            None,
-            (0.0, 0.0),
-            steps,
-        )
+    blocks = (
+        _block(draft, supply, used[supply.id])
+        for supply in draft.aboard.boat.supplies
+        if supply.ways and supply.kind in ("fuse_block", "breaker_panel")
     )
-    return tuple(found)
+    return (*blocks, *_first_panel(draft))
+
+
+def _block(draft: Draft, supply: Supply, used: int) -> Proposal:
+    wants, steps = _sized(used, BLOCK_WAYS, "ways")
+    feeder = draft.aboard.boat.network.feeder_of(supply.id)
+    demand = draft.needs[feeder.id].out.total_a if feeder else 0.0
+    total = next((a for a in TOTALS_A if a >= demand), demand)
+    bears = max(total, supply.total_max_a) if supply.total_max_a >= demand else total
+    must = "the block must bear the demand of its loads"
+    steps = (*steps, Step(must, keyed(demand, 5), "A", OUR_CHOICE))
+    changed = dataclasses.replace(supply, ways=wants, total_max_a=bears)
+    totals = (supply.total_max_a, bears)
+    return Proposal(supply.id, supply.name, supply.ways, wants, used, changed, totals, steps)
+
+
+def _first_panel(draft: Draft) -> Iterator[Proposal]:
+    """Yield what the first panel should have, where there is one."""
+    boat, at = draft.aboard.boat, draft.allocation.positions
+    for first in boat.panels[:1]:
+        on_panels = [s.id for s in draft.aboard.switches.values() if not s.station]
+        held = sum(name not in at or boat.panel_at(at[name]) == first for name in on_panels)
+        wants, steps = _sized(held, PANEL_POSITIONS, "positions")
+        of_first = (first.name, first.positions, wants, held, None, (0.0, 0.0), steps)
+        yield Proposal("helm", *of_first)
