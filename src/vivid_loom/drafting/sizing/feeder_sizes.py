@@ -107,10 +107,9 @@ class Feeders:
         self._again = partial(Feeders, lines, needs, paths, aboard, ladder)
         forced = tuple(aboard.order.override(name, "gauge") for name in needs)
         lying = tuple(paths[name] for name in needs)
-        with_ = tuple(sorted(bundled.items()))
         self.fixed = aboard.kept.take(
             "feeder limits",
-            " ".join(f"{name} {count}" for name, count in with_),
+            " ".join(f"{name} {count}" for name, count in sorted(bundled.items())),
             (needs, forced, lying, aboard.boat, aboard.profile, ladder),
             lambda: feeder_limits(needs, paths, aboard, ladder, bundled),
         )

@@ -197,16 +197,11 @@ def _laid_tables(draft: Draft) -> tuple[Printed, ...]:
         Column("labels", 24, lambda r: f"{r.label_from}; {r.label_to}"),
         measured("length", 16, "routed_length_mm", bold=False),
     )
+    recorded_here = laid("Recorded, not sized here", record, recorded(draft).rows)
     return (
         laid("Spare conductors and pull lines", spare, spares(draft).rows),
         laid("Bonding conductors", bond, bonding(draft).rows),
-        Printed(
-            record,
-            recorded(draft).rows,
-            "Recorded, not sized here",
-            size=2.6,
-            remark=lambda row: _along(row) + _joined(row, names),
-        ),
+        recorded_here._replace(remark=lambda row: _along(row) + _joined(row, names)),
     )
 
 
