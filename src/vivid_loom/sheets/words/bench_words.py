@@ -110,16 +110,7 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
         asks = "Hold both probes to one another; the meter takes what it reads off from now on."
         return StepWords("The meter's own leads", "the black probe", "the red probe", asks)
     if step.kind == "seated":
-        half = next(half for half in specimen.plugs if half.plug.id == step.subject)
-        empty = half.plug.ways - len(half.cavities)
-        sealed = f", {empty} sealing plug{'s' * (empty > 1)} in the empty ones" if empty else ""
-        count = len(half.cavities)
-        pulled = f"Pull each of its {count} wires" if count > 1 else "Pull its wire"
-        asks = (
-            f"{pulled} lightly: every contact is home and its seal in its cavity{sealed}; wedge "
-            f"home, key {half.plug.key}."
-        )
-        return StepWords(f"Plug {step.subject}, {half.gender} side", "", "", asks)
+        return _seated_words(specimen, step)
     if step.kind == "mated":
         asks = "Both halves home, latch closed, key to key; a light pull does not part them."
         return StepWords(f"Plug {step.subject}, mated", "", "", asks)
@@ -152,6 +143,19 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
     label = row.planned.label if row else "Spare"
     ends = " → ".join(names.place(end.place) for end in (wire.start, wire.end))
     return StepWords(f"Wire {wire.id}", red, black, f"{label}: {ends}. {wire.gauge} {wire.colour}.")
+
+
+def _seated_words(specimen: Specimen, step: Step) -> StepWords:
+    half = next(half for half in specimen.plugs if half.plug.id == step.subject)
+    empty = half.plug.ways - len(half.cavities)
+    sealed = f", {empty} sealing plug{'s' * (empty > 1)} in the empty ones" if empty else ""
+    count = len(half.cavities)
+    pulled = f"Pull each of its {count} wires" if count > 1 else "Pull its wire"
+    asks = (
+        f"{pulled} lightly: every contact is home and its seal in its cavity{sealed}; wedge "
+        f"home, key {half.plug.key}."
+    )
+    return StepWords(f"Plug {step.subject}, {half.gender} side", "", "", asks)
 
 
 def _contacts(specimen: Specimen, step: Step) -> list[str]:
