@@ -22,10 +22,12 @@ from vivid_loom.boat import (
     SwitchRequest,
 )
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo.free_shapes import free_shape
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.netlist import TerminalId, devices_between, loops, nodes
 from vivid_loom.order import Order
+from vivid_loom.quantities import Gauge
 from vivid_loom.sheets import packet_table
 from vivid_loom.standards.conductor import area_mm2
 
@@ -565,3 +567,20 @@ def test_a_circuit_straight_from_a_switch_or_stud(kind: str) -> None:
     )
     assert errors(done) == []
     assert done.circuits[0].planned.plan.start.name == "output stud"
+
+
+@pytest.mark.parametrize("seed", [*range(24), 2213, 2930])
+def test_no_feeder_is_thicker_than_what_is_behind_it_for_its_sake(seed: int) -> None:
+    """Also where that has grown thinner on the way to the sizes that stand (2213, 2930)."""
+    done = draft(*free_shape(seed), shipped_catalogue())
+    gauges = {row.id: row.sized.gauge.value for row in done.rows if row.sized}
+    behind: dict[str, set[Gauge]] = {}
+    for row in done.rows:
+        for feeder in done.aboard.boat.network.upstream(row.planned.source):
+            behind.setdefault(feeder, set()).update([gauges[row.id]] if row.sized else [])
+    for name, need in done.needs.items():
+        if need.feed is None:  # a return alone: as thick as what it brings current home of
+            behind[name] = {gauges[top] for tops, _ in need.foreign for top in tops}
+    for row in done.feeders:
+        if row.sized and row.sized.gauge.governed_by == "branch behind":
+            assert row.sized.gauge.value in behind[row.id], row.id

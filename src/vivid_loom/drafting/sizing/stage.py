@@ -2,6 +2,7 @@
 each with its reasons.
 """
 
+from collections.abc import Mapping
 from functools import partial
 from typing import NamedTuple
 
@@ -73,66 +74,78 @@ def _too_thin(
     return found
 
 
-def _thickest(lines: Lines, feeders: Feeders, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
+def _thickest(
+    lines: Lines, feeders: Feeders, sizes: Sizes, aboard: Aboard, asked: Mapping[str, int]
+) -> dict[str, int]:
     """Return the rung of the thickest conductor behind every feeder.
 
     A battery's minus is as thick as its plus: a return alone as what it brings current home of.
+
+    Args:
+        asked: by feeder, what it will be at least.
     """
     network = aboard.boat.network
     fed = [(line.source, r) for line, r in zip(lines.circuits, sizes.rung.tolist(), strict=True)]
-    fed += [(network.source_of(name), feeder.rung) for name, feeder in sizes.feeders.items()]
+    fed += [
+        (network.source_of(name), max(feeder.rung, asked.get(name, 0)))
+        for name, feeder in sizes.feeders.items()
+    ]
     thickest: dict[str, int] = {}
     for place, rung in sorted(set(fed)):
         for chain in network.to_source(place):
             for name in chain:
                 thickest[name] = max(thickest.get(name, 0), rung)
     for name, tops in feeders.homing.items():
-        thickest[name] = max((sizes.feeders[top].drafted for top in tops), default=0)
+        drafted = (max(sizes.feeders[top].drafted, asked.get(top, 0)) for top in tops)
+        thickest[name] = max(drafted, default=0)
     return thickest
-
-
-def _settled(
-    lines: Lines, feeders: Feeders, least: Floors, aboard: Aboard, ladder: Ladder
-) -> tuple[Sizes, Feeders]:
-    """Size everything until no feeder lies with more loaded conductors than it was sized for."""
-    while True:
-        sizes = size(lines, feeders, aboard, ladder, least)
-        denser = feeders.beside_more(sizes.feeders_with)
-        if denser is None:
-            return sizes, feeders
-        feeders = denser
 
 
 def _with_feeders(
     lines: Lines, feeders: Feeders, short: dict[str, int], aboard: Aboard, ladder: Ladder
 ) -> tuple[Sizes, Feeders]:
-    """Size everything with no feeder thinner than what is behind it, and none for nothing.
+    """Size everything with no feeder thinner than what is behind it, and none for nothing, and
+    none lying with more loaded conductors than it was sized for.
 
-    A branch may grow thinner behind a feeder that was thickened for it: the floor is then tried
-    again at what the branch has now.
+    A branch may grow thinner behind a feeder that was thickened for it, or for another that has
+    grown thinner since: floors are then tried again at what is behind them now.
     """
     least = Floors(short, {})
-    sizes, feeders = _settled(lines, feeders, least, aboard, ladder)
-    while thicker := _outgrown(lines, feeders, sizes, aboard):
-        least = Floors(short, {**least.behind, **thicker})
-        sizes, feeders = _settled(lines, feeders, least, aboard, ladder)
-    now = _thickest(lines, feeders, sizes, aboard)
-    behind = {name: min(rung, now[name]) for name, rung in least.behind.items()}
-    if behind == least.behind:
-        return sizes, feeders
-    trial = size(lines, feeders, aboard, ladder, Floors(short, behind))
-    fits = not feeders.beside_more(trial.feeders_with)
-    fits = fits and not _outgrown(lines, feeders, trial, aboard)
-    return (trial if fits else sizes), feeders
+    while True:
+        sizes = size(lines, feeders, aboard, ladder, least)
+        denser = feeders.beside_more(sizes.feeders_with)
+        thicker = _outgrown(lines, feeders, sizes, aboard)
+        if denser is None and not thicker:
+            break
+        feeders, least = denser or feeders, Floors(short, {**least.behind, **thicker})
+    while True:
+        now = _thickest(lines, feeders, sizes, aboard, {})
+        lighter = Floors(short, {name: min(rung, now[name]) for name, rung in least.behind.items()})
+        if lighter == least:
+            return sizes, feeders
+        trial = size(lines, feeders, aboard, ladder, lighter)
+        if feeders.beside_more(trial.feeders_with) or _outgrown(lines, feeders, trial, aboard):
+            return sizes, feeders
+        sizes, least = trial, lighter
 
 
 def _outgrown(lines: Lines, feeders: Feeders, sizes: Sizes, aboard: Aboard) -> dict[str, int]:
-    """Return the rung of the thickest conductor behind every feeder that is thinner."""
-    return {
-        name: rung
-        for name, rung in _thickest(lines, feeders, sizes, aboard).items()
-        if rung > sizes.feeders[name].drafted and aboard.order.override(name, "gauge") is None
-    }
+    """Return the rung that every feeder gets which is thinner than a conductor behind it.
+
+    What is behind it may be such a feeder itself.
+    """
+    asked: dict[str, int] = {}
+    while True:
+        thickest = _thickest(lines, feeders, sizes, aboard, asked)
+        more = {
+            name: rung
+            for name, rung in thickest.items()
+            if rung > max(sizes.feeders[name].drafted, asked.get(name, 0))
+            and aboard.order.override(name, "gauge") is None
+        }
+        if not more:
+            return asked
+        asked |= more
 
 
 def _changed(
