@@ -2,6 +2,7 @@
 
 import dataclasses
 import random
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -11,7 +12,19 @@ from vivid_loom.boat import read_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER, find_boat
 from vivid_loom.drafting import Draft, DraftError, draft
-from vivid_loom.order import Override, move_loads, read_order, set_override
+from vivid_loom.drafting.after.truth import Truth, truth_of
+from vivid_loom.order import (
+    Edit,
+    HandJumper,
+    Override,
+    change_loads,
+    change_profile,
+    decide_jumper,
+    move_loads,
+    read_order,
+    remove_loads,
+    set_override,
+)
 from vivid_loom.quantities import LimitError
 from vivid_loom.sheets.draft_json import draft_json_bytes
 
@@ -26,6 +39,8 @@ def same(left: Draft, right: Draft) -> list[str]:
     ]
     if draft_json_bytes(left) != draft_json_bytes(right):
         found.append("draft.json")
+    if truth_of(left).rows != truth_of(right).rows:
+        found.append("presses")
     return found
 
 
@@ -86,6 +101,60 @@ def test_a_moved_load_leaves_the_others_in_place() -> None:
     after = draft(move_loads([load], there)[1](order), model, shipped_catalogue(), before)
     moved = [r.id for r in after.rows if (b := before.circuit(r.id)) and r.planned is not b.planned]
     assert moved == ["C24"]
+
+
+def test_presses_stand_while_the_same_is_joined() -> None:
+    """A lamp moved to the end of its chain, and home by another bus; not one that is taken out."""
+    order, model = read_order(DEMO_ORDER), read_boat(DEMO_FOLDER / "qh-86.boat.json")
+    before = draft(order, model, shipped_catalogue())
+    stations = {station.id: station for station in model.stations}
+    chained, pump = (before.aboard.loads[name] for name in ("cabin_1", "bp_aft"))
+    moved = [((chained,), stations["stem"]), ((pump,), stations["dash"])]
+    for loads, there in moved:
+        after = draft(move_loads(loads, there)[1](order), model, shipped_catalogue(), before)
+        assert truth_of(after) is truth_of(before), loads[0].id
+        lands = [
+            {(leg.start[:2], leg.end[:2]) for row in one.circuits for leg in row.planned.plan.legs}
+            for one in (before, after)
+        ]
+        assert lands[0] != lands[1], loads[0].id
+    without = draft(remove_loads((chained,))[1](order), model, shipped_catalogue(), before)
+    assert truth_of(without) is not truth_of(before)
+
+
+def _load(name: str, **fields: object) -> Callable[[Draft], Edit]:
+    return lambda done: change_loads(
+        (dataclasses.replace(done.aboard.loads[name], **fields),),  # type: ignore[arg-type]
+        "it",
+    )
+
+
+def _between_outputs(done: Draft) -> HandJumper:
+    """Join what two switches feed."""
+    one, other = [s.request.id for s in done.switches if len(s.uses) == 1 and s.position][:2]
+    return HandJumper(start=f"{one} 1U", end=f"{other} 1U", laid=True, reason="r", initials="VL")
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        _load("side_p", lit_in=("down",)),
+        _load("washdown", contact_a=10.0),  # a float inside it, which hangs down
+        _load("fridge", running_a=None),  # it is not cut
+        lambda _: change_profile("second_lamp", "backlight", "second lamp"),
+        lambda done: decide_jumper(_between_outputs(done)),
+        lambda _: set_override(
+            Override(subject="s_nav", field="helm_position", value="9", reason="r", initials="VL")
+        ),
+    ],
+    ids=["lit in", "contact inside", "not sized", "lamps", "jumper", "position"],
+)
+def test_presses_are_worked_out_anew_for_what_they_tell(change: Callable[[Draft], Edit]) -> None:
+    order, model = read_order(DEMO_ORDER), read_boat(DEMO_FOLDER / "qh-86.boat.json")
+    before = draft(order, model, shipped_catalogue())
+    after = draft(change(before)[1](order), model, shipped_catalogue(), before)
+    assert truth_of(after) is not truth_of(before)
+    assert truth_of(after).rows == Truth(after).rows
 
 
 def test_a_draft_lets_go_of_the_one_before() -> None:

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from vivid_loom.boat import STATES
+from vivid_loom.drafting.after.joined import joined
 from vivid_loom.drafting.after.meant import meaning_of
 from vivid_loom.drafting.after.net import lamp_element, net_list
 from vivid_loom.drafting.drafted import Draft
@@ -241,17 +242,8 @@ def _tab(switch: HelmSwitch, name: str) -> TerminalId:
 
 
 def press_rows(draft: Draft) -> tuple[PressRow, ...]:
-    """Return every state of every switch that a hand moves; kept while the wiring is the same."""
-    aboard = draft.aboard
-    made_from = (
-        draft.allocation.circuits,
-        draft.allocation.feeders,
-        tuple(aboard.loads.values()),
-        tuple(aboard.switches.values()),
-        tuple(row.sized is None for row in draft.rows),
-        (aboard.boat, aboard.order.ways, aboard.profile, draft.catalogue),
-    )
-    return aboard.kept.take("truth", "", made_from, lambda: Truth(draft)).rows
+    """Return every state of every switch that a hand moves; kept while the same is joined."""
+    return draft.aboard.kept.take("truth", "", joined(draft), lambda: Truth(draft)).rows
 
 
 def truth_of(draft: Draft) -> Truth:
