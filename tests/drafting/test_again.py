@@ -122,6 +122,23 @@ def test_presses_stand_while_the_same_is_joined() -> None:
     assert truth_of(without) is not truth_of(before)
 
 
+@pytest.mark.parametrize("hull", ["0417", "0609", "1102"])
+def test_wires_behind_panels_follow_what_ends_on_their_tabs(hull: str) -> None:
+    """Instrument lights are chained from where they are now; other loads change no jumper."""
+    path = DEMO_FOLDER / f"hull-{hull}.loom.json"
+    order = read_order(path)
+    model = read_boat(find_boat(path, order.boat))
+    before = draft(order, model, shipped_catalogue())
+    lights = [x for x in before.aboard.loads.values() if x.function == "instrument_light"]
+    others = [x for x in before.aboard.loads.values() if x not in lights][::5]
+    for load in (*lights, *others):
+        there = next(s for s in model.stations[3:] if s.id != load.station)
+        edited = move_loads((load,), there)[1](order)
+        after = draft(edited, model, shipped_catalogue(), before)
+        assert same(after, draft(edited, model, shipped_catalogue())) == [], load.id
+    assert lights
+
+
 def _load(name: str, **fields: object) -> Callable[[Draft], Edit]:
     return lambda done: change_loads(
         (dataclasses.replace(done.aboard.loads[name], **fields),),  # type: ignore[arg-type]

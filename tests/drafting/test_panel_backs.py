@@ -21,6 +21,7 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.after.truth import Truth
 from vivid_loom.netlist import Conductor
+from vivid_loom.order import move_loads
 from vivid_loom.sheets import packet_files
 
 INTENTS: tuple[LampIntent, ...] = get_args(LampIntent)
@@ -334,3 +335,16 @@ def test_no_single_mistake_with_a_jumper_passes_unseen() -> None:
             assert found, mutant.words
     print(dict(counts))
     assert sum(n for words, n in counts.items() if words.endswith("found")) > 90
+
+
+def test_lamps_at_night_follow_lights_that_are_moved() -> None:
+    """What hangs on a load at the panel goes dark with the load elsewhere, also drafted again."""
+    order_, boat = wired(next(functions()), BASIC, "up", "night").aboard.order, selector_boat()
+    standing = draft(order_, boat, CATALOGUE)
+    there = next(s for s in boat.stations if s.id == "a1_port")
+    edited = move_loads((standing.aboard.loads["glow"],), there)[1](order_)
+    again = draft(edited, boat, CATALOGUE, standing)
+    assert [use.refused == "" for done in (standing, again) for use in done.switches[0].lamps] == [
+        True, True, True, False,
+    ]  # fmt: skip
+    assert again.rows == draft(edited, boat, CATALOGUE).rows

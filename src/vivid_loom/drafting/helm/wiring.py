@@ -9,7 +9,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from functools import partial
 from itertools import pairwise
-from typing import Literal
+from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import LampIntent
 from vivid_loom.catalogue import Catalogue
@@ -19,6 +19,7 @@ from vivid_loom.drafting.helm.lamps import LampUse, fed, kept_dark, lamp_intents
 from vivid_loom.drafting.helm.seats import Seat, Tab, seats
 from vivid_loom.drafting.helm.tabs import Spot, jumper_mm
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.kept import Kept
 from vivid_loom.drafting.patterns import Leg, Plan, Point
 from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
@@ -27,9 +28,26 @@ from vivid_loom.drafting.places.route import RouteMap
 __all__ = ["NIGHT", "Lamps", "with_backs"]
 
 NIGHT = "instrument lights"
+NEAREST: Final = Point("", "nearest bus", "", "screw")  # until it is known which has a screw left
 NOTHING_AT_NIGHT = "no instrument lights are fed here; give them a circuit"
+_INNER = frozenset({"behind", "back"})  # stages asked in between
 Lamps = dict[str, tuple[LampUse, ...]]
 """By switch id, what becomes of its lamps."""
+
+
+class _Behind(NamedTuple):
+    """What is behind all panels, but for which bus the lamps' current comes home to.
+
+    Attributes:
+        laid: by circuit, what is laid for the lamps of its switches.
+        homes: circuit and id of those that end on a bus, ``NEAREST`` as yet, in their order.
+        left_out: the ends of jumpers that are left out by hand.
+    """
+
+    laid: dict[str, tuple[Leg, ...]]
+    homes: tuple[tuple[str, str], ...]
+    left_out: tuple[frozenset[Point], ...]
+    lamps: Lamps
 
 
 class _Bench:
@@ -37,28 +55,23 @@ class _Bench:
 
     def __init__(self, aboard: Aboard, allocation: Allocation, catalogue: Catalogue) -> None:
         self.aboard, self.allocation, self.catalogue = aboard, allocation, catalogue
-        self.circuits = {c.id: c for c in allocation.circuits}
         self.laid: dict[str, list[Leg]] = defaultdict(list)
         self.lamps: Lamps = {}
         self.switches = tuple(seats(aboard, allocation, catalogue))
-        self.screws = _taken_screws(allocation.circuits)
-        self.left_out: list[set[Point]] = []
+        self.homes: list[tuple[str, str]] = []
+        self.left_out: list[frozenset[Point]] = []
         self.chained = set(_chained(self.switches))
         self.backs: dict[str, Back] = {}
         landed: dict[str, list[tuple[str, Leg]]] = defaultdict(list)
-        loads = aboard.loads
-        for circuit in allocation.circuits:
-            if any(load.running_a is None for load in circuit.drawing(loads)):
-                continue  # it is not cut before its current is known, and its lamps with it
-            for leg in circuit.plan.legs:
-                for place in {leg.start.place, leg.end.place}:
-                    landed[place].append((circuit.id, leg))
+        for name, leg in _on_tabs(aboard, allocation):
+            for place in {leg.start.place, leg.end.place}:
+                landed[place].append((name, leg))
         for switch in self.switches:
             on_it = tuple(landed.get(switch.place, ()))
             self.backs[switch.place] = Back(place=switch.place, part=switch.part, landed=on_it)
 
-    def lay(self, routes: RouteMap) -> None:
-        """Feed every lamp and take its current home."""
+    def lay(self) -> _Behind:
+        """Feed every lamp and take its current home; then do what somebody decided."""
         groups: dict[str, list[Seat]] = defaultdict(list)
         for switch in self.switches:
             if switch.part.lamps and self.backs[switch.place].owners:
@@ -70,9 +83,12 @@ class _Bench:
             lights = self._night(by_night) if by_night else ""
             for switch in group:
                 self._settle(switch, lights)
-            self._home(group, routes)
+            self._home(group)
+        self._by_hand()
+        laid = {circuit: tuple(legs) for circuit, legs in self.laid.items()}
+        return _Behind(laid, tuple(self.homes), tuple(self.left_out), self.lamps)
 
-    def by_hand(self) -> None:
+    def _by_hand(self) -> None:
         """Lay and leave out what somebody decided; what is not aboard is left alone."""
         named = {s.request.id: s for s in self.switches}
         for wish in self.aboard.order.jumpers:
@@ -80,7 +96,7 @@ class _Bench:
             if None in tabs:
                 continue
             start, end = (tab for tab in tabs if tab)
-            points = {start.point, end.point}
+            points = frozenset({start.point, end.point})
             if not wish.laid:
                 for laid in self.laid.values():
                     laid[:] = [leg for leg in laid if {leg.start, leg.end} != points]
@@ -93,25 +109,6 @@ class _Bench:
                 at = (start.point, end.point)
                 leg = Leg("H", *at, (), "switched", jumper=True, jumper_m=length_m)
                 self._add(circuit, leg)
-
-    def wired(self, circuit: Planned) -> Planned:
-        """Return a circuit with what is laid for its switches' lamps, without what is left out."""
-        kept, legs = self.kept(circuit.plan), tuple(self.laid.get(circuit.id, ()))
-        if not legs and len(kept) == len(circuit.plan.legs):
-            return circuit
-        plan = partial(_renumbered, circuit.plan, kept, legs)
-        return self.aboard.kept.take(
-            "back", circuit.id, (circuit, kept, legs), lambda: circuit.replanned(plan())
-        )
-
-    def kept(self, plan: Plan) -> tuple[Leg, ...]:
-        """Return a circuit's own conductors without the jumpers that are left out by hand."""
-        passed = {i for _, series in plan.paths for i in series}
-        return tuple(
-            leg
-            for i, leg in enumerate(plan.legs)
-            if i in passed or {leg.start, leg.end} not in self.left_out
-        )
 
     def _lamps(self, switch: Seat) -> list[Tab]:
         """Feed a switch's own lamps, and return those that the instrument lights light."""
@@ -136,10 +133,12 @@ class _Bench:
             return LampUse(lamp, intent, NIGHT), back
         return fed(back, lamp, intent, switch.station, self.catalogue)
 
-    def _add(self, circuit: str, leg: Leg) -> None:
-        """Add a conductor to a circuit under the next number of its letter."""
+    def _add(self, circuit: str, leg: Leg) -> str:
+        """Add a conductor to a circuit under the next number of its letter, and return its id."""
         number = 1 + sum(other.id.startswith(leg.id[0]) for other in self.laid[circuit])
-        self.laid[circuit].append(leg._replace(id=f"{leg.id[0]}{number}"))
+        named = leg._replace(id=f"{leg.id[0]}{number}")
+        self.laid[circuit].append(named)
+        return named.id
 
     def _night(self, tabs: list[Tab]) -> str:
         """Lead the instrument lights over every lamp that burns with them, by the least wire.
@@ -206,7 +205,7 @@ class _Bench:
 
         self.lamps[switch.request.id] = tuple(map(settled, self.lamps[switch.request.id]))
 
-    def _home(self, group: list[Seat], routes: RouteMap) -> None:
+    def _home(self, group: list[Seat]) -> None:
         """Chain the minus tabs of all lamps that are fed, and lead them home to the nearest bus."""
         tabs: list[Tab] = []
         for switch in group:
@@ -222,23 +221,31 @@ class _Bench:
                 continue  # its maker has laid it
             length_m = jumper_mm(a.spot, b.spot) / 1000
             self._add(self._owner(b.switch), _jumper("G", (b.point, a.point), length_m, "return"))
-        bus = self._bus_near(met[0].switch.station, routes)
-        home = Leg("G", met[0].point, bus, (), "return", "lamp")
-        self._add(self._owner(met[0].switch), home)
+        owner = self._owner(met[0].switch)
+        home = Leg("G", met[0].point, NEAREST, (), "return", "lamp")
+        self.homes.append((owner, self._add(owner, home)))
 
     def _owner(self, switch: Seat) -> str:
         owners = self.backs[switch.place].owners
         return owners[min(owners)]
 
-    def _bus_near(self, station: str, routes: RouteMap) -> Point:
+
+class _Screws:
+    """Hands out screws of the nearest buses that no circuit comes home to."""
+
+    def __init__(self, aboard: Aboard, allocation: Allocation, routes: RouteMap) -> None:
+        self._boat, self._routes = aboard.boat, routes
+        self._taken = _taken_screws(allocation.circuits)
+
+    def take(self, station: str) -> Point:
         """Return a free screw of the nearest bus; the battery's post where there is none."""
-        boat = self.aboard.boat
+        boat = self._boat
         for bus in sorted(
-            boat.return_buses, key=lambda b: (routes.distance_m(station, b.station), b.id)
+            boat.return_buses, key=lambda b: (self._routes.distance_m(station, b.station), b.id)
         ):
-            free = [n for n in range(1, bus.screws + 1) if (bus.id, n) not in self.screws]
+            free = [n for n in range(1, bus.screws + 1) if (bus.id, n) not in self._taken]
             if free:
-                self.screws.add((bus.id, free[0]))
+                self._taken.add((bus.id, free[0]))
                 return Point(bus.id, f"screw {free[0]}", bus.station, "screw")
         return Point(boat.battery.id, "minus post", boat.battery.station, "post")
 
@@ -272,6 +279,16 @@ def _jumper(
     return Leg(letter, *ends, (), live, "lamp", jumper=True, jumper_m=length_m)
 
 
+def _on_tabs(aboard: Aboard, allocation: Allocation) -> Iterator[tuple[str, Leg]]:
+    """Yield the conductors that end on tabs, each with its circuit, in their order."""
+    for circuit in allocation.circuits:
+        if any(load.running_a is None for load in circuit.drawing(aboard.loads)):
+            continue  # it is not cut before its current is known, and its lamps with it
+        for leg in circuit.plan.legs:
+            if "tab" in (leg.start.kind, leg.end.kind):
+                yield circuit.id, leg
+
+
 def _taken_screws(circuits: Iterable[Planned]) -> set[tuple[str, int]]:
     """Return the screws that circuits come home to, as (bus, number)."""
     ends = (leg.end for circuit in circuits for leg in circuit.plan.legs if leg.live == "return")
@@ -287,6 +304,49 @@ def _renumbered(plan: Plan, kept: tuple[Leg, ...], more: tuple[Leg, ...]) -> Pla
     return Plan((*kept, *more), paths)
 
 
+def _kept_legs(plan: Plan, left_out: tuple[frozenset[Point], ...]) -> tuple[Leg, ...]:
+    """Return a circuit's own conductors without the jumpers that are left out by hand."""
+    if not left_out:
+        return plan.legs
+    passed = {i for _, series in plan.paths for i in series}
+    return tuple(
+        leg
+        for i, leg in enumerate(plan.legs)
+        if i in passed or frozenset({leg.start, leg.end}) not in left_out
+    )
+
+
+def _wired(
+    circuit: Planned, laid: tuple[Leg, ...], left_out: tuple[frozenset[Point], ...], kept: Kept
+) -> Planned:
+    """Return a circuit with what is laid for its switches' lamps, without what is left out."""
+    own = _kept_legs(circuit.plan, left_out)
+    if not laid and len(own) == len(circuit.plan.legs):
+        return circuit
+    plan = partial(_renumbered, circuit.plan, own, laid)
+    return kept.take("back", circuit.id, (circuit, own, laid), lambda: circuit.replanned(plan()))
+
+
+def _behind(allocation: Allocation, aboard: Aboard, catalogue: Catalogue) -> _Behind:
+    """Return what is behind the panels: as before while nothing else ends on their tabs.
+
+    Where a conductor goes from there, and how far, does not matter to it.
+    """
+    loads = aboard.loads.values()
+    made_from = (
+        tuple(
+            (name, leg.start[:2], leg.end[:2], leg.live, leg.lead, leg.carries == ())
+            for name, leg in _on_tabs(aboard, allocation)
+        ),
+        tuple((load.id, load.station) for load in loads if load.function == "instrument_light"),
+        tuple((circuit.id, circuit.loads, circuit.signals) for circuit in allocation.circuits),
+        (tuple(aboard.switches.values()), tuple(allocation.positions.items())),
+        (aboard.boat, aboard.profile.second_lamp, aboard.order.jumpers, catalogue),
+    )
+    bench = partial(_Bench, aboard, allocation, catalogue)
+    return aboard.kept.take("behind", "", made_from, lambda: bench().lay())
+
+
 def with_backs(
     allocation: Allocation, aboard: Aboard, catalogue: Catalogue, routes: RouteMap
 ) -> tuple[Allocation, Lamps]:
@@ -299,11 +359,20 @@ def with_backs(
         (aboard.boat, aboard.profile, aboard.order.jumpers, catalogue, routes),
     )
 
-    def laid() -> tuple[tuple[Planned, ...], Lamps]:
-        bench = _Bench(aboard, allocation, catalogue)
-        bench.lay(routes)
-        bench.by_hand()
-        return tuple(bench.wired(circuit) for circuit in allocation.circuits), bench.lamps
+    def whole() -> tuple[tuple[Planned, ...], Lamps]:
+        behind = _behind(allocation, aboard, catalogue)
+        screws = _Screws(aboard, allocation, routes)
+        laid = dict(behind.laid)
+        for name, home in behind.homes:
+            laid[name] = tuple(
+                leg._replace(end=screws.take(leg.start.station)) if leg.id == home else leg
+                for leg in laid[name]
+            )
+        circuits = (
+            _wired(circuit, laid.get(circuit.id, ()), behind.left_out, aboard.kept)
+            for circuit in allocation.circuits
+        )
+        return tuple(circuits), behind.lamps
 
-    circuits, lamps = aboard.kept.take("backs", "", made_from, laid, frozenset({"back"}))
+    circuits, lamps = aboard.kept.take("backs", "", made_from, whole, _INNER)
     return dataclasses.replace(allocation, circuits=circuits), lamps
