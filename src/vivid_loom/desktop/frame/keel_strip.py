@@ -106,7 +106,7 @@ class KeelStrip(QWidget):
         Args:
             whole: the stage is about the order as a whole, not about what is selected.
         """
-        if (draft, circuit_id, whole) != (self._draft, self._selected, self._whole):
+        if draft is not self._draft or (circuit_id, whole) != (self._selected, self._whole):
             self._draft, self._selected, self._whole = draft, circuit_id, whole
             self._invalidate()
 

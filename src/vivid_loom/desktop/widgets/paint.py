@@ -1,9 +1,10 @@
 """Qt backend of the display list: screen and paper show the same primitives."""
 
 from collections.abc import Iterable
+from functools import lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from vivid_loom.desktop.widgets.theme import font
 from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Text
@@ -13,22 +14,37 @@ __all__ = ["play"]
 FINER = 16
 
 
-def _pen(colour: str, width: float) -> QPen:
+@lru_cache(maxsize=512)
+def _pen(colour: str, width: float, cap: str = "butt", dash: tuple[float, ...] = ()) -> QPen:
+    """Return a pen; nobody changes it."""
     pen = QPen(QColor(colour))
     pen.setWidthF(width)
-    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-    pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
+    round_ = cap == "round"
+    pen.setCapStyle(Qt.PenCapStyle.RoundCap if round_ else Qt.PenCapStyle.FlatCap)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin if round_ else Qt.PenJoinStyle.MiterJoin)
+    if dash:
+        pen.setDashPattern([length / width for length in dash])
     return pen
+
+
+@lru_cache(maxsize=256)
+def _brush(colour: str) -> QBrush:
+    return QBrush(QColor(colour))
+
+
+@lru_cache(maxsize=64)
+def _face(pixels: float, bold: bool) -> QFont:
+    return font(pixels, bold=bold)
 
 
 def _outlined(painter: QPainter, item: Rect | Circle) -> None:
     painter.setPen(_pen(item.stroke, item.width) if item.stroke else Qt.PenStyle.NoPen)
-    painter.setBrush(QBrush(QColor(item.fill)) if item.fill else Qt.BrushStyle.NoBrush)
+    painter.setBrush(_brush(item.fill) if item.fill else Qt.BrushStyle.NoBrush)
 
 
 def _text(painter: QPainter, item: Text) -> None:
     finer = FINER if item.size < 6 else 1  # paper sizes are in mm: letters advance by whole pixels
-    face = font(item.size * finer, bold=item.bold)
+    face = _face(item.size * finer, item.bold)
     painter.setFont(face)
     painter.setPen(QColor(item.colour))
     x = 0.0
@@ -50,13 +66,7 @@ def play(painter: QPainter, items: Iterable[Primitive]) -> None:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for item in items:
         if isinstance(item, Line):
-            pen = _pen(item.colour, item.width)
-            if item.cap == "round":
-                pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-                pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-            if item.dash:
-                pen.setDashPattern([length / item.width for length in item.dash])
-            painter.setPen(pen)
+            painter.setPen(_pen(item.colour, item.width, item.cap, item.dash))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in item.points]))
         elif isinstance(item, Rect):

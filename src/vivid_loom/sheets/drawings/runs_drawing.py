@@ -1,7 +1,8 @@
 """The Runs picture: trunks weighted by what is asked of them, stations, names that do not clash."""
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
+from functools import lru_cache
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import Boat, Run
@@ -153,21 +154,37 @@ class _Crowd:
 
     def touches(self, box: Box) -> bool:
         """Tell whether a box lies over one of these."""
-        near = (self._cells.get(cell, ()) for cell in _cells(box))
-        return any(_overlap(box, other) for boxes in near for other in boxes)
+        x0, y0, x1, y1 = box
+        for cell in _cells(box):  # asked for thousands of boxes a picture: no generators
+            for left, top, right, bottom in self._cells.get(cell, ()):
+                if x0 < right and left < x1 and y0 < bottom and top < y1:
+                    return True
+        return False
 
 
-def _cells(box: Box) -> Iterator[tuple[int, int]]:
-    for i in range(int(box[0] // CELL), int(box[2] // CELL) + 1):
-        for j in range(int(box[1] // CELL), int(box[3] // CELL) + 1):
-            yield i, j
+def _cells(box: Box) -> list[tuple[int, int]]:
+    """Return the cells of the grid that a box lies in."""
+    down = range(int(box[1] // CELL), int(box[3] // CELL) + 1)
+    return [(i, j) for i in range(int(box[0] // CELL), int(box[2] // CELL) + 1) for j in down]
+
+
+@lru_cache(maxsize=4)
+def _along(lines: tuple[tuple[Point, Point], ...]) -> _Crowd:
+    """Return small boxes along runs; edits leave those where they are."""
+    crowd = _Crowd()
+    for (ax, ay), (bx, by) in lines:
+        steps = max(1, int(((ax - bx) ** 2 + (ay - by) ** 2) ** 0.5 / 9))
+        for i in range(steps + 1):
+            x, y = ax + (bx - ax) * i / steps, ay + (by - ay) * i / steps
+            crowd.add((x - 4, y - 4, x + 4, y + 4))
+    return crowd
 
 
 class _Names:
-    """Places names where nothing stands yet."""
+    """Places names where nothing stands yet, and off the runs where there is room elsewhere."""
 
-    def __init__(self, width: float, height: float) -> None:
-        self._taken, self._lines = _Crowd(), _Crowd()
+    def __init__(self, width: float, height: float, lines: tuple[tuple[Point, Point], ...]) -> None:
+        self._taken, self._lines = _Crowd(), _along(lines)
         self._width, self._height = width, height
 
     @property
@@ -181,14 +198,6 @@ class _Names:
     def is_free(self, box: Box) -> bool:
         """Tell whether nothing is written there, and nothing stands there."""
         return not self._taken.touches(box)
-
-    def take_line(self, a: Point, b: Point) -> None:
-        """Keep names off a run where there is room elsewhere."""
-        steps = max(1, int(((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5 / 9))
-        for i in range(steps + 1):
-            x = a[0] + (b[0] - a[0]) * i / steps
-            y = a[1] + (b[1] - a[1]) * i / steps
-            self._lines.add((x - 4, y - 4, x + 4, y + 4))
 
     def place(self, at: Point, text: str, size: float, tones: Tones, bold: bool) -> list[Primitive]:
         """Return a name beside its place; over a run it gets a ground of its own."""
@@ -224,10 +233,6 @@ class _Names:
             if inside and not over:
                 return box
         return None
-
-
-def _overlap(a: tuple[float, ...], b: tuple[float, ...]) -> bool:
-    return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
 
 
 def _run_items(
@@ -298,7 +303,7 @@ def runs_picture(
         for x, y in dict.fromkeys(places):
             r = 4.5 if busy[station.id] else 3.0
             items.append(Circle(x, y, r, tones.part, tones.ink, 1.3))
-    names = _Names(width, height)
+    names = _Names(width, height, tuple(ends for run in boat.runs for ends in lines[run.id]))
     for x, y in (place for places in stations.values() for place in places):
         names.take(x - 5, y - 5, x + 5, y + 5)
     words = _figures(draft, lines, sections, measure, names, tones)
@@ -325,8 +330,6 @@ def _figures(
     tones: Tones,
 ) -> list[Primitive]:
     """Write figures on the trunks in plan, wherever along them nothing else stands."""
-    for a, b in (ends for pair in lines.values() for ends in pair):
-        names.take_line(a, b)
     items: list[Primitive] = []
     if measure == "harness":
         return items

@@ -3,6 +3,7 @@
 Pure layout in screen units; the desktop and the packet play the same primitives.
 """
 
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
@@ -55,11 +56,10 @@ def boat_axis(draft: Draft, left: float, right: float) -> Axis:
     """Share the width: half by metres, half by how much is wired in each area."""
     boat = draft.aboard.boat
     areas = sorted((a for a in boat.areas if a.axis), key=lambda a: a.from_m)
-    station_x = {station.id: station.x_m for station in boat.stations}
-    points = [
-        station_x[end.station] for wire in draft.assembled.wires for end in (wire.start, wire.end)
+    ends = Counter(end.station for w in draft.assembled.wires for end in (w.start, w.end))
+    counts = [
+        1 + sum(ends[s.id] for s in boat.stations if a.from_m <= s.x_m < a.to_m) for a in areas
     ]
-    counts = [1 + sum(a.from_m <= x < a.to_m for x in points) for a in areas]
     metres = [a.to_m - a.from_m for a in areas]
     shares = [
         0.55 * m / sum(metres) + 0.45 * c / sum(counts) for m, c in zip(metres, counts, strict=True)
