@@ -106,10 +106,15 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue, before: Draft | None =
 
 
 def _asking(allocation: Allocation, aboard: Aboard) -> tuple[object, ...]:
-    """Return what the needs of feeders follow from."""
+    """Return what the needs of feeders follow from: where things stand has no part in it."""
     rated = tuple(o for o in aboard.order.overrides if o.field == "protection_a")
-    circuits = (allocation.circuits, tuple(sorted(allocation.positions.items())))
-    return (circuits, tuple(aboard.loads.values()), rated, aboard.boat, aboard.profile)
+    circuits = tuple(
+        (c.id, c.request, c.source, c.bus, c.loads, c.position, c.wanted, c.guard is None)
+        for c in allocation.circuits
+    )
+    draw = tuple((load.id, load.demand, load.running_a) for load in aboard.loads.values())
+    positions = tuple(sorted(allocation.positions.items()))
+    return (circuits, positions, draw, rated, aboard.boat, aboard.profile)
 
 
 def _path(item: Planned, routes: RouteMap, aboard: Aboard) -> tuple[Path, ...]:

@@ -1,6 +1,6 @@
 """What a draft joins for good, in words: drafts that say the same do the same at every press."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from functools import partial
 
 from vivid_loom.boat import Load
@@ -17,14 +17,14 @@ def joined(draft: Draft) -> tuple[object, ...]:
     lands on, which of several buses that are one, or whether loads hang on a chain or on a star.
     """
     aboard = draft.aboard
-    homes = _homes(draft)
+    homes = aboard.kept.same("homes", "", tuple(_homes(draft)))
     strips = tuple(strip.id for strip in draft.allocation.strips)
     told = (
         aboard.kept.take(
             "joined",
             row.id,
-            (row.planned.plan, tuple(homes.items()), strips),
-            partial(_told, row.planned.plan, homes, strips),
+            (row.planned.plan, homes, strips),
+            partial(_told, row.planned.plan, dict(homes), strips),
         )
         for row in draft.circuits
     )
@@ -48,13 +48,13 @@ def _felt(load: Load) -> tuple[object, ...]:
     return (load.id, load.leads, load.contact_a is None, load.lit_in)
 
 
-def _homes(draft: Draft) -> dict[str, str]:
-    """Return the buses and minus posts, each with one that stands for all it is joined to."""
+def _homes(draft: Draft) -> Iterator[tuple[str, str]]:
+    """Yield the buses and minus posts, each with one that stands for all it is joined to."""
     returns = [leg for f in draft.feeders for leg in f.planned.plan.legs]
     pairs = [(leg.start.place, leg.end.place) for leg in returns if leg.live == "return"]
     alone = [(bus.id, bus.id) for bus in draft.aboard.boat.return_buses]
-    groups = _groups((*pairs, *alone))
-    return {place: min(group) for group in groups for place in sorted(group)}
+    for group in _groups((*pairs, *alone)):
+        yield from ((place, min(group)) for place in sorted(group))
 
 
 def _told(plan: Plan, homes: Mapping[str, str], strips: Iterable[str]) -> str:

@@ -243,7 +243,12 @@ def _tab(switch: HelmSwitch, name: str) -> TerminalId:
 
 def press_rows(draft: Draft) -> tuple[PressRow, ...]:
     """Return every state of every switch that a hand moves; kept while the same is joined."""
-    return draft.aboard.kept.take("truth", "", joined(draft), lambda: Truth(draft)).rows
+    kept = draft.aboard.kept
+    proven = kept.held("truth")  # another rule has asked
+    if proven is None:
+        proven = kept.take("truth", "", joined(draft), lambda: Truth(draft))
+    assert isinstance(proven, Truth)
+    return proven.rows
 
 
 def truth_of(draft: Draft) -> Truth:

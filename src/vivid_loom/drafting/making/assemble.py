@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable, Sequence
 from functools import partial
 from itertools import pairwise
 from string import ascii_lowercase
+from sys import intern
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Load, is_harsh
@@ -437,7 +438,7 @@ def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     meeting: dict[Point, list[_Meets]] = {}
     for part in whole:
         for leg in part.planned.plan.legs:
-            wire = f"{part.planned.id}-{leg.id}"
+            wire = intern(f"{part.planned.id}-{leg.id}")  # the same word from draft to draft
             met = _Meets(leg.lights_lamp, leg.jumper, wire, part.gauge(leg))
             for point in (leg.start, leg.end):
                 meeting.setdefault(point, []).append(met)
