@@ -41,7 +41,7 @@ from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets.board_files import PAPERS, board_pages
 from vivid_loom.sheets.drawings.board_drawing import HarnessBoard, harness_boards
 from vivid_loom.sheets.lists.build_lists import CutRow
-from vivid_loom.sheets.lists.build_order import bench_rows, in_build_order
+from vivid_loom.sheets.lists.build_order import bench_rows
 from vivid_loom.sheets.paper.pdf import pdf_bytes
 from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.workshop.harness.built import tick_of, ticked_wires
@@ -56,7 +56,7 @@ class HarnessStage(StageView):
         super().__init__(session, parent)
         self._draft: Draft | None = None
         self.boards: Sequence[HarnessBoard] = ()
-        self.rows: list[CutRow] = []
+        self.rows: tuple[CutRow, ...] = ()
         self.wire = ""
         self.harness = QComboBox()
         self.harness.setAccessibleName("Harness")
@@ -152,7 +152,7 @@ class HarnessStage(StageView):
     def _show_harness(self) -> None:
         if self._draft is None:
             return
-        self.rows = in_build_order(bench_rows(self._draft, self.harness_id))
+        self.rows = bench_rows(self._draft, self.harness_id)
         self.plugs.set_harness(self._draft, self.harness_id)
         self._later.start()
         self._say_how_far()

@@ -1,14 +1,13 @@
 """Tables of what is to be proven: ringing out, pull tests, making alive."""
 
+from operator import attrgetter
 from typing import NamedTuple
 
 from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.bench.pulls import CrimpGroup, crimp_groups
 from vivid_loom.bench.ringing.plan import ring_plans
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.quantities import figure
-from vivid_loom.sheets.lists.build_lists import cut_list
 from vivid_loom.sheets.lists.build_order import in_build_order
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.paper.table import Table
@@ -100,14 +99,11 @@ def _high(value: float) -> str:
     return "" if value == float("inf") else figure(value)
 
 
-def _built_order(draft: Draft) -> list[Wire]:
-    by_id = {wire.id: wire for wire in draft.assembled.wires}
-    return [by_id[row.wire_id] for row in in_build_order(cut_list(draft).rows)]
-
-
 def draft_crimps(draft: Draft) -> tuple[CrimpGroup, ...]:
     """Return a draft's crimps by terminal, gauge and jaw, in the order of the bench."""
-    return crimp_groups(draft, _built_order(draft), draft.aboard.profile.pull_every)
+    harness_by_harness = sorted(draft.assembled.wires, key=attrgetter("harness"))
+    built = in_build_order(harness_by_harness)
+    return crimp_groups(draft, built, draft.aboard.profile.pull_every)
 
 
 def pull_table(draft: Draft) -> Table[PullRow]:

@@ -14,7 +14,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.wire import End
 from vivid_loom.quantities import CutUnit, counted, cut_unit
 from vivid_loom.sheets.lists.build_lists import CutRow
-from vivid_loom.sheets.lists.build_order import bench_rows, end_words, in_build_order, spool_of
+from vivid_loom.sheets.lists.build_order import bench_rows, end_words
 from vivid_loom.sheets.lists.harness_lists import TAIL, connectors, joints
 from vivid_loom.sheets.paper.drawing import Page
 from vivid_loom.sheets.paper.layout import Column, Printed, Setting, paginate
@@ -44,7 +44,7 @@ class _EndLine(NamedTuple):
 
 
 def _told_order(rows: Sequence[CutRow]) -> str:
-    spools = len({(spool_of(row), row.cable_id) for row in rows})
+    spools = len({(row.gauge, row.colour, row.tracer, row.cable_id) for row in rows})
     jaws = len({jaw for row in rows for jaw in (row.from_jaw, row.to_jaw) if jaw})
     cut = f"{len(rows)} wires from {spools} spools, {counted(spools - 1, 'change')} of spool."
     crimped = f"{counted(jaws, 'jaw')}, {counted(max(0, jaws - 1), 'change')}"
@@ -137,7 +137,7 @@ def _cut_table(
     remarks = {row.wire_id: _remark(row, aboard) for row in rows}
     return Printed(
         columns,
-        [_wire_lines(row, places, unit) for row in in_build_order(rows)],
+        [_wire_lines(row, places, unit) for row in rows],
         note=f"{_told_order(rows)} {LABELS} Tolerance {unit.tolerance}. Strip in mm.",
         size=ARM_MM,
         remark=lambda lines: remarks[lines[0].wire],
