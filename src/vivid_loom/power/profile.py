@@ -56,6 +56,7 @@ class Profiles:
     def __init__(self, now: Powered) -> None:
         self.now = now
         self._followed_ways: dict[str, Profile | None] = {}
+        self._pieces: dict[str, Piece] = {}
 
     @cached_property
     def _into(self) -> dict[str, list[tuple[float, str, str]]]:
@@ -116,7 +117,6 @@ class Profiles:
         self, at: str, flows: dict[str, list[tuple[float, str, str]]], ends: frozenset[str]
     ) -> tuple[list[Piece], str]:
         """Return what the largest current passes from a terminal on, and where it ends."""
-        board, point = self.now.board, self.now.point
         found: list[Piece] = []
         seen = {at}
         while at not in ends:
@@ -124,11 +124,17 @@ class Profiles:
             if not ahead:
                 break
             through, name, other = max(ahead)
-            contact = board.contacts.get(name)
-            kind: Literal["wire", "device", "contact"] = "wire"
-            if contact is not None:
-                kind = "device" if contact.device else "contact"
-            found.append(Piece(name, kind, abs(point.across(at, other)), through))
+            piece = self._pieces.get(name)  # many ways share their first pieces
+            if piece is None:
+                piece = self._pieces[name] = self._piece(name, (at, other), through)
+            found.append(piece)
             seen.add(other)
             at = other
         return found, at
+
+    def _piece(self, name: str, ends: tuple[str, str], through_a: float) -> Piece:
+        contact = self.now.board.contacts.get(name)
+        kind: Literal["wire", "device", "contact"] = "wire"
+        if contact is not None:
+            kind = "device" if contact.device else "contact"
+        return Piece(name, kind, abs(self.now.point.across(*ends)), through_a)

@@ -107,7 +107,7 @@ def _charging(draft: Draft, scenario: Scenario) -> frozenset[str]:
 def _wanted(meaning: Meaning, switch: HelmSwitch, used: frozenset[str]) -> str:
     """Return the state in which a switch runs most of what is used and least of what is not."""
     part, name = switch.part, switch.request.id
-    for_it = [e for e in meaning.elements if name in meaning.switches_of(e)]
+    for_it = meaning.elements_of(name)
 
     def worth(state: str) -> int:
         runs = (e.rpartition(" ")[0] in used for e in for_it if meaning.runs(e, {name: state}))

@@ -1,5 +1,6 @@
 """What is meant to run at every press: from what circuits and loads ask, never from the wiring."""
 
+from collections import defaultdict
 from collections.abc import Iterator, Mapping
 from functools import cached_property
 
@@ -45,6 +46,18 @@ class Meaning:
         """Return the switches an element is to be fed through."""
         asked = self._asked.get(element, ())
         return frozenset(contact.switch for circuit, _ in asked for contact in circuit.contacts)
+
+    def elements_of(self, switch: str) -> tuple[str, ...]:
+        """Return the elements that are to be fed through a switch."""
+        return self._by_switch.get(switch, ())
+
+    @cached_property
+    def _by_switch(self) -> dict[str, tuple[str, ...]]:
+        found: dict[str, list[str]] = defaultdict(list)
+        for element in self._asked:
+            for switch in self.switches_of(element):
+                found[switch].append(element)
+        return {switch: tuple(elements) for switch, elements in found.items()}
 
     def runs(self, element: str, states: States) -> bool:
         """Tell whether an element is meant to run with the levers in these states, floats down.

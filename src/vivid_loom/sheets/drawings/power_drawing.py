@@ -23,6 +23,7 @@ FIGURES_W: Final = 216.0
 ROW_H: Final = 30.0
 PILL_H: Final = 22.0
 LEAST_SCALE_V: Final = 0.6
+LEAST_PIECE: Final = 0.05  # px; what is shorter is nothing to see
 
 
 class Lever(NamedTuple):
@@ -152,35 +153,39 @@ class _Artist:
         return LEFT + NAME_W, self.width - LEFT - FIGURES_W
 
     def _bar(self, profile: Profile, base: float, most_v: float) -> None:
+        """Draw pieces as long as what is lost over them; the load stands between out and home."""
         left, right = self.bar
         scale = (right - left) / most_v
-        x = left
-        for piece in profile.out:
-            x = self._piece(piece, x, base, scale)
+        x = self._pieces(profile.out, left, base, scale, right)
         x = min(x, right)
         self.items.append(Circle(x, base, 3.6, self.tones.page, self.tones.ink, 1.4))
-        for piece in profile.home:
-            x = self._piece(piece, x, base, scale)
+        self._pieces(profile.home, x, base, scale, right)
 
-    def _piece(self, piece: Piece, x: float, base: float, scale: float) -> float:
-        """Draw a piece as long as what is lost over it; return where the next one begins."""
-        t, (_, right) = self.tones, self.bar
-        end = x + piece.lost_v * scale
-        shown = min(end, right)
-        if shown - x > 0.05:
-            chosen = self.selected == ("piece", piece.id)
-            if chosen:
-                self.items.append(Line(((x, base), (shown, base)), t.focus, 14))
-            wire = self.now.board.conductors.get(piece.id)
-            if wire is not None:
-                width = wire_width(area_mm2(wire.gauge)) * 1.2
-                points = ((x, base), (shown, base))
-                self.items.extend(wire_lines(points, wire.colour, width, t.wire_edge))
-            else:
-                high = 6.0 if piece.kind == "device" else 3.5
-                self.items.append(Rect(x, base - high, shown - x, 2 * high, t.bar, t.ink, 0.6))
-            self.spots.append(Spot("piece", piece.id, (x, base - 8, max(3.0, shown - x), 16)))
-        return end
+    def _pieces(
+        self, pieces: Iterable[Piece], x: float, base: float, scale: float, right: float
+    ) -> float:
+        """Draw pieces one behind another; return where the last one ends."""
+        for piece in pieces:
+            end = x + piece.lost_v * scale
+            shown = min(end, right)
+            if shown - x > LEAST_PIECE:
+                self._piece(piece, x, shown, base)
+            x = end
+        return x
+
+    def _piece(self, piece: Piece, x: float, end: float, base: float) -> None:
+        t = self.tones
+        if self.selected == ("piece", piece.id):
+            self.items.append(Line(((x, base), (end, base)), t.focus, 14))
+        wire = self.now.board.conductors.get(piece.id)
+        if wire is not None:
+            width = wire_width(area_mm2(wire.gauge)) * 1.2
+            points = ((x, base), (end, base))
+            self.items.extend(wire_lines(points, wire.colour, width, t.wire_edge))
+        else:
+            high = 6.0 if piece.kind == "device" else 3.5
+            self.items.append(Rect(x, base - high, end - x, 2 * high, t.bar, t.ink, 0.6))
+        self.spots.append(Spot("piece", piece.id, (x, base - 8, max(3.0, end - x), 16)))
 
     def _figures(self, profile: Profile, base: float, *, works: bool, over: bool) -> None:
         t = self.tones
