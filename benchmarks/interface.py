@@ -10,6 +10,8 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from statistics import median
+from typing import NamedTuple
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("XDG_STATE_HOME", tempfile.mkdtemp(prefix="vivid-loom-bench-"))
@@ -118,35 +120,51 @@ def editing(window: MainWindow) -> None:
         draft(session.order, session.model, shipped_catalogue())
 
     def gauge() -> tuple[float, float]:
-        there_s = took(lambda: session.apply(set_override(override)))
-        return there_s, took(lambda: session.apply(clear_override("C08", "gauge")))
+        """Return what it takes to set one, and to take it back."""
+        set_s = took(lambda: session.apply(set_override(override)))
+        return set_s, took(lambda: session.apply(clear_override("C08", "gauge")))
 
     def move() -> tuple[float, float]:
-        there_s = took(lambda: session.apply(move_loads((load,), there)))
-        return there_s, took(session.undo_stack.undo)
+        moved_s = took(lambda: session.apply(move_loads((load,), there)))
+        return moved_s, took(session.undo_stack.undo)
 
     for name in window.views:
         window.open_stage(name)
         _wait(400)
         for words, edit in (("a gauge set", gauge), ("a load moved", move)):
-            # in turn, as the machine's own speed varies
             rounds = [
-                (
+                _Round(
                     best_of(1, whole, time.thread_time),
                     best_of(2, window.grab, time.thread_time),
-                    *edit(),
+                    sum(edit()) / 2,
                 )
                 for _ in range(11)
             ]
-            # the least of each: nothing but the machine makes one of them longer
-            full, repaint, made, taken_back = map(min, zip(*rounds, strict=True))
-            each = (made + taken_back) / 2
-            one, half = each / (full + repaint), each / (full / 2 + repaint)
-            print(
-                f"{name:8} {words:12} to repainted window {1000 * each:4.0f} ms: draft "
-                f"{1000 * full:.0f} + repaint {1000 * repaint:.0f} = {one:.2f} ×, "
-                f"half a draft + repaint = {half:.2f} ×"
+            edit_ms, draft_ms, repaint_ms = (
+                f"{1000 * min(times):.0f}"
+                for times in zip(*((r.edit_s, r.draft_s, r.repaint_s) for r in rounds), strict=True)
             )
+            one, half = (median(r.against(drafts) for r in rounds) for drafts in (1, 0.5))
+            print(
+                f"{name:8} {words:12} to repainted window {edit_ms} ms: draft {draft_ms} + repaint "
+                f"{repaint_ms} = {one:.2f} ×, half a draft + repaint = {half:.2f} ×"
+            )
+
+
+class _Round(NamedTuple):
+    """A draft, a repaint and an edit to a repainted window, one right after another.
+
+    The machine's own speed changes by half from minute to minute: what is compared with what is
+    taken within a round.
+    """
+
+    draft_s: float
+    repaint_s: float
+    edit_s: float
+
+    def against(self, drafts: float) -> float:
+        """Return the edit as a multiple of so many drafts and a repaint."""
+        return self.edit_s / (drafts * self.draft_s + self.repaint_s)
 
 
 class _Turns:
