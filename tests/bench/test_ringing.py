@@ -12,12 +12,13 @@ from vivid_loom.bench.devices.simulated import BuiltHarness, Flaw, FlawError, pa
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.ringing.limits import band_of, highest
 from vivid_loom.bench.ringing.moves import fewest_moves, fewest_places, moves_of
-from vivid_loom.bench.ringing.plan import RingPlan, ring_plan, ring_plans
+from vivid_loom.bench.ringing.plan import RingPlan, cross_step, ring_plan, ring_plans
 from vivid_loom.bench.ringing.resistance import effective_ohm
 from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.bench.ringing.specimen import specimens
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.lists import loose_lists
+from vivid_loom.sheets.words.bench_words import pin_code, read_words, ring_words
 
 
 def by_themselves(draft: Draft) -> list[RingPlan]:
@@ -223,3 +224,16 @@ def test_a_flaw_reads_back(full: Draft) -> None:
         assert parse_flaw(str(flaw)) == flaw
     with pytest.raises(FlawError, match="expected a wire of harness hull"):
         BuiltHarness(specimen, [Flaw("open", ("X",))])
+
+
+def test_a_reading_across_two_pins_says_which(full: Draft) -> None:
+    """Asked for once a harness has failed: its message must tell one from the next."""
+    plan = ring_plans(full)[0]
+    specimen = plan.specimen
+    red, black = sorted(specimen.probed)[:2]
+    step = cross_step(specimen, red, black)
+    title = ring_words(full, plan, step).title
+    codes = [pin_code(specimen.pins[name]) for name in (red, black)]
+    assert title == "Between {} and {}".format(*codes) and codes[0] != codes[1]
+    assert read_words(step, Result(step.id, -20.42, False, step.signature)) == "−20.4 mΩ"
+    assert read_words(step, Result(step.id, math.inf, True, step.signature)) == "open"

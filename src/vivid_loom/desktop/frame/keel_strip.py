@@ -254,18 +254,17 @@ class KeelStrip(QWidget):
         mass = sum(m * stock[gauge] / 1000 for (gauge, _), m in totals.items())
         right_w = figures_width(self.width() - SCROLLBAR_W)
         x = self.width() - right_w + 14
+        room = right_w - 20
         lines = (
             f"{length_text(sum(totals.values()), draft.aboard.profile.units)} wire · {mass:.1f} kg",
             f"{len(draft.assembled.wires)} wires · {2 * len(draft.assembled.wires)} ends · "
             f"{len(draft.assembled.plugs)} plugs",
-            _fullest_words(draft),
         )
         items: list[Primitive] = [Text(x, 24, "Order totals", 13, t.ink, True)]
         for i, line in enumerate(lines):
-            items.append(Text(x, 44 + 18 * i, fitted(line, right_w - 20, 11.5), 11.5, t.quiet))
-        items.append(
-            Text(
-                x, 110, fitted("Aft at the left, stem at the right.", right_w - 20, 11), 11, t.quiet
-            )
-        )
+            items.append(Text(x, 44 + 18 * i, fitted(line, room, 11.5), 11.5, t.quiet))
+        for i, line in enumerate(wrapped(_fullest_words(draft), room, 11.5)[:2]):
+            items.append(Text(x, 80 + 15 * i, line, 11.5, t.quiet))
+        aft = fitted("Aft at the left, stem at the right.", room, 11)
+        items.append(Text(x, 118, aft, 11, t.quiet))
         return items

@@ -96,7 +96,7 @@ def read_words(step: Step | AliveStep, result: Result) -> str:
         return "as it should be" if result.passed else "not as it should be"
     if math.isinf(result.value):
         return "open" if step.unit == "mΩ" else "over range"
-    return f"{figure(result.value)} {step.unit}"
+    return f"{figure(result.value)} {step.unit}".replace("-", "−")
 
 
 def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
@@ -137,7 +137,9 @@ def ring_words(draft: Draft, plan: RingPlan, step: Step) -> StepWords:
         over = ", ".join(_contacts(specimen, step))
         return StepWords(f"Net of {step.subject}, through", red, black, f"Over {over}.")
     if step.kind == "cross":
-        return StepWords("To find out", red, black, "Nothing should join these two.")
+        one, other = (pin_code(specimen.pins[name]) for name in (step.red, step.black))
+        asks = "To find out what is wrong: nothing should join these two."
+        return StepWords(f"Between {one} and {other}", red, black, asks)
     wire = specimen.wires[step.subject].wire
     row = draft.circuit(wire.circuit)
     label = row.planned.label if row else "Spare"
