@@ -72,7 +72,7 @@ def optimum(trunk: Trunk, *, whole: bool) -> float:
         upper[i * rungs : i * rungs + int(least)] = 0
         upper[i * rungs + int(most) + 1 : (i + 1) * rungs] = 0
     drop = np.outer(trunk.out_am + trunk.home_am, trunk.ohm_per_m)
-    for chain, volts in zip(trunk.chains, trunk.most_v, strict=True):
+    for chain, volts in zip(trunk.ways.chains, trunk.most_v, strict=True):
         add(np.concatenate([(chain[:, None] * drop).ravel(), np.zeros(n * rungs)]), 0, volts)
     for branch in range(n):
         if trunk.moment_am[branch] <= 0:
@@ -80,16 +80,18 @@ def optimum(trunk: Trunk, *, whole: bool) -> float:
         own = np.zeros((n, rungs))
         own[branch] = trunk.moment_am[branch] * trunk.ohm_per_m
         ways = (
-            sorted(set(trunk.ways[trunk.pair[branch]].tolist())) if trunk.pair[branch] >= 0 else []
+            sorted(set(trunk.ways.of_pair[trunk.ways.pair[branch]].tolist()))
+            if trunk.ways.pair[branch] >= 0
+            else []
         )
-        for out, home in [(trunk.out[w], trunk.home[w]) for w in ways] or [
+        for out, home in [(trunk.ways.out[w], trunk.ways.home[w]) for w in ways] or [
             (np.zeros(f), np.zeros(f))
         ]:
             shared = np.outer(out * trunk.out_am + home * trunk.home_am, trunk.ohm_per_m)
             add(
                 np.concatenate([shared.ravel(), own.ravel()]), 0, trunk.limit_v[branch] * (1 + 1e-9)
             )
-    behind = trunk.behind[:, trunk.source] if n else np.zeros((f, 0))
+    behind = trunk.ways.behind[:, trunk.ways.source] if n else np.zeros((f, 0))
     for feeder, branch in zip(*np.nonzero(behind), strict=True):
         if trunk.fixed[feeder]:
             continue
@@ -114,7 +116,7 @@ def weighed_one_by_one(trunk: Trunk, rungs: Ints) -> np.ndarray:
     weight = trunk.area_mm2[branch] @ trunk.metres
     for k, row in enumerate(rungs):
         for f, rung in enumerate(row.tolist()):
-            behind = trunk.behind[f, trunk.source]
+            behind = trunk.ways.behind[f, trunk.ways.source]
             most = max([rung, *branch[k, behind].tolist()]) if not trunk.fixed[f] else rung
             weight[k] += trunk.area_mm2[most] * trunk.length_m[f]
     weight[(asked > trunk.cap).any(axis=1)] = np.inf

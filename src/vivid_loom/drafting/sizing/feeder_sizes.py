@@ -129,7 +129,7 @@ class Feeders:
             chain_share=aboard.profile.feeder_share * aboard.profile.critical_drop_percent / 100,
         )
         hung = tuple([c.source for c in lines.circuits]), tuple(self.pair_of.tolist())
-        self.ways = aboard.kept.take(
+        self.chained = aboard.kept.take(
             "ways of drop",
             "",
             (tuple(needs), tuple(self.pairs), hung, aboard.boat, aboard.profile),
@@ -272,7 +272,7 @@ class Feeders:
 
     def _searched(self, weighs: Copper, start: Ints) -> Ints:
         """Search for least copper, or find that this was searched before."""
-        asked = b"".join(array.tobytes() for array in (*weighs.trunk, start))
+        asked = b"".join(array.tobytes() for array in (*weighs.trunk.arrays, start))
         name = hashlib.blake2b(asked).hexdigest()
         return self.kept.take("least copper", name, (asked,), lambda: least_copper(weighs, start))
 
@@ -295,7 +295,7 @@ class Feeders:
 
     def _divide(self, branches: Ints, forced: Ints, floors: Ints) -> None:
         """Set the rung that drop asks of each feeder, where the boat takes the least copper."""
-        whole = trunk_of(self.laid, self.ways, self.limits, branches, forced >= 0)
+        whole = trunk_of(self.laid, self.chained, self.limits, branches, forced >= 0)
         whole = whole._replace(
             floor=np.where(whole.fixed, whole.floor, np.maximum(whole.floor, floors))
         )

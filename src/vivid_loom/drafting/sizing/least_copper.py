@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from vivid_loom.quantities import figure
 from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M
 
-__all__ = ["Copper", "Trunk", "branches_of", "least_copper", "steps_of", "thinner_words"]
+__all__ = ["Copper", "Trunk", "Ways", "branches_of", "least_copper", "steps_of", "thinner_words"]
 
 MOST: Final = 200_000  # sizes looked at together: with more the proof is given up
 FEW: Final = 40  # choices that are weighed together at no more cost than one
@@ -28,24 +28,42 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
+class Ways(NamedTuple):
+    """Which feeders f lie on which ways l, and which branches n hang where. Sizes and lengths have
+    no part in it.
+
+    Attributes:
+        out, home: (l, f) feeders passed on each way there and home.
+        of_pair: (pairs, w) ways of each pair, one of them several times where it has fewer.
+        pair: (n,) pair of source and bus of each branch; −1 for none with a way.
+        source: (n,) place in ``behind`` of what each branch hangs on.
+        behind: (f, places) what lies behind each feeder: it is no thinner than its branches.
+        chains: (c, f) which feeders lie in a row.
+    """
+
+    out: Floats
+    home: Floats
+    of_pair: Ints
+    pair: Ints
+    source: Ints
+    behind: NDArray[np.bool_]
+    chains: Floats
+
+
 class Trunk(NamedTuple):
-    """Feeders f, the ways over them l, and the branches n that hang on them, as arrays.
+    """Feeders f, the ways over them, and the branches n that hang on them, as arrays.
 
     Attributes:
         ohm_per_m, area_mm2: (rungs,) of the stocked sizes, thinnest first.
         out_am, home_am: (f,) current × length of a feeder's positive and of its return.
         length_m: (f,) of its conductors together; ``floor`` the least rung for all but drop;
             ``fixed`` where the engineer set it.
-        chains: (c, f) which feeders lie in a row; together they drop at most ``most_v``, (c,).
-        out, home: (l, f) feeders passed on each way there and home.
-        ways: (pairs, w) ways of each pair, one of them several times where it has fewer.
-        pair: (n,) pair of source and bus of each branch; −1 for none with a way.
-        source: (n,) place in ``behind`` of what each branch hangs on.
-        behind: (f, places) what lies behind each feeder: it is no thinner than its branches.
+        most_v: (c,) what each chain of feeders drops at most.
         moment_am, metres, limit_v, least, cap: (n,) of the branches: current × length of the worst
             path, length of all conductors, drop allowed with the feeders', rungs for all but drop.
     """
 
+    ways: Ways
     ohm_per_m: Floats
     area_mm2: Floats
     out_am: Floats
@@ -53,19 +71,17 @@ class Trunk(NamedTuple):
     length_m: Floats
     floor: Ints
     fixed: NDArray[np.bool_]
-    chains: Floats
     most_v: Floats
-    out: Floats
-    home: Floats
-    ways: Ints
-    pair: Ints
-    source: Ints
-    behind: NDArray[np.bool_]
     moment_am: Floats
     metres: Floats
     limit_v: Floats
     least: Ints
     cap: Ints
+
+    @property
+    def arrays(self) -> tuple[NDArray[np.generic], ...]:
+        """Everything in it."""
+        return (*self.ways, *self[1:])
 
     def pair_v(self, rungs: Ints) -> Floats:
         """Return the volts (pairs, k) that feeders of rungs (k, f) drop to each pair and back.
@@ -73,15 +89,16 @@ class Trunk(NamedTuple):
         The last pair, of branches without a way, drops nothing.
         """
         ohm = self.ohm_per_m[rungs].T
-        way_v = (self.out * self.out_am) @ ohm + (self.home * self.home_am) @ ohm
-        return np.concatenate((way_v[self.ways].max(axis=1), np.zeros((1, len(rungs)))))
+        out, home = self.ways.out * self.out_am, self.ways.home * self.home_am
+        way_v = out @ ohm + home @ ohm
+        return np.concatenate((way_v[self.ways.of_pair].max(axis=1), np.zeros((1, len(rungs)))))
 
     def branches(self, rungs: Ints) -> Ints:
         """Return the rungs (k, n) the branches ask for behind feeders of rungs (k, f); these may
         pass their caps.
         """
         with np.errstate(divide="ignore", invalid="ignore"):
-            left = self.limit_v - self.pair_v(rungs)[self.pair].T
+            left = self.limit_v - self.pair_v(rungs)[self.ways.pair].T
             permitted = np.where(self.moment_am > 0, left / self.moment_am, np.inf)
         asked = np.searchsorted(-self.ohm_per_m, -permitted * (1 + CLOSE), side="left")
         found: Ints = np.maximum(self.least, asked)
@@ -90,7 +107,7 @@ class Trunk(NamedTuple):
     def holds(self, rungs: Ints) -> NDArray[np.bool_]:
         """Tell of rungs (k, f) whether no chain of feeders drops more than it may."""
         drop_v = (self.out_am + self.home_am) * self.ohm_per_m[rungs]
-        within = drop_v @ self.chains.T <= self.most_v * (1 + 1e-9)
+        within = drop_v @ self.ways.chains.T <= self.most_v * (1 + 1e-9)
         found: NDArray[np.bool_] = np.all(within, axis=1)
         return found
 
@@ -115,7 +132,7 @@ class _Steps(NamedTuple):
 def branches_of(trunk: Trunk) -> tuple[NDArray[np.generic], ...]:
     """Return what the steps of branches follow from."""
     branches = (trunk.moment_am, trunk.limit_v, trunk.metres, trunk.least, trunk.cap)
-    return (trunk.ohm_per_m, trunk.area_mm2, *branches, trunk.pair, trunk.source)
+    return (trunk.ohm_per_m, trunk.area_mm2, *branches, trunk.ways.pair, trunk.ways.source)
 
 
 def steps_of(trunk: Trunk) -> tuple[tuple[int, _Steps], ...]:
@@ -128,8 +145,9 @@ def steps_of(trunk: Trunk) -> tuple[tuple[int, _Steps], ...]:
     weight = trunk.area_mm2[held] * trunk.metres[:, None]
     most_v = last[np.arange(len(last)), trunk.cap]
     found: list[tuple[int, _Steps]] = []
-    for pair, place in sorted(set(zip(trunk.pair.tolist(), trunk.source.tolist(), strict=True))):
-        mine = np.flatnonzero((trunk.pair == pair) & (trunk.source == place))
+    pairs, places = trunk.ways.pair, trunk.ways.source
+    for pair, place in sorted(set(zip(pairs.tolist(), places.tolist(), strict=True))):
+        mine = np.flatnonzero((pairs == pair) & (places == place))
         order = last[mine].argsort(axis=None, kind="stable")
         first, thinnest = float(weight[mine, 0].sum()), held[mine, 0].max()
         more = (weight[mine, 1:] - weight[mine, :-1]).ravel()[order]
@@ -155,7 +173,7 @@ class Copper:
         """Take what branches ask as ``steps_of`` lays it out by volts."""
         self.trunk = trunk
         self._steps = [of_group for _, of_group in steps]
-        self._behind = trunk.behind[:, [place for place, _ in steps]]
+        self._behind = trunk.ways.behind[:, [place for place, _ in steps]]
 
     def _asked(self, rungs: Ints) -> tuple[Floats, NDArray[np.bool_], list[Ints]]:
         """Return what branches weigh (k,), whether one fails (k,), and where each group is."""
@@ -216,7 +234,7 @@ def least_copper(weighs: Copper, start: Ints) -> Ints:
     trunk = weighs.trunk
     rungs, best = start, float(weighs.weighed(start[None])[0])
     free = tuple(np.flatnonzero(~trunk.fixed).tolist())
-    ways = trunk.out + trunk.home
+    ways = trunk.ways.out + trunk.ways.home
     moves = _moves(free, tuple(map(tuple, (ways.T @ ways > 0).tolist())))
     top = len(trunk.ohm_per_m) - 1
     while True:

@@ -9,10 +9,10 @@ from numpy.typing import NDArray
 from vivid_loom.boat import Network
 from vivid_loom.drafting.sizing.feeder_limits import FeederLimits
 from vivid_loom.drafting.sizing.ladder import Ladder
-from vivid_loom.drafting.sizing.least_copper import Trunk
+from vivid_loom.drafting.sizing.least_copper import Trunk, Ways
 from vivid_loom.drafting.sizing.lines import Lines
 
-__all__ = ["Laid", "Ways", "trunk_of", "ways_of"]
+__all__ = ["Chained", "Laid", "trunk_of", "ways_of"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -39,26 +39,20 @@ class Laid(NamedTuple):
     chain_share: float
 
 
-class Ways(NamedTuple):
-    """Which feeders lie on which ways; see ``Trunk``. Sizes and lengths have no part in it.
+class Chained(NamedTuple):
+    """Ways over feeders, and what the chains of these may drop.
 
     Attributes:
-        most_v: (c,) what chains of feeders may drop.
+        most_v: (c,) of each chain.
         alone: (c,) the feeder that is by itself, whose own limit holds; −1 for other chains.
     """
 
-    out: Floats
-    home: Floats
-    ways: Ints
-    pair: Ints
-    source: Ints
-    behind: NDArray[np.bool_]
-    chains: Floats
+    ways: Ways
     most_v: Floats
     alone: Ints
 
 
-def ways_of(laid: Laid, names: Sequence[str]) -> Ways:
+def ways_of(laid: Laid, names: Sequence[str]) -> Chained:
     """Return the ways over feeders of these names, in their order."""
     at = {name: i for i, name in enumerate(names)}
     ways = [(pair, way) for pair, loops in enumerate(laid.loops) for way in loops]
@@ -74,26 +68,25 @@ def ways_of(laid: Laid, names: Sequence[str]) -> Ways:
         behind[[at[name] for name in laid.network.upstream(source)], i] = True
     routed = {pair for pair, _ in ways}
     chains, most_v, alone = _chains(laid, at)
-    return Ways(
+    found = Ways(
         out=out,
         home=home,
-        ways=_by_pair([pair for pair, _ in ways], len(laid.loops)),
+        of_pair=_by_pair([pair for pair, _ in ways], len(laid.loops)),
         pair=np.array([p if p in routed else -1 for p in laid.pair_of.tolist()], dtype=np.int64),
         source=np.array([place[c.source] for c in circuits], dtype=np.int64),
         behind=behind,
         chains=chains,
-        most_v=most_v,
-        alone=alone,
     )
+    return Chained(found, most_v, alone)
 
 
 def trunk_of(
-    laid: Laid, ways: Ways, limits: Limits, least: Ints, fixed: NDArray[np.bool_]
+    laid: Laid, chained: Chained, limits: Limits, least: Ints, fixed: NDArray[np.bool_]
 ) -> Trunk:
     """Return what the search looks at.
 
     Args:
-        ways: over the feeders of these limits, in their order.
+        chained: the feeders of these limits, in their order.
         least: (n,) rung each branch asks for whatever its drop.
         fixed: (n,) branches whose size the engineer set: they stay there.
     """
@@ -102,6 +95,7 @@ def trunk_of(
     floor = [_floor(limit) for limit in each]
     own_v = np.array([*(limit.chain_v for limit in each), np.nan])  # the last for none
     return Trunk(
+        ways=chained.ways,
         ohm_per_m=ladder.ohm_per_m,
         area_mm2=np.array(ladder.area_mm2),
         out_am=np.array([limit.out_a * limit.out_m for limit in each]),
@@ -109,14 +103,7 @@ def trunk_of(
         length_m=np.array([limit.out_m + limit.home_m for limit in each]),
         floor=np.minimum(np.array(floor, dtype=np.int64), top),
         fixed=np.array([limit.forced >= 0 for limit in each], dtype=bool),
-        chains=ways.chains,
-        most_v=np.where(ways.alone < 0, ways.most_v, own_v[ways.alone]),
-        out=ways.out,
-        home=ways.home,
-        ways=ways.ways,
-        pair=ways.pair,
-        source=ways.source,
-        behind=ways.behind,
+        most_v=np.where(chained.alone < 0, chained.most_v, own_v[chained.alone]),
         moment_am=np.where(fixed, 0.0, lines.moment_am),
         metres=laid.metres,
         limit_v=lines.limit_v,
