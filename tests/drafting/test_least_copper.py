@@ -147,9 +147,10 @@ def test_feeders_without_branches_weigh_what_they_weigh(answers: list[Answer]) -
     draft_of = read_order(path)
     draft(draft_of, read_boat(find_boat(path, draft_of.boat)), shipped_catalogue())
     trunk, found = answers[-1]
-    none = {name: getattr(trunk, name)[:0] for name in ("pair", "source", "moment_am", "metres")}
+    none = {name: getattr(trunk, name)[:0] for name in ("moment_am", "metres")}
     none |= {name: getattr(trunk, name)[:0] for name in ("limit_v", "least", "cap")}
-    bare = weighs(trunk._replace(**none))
+    nowhere = trunk.ways._replace(pair=trunk.ways.pair[:0], source=trunk.ways.source[:0])
+    bare = weighs(trunk._replace(ways=nowhere, **none))
     alone = float(trunk.area_mm2[found] @ trunk.length_m)
     assert bare.weighed(found[None])[0] == pytest.approx(alone)
     least = least_copper(bare, found)
