@@ -244,11 +244,11 @@ def _tab(switch: HelmSwitch, name: str) -> TerminalId:
 def press_rows(draft: Draft) -> tuple[PressRow, ...]:
     """Return every state of every switch that a hand moves; kept while the same is joined."""
     kept = draft.aboard.kept
-    proven = kept.held("truth")  # another rule has asked
-    if proven is None:
-        proven = kept.take("truth", "", joined(draft), lambda: Truth(draft))
-    assert isinstance(proven, Truth)
-    return proven.rows
+
+    def proven() -> Truth:
+        return kept.take("truth", "", joined(draft), lambda: Truth(draft))
+
+    return kept.take("presses", "", (draft,), lambda: proven().rows)  # two rules ask of a draft
 
 
 def truth_of(draft: Draft) -> Truth:
