@@ -19,9 +19,9 @@ def _pen(colour: str, width: float, cap: str = "butt", dash: tuple[float, ...] =
     """Return a pen; nobody changes it."""
     pen = QPen(QColor(colour))
     pen.setWidthF(width)
-    round_ = cap == "round"
-    pen.setCapStyle(Qt.PenCapStyle.RoundCap if round_ else Qt.PenCapStyle.FlatCap)
-    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin if round_ else Qt.PenJoinStyle.MiterJoin)
+    rounded = cap == "round"
+    pen.setCapStyle(Qt.PenCapStyle.RoundCap if rounded else Qt.PenCapStyle.FlatCap)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin if rounded else Qt.PenJoinStyle.MiterJoin)
     if dash:
         pen.setDashPattern([length / width for length in dash])
     return pen

@@ -1,11 +1,14 @@
 """What a draft joins for good, in words: drafts that say the same do the same at every press."""
 
+from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from functools import partial
+from itertools import chain
 
 from vivid_loom.boat import Load
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.patterns import Leg, Plan, Point
+from vivid_loom.netlist import Sets
 
 __all__ = ["joined"]
 
@@ -75,10 +78,12 @@ def _told(plan: Plan, homes: Mapping[str, str], strips: Iterable[str]) -> str:
 
 def _groups(pairs: Iterable[tuple[str, str]]) -> list[set[str]]:
     """Return the names that pairs make one."""
-    group_of: dict[str, set[str]] = {}
-    for a, b in pairs:
-        one, other = group_of.setdefault(a, {a}), group_of.setdefault(b, {b})
-        if one is not other:
-            one |= other
-            group_of.update(dict.fromkeys(other, one))
-    return list({id(group): group for group in group_of.values()}.values())
+    both = tuple(pairs)
+    at = {name: i for i, name in enumerate(dict.fromkeys(chain.from_iterable(both)))}
+    sets = Sets(len(at))
+    for a, b in both:
+        sets.join(at[a], at[b])
+    found: dict[int, set[str]] = defaultdict(set)
+    for name, i in at.items():
+        found[sets.find(i)].add(name)
+    return list(found.values())
