@@ -3,21 +3,31 @@
 A stage names what it depends on. Where that is the same as before, what it made stands; so two
 drafts of one order are equal however they came about. The same means the same object, or the same
 number or word; records that a stage made again and that say the same are handed on as they were.
+What is ``Plain`` is the same if it says the same.
 """
 
 from collections.abc import Callable
 from operator import is_
 from typing import Any, TypeVar
 
-__all__ = ["Kept"]
+__all__ = ["Kept", "Plain"]
 
 T = TypeVar("T")
 _BY_VALUE = (str, bytes, int, float, bool, type(None))
 
 
+class Plain(tuple[object, ...]):
+    """Words, numbers and records of what people decided: compared at once, by what they say.
+
+    Nothing with reasons belongs in it, for they are written to be compared, and no array.
+    """
+
+
 def _alike(now: object, before: object) -> bool:
     if now is before:
         return True
+    if isinstance(now, Plain):
+        return now == before
     if isinstance(now, tuple):
         if not isinstance(before, tuple) or len(now) != len(before):
             return False

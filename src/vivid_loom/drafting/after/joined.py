@@ -7,35 +7,38 @@ from itertools import chain
 
 from vivid_loom.boat import Load
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.drafting.kept import Plain
 from vivid_loom.drafting.patterns import Leg, Plan, Point
 from vivid_loom.netlist import Sets
 
 __all__ = ["joined"]
 
 
-def joined(draft: Draft) -> tuple[object, ...]:
+def joined(draft: Draft) -> Plain:
     """Return everything that decides what each press of a draft's switches does.
 
     Gauges, lengths and stations do not, nor which way, screw or pole of its place a conductor
     lands on, which of several buses that are one, or whether loads hang on a chain or on a star.
     """
     aboard = draft.aboard
-    homes = aboard.kept.same("homes", "", tuple(_homes(draft)))
-    strips = tuple(strip.id for strip in draft.allocation.strips)
+    named = tuple(_homes(draft)), tuple(strip.id for strip in draft.allocation.strips)
+    homes, strips = shared = aboard.kept.same("homes and strips", "", named)
     told = (
         aboard.kept.take(
             "joined",
             row.id,
-            (row.planned.plan, homes, strips),
+            (row.planned.plan, shared),
             partial(_told, row.planned.plan, dict(homes), strips),
         )
         for row in draft.circuits
     )
-    return (
-        (aboard.boat, aboard.circuits, tuple(told)),
-        tuple(_begins(row) for row in draft.rows),
-        tuple(_felt(load) for load in aboard.loads.values()),
-        tuple((s.request, s.part, s.uses, s.lamps) for s in draft.switches),
+    return Plain(
+        (
+            (aboard.boat, aboard.circuits, tuple(told)),
+            tuple(_begins(row) for row in draft.rows),
+            tuple(_felt(load) for load in aboard.loads.values()),
+            tuple((s.request, s.part, s.uses, s.lamps) for s in draft.switches),
+        )
     )
 
 

@@ -19,7 +19,7 @@ from vivid_loom.drafting.helm.lamps import LampUse, fed, kept_dark, lamp_intents
 from vivid_loom.drafting.helm.seats import Seat, Tab, seats
 from vivid_loom.drafting.helm.tabs import Spot, jumper_mm
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.kept import Kept
+from vivid_loom.drafting.kept import Kept, Plain
 from vivid_loom.drafting.patterns import Leg, Plan, Point
 from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
@@ -333,18 +333,20 @@ def _behind(allocation: Allocation, aboard: Aboard, catalogue: Catalogue) -> _Be
     Where a conductor goes from there, and how far, does not matter to it.
     """
     loads = aboard.loads.values()
+    on_tabs = (
+        (name, leg.start[:2], leg.end[:2], leg.live, leg.lead, leg.carries == ())
+        for name, leg in _on_tabs(aboard, allocation)
+    )
+    instruments = (load for load in loads if load.function == "instrument_light")
     made_from = (
-        tuple(
-            (name, leg.start[:2], leg.end[:2], leg.live, leg.lead, leg.carries == ())
-            for name, leg in _on_tabs(aboard, allocation)
-        ),
-        tuple((load.id, load.station) for load in loads if load.function == "instrument_light"),
+        tuple(on_tabs),
+        tuple((load.id, load.station) for load in instruments),
         tuple((circuit.id, circuit.loads, circuit.signals) for circuit in allocation.circuits),
         (tuple(aboard.switches.values()), tuple(allocation.positions.items())),
         (aboard.boat, aboard.profile.second_lamp, aboard.order.jumpers, catalogue),
     )
     bench = partial(_Bench, aboard, allocation, catalogue)
-    return aboard.kept.take("behind", "", made_from, lambda: bench().lay())
+    return aboard.kept.take("behind", "", Plain(made_from), lambda: bench().lay())
 
 
 def with_backs(

@@ -1,14 +1,14 @@
 """Stage 8, assemble: conductors cut at plugs into wires, with labels and cut lengths."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable
 from functools import partial
 from itertools import pairwise
 from string import ascii_lowercase
-from sys import intern
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Load, is_harsh
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.kept import Plain
 from vivid_loom.drafting.making.cables import DraftedCable
 from vivid_loom.drafting.making.colour import Colours
 from vivid_loom.drafting.making.common_lengths import in_few_lengths
@@ -143,16 +143,6 @@ class _Cut(NamedTuple):
     amps: float
 
 
-class _LegPieces(NamedTuple):
-    """A leg cut where it passes from harness to harness; at each cut a cavity or a post."""
-
-    leg: Leg
-    gauge: Gauge
-    pieces: tuple[Piece, ...]
-    ids: tuple[str, ...]
-    borders: tuple[CavityAsk | Point, ...]
-
-
 class _Meets(NamedTuple):
     """A conductor that ends at a point; those that carry most come first in order."""
 
@@ -162,13 +152,115 @@ class _Meets(NamedTuple):
     gauge: Gauge
 
 
-class _Builder:
-    """Cuts one circuit after another; plugs fill up on a shared board."""
+class _LegPieces(NamedTuple):
+    """A leg cut where it passes from harness to harness; at each cut a cavity or a post."""
 
-    def __init__(
-        self, aboard: Aboard, home_harness: dict[str, str], meeting: dict[Point, list[_Meets]]
-    ) -> None:
+    leg: Leg
+    whole: _Meets
+    pieces: tuple[Piece, ...]
+    ids: tuple[str, ...]
+    borders: tuple[CavityAsk | Point, ...]
+
+
+_CutPart = tuple[Part, tuple[_LegPieces, ...]]
+
+
+class _Cutting:
+    """Cuts the legs of one circuit after another; plugs fill up on a shared board."""
+
+    def __init__(self, aboard: Aboard) -> None:
         self.aboard = aboard
+        self.home_harness = home_harnesses(aboard.boat.runs)
+        cavities = Numbers("cavity", aboard.order.landings, _drafted(aboard))
+        self.board = PlugBoard(cavities, heavy=aboard.profile.heavy_border == "plug")
+        self.posts: list[Point] = []
+        self.cut: dict[tuple[tuple[str, ...], Lands, bool], list[Piece]] = {}
+
+    def cut_all(self, parts: Iterable[Part]) -> list[_CutPart]:
+        """Cut every leg of all circuits, and book cavities for them."""
+        kept = self.aboard.kept
+        found: list[_CutPart] = []
+        for part in parts:
+            legs = partial(self._legs, part)
+            pieces = kept.take("pieces", part.planned.id, self._follows_from(part), legs)
+            found.append((part, pieces))
+            for border in (border for leg in pieces for border in leg.borders):
+                if isinstance(border, Point):
+                    self.posts.append(border)
+                else:
+                    self.board.book(border)
+        return found
+
+    def _follows_from(self, part: Part) -> tuple[object, ...]:
+        """Return everything that a circuit's pieces follow from."""
+        aboard, sized = self.aboard, part.sized
+        loads = tuple(aboard.loads[name] for name in part.planned.loads)
+        rating = sized.protection.value if sized.protection else 0.0
+        sizes = (sized.gauge.value, *((t.legs, t.gauge) for t in sized.thinner))
+        lies = (part.planned, part.paths, sizes, rating, part.separate, part.lamp, part.cables)
+        return (*lies, loads, aboard.boat, aboard.profile.heavy_border)
+
+    def _pieces_of(self, path: Path, harness: str, *, cut: bool) -> list[Piece]:
+        """Return a path's pieces; stations tell a path, and many circuits take the same one."""
+        if not path.runs:
+            return pieces_of(path, harness, cut=cut)
+        key = (path.stations, path.lands, cut)
+        if key not in self.cut:
+            self.cut[key] = pieces_of(path, harness, cut=cut)
+        return self.cut[key]
+
+    def _legs(self, part: Part) -> tuple[_LegPieces, ...]:
+        """Return a circuit's legs in pieces, and the cavities they ask for between them."""
+        rating = part.sized.protection.value if part.sized.protection else 0.0
+        loads = (self.aboard.loads[name] for name in part.planned.loads)
+        safety = next((load.safety for load in loads if load.safety), "")
+        found: list[_LegPieces] = []
+        for leg, path in zip(part.planned.plan.legs, part.paths, strict=True):
+            gauge = part.gauge(leg)
+            contact = self.board.contact(gauge, rating)
+            harness = self.home_harness.get(leg.start.station, "")
+            posts = contact is None and self.aboard.profile.heavy_border == "post"
+            pieces = tuple(self._pieces_of(path, harness, cut=posts or contact is not None))
+            name = f"{part.planned.id}-{leg.id}"
+            whole = _Meets(leg.lights_lamp, leg.jumper, name, gauge)
+            ids: tuple[str, ...] = (name,)
+            borders: list[CavityAsk | Point] = []
+            if len(pieces) > 1:
+                ids = tuple(f"{name}{letter}" for letter in ascii_lowercase[: len(pieces)])
+            for i, (before, after) in enumerate(pairwise(pieces)):
+                if contact is None:
+                    told = f"{name}{POST}" if len(pieces) == 2 else f"{ids[i]}{POST}"
+                    borders.append(Point(told, "stud", before.stations[-1], "stud"))
+                    continue
+                sides = [(before.harness, before.stations[::-1]), (after.harness, after.stations)]
+                if leg.live == "return":
+                    sides.reverse()
+                (live, live_way), (dead, dead_way) = sides
+                borders.append(
+                    CavityAsk(
+                        station=before.stations[-1],
+                        live=live,
+                        dead=dead,
+                        contact=contact,
+                        safety=safety,
+                        circuit=part.planned.id,
+                        wires=(ids[i], ids[i + 1]),
+                        ways=(live_way, dead_way),
+                    )
+                )
+            found.append(_LegPieces(leg, whole, pieces, ids, tuple(borders)))
+        return tuple(found)
+
+
+class _Ending:
+    """Ends the wires of circuits that are cut: all that meets at a point is known by then."""
+
+    def __init__(self, aboard: Aboard, cut: Iterable[_CutPart]) -> None:
+        self.aboard = aboard
+        meeting: dict[Point, list[_Meets]] = {}
+        for leg in (leg for _, pieces in cut for leg in pieces):
+            meeting.setdefault(leg.leg.start, []).append(leg.whole)
+            meeting.setdefault(leg.leg.end, []).append(leg.whole)
         # a joint takes whatever meets there, of all circuits
         self.meeting = {point: [m.gauge for m in met] for point, met in meeting.items()}
         forks = aboard.profile.second_on_a_tab == "forked"
@@ -179,14 +271,9 @@ class _Builder:
         }
         # what carries most takes the tab itself, and all else rides on it
         self.bare = {point: min(met).wire for point, met in meeting.items()}
-        self.home_harness = home_harness
-        cavities = Numbers("cavity", aboard.order.landings, _drafted(aboard))
-        self.board = PlugBoard(cavities, heavy=aboard.profile.heavy_border == "plug")
-        self.wires: list[Wire] = []
-        self.posts: list[Point] = []
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
-        self.cut: dict[tuple[tuple[str, ...], Lands, bool], list[Piece]] = {}
+        self._standing: dict[Point, tuple[object, ...]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, leg: str, rating_a: float) -> End:
         rides = self.aboard.profile.second_on_a_tab != "doubler"
@@ -225,59 +312,27 @@ class _Builder:
         label = f"{wire} {post.place}"
         return End(post.place, post.name, post.kind, post.station, done, label, "")
 
-    def _follows_from(self, part: Part) -> tuple[object, ...]:
-        """Return everything that a circuit's pieces follow from."""
-        aboard, sized = self.aboard, part.sized
-        loads = tuple(aboard.loads[name] for name in part.planned.loads)
-        rating = sized.protection.value if sized.protection else 0.0
-        sizes = (sized.gauge.value, *((t.legs, t.gauge) for t in sized.thinner))
-        lies = (part.planned, part.paths, sizes, rating, part.separate, part.cables)
-        return (*lies, loads, aboard.boat, aboard.profile.heavy_border)
-
-    def cut_all(self, parts: Sequence[Part]) -> None:
-        """Cut every leg of all circuits: cavities are known once all have booked theirs."""
-        aboard = self.aboard
-        cut: list[tuple[Part, tuple[object, ...], tuple[_LegPieces, ...]]] = []
-        for part in parts:
-            fixed, name = self._follows_from(part), part.planned.id
-            cut.append(
-                (part, fixed, aboard.kept.take("pieces", name, fixed, partial(self._legs, part)))
-            )
-            for border in (border for leg in cut[-1][2] for border in leg.borders):
-                if isinstance(border, Point):
-                    self.posts.append(border)
-                else:
-                    self.board.book(border)
-        numbered = self.board.numbered()
-        for part, fixed, pieces in cut:
-            given = tuple(
-                numbered[border.wires[0]]
-                for leg in pieces
-                for border in leg.borders
-                if not isinstance(border, Point)
-            )
-            self._add(part, fixed, pieces, given)
-
-    def _add(
+    def ended(
         self,
         part: Part,
-        fixed: tuple[object, ...],
         pieces: tuple[_LegPieces, ...],
         cavities: tuple[tuple[str, int], ...],
-    ) -> None:
-        """Cut every leg of a circuit whose cavities are known."""
+    ) -> tuple[Wire, ...]:
+        """Return the wires of a circuit whose cavities are known."""
         aboard, sized = self.aboard, part.sized
-        points = [p for leg in pieces for p in (leg.leg.start, leg.leg.end)]
-        made_from = (
-            *fixed,
-            (sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),
-            tuple(
-                (aboard.called.get(p.place), self.bare[p], p in self.forks, *self.meeting[p])
-                for p in points
-            ),
-        )
+        at_ends = [self._stands(p) for leg in pieces for p in (leg.leg.start, leg.leg.end)]
+        told = Plain((sized.current_a, sized.home_a, cavities, *at_ends))
+        made_from = (pieces, told, part.colours, aboard.profile)
         wires = partial(self._wires, part, pieces, cavities)
-        self.wires += aboard.kept.take("wires", part.planned.id, made_from, wires)
+        return aboard.kept.take("wires", part.planned.id, made_from, wires)
+
+    def _stands(self, point: Point) -> tuple[object, ...]:
+        """Return what decides how a wire ends at a point, but for the wire itself."""
+        if point not in self._standing:
+            called, forked = self.aboard.called.get(point.place), point in self.forks
+            told = (called, self.bare[point], forked, *self.meeting[point])
+            self._standing[point] = told
+        return self._standing[point]
 
     def _wires(
         self,
@@ -285,35 +340,31 @@ class _Builder:
         legs: tuple[_LegPieces, ...],
         cavities: tuple[tuple[str, int], ...],
     ) -> tuple[Wire, ...]:
-        """Return the wires of a circuit whose cavities are known."""
         running = [x.running_a or 0.0 for x in part.planned.drawing(self.aboard.loads)]
         rating = part.sized.protection.value if part.sized.protection else 0.0
         found: list[Wire] = []
         given = iter(cavities)
         for cut in legs:
-            leg = cut.leg
-            whole = f"{part.planned.id}-{leg.id}"
-            starts = [self._end(leg.start, cut.gauge, cut.ids[0], whole, rating)]
+            leg, (_, _, whole, gauge) = cut.leg, cut.whole
+            starts = [self._end(leg.start, gauge, cut.ids[0], whole, rating)]
             ends: list[End] = []
             for border, (one, other) in zip(cut.borders, pairwise(cut.ids), strict=True):
                 if isinstance(border, Point):
-                    ends.append(self._at_post(border, cut.gauge, one))
-                    starts.append(self._at_post(border, cut.gauge, other))
+                    ends.append(self._at_post(border, gauge, one))
+                    starts.append(self._at_post(border, gauge, other))
                     continue
                 live = leg.live != "return"
                 cavity = _Cavity(*next(given), border.contact, border.station)
                 ends.append(_plug_end(cavity, one, live_side=live))
                 starts.append(_plug_end(cavity, other, live_side=not live))
-            ends.append(self._end(leg.end, cut.gauge, cut.ids[-1], whole, rating))
+            ends.append(self._end(leg.end, gauge, cut.ids[-1], whole, rating))
             amps = sum([running[i] for i in leg.carries])
             if leg.lights_lamp or (leg.jumper and leg.lead in SIGNAL_LEADS):
                 amps = SIGNAL_A[leg.lead]
             elif not leg.carries:
                 amps = part.sized.home_a if leg.live == "return" else part.sized.current_a
             for wire, piece, start, end in zip(cut.ids, cut.pieces, starts, ends, strict=True):
-                found.append(
-                    self._wire(part, _Cut(wire, leg, piece, (start, end), cut.gauge, amps))
-                )
+                found.append(self._wire(part, _Cut(wire, leg, piece, (start, end), gauge, amps)))
         return tuple(found)
 
     def _wire(self, part: Part, cut: _Cut) -> Wire:
@@ -356,56 +407,6 @@ class _Builder:
             for_lamp=cut.leg.lights_lamp,
         )
 
-    def _pieces_of(self, path: Path, harness: str, *, cut: bool) -> list[Piece]:
-        """Return a path's pieces; stations tell a path, and many circuits take the same one."""
-        if not path.runs:
-            return pieces_of(path, harness, cut=cut)
-        key = (path.stations, path.lands, cut)
-        if key not in self.cut:
-            self.cut[key] = pieces_of(path, harness, cut=cut)
-        return self.cut[key]
-
-    def _legs(self, part: Part) -> tuple[_LegPieces, ...]:
-        """Return a circuit's legs in pieces, and the cavities they ask for between them."""
-        rating = part.sized.protection.value if part.sized.protection else 0.0
-        loads = (self.aboard.loads[name] for name in part.planned.loads)
-        safety = next((load.safety for load in loads if load.safety), "")
-        found: list[_LegPieces] = []
-        for leg, path in zip(part.planned.plan.legs, part.paths, strict=True):
-            gauge = part.gauge(leg)
-            contact = self.board.contact(gauge, rating)
-            harness = self.home_harness.get(leg.start.station, "")
-            posts = contact is None and self.aboard.profile.heavy_border == "post"
-            pieces = tuple(self._pieces_of(path, harness, cut=posts or contact is not None))
-            name = f"{part.planned.id}-{leg.id}"
-            ids: tuple[str, ...] = (name,)
-            borders: list[CavityAsk | Point] = []
-            if len(pieces) > 1:
-                ids = tuple(f"{name}{letter}" for letter in ascii_lowercase[: len(pieces)])
-            for i, (before, after) in enumerate(pairwise(pieces)):
-                if contact is None:
-                    told = f"{name}{POST}" if len(pieces) == 2 else f"{ids[i]}{POST}"
-                    borders.append(Point(told, "stud", before.stations[-1], "stud"))
-                    continue
-                sides = [(before.harness, before.stations[::-1]), (after.harness, after.stations)]
-                if leg.live == "return":
-                    sides.reverse()
-                (live, live_way), (dead, dead_way) = sides
-                borders.append(
-                    CavityAsk(
-                        station=before.stations[-1],
-                        live=live,
-                        dead=dead,
-                        contact=contact,
-                        safety=safety,
-                        circuit=part.planned.id,
-                        wires=(ids[i], ids[i + 1]),
-                        ways=(live_way, dead_way),
-                    )
-                )
-            found.append(_LegPieces(leg, gauge, pieces, ids, tuple(borders)))
-        return tuple(found)
-
 
 class _Cavity(NamedTuple):
     """A cavity that a wire got."""
@@ -434,18 +435,19 @@ def _shade(colours: Colours, leg: Leg) -> tuple[InsulationColour, str]:
 
 def assemble(parts: Iterable[Part], aboard: Aboard) -> Assembled:
     """Cut all sized circuits into wires; order in, order out."""
-    whole = list(parts)
-    meeting: dict[Point, list[_Meets]] = {}
-    for part in whole:
-        for leg in part.planned.plan.legs:
-            wire = intern(f"{part.planned.id}-{leg.id}")  # the same word from draft to draft
-            met = _Meets(leg.lights_lamp, leg.jumper, wire, part.gauge(leg))
-            for point in (leg.start, leg.end):
-                meeting.setdefault(point, []).append(met)
-    builder = _Builder(aboard, home_harnesses(aboard.boat.runs), meeting)
-    builder.cut_all(whole)
-    cables = [cable for part in whole for cable in part.cables]
+    cutting = _Cutting(aboard)
+    cut = cutting.cut_all(parts)
+    numbered = cutting.board.numbered()
+    ending = _Ending(aboard, cut)
+    wires: list[Wire] = []
+    for part, pieces in cut:
+        borders = (border for leg in pieces for border in leg.borders)
+        cavities = (numbered[b.wires[0]] for b in borders if not isinstance(b, Point))
+        wires += ending.ended(part, pieces, tuple(cavities))
     boat = aboard.boat
-    plugs = builder.board.plugs(Reach(boat.stations, boat.runs, aboard.profile))
-    wires = in_few_lengths(builder.wires, aboard.profile)
-    return Assembled(wires=wires, plugs=plugs, cables=tuple(cables), posts=tuple(builder.posts))
+    return Assembled(
+        wires=in_few_lengths(wires, aboard.profile),
+        plugs=cutting.board.plugs(Reach(boat.stations, boat.runs, aboard.profile)),
+        cables=tuple(cable for part, _ in cut for cable in part.cables),
+        posts=tuple(cutting.posts),
+    )

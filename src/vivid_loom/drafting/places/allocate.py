@@ -17,6 +17,7 @@ from vivid_loom.boat import (
 )
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.kept import Plain
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind, held
 from vivid_loom.drafting.places.branching import joined_to
 from vivid_loom.drafting.places.feeders import holder_end, planned_feeder
@@ -34,7 +35,7 @@ __all__ = ["Allocation", "allocate", "switch_place"]
 
 
 _PLACED = ("supply", "return_bus", "helm_position")
-_INNER = frozenset({"rating", "circuit", "feeders", "strip"})  # stages asked in between
+_INNER = frozenset({"offers", "circuit", "feeders", "strip"})  # stages asked in between
 IN_LINE_M = 0.1  # from a stud to a device in line, where nobody says otherwise; our choice
 
 
@@ -92,12 +93,17 @@ def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
     return at_helm and supply.kind == "fuse_block" and supply.level == "unswitched"
 
 
-def _choose_supply(
-    request: CircuitRequest, aboard: Aboard, routes: RouteMap, used: _Counters
-) -> tuple[Supply | None, WantedRating | None, int]:
+class _Offer(NamedTuple):
+    """A supply a circuit may hang on, and the device it wants there; None without one."""
+
+    supply: Supply
+    wanted: WantedRating | None
+
+
+def _offers(request: CircuitRequest, aboard: Aboard, routes: RouteMap) -> tuple[_Offer, ...]:
+    """Return what a circuit may hang on, the best first."""
     loads = tuple(aboard.loads[name].fed_by(request.lead) for name in request.loads)
     first = loads[0].station
-    best: tuple[Supply, WantedRating | None] | None = None
     candidates = sorted(
         _supplies_for(request, aboard),
         # a bare bus only where no fuse block bears the rating
@@ -108,26 +114,36 @@ def _choose_supply(
             s.id,
         ),
     )
-    for supply in candidates:
-        wanted = aboard.kept.take(
-            "rating",
-            f"{request.id} {supply.family}",
-            (request.lead, tuple(aboard.loads[name] for name in request.loads)),
-            partial(wanted_rating, loads, supply.family),
-        )
-        if not supply.ways_protected:
-            wanted = None
-        if wanted and _shares_one_fuse(supply, aboard):
-            wanted = one_fuse(aboard.profile.one_fuse_a)
-        best = best or (supply, wanted)
+    protected = {supply.family for supply in candidates if supply.ways_protected}
+    wanted = {family: wanted_rating(loads, family) for family in protected}
+
+    def offer(supply: Supply) -> _Offer:
+        device = wanted[supply.family] if supply.ways_protected else None
+        shared = device and _shares_one_fuse(supply, aboard)
+        return _Offer(supply, one_fuse(aboard.profile.one_fuse_a) if shared else device)
+
+    return tuple(offer(supply) for supply in candidates)
+
+
+def _choose_supply(
+    request: CircuitRequest, aboard: Aboard, routes: RouteMap, used: _Counters
+) -> tuple[Supply | None, WantedRating | None, int]:
+    loads = tuple(aboard.loads[name] for name in request.loads)
+    forced = aboard.order.override(request.id, "supply")
+    made_from = Plain((request, loads, forced, aboard.boat, aboard.profile, routes))
+    offers = aboard.kept.take(
+        "offers", request.id, made_from, lambda: _offers(request, aboard, routes)
+    )
+    signals = request.lead in SIGNAL_LEADS
+    unknown = not signals and any(load.running_a is None for load in loads)
+    for supply, wanted in offers:
         bears = wanted is None or wanted.rating_a <= supply.way_max_a
-        unknown = any(load.running_a is None for load in loads)
         bare = not supply.ways_protected
         if not supply.ways and (wanted or unknown):
             return supply, wanted, 0
         if bears and (wanted or unknown or bare) and used.ways.has_room(supply.id, supply.ways):
             return supply, wanted, used.ways.take(supply.id, request.id, supply.ways)
-    return (best[0], best[1], 0) if best else (None, None, 0)
+    return (*offers[0], 0) if offers else (None, None, 0)
 
 
 def _choose_bus(
@@ -295,20 +311,22 @@ def _plan_circuit(hung: _Hung, seen: _Seen) -> Planned:
     )
 
 
-def _depends_on(hung: _Hung, seen: _Seen) -> tuple[object, ...]:
+def _depends_on(hung: _Hung, seen: _Seen) -> Plain:
     """Return everything that a circuit's plan follows from."""
     aboard, request = seen.aboard, hung.request
     named = [contact.switch for contact in request.contacts]
-    return (
-        (request, hung.supply, hung.way, hung.feed, hung.loads, hung.bus, hung.screw),
-        tuple((aboard.switches[name], seen.positions.get(name, 0)) for name in named),
-        tuple(
-            o
-            for o in aboard.order.overrides
-            if o.subject in (request.id, *named) and o.field in _PLACED
-        ),
-        tuple(load.id in seen.controlled for load in hung.loads),
-        (aboard.boat, aboard.profile, seen.routes, seen.catalogue),
+    return Plain(
+        (
+            (request, hung.supply, hung.way, hung.feed, hung.loads, hung.bus, hung.screw),
+            tuple((aboard.switches[name], seen.positions.get(name, 0)) for name in named),
+            tuple(
+                o
+                for o in aboard.order.overrides
+                if o.subject in (request.id, *named) and o.field in _PLACED
+            ),
+            tuple(load.id in seen.controlled for load in hung.loads),
+            (aboard.boat, aboard.profile, seen.routes, seen.catalogue),
+        )
     )
 
 
@@ -400,9 +418,9 @@ def _allocated(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Alloca
     feeding = {name: c for c in circuits if not c.signals for name in c.loads}
     for request in (r for r in ordered if r.instrument in feeding):
         ends = (aboard.loads[request.instrument], aboard.loads[request.loads[0]])
-        made_from = (request, feeding[request.instrument], ends)
+        beside = (request, feeding[request.instrument], ends)
         plan = partial(_plan_sensor, request, feeding[request.instrument], seen)
-        circuits.append(kept.take("circuit", request.id, made_from, plan))
+        circuits.append(kept.take("circuit", request.id, beside, plan))
     feeders = kept.take(
         "feeders",
         "",

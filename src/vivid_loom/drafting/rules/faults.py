@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterator
+from functools import cache
 
 from vivid_loom.boat import Lead, Load
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
@@ -237,13 +238,13 @@ def motors(draft: Draft) -> Iterator[Finding]:
                     name=loads[stall.load].name, amps=figure(stall.hot_a), rating=figure(rating)
                 )
                 yield Finding(STALLS, (row.id, stall.load), told)
-        assert row.sized is not None
-        start = _start_a(row.planned.drawing(loads))
+        drawing = row.planned.drawing(loads)
+        start = _start_a(drawing)
         holds = time_current.holds_s(row.planned.family, rating, start) if start else math.inf
         if holds < START_S * (1 - 1e-9):
             told = words(amps=figure(start), rating=figure(rating), time=_time_words(holds))
             yield Finding(STARTS, (row.id,), told)
-        for load in row.planned.drawing(loads):
+        for load in drawing:
             bears = load.contact_a
             if bears is not None and rating > bears:
                 told = words(name=load.name, bears=figure(bears), rating=figure(rating))
@@ -252,9 +253,11 @@ def motors(draft: Draft) -> Iterator[Finding]:
 
 def _start_a(loads: tuple[Load, ...]) -> float:
     """Return the greatest current while one of several loads starts and the others run."""
+    peaks = [(load.peak_a, load.running_a or 0.0) for load in loads if load.peak_a]
+    if not peaks:
+        return 0.0
     together = sum(load.running_a or 0.0 for load in loads)
-    starting = (load.peak_a + together - (load.running_a or 0.0) for load in loads if load.peak_a)
-    return max(starting, default=0.0)
+    return max(peak + together - own for peak, own in peaks)
 
 
 def selectivity(draft: Draft) -> Iterator[Finding]:
@@ -271,6 +274,7 @@ def selectivity(draft: Draft) -> Iterator[Finding]:
             yield Finding(NOT_SELECTIVE, (row.id,), told)
 
 
+@cache
 def _bears_a(gauge: str, insulation_c: int) -> float:
     """Return the ampacity of a maker's lead; nothing where the table does not print it."""
     try:

@@ -314,6 +314,8 @@ def lamps(draft: Draft) -> Iterator[Finding]:
 
 def by_hand(draft: Draft) -> Iterator[Finding]:
     """Jumpers laid or left out by hand are printed, always, and find their tabs."""
+    if not draft.aboard.order.jumpers:
+        return
     known = {
         f"{switch.request.id} {tab}" for switch in draft.switches for tab in switch.part.terminals
     }

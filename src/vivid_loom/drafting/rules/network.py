@@ -184,10 +184,14 @@ def thin_feeders(draft: Draft) -> Iterator[Finding]:
     """No feeder is thinner than what it feeds."""
     network = draft.aboard.boat.network
     thickest: dict[str, DraftedCircuit] = {}
+    before: dict[str, set[str]] = {}
     for row in draft.rows:
         if row.sized is None:
             continue
-        for name in {n for chain in network.to_source(row.planned.source) for n in chain}:
+        place = row.planned.source
+        if place not in before:
+            before[place] = {n for chain in network.to_source(place) for n in chain}
+        for name in before[place]:
             other = thickest.get(name)
             if other is None or (
                 other.sized and is_thinner(other.sized.gauge.value, row.sized.gauge.value)

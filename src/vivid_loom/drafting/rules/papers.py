@@ -166,6 +166,8 @@ def maker_tables(draft: Draft) -> Iterator[Finding]:
                 allowed = " or ".join(load.fuse_families)
                 told = words(family=row.planned.family, name=load.name, allowed=allowed)
                 yield Finding(WRONG_KIND, (row.id, name), told)
+            if not load.maker_lengths:
+                continue
             loop = loop_to_m(row.planned, row.paths, name)
             asked = table_row(load, loop)
             if asked is None or row.sized is None:
@@ -181,14 +183,15 @@ def maker_tables(draft: Draft) -> Iterator[Finding]:
 def papers(draft: Draft) -> Iterator[Finding]:
     """What the makers' papers would still tell, and leads that nothing uses."""
     for load in draft.aboard.loads.values():
-        told = words(name=load.name, amps=figure(load.running_a))
         for lead in load.leads:
             if lead.function == "unused":
                 shade = words(name=load.name, colour=lead.colour or "colourless")
                 yield Finding(IDLE_LEAD, (load.id,), shade)
         if load.motor and load.locked_rotor_a is None and not load.self_protected:
+            told = words(name=load.name, amps=figure(load.running_a))
             yield Finding(STALL_UNKNOWN, (load.id,), told)
         if load.maker_fuse_a is None and (load.running_a or 0.0) >= LARGE_A:
+            told = words(name=load.name, amps=figure(load.running_a))
             yield Finding(FUSE_UNKNOWN, (load.id,), told)
 
 

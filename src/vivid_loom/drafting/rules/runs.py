@@ -133,16 +133,14 @@ def fill_of(draft: Draft, run: Run, bore_mm: float) -> Fill | None:
 def _clearances(draft: Draft) -> Iterator[Finding]:
     used = {run for wire in draft.assembled.wires for run in wire.runs}
     twisted = {cable.id for cable in draft.assembled.cables if cable.stock.twisted}
-    plain = {
-        run: [o for o in inside if o.wire not in twisted] for run, inside in draft.occupants.items()
-    }
     for run in draft.aboard.boat.runs:
         for near in run.near:
             least = CLEARANCE_MM[near.what]
             if run.id not in used or near.distance_mm >= least:
                 continue
-            if near.what == "compass" and not plain.get(run.id):
-                continue  # nothing but twisted pairs
+            inside = draft.occupants.get(run.id, ()) if near.what == "compass" else ()
+            if near.what == "compass" and all(o.wire in twisted for o in inside):
+                continue
             kind = COMPASS if near.what == "compass" else TOO_NEAR
             told = words(what=near.what, distance=f"{near.distance_mm:g}", least=f"{least:g}")
             yield Finding(kind, (run.id,), told)

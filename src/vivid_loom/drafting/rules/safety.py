@@ -3,6 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
+from vivid_loom.boat import Lead, Load
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.patterns import PATTERNS
@@ -180,21 +181,22 @@ def leads(draft: Draft) -> Iterator[Finding]:
     feeds = _feeds(draft)
     for load in draft.aboard.loads.values():
         for lead in load.leads:
-            values = words(
-                name=load.name, lead=lead.function, colour=lead.colour or "without colour"
-            )
             if lead.function == "unknown":
-                yield Finding(UNKNOWN_LEAD, (load.id,), values)
+                yield Finding(UNKNOWN_LEAD, (load.id,), _lead_words(load, lead))
             if lead.function not in _FED:
                 continue
             found = feeds.get((load.id, lead.function), [])
             if (load.id, lead.function) in draft.aboard.capped:
-                yield Finding(CAPPED, (load.id,), values)
+                yield Finding(CAPPED, (load.id,), _lead_words(load, lead))
             elif not found:
-                yield Finding(NOT_FED, (load.id,), values)
+                yield Finding(NOT_FED, (load.id,), _lead_words(load, lead))
             elif len(found) > 1:
                 listed = words(name=load.name, lead=lead.function, circuits=" and ".join(found))
                 yield Finding(FED_TWICE, (found[0], load.id), listed)
+
+
+def _lead_words(load: Load, lead: Lead) -> tuple[tuple[str, str], ...]:
+    return words(name=load.name, lead=lead.function, colour=lead.colour or "without colour")
 
 
 def pumps(draft: Draft) -> Iterator[Finding]:

@@ -250,7 +250,8 @@ def plug_contacts(draft: Draft) -> Iterator[Finding]:
                     words(plug=plug.id, bears=figure(plug.contact_max_a), rating=figure(rating)),
                 )
     bears_a = {contact.size: contact.max_a for contact in terminals.CONTACTS}
-    for wire in draft.assembled.wires:
+    replaceable = any(load.replaceable for load in draft.aboard.loads.values())
+    for wire in draft.assembled.wires if replaceable else ():
         for end in (wire.start, wire.end):
             kind, rating = end.termination.kind, ratings.get(wire.circuit, 0.0)
             if PAIR in kind and rating > (bears := bears_a[int(kind.split()[-1])]):

@@ -214,11 +214,12 @@ def heat(draft: Draft) -> Iterator[Finding]:
     least = ENGINE_SPACE_LEAST_C[profile.series]
     melting = {name: area for name, area in where.items() if _melts_joints(area)}
     for row in draft.rows:
-        passed = {run.area for path in row.paths for run in path.runs}
-        hot = sorted(areas[name].name for name in passed if areas[name].engine_heat)
-        if hot and profile.insulation_c < least:
-            told = words(area=hot[0], insulation=profile.insulation_c, least=least)
-            yield Finding(COOL_INSULATION, (row.id,), told)
+        if profile.insulation_c < least:
+            passed = {run.area for path in row.paths for run in path.runs}
+            hot = sorted(areas[name].name for name in passed if areas[name].engine_heat)
+            if hot:
+                told = words(area=hot[0], insulation=profile.insulation_c, least=least)
+                yield Finding(COOL_INSULATION, (row.id,), told)
         for area in _hot_joints(row.wires, melting) if melting else ():
             zone = zone_of(area.water, engine_heat=area.engine_heat)
             told = words(
@@ -309,14 +310,11 @@ def open_joints(draft: Draft) -> Iterator[Finding]:
             told = words(name=name, what=what, area=area.name, asks=asks)
             flooded = area.water == "submersible"
             yield Finding(FLOODED_JOINT if flooded else OPEN_JOINT, (subject,), told)
+    flooded_at = {name for name, area in where.items() if area.water == "submersible"}
     for row in draft.rows:
         ends = (end for wire in row.wires for end in (wire.start, wire.end))
-        low = {
-            end.station
-            for end in ends
-            if end.termination.kind.endswith(" post") and where[end.station].water == "submersible"
-        }
-        for station in sorted(low):
+        low = [end for end in ends if end.station in flooded_at]
+        for station in sorted({e.station for e in low if e.termination.kind.endswith(" post")}):
             told = words(name=row.planned.label, what="post", area=where[station].name)
             yield Finding(FLOODED_JOINT, (row.id,), told)
 

@@ -7,6 +7,7 @@ from functools import partial
 from typing import NamedTuple
 
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.kept import Plain
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.circuit_reasons import Settled, beside_neighbours, sized_circuit
@@ -197,7 +198,7 @@ def _raised(sizes: Sizes, net: Net) -> dict[str, FeederNeed]:
     aboard = net.aboard
     forced = tuple(aboard.order.override(name, "protection_a") for name in net.needs)
     lying = tuple(net.paths[name] for name in net.needs)
-    made_from = (net.needs, tuple(sizes.feeders.values()), forced, lying)
+    made_from = (net.needs, Plain(sizes.feeders.values()), forced, lying)
     ladder = sizes.circuits.ladder
     return aboard.kept.take(
         "headroom",
@@ -212,7 +213,7 @@ def _opened(settled: Settled, paths: dict[str, tuple[Path, ...]]) -> dict[str, S
     lines, sizes, needs, aboard, ladder = settled
     kept = aboard.kept
     forced = tuple(aboard.order.override(n, f) for n in needs for f in ("gauge", "protection_a"))
-    held = (tuple(sizes.feeders.values()), needs, forced, aboard.boat, aboard.profile, ladder)
+    held = (Plain(sizes.feeders.values()), needs, forced, aboard.boat, aboard.profile, ladder)
     feeders = kept.take(
         "sized feeders",
         "",
