@@ -85,8 +85,8 @@ MUTANTS = (
     Mutant(
         "branches as thick as behind the thinnest feeders",
         "drafting/sizing/least_copper.py",
-        "weight, fails, _ = self._asked(thick)",
-        "weight, fails, _ = self._asked(thin)",
+        "branches = weighs.behind(np.where(left, top, tried))\n    free",
+        "branches = weighs.behind(tried)\n    free",
         COPPER,
     ),
     Mutant(
@@ -368,8 +368,8 @@ MUTANTS = (
     Mutant(
         "lamps stay lit at night wherever the lights have gone",
         "drafting/helm/wiring.py",
-        'if load.function == "instrument_light"),',
-        "if False),",
+        'loads if load.function == "instrument_light")',
+        "loads if False)",
         "tests/drafting/test_panel_backs.py",
     ),
     Mutant(
@@ -459,8 +459,8 @@ MUTANTS = (
     Mutant(
         "wires keep their colour",
         "drafting/making/assemble.py",
-        "(sized.current_a, sized.home_a, part.colours, aboard.profile, cavities),",
-        "(sized.current_a, sized.home_a, aboard.profile, cavities),",
+        "made_from = (pieces, told, part.colours, aboard.profile)",
+        "made_from = (pieces, told, aboard.profile)",
         AGAIN,
     ),
     Mutant(
@@ -691,8 +691,8 @@ MUTANTS = (
     Mutant(
         "copper of branches that fail",
         "drafting/sizing/least_copper.py",
-        "fails |= volts > steps.most_v",
-        "pass",
+        "np.any(pairs > steps.most_v, axis=0)",
+        "np.any(pairs < -1, axis=0)",
         COPPER,
     ),
     Mutant(

@@ -137,7 +137,8 @@ def test_copper_laid_out_by_volts_is_copper_branch_by_branch(answers: list[Answe
         fail += int(np.isinf(plain).sum())
         assert np.allclose(laid_out, plain, rtol=1e-12)
         held = np.isfinite(plain)
-        least = weighs(trunk).least(rungs, np.maximum(rungs, found))
+        least = trunk.area_mm2[rungs] @ trunk.length_m
+        least += weighs(trunk).behind(np.maximum(rungs, found))
         assert (least[held] <= plain[held] + 1e-6).all(), "a bound is below what it bounds"
     assert fail > 100
 

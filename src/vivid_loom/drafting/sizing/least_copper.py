@@ -17,10 +17,19 @@ from numpy.typing import NDArray
 from vivid_loom.quantities import figure
 from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M
 
-__all__ = ["Copper", "Trunk", "Ways", "branches_of", "least_copper", "steps_of", "thinner_words"]
+__all__ = [
+    "Copper",
+    "Steps",
+    "Trunk",
+    "Ways",
+    "branches_of",
+    "least_copper",
+    "steps_of",
+    "thinner_words",
+]
 
 MOST: Final = 200_000  # sizes looked at together: with more the proof is given up
-FEW: Final = 40  # choices that are weighed together at no more cost than one
+FEW: Final = 100  # choices that are weighed together at little more cost than one
 CLOSE: Final = 1e-12  # of a resistance: what is asked for so nearly is there
 LEAST_GAIN: Final = 1e-9  # mm²·m
 
@@ -88,10 +97,11 @@ class Trunk(NamedTuple):
 
         The last pair, of branches without a way, drops nothing.
         """
-        ohm = self.ohm_per_m[rungs].T
-        out, home = self.ways.out * self.out_am, self.ways.home * self.home_am
-        way_v = out @ ohm + home @ ohm
-        return np.concatenate((way_v[self.ways.of_pair].max(axis=1), np.zeros((1, len(rungs)))))
+        amp_m = self.ways.out * self.out_am + self.ways.home * self.home_am
+        way_v = amp_m @ self.ohm_per_m[rungs].T
+        found = np.zeros((len(self.ways.of_pair) + 1, len(rungs)))
+        way_v[self.ways.of_pair].max(axis=1, out=found[:-1])
+        return found
 
     def branches(self, rungs: Ints) -> Ints:
         """Return the rungs (k, n) the branches ask for behind feeders of rungs (k, f); these may
@@ -112,21 +122,25 @@ class Trunk(NamedTuple):
         return found
 
 
-class _Steps(NamedTuple):
-    """What the branches of one pair on one place weigh and ask, which rises by steps of volts.
+class Steps(NamedTuple):
+    """What the branches of each pair on each place, a group g, weigh and ask: it rises by steps s
+    of volts.
 
     Attributes:
-        pair: of the branches; see ``Trunk``.
-        volts: (s,) at which one of them asks for a rung more.
-        weight: (s + 1,) of all in mm²·m, and ``rung`` of the thickest, between those.
-        most_v: with more than this one of them fails.
+        volts: per group the pair of its branches, and (s,) at which one of them asks for a rung
+            more; see ``Trunk``.
+        before: (g, 1) where each group begins in ``weight`` and ``rung``.
+        weight: of all in mm²·m between those, group by group, and ``rung`` of the thickest.
+        place: (g,) that each group hangs on.
+        most_v: (pairs + 1, 1) with more than this one of them fails.
     """
 
-    pair: int
-    volts: Floats
+    volts: tuple[tuple[int, Floats], ...]
+    before: Ints
     weight: Floats
     rung: Ints
-    most_v: float
+    place: Ints
+    most_v: Floats
 
 
 def branches_of(trunk: Trunk) -> tuple[NDArray[np.generic], ...]:
@@ -135,31 +149,47 @@ def branches_of(trunk: Trunk) -> tuple[NDArray[np.generic], ...]:
     return (trunk.ohm_per_m, trunk.area_mm2, *branches, trunk.ways.pair, trunk.ways.source)
 
 
-def steps_of(trunk: Trunk) -> tuple[tuple[int, _Steps], ...]:
-    """Return what the branches of each pair on each place ask, with the place."""
+def steps_of(trunk: Trunk) -> Steps:
+    """Return what the branches of each pair on each place ask."""
     moment, limit = trunk.moment_am[:, None], trunk.limit_v[:, None]
     # with more volts than this a branch asks for more than a rung
     last = np.where(moment > 0, limit - moment * trunk.ohm_per_m / (1 + CLOSE), np.inf)
     rungs = np.arange(len(trunk.ohm_per_m) + 1)
     held = np.minimum(np.maximum(rungs, trunk.least[:, None]), trunk.cap[:, None])
     weight = trunk.area_mm2[held] * trunk.metres[:, None]
-    most_v = last[np.arange(len(last)), trunk.cap]
-    found: list[tuple[int, _Steps]] = []
     pairs, places = trunk.ways.pair, trunk.ways.source
-    for pair, place in sorted(set(zip(pairs.tolist(), places.tolist(), strict=True))):
-        mine = np.flatnonzero((pairs == pair) & (places == place))
-        order = last[mine].argsort(axis=None, kind="stable")
-        first, thinnest = float(weight[mine, 0].sum()), held[mine, 0].max()
-        more = (weight[mine, 1:] - weight[mine, :-1]).ravel()[order]
-        steps = _Steps(
-            pair,
-            last[mine].ravel()[order],
-            np.append(first, first + more.cumsum()),
-            np.maximum.accumulate(np.append(thinnest, held[mine, 1:].ravel()[order])),
-            float(most_v[mine].min()),
-        )
-        found.append((place, steps))
-    return tuple(found)
+    most_v = np.full(len(trunk.ways.of_pair) + 1, np.inf)
+    np.minimum.at(most_v, pairs, last[np.arange(len(last)), trunk.cap])
+    groups = sorted(set(zip(pairs.tolist(), places.tolist(), strict=True)))
+    found = [_group(last, held, weight, (pairs == p) & (places == at)) for p, at in groups]
+    counts = [len(weight) for _, weight, _ in found]
+    return Steps(
+        volts=tuple((p, volts) for (p, _), (volts, _, _) in zip(groups, found, strict=True)),
+        before=np.cumsum([0, *counts], dtype=np.int64)[: len(found), None],
+        weight=np.concatenate([np.zeros(0), *(weight for _, weight, _ in found)]),
+        rung=np.concatenate([np.zeros(0, dtype=np.int64), *(rung for _, _, rung in found)]),
+        place=np.array([at for _, at in groups], dtype=np.int64),
+        most_v=most_v[:, None],
+    )
+
+
+def _group(
+    last: Floats, held: Ints, weight: Floats, mine: NDArray[np.bool_]
+) -> tuple[Floats, Floats, Ints]:
+    """Return the volts of a group's steps, and its weight and thickest rung between them.
+
+    Args:
+        last: (n, rungs) the volts up to which each branch keeps to a rung.
+        held, weight: (n, rungs + 1) the rung that is taken for what is asked, and its weight.
+        mine: (n,) which branches are of the group.
+    """
+    thicker = held[mine, 1:] > held[mine, :-1]
+    volts = last[mine][thicker]
+    order = volts.argsort(kind="stable")
+    more = (weight[mine, 1:] - weight[mine, :-1])[thicker][order]
+    first, thinnest = float(weight[mine, 0].sum()), held[mine, 0].max()
+    rung = np.maximum.accumulate(np.append(thinnest, held[mine, 1:][thicker][order]))
+    return volts[order], np.append(first, first + more.cumsum()), rung
 
 
 class Copper:
@@ -169,43 +199,40 @@ class Copper:
         trunk: the feeders, and what hangs behind them.
     """
 
-    def __init__(self, trunk: Trunk, steps: tuple[tuple[int, _Steps], ...]) -> None:
+    def __init__(self, trunk: Trunk, steps: Steps) -> None:
         """Take what branches ask as ``steps_of`` lays it out by volts."""
-        self.trunk = trunk
-        self._steps = [of_group for _, of_group in steps]
-        self._behind = trunk.ways.behind[:, [place for place, _ in steps]]
+        self.trunk, self._steps = trunk, steps
+        self._behind = trunk.ways.behind[:, steps.place]
 
-    def _asked(self, rungs: Ints) -> tuple[Floats, NDArray[np.bool_], list[Ints]]:
-        """Return what branches weigh (k,), whether one fails (k,), and where each group is."""
-        pairs = self.trunk.pair_v(rungs)
-        weight, fails = np.zeros(len(rungs)), np.zeros(len(rungs), dtype=bool)
-        at: list[Ints] = []
-        for steps in self._steps:
-            volts = pairs[steps.pair]
-            at.append(steps.volts.searchsorted(volts))
-            weight += steps.weight[at[-1]]
-            fails |= volts > steps.most_v
-        return weight, fails, at
+    def _asked(self, rungs: Ints) -> tuple[Floats, NDArray[np.bool_], Ints]:
+        """Return what branches weigh (k,), whether one fails (k,), and the level of each group
+        (g, k).
+        """
+        steps, pairs = self._steps, self.trunk.pair_v(rungs)
+        level = np.zeros((len(steps.volts), len(rungs)), dtype=np.int64)
+        for at, (pair, volts) in zip(level, steps.volts, strict=True):
+            at[:] = volts.searchsorted(pairs[pair])
+        level += steps.before
+        fails: NDArray[np.bool_] = np.any(pairs > steps.most_v, axis=0)
+        return steps.weight[level].sum(axis=0), fails, level
 
     def weighed(self, rungs: Ints) -> Floats:
         """Return all copper behind feeders of rungs (k, f), in mm²·m; inf where a branch fails."""
         trunk = self.trunk
-        weight, fails, at = self._asked(rungs)
-        rung = np.zeros((len(rungs), len(self._steps)), dtype=np.int64)
-        for i, steps in enumerate(self._steps):
-            rung[:, i] = steps.rung[at[i]]
+        weight, fails, level = self._asked(rungs)
+        rung = self._steps.rung[level].T
         thickest = np.where(self._behind, rung[:, None, :], 0).max(axis=2, initial=0)
         feeders = np.where(trunk.fixed, rungs, np.maximum(rungs, thickest))
         found: Floats = np.where(fails, np.inf, trunk.area_mm2[feeders] @ trunk.length_m + weight)
         return found
 
-    def least(self, thin: Ints, thick: Ints) -> Floats:
-        """Return what feeders between two sizes (k, f) and their branches weigh at least."""
-        trunk = self.trunk
-        weight, fails, _ = self._asked(thick)
-        fails |= ~trunk.holds(thick)
-        found: Floats = np.where(fails, np.inf, trunk.area_mm2[thin] @ trunk.length_m + weight)
-        return found
+    def behind(self, rungs: Ints) -> Floats:
+        """Return what branches behind feeders of rungs (k, f) weigh, in mm²·m; inf where one
+        fails.
+        """
+        weight, fails, _ = self._asked(rungs)
+        weight[fails] = np.inf
+        return weight
 
 
 @lru_cache(maxsize=64)
@@ -260,33 +287,35 @@ def _proven(weighs: Copper, rungs: Ints, best: float) -> Ints:
     """
     trunk = weighs.trunk
     top = len(trunk.ohm_per_m) - 1
-    free = np.flatnonzero(~trunk.fixed)
-    thin = np.where(trunk.fixed, rungs, trunk.floor)[None]
-    thick = np.where(trunk.fixed, rungs, top)[None]
-    weight = weighs.least(thin, thick)
-    order = free[np.argsort(-trunk.length_m[free], kind="stable")].tolist()
-    for feeder in order:
+    left = ~trunk.fixed
+    tried = np.where(left, trunk.floor, rungs)[None]
+    feeders = trunk.area_mm2[tried] @ trunk.length_m
+    branches = weighs.behind(np.where(left, top, tried))
+    free = np.flatnonzero(left)
+    for feeder in free[np.argsort(-trunk.length_m[free], kind="stable")].tolist():
         floor = int(trunk.floor[feeder])
-        steps = np.arange(floor, top + 1)
-        more = (trunk.area_mm2[steps] - trunk.area_mm2[floor]) * trunk.length_m[feeder]
-        row, step = np.nonzero(weight[:, None] + more < best - LEAST_GAIN)
+        more = (trunk.area_mm2[floor:] - trunk.area_mm2[floor]) * trunk.length_m[feeder]
+        row, step = np.nonzero((feeders + branches)[:, None] + more < best - LEAST_GAIN)
         if len(row) * (len(trunk.floor) + len(trunk.least)) > MOST:
             return rungs
-        thin, thick = thin[row], thick[row]
-        thin[:, feeder] = thick[:, feeder] = steps[step]
-        weight = weight[row] + more[step]
-        if len(row) > FEW and feeder != order[-1]:
-            weight = weighs.least(thin, thick)
-        lighter = weight < best - LEAST_GAIN
-        thin, thick, weight = thin[lighter], thick[lighter], weight[lighter]
-        if not len(thin):
+        left[feeder] = False
+        tried, feeders, branches = tried[row], feeders[row] + more[step], branches[row]
+        tried[:, feeder] = floor + step
+        if len(tried) > FEW:
+            within = trunk.holds(np.where(left, top, tried))
+            tried, feeders, branches = tried[within], feeders[within], branches[within]
+        if len(tried) > FEW and left.any():
+            branches = weighs.behind(np.where(left, top, tried))
+            lighter = feeders + branches < best - LEAST_GAIN
+            tried, feeders, branches = tried[lighter], feeders[lighter], branches[lighter]
+        if not len(tried):
             return rungs
-    thin = thin[trunk.holds(thin)]
-    if not len(thin):
+    tried = tried[trunk.holds(tried)]
+    if not len(tried):
         return rungs
-    copper = weighs.weighed(thin)
+    copper = weighs.weighed(tried)
     least = int(copper.argmin())
-    return thin[least] if copper[least] < best - LEAST_GAIN else rungs
+    return tried[least] if copper[least] < best - LEAST_GAIN else rungs
 
 
 def thinner_words(weighs: Copper, rungs: Ints) -> list[str]:
