@@ -14,7 +14,7 @@ from vivid_loom.quantities.formatting import (
 from vivid_loom.quantities.gauge import Gauge, GaugeError, Series
 from vivid_loom.quantities.limits import LimitError, Prose, one_line
 from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_gauge, parse_length_m
-from vivid_loom.quantities.record import computed, record
+from vivid_loom.quantities.record import computed, record, revised
 from vivid_loom.quantities.texts import (
     DateText,
     FileName,
@@ -52,4 +52,5 @@ __all__ = [
     "parse_length_m",
     "percent_text",
     "record",
+    "revised",
 ]

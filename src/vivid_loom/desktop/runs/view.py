@@ -10,12 +10,12 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPixmap,
     QResizeEvent,
 )
 from PySide6.QtWidgets import QWidget
 
 from vivid_loom.boat import Load
+from vivid_loom.desktop.widgets.layer import Layer
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
@@ -86,7 +86,7 @@ class RunsView(QWidget):
         self._measure: Measure = "wires"
         self._picture: RunsPicture | None = None
         self._seen: object = None
-        self._layers: tuple[QPixmap, QPixmap] | None = None
+        self._layer, self._words = Layer(), Layer()
         self._stack: tuple[tuple[str, Draft], list[LoadBox]] | None = None
         self._shown: Shown = "both"
         self._circuit = ""
@@ -144,7 +144,7 @@ class RunsView(QWidget):
         self.update()
 
     def _invalidate(self) -> None:
-        self._picture = self._layers = self._stack = None
+        self._picture = self._stack = None
         self.update()
 
     @property
@@ -199,26 +199,12 @@ class RunsView(QWidget):
             if self._draft is None:
                 painter.fillRect(self.rect(), QColor(self._tones.page))
                 return
-            if self._layers is None:
-                page = QColor(self._tones.page)
-                words = self._painted(self.picture.words, QColor(0, 0, 0, 0))
-                self._layers = self._painted(self.picture.items, page), words
-            painter.drawPixmap(0, 0, self._layers[0])
+            picture, page = self.picture, QColor(self._tones.page)
+            painter.drawPixmap(0, 0, self._layer.of(picture.items, self, page))
             row = self._draft.circuit(self._circuit)
-            play(painter, path_items(row, self.picture, self._tones) if row else ())
-            painter.drawPixmap(0, 0, self._layers[1])
+            play(painter, path_items(row, picture, self._tones) if row else ())
+            painter.drawPixmap(0, 0, self._words.of(picture.words, self, QColor(0, 0, 0, 0)))
             play(painter, self._overlay())
-
-    def _painted(self, items: tuple[Primitive, ...], ground: QColor) -> QPixmap:
-        """Paint what stays from frame to frame once."""
-        ratio = self.devicePixelRatioF()
-        layer = QPixmap(self.size() * ratio)
-        layer.setDevicePixelRatio(ratio)
-        layer.fill(ground)
-        painter = QPainter(layer)
-        play(painter, items)
-        painter.end()
-        return layer
 
     def _overlay(self) -> list[Primitive]:
         t, picture = self._tones, self.picture

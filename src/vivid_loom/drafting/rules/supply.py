@@ -308,13 +308,13 @@ def returns(draft: Draft) -> Iterator[Finding]:
 
 def points(draft: Draft) -> Iterator[Finding]:
     """No tab, screw, stud or post carries more than it may."""
-    counts: Counter[tuple[str, str, str]] = Counter()
-    for wire in draft.assembled.wires:
-        for end in (wire.start, wire.end):
-            if end.kind not in ("lead", "tail", "plug"):
-                counts[(end.place, end.point, end.kind)] += 1
-            elif end.kind == "lead" and "push-on" in end.termination.kind:
-                counts[(end.place, end.point, "tab")] += 1  # a device's own
+    ends = [end for wire in draft.assembled.wires for end in (wire.start, wire.end)]
+    counts = Counter(
+        [(e.place, e.point, e.kind) for e in ends if e.kind not in ("lead", "tail", "plug")]
+    )
+    leads = (e for e in ends if e.kind == "lead")
+    own = ((e.place, e.point, "tab") for e in leads if "push-on" in e.termination.kind)
+    counts.update(own)  # tabs of devices
     least = min(terminals.MAX_CONDUCTORS_PER_TAB, terminals.MAX_RINGS_PER_STUD)
     crowded = [(at, count) for at, count in counts.items() if count > least]
     for (place, point, kind), count in sorted(crowded):

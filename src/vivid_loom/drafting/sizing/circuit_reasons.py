@@ -1,6 +1,5 @@
 """The arithmetic behind a circuit's size, so that a pocket calculator arrives at it."""
 
-import dataclasses
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -21,7 +20,7 @@ from vivid_loom.drafting.sizing.outcome import (
     resistance_step,
 )
 from vivid_loom.drafting.sizing.shared_feeders import shared_feeder_v
-from vivid_loom.quantities import Gauge, percent_text
+from vivid_loom.quantities import Gauge, percent_text, revised
 from vivid_loom.quantities.reckoning import Reckoned, keyed, total
 from vivid_loom.standards import (
     ampacity,
@@ -337,8 +336,7 @@ def beside_neighbours(sized: Sized, index: int, settled: Settled, paths: tuple[P
     so that they are found anew whatever else has changed.
     """
     others = Lazy(lambda: tuple(_neighbours(_line(index, settled, paths))))
-    gauge = dataclasses.replace(sized.gauge, alternatives=others)
-    return dataclasses.replace(sized, gauge=gauge)
+    return revised(sized, gauge=revised(sized.gauge, alternatives=others))
 
 
 def sized_circuit(index: int, settled: Settled, paths: tuple[Path, ...]) -> Sized:

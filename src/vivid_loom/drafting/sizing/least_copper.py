@@ -324,11 +324,11 @@ def thinner_words(weighs: Copper, rungs: Ints) -> list[str]:
     thinner = rungs[None] - np.eye(len(rungs), dtype=np.int64)
     free = (thinner.diagonal() >= trunk.floor) & ~trunk.fixed
     tried = np.maximum(thinner, 0)
-    holds, copper = trunk.holds(tried), weighs.weighed(tried)
-    now = float(weighs.weighed(rungs[None])[0])
+    holds = trunk.holds(tried)
+    *copper, now = weighs.weighed(np.vstack((tried, rungs))).tolist()
     found = []
     for feeder, may in enumerate(free.tolist()):
-        more_kg = (float(copper[feeder]) - now) * COPPER_KG_PER_MM2_M
+        more_kg = (copper[feeder] - now) * COPPER_KG_PER_MM2_M
         if not may:
             found.append("")
         elif not holds[feeder]:

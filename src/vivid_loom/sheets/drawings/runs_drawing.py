@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Mapping
 from functools import lru_cache
+from math import ceil, floor, log10
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import Boat, Run
@@ -125,13 +126,19 @@ def mixed(a: str, b: str, share: float) -> str:
     return "#" + "".join(f"{round(x + (y - x) * share):02x}" for x, y in pairs)
 
 
+def _rounded_up(most: float) -> float:
+    """Return the next round figure, by half its leading digit."""
+    step = 10 ** floor(log10(most)) / 2 if most > 0 else 1.0
+    return ceil(most / step) * step
+
+
 def _weights(draft: Draft, sections: Mapping[str, Section], measure: Measure) -> dict[str, float]:
     boat = draft.aboard.boat
     values = {r.id: measure_of(measure, r, sections.get(r.id), draft) for r in boat.runs}
     known = [v for v in values.values() if v is not None]
     low, high = (min(known), max(known)) if known else (0.0, 1.0)
     if measure not in ("heat", *BY_HARNESS):
-        low = 0.0
+        low, high = 0.0, _rounded_up(high)  # so that one wire more leaves other trunks as they are
     span = high - low or 1.0
     return {name: (v - low) / span for name, v in values.items() if v is not None}
 
@@ -162,30 +169,62 @@ class _Crowd:
         return False
 
 
+@lru_cache(maxsize=4096)
 def _cells(box: Box) -> list[tuple[int, int]]:
-    """Return the cells of the grid that a box lies in."""
+    """Return the cells of the grid that a box lies in: mostly those of the picture before."""
     down = range(int(box[1] // CELL), int(box[3] // CELL) + 1)
     return [(i, j) for i in range(int(box[0] // CELL), int(box[2] // CELL) + 1) for j in down]
 
 
-@lru_cache(maxsize=4)
-def _along(lines: tuple[tuple[Point, Point], ...]) -> _Crowd:
-    """Return small boxes along runs; edits leave those where they are."""
-    crowd = _Crowd()
-    for (ax, ay), (bx, by) in lines:
-        steps = max(1, int(((ax - bx) ** 2 + (ay - by) ** 2) ** 0.5 / 9))
-        for i in range(steps + 1):
-            x, y = ax + (bx - ax) * i / steps, ay + (by - ay) * i / steps
-            crowd.add((x - 4, y - 4, x + 4, y + 4))
-    return crowd
+class _Room:
+    """Where names may stand beside the runs of a boat; edits leave those where they are."""
+
+    def __init__(self, width: float, height: float, lines: tuple[tuple[Point, Point], ...]) -> None:
+        self._width, self._height = width, height
+        self._along = _Crowd()
+        for (ax, ay), (bx, by) in lines:
+            steps = max(1, int(((ax - bx) ** 2 + (ay - by) ** 2) ** 0.5 / 9))
+            for i in range(steps + 1):
+                x, y = ax + (bx - ax) * i / steps, ay + (by - ay) * i / steps
+                self._along.add((x - 4, y - 4, x + 4, y + 4))
+        self._beside: dict[tuple[Point, float, float], tuple[tuple[Box, bool], ...]] = {}
+
+    def beside(self, at: Point, wide: float, size: float) -> tuple[tuple[Box, bool], ...]:
+        """Return the boxes for a name beside its place, those off the runs first, the best first;
+        with each whether it lies across a run.
+        """
+        key = (at, wide, size)
+        if key not in self._beside:
+            x, y = at
+            corners = (
+                (x + 8, y + 4),
+                (x - 8 - wide, y + 4),
+                (x - wide / 2, y - 8),
+                (x - wide / 2, y + 17),
+                (x + 6, y - 7),
+                (x + 6, y + 15),
+                (x - 6 - wide, y - 7),
+                (x - 6 - wide, y + 15),
+            )
+            boxes = [(left - 2, base - size, left + wide + 2, base + 3) for left, base in corners]
+            inside = [
+                (left, top, right, low)
+                for left, top, right, low in boxes
+                if left > 0 and right < self._width and top > 0 and low < self._height
+            ]
+            clear = [box for box in inside if not self._along.touches(box)]
+            self._beside[key] = (*((b, False) for b in clear), *((b, True) for b in inside))
+        return self._beside[key]
+
+
+_room = lru_cache(maxsize=4)(_Room)
 
 
 class _Names:
     """Places names where nothing stands yet, and off the runs where there is room elsewhere."""
 
     def __init__(self, width: float, height: float, lines: tuple[tuple[Point, Point], ...]) -> None:
-        self._taken, self._lines = _Crowd(), _along(lines)
-        self._width, self._height = width, height
+        self._taken, self._room = _Crowd(), _room(width, height, lines)
 
     @property
     def boxes(self) -> tuple[Box, ...]:
@@ -201,38 +240,16 @@ class _Names:
 
     def place(self, at: Point, text: str, size: float, tones: Tones, bold: bool) -> list[Primitive]:
         """Return a name beside its place; over a run it gets a ground of its own."""
-        for across in (False, True):
-            if box := self._free_box(at, text, size, bold, across):
-                self._taken.add(box)
-                ground = (
-                    [Rect(box[0], box[1], box[2] - box[0], box[3] - box[1], tones.part, "", 0, 3)]
-                    if across
-                    else []
-                )
-                return [*ground, Text(box[0] + 2, box[3] - 3, text, size, tones.ink, bold)]
-        return []
-
-    def _free_box(
-        self, at: Point, text: str, size: float, bold: bool, across: bool
-    ) -> tuple[float, float, float, float] | None:
         wide = text_width(text, size, bold=bold)
-        x, y = at
-        for left, base in (
-            (x + 8, y + 4),
-            (x - 8 - wide, y + 4),
-            (x - wide / 2, y - 8),
-            (x - wide / 2, y + 17),
-            (x + 6, y - 7),
-            (x + 6, y + 15),
-            (x - 6 - wide, y - 7),
-            (x - 6 - wide, y + 15),
-        ):
-            box = (left - 2, base - size, left + wide + 2, base + 3)
-            inside = box[0] > 0 and box[2] < self._width and box[1] > 0 and box[3] < self._height
-            over = self._taken.touches(box) or (not across and self._lines.touches(box))
-            if inside and not over:
-                return box
-        return None
+        for box, across in self._room.beside(at, wide, size):
+            if self._taken.touches(box):
+                continue
+            self._taken.add(box)
+            left, top, right, low = box
+            ground = [Rect(left, top, right - left, low - top, tones.part, "", 0, 3)]
+            written = Text(left + 2, low - 3, text, size, tones.ink, bold)
+            return [*(ground if across else ()), written]
+        return []
 
 
 def _run_items(
