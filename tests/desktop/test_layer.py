@@ -65,6 +65,20 @@ def test_what_differs_is_painted_as_a_whole_picture_is(qtbot: QtBot) -> None:
             assert np.abs(there - anew).max() <= ROUNDED, "nothing is left over or left out"
 
 
+def test_a_layer_without_ground_is_seen_through(qtbot: QtBot) -> None:
+    widget = QWidget()
+    qtbot.addWidget(widget)
+    widget.resize(300, 200)
+    dot = (Rect(100, 100, 20, 20, "#aa2211"),)
+    for ground in (QColor(0, 0, 0, 0), QColor("#f4f1ea"), QColor(0, 0, 0, 0)):
+        shown = Layer()
+        shown.of((), widget, ground)
+        image = shown.of(dot, widget, ground).toImage()
+        assert image.pixelColor(110, 110) == QColor("#aa2211")
+        for x, y in ((5, 5), (98, 98)):
+            assert image.pixelColor(x, y).alpha() == ground.alpha()
+
+
 def test_a_small_change_paints_little(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
     widget = QWidget()
     qtbot.addWidget(widget)

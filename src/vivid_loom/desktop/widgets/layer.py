@@ -32,11 +32,11 @@ class Layer:
         """Return items painted on a ground, as large as a widget."""
         ratio = widget.devicePixelRatioF()
         size = widget.size() * ratio
-        fits = self._pixmap.size() == size and self._pixmap.devicePixelRatioF() == ratio
-        if not fits:
+        same = self._pixmap.size() == size and self._pixmap.devicePixelRatioF() == ratio
+        if not same or ground != self._ground:
             self._pixmap = QPixmap(size)
             self._pixmap.setDevicePixelRatio(ratio)
-        if not fits or ground != self._ground:
+            self._pixmap.fill(ground)  # which decides whether there is anything to see through
             self._paint(items, widget.rect(), ground)
         elif items is not self._items:
             self._paint(items, self._differing(items), ground)
