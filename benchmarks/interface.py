@@ -24,7 +24,9 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
 from vivid_loom.desktop.application import open_window
 from vivid_loom.desktop.frame.window import MainWindow
+from vivid_loom.desktop.power import stage as power_room
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
+from vivid_loom.desktop.work import aside as aside_room
 from vivid_loom.desktop.work import session as session_room
 from vivid_loom.desktop.work.rest import make_rest
 from vivid_loom.drafting import draft
@@ -82,7 +84,7 @@ class _Waited:
 
     def __init__(self) -> None:
         self._aside_s = 0.0
-        real = session_room.aside
+        real = aside_room.aside
 
         def timed(work: Callable[[], object]) -> object:
             def run() -> object:
@@ -94,7 +96,8 @@ class _Waited:
 
             return real(run)
 
-        setattr(session_room, "aside", timed)  # noqa: B010 (typed otherwise)
+        for room in (session_room, power_room):
+            setattr(room, "aside", timed)  # noqa: B010 (typed otherwise)
 
     def now(self) -> float:
         """Return what has been taken so far, s."""
