@@ -1,6 +1,8 @@
 """The boat end to end, with the selected circuit's real path, and what to do about it."""
 
+from collections import Counter
 from collections.abc import Callable
+from itertools import chain
 
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF, QResizeEvent
@@ -148,10 +150,7 @@ class KeelStrip(QWidget):
         assert self._draft is not None
         boat, t = self._draft.aboard.boat, self._tones
         place = {s.id: at(s.x_m, s.z_m) for s in boat.stations}
-        count: dict[str, int] = {}
-        for wire in self._draft.assembled.wires:
-            for run in wire.runs:
-                count[run] = count.get(run, 0) + 1
+        count = Counter(chain.from_iterable([w.runs for w in self._draft.assembled.wires]))
         return [
             Line(
                 (place[r.ends[0]], place[r.ends[1]]),

@@ -56,7 +56,8 @@ def boat_axis(draft: Draft, left: float, right: float) -> Axis:
     """Share the width: half by metres, half by how much is wired in each area."""
     boat = draft.aboard.boat
     areas = sorted((a for a in boat.areas if a.axis), key=lambda a: a.from_m)
-    ends = Counter(end.station for w in draft.assembled.wires for end in (w.start, w.end))
+    wires = draft.assembled.wires
+    ends = Counter([w.start.station for w in wires] + [w.end.station for w in wires])
     counts = [
         1 + sum(ends[s.id] for s in boat.stations if a.from_m <= s.x_m < a.to_m) for a in areas
     ]
