@@ -8,7 +8,7 @@ from types import TracebackType
 from PySide6.QtWidgets import QApplication
 
 from vivid_loom.desktop.frame.window import MainWindow
-from vivid_loom.desktop.work.garbage import collect_in_gui_thread
+from vivid_loom.desktop.work.garbage import collect_in_gui_thread, leave_to_stay
 from vivid_loom.desktop.work.rest import make_rest
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
@@ -66,7 +66,8 @@ def run(order: Path) -> int:
         return 2
     _report_to(window)
     collect_in_gui_thread()
+    leave_to_stay()
     window.show()
     window.files.offer_recovery()
-    make_rest(window, window.views)
+    make_rest(window, window.views, leave_to_stay)
     return app.exec()

@@ -93,6 +93,7 @@ class LoadsStage(StageView):
         self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        header.resizeSection(len(_HEADINGS) - 1, LAST_COLUMN)  # its least: it takes what is left
         header.setStretchLastSection(True)
         self.totals, self.work = QLabel(), QLabel()
         self.totals.setWordWrap(True)

@@ -37,6 +37,15 @@ def _day(iso: str) -> str:
     return f"{date:%a} {date.day} {date:%b}"
 
 
+def _stamp(path: Path) -> tuple[float, int] | None:
+    """Return what changes with a file; None where it is not there."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_mtime, found.st_size
+
+
 def _cells(entry: QueueEntry, here: bool) -> tuple[Cell, ...]:
     if entry.problem:
         return (
@@ -132,9 +141,11 @@ class OrderQueue(QWidget):
         """List orders; those not seen yet are read and drafted off the GUI thread."""
         self._shop, name = shop, current.name
         self._here = {p for p in paths if p.name == name and p.resolve() == current.resolve()}
-        stamps = {p: (s.st_mtime, s.st_size) for p in paths if p.exists() and (s := p.stat())}
-        same = [path for path, stamp in stamps.items() if self._stamps.get(path) == stamp]
-        self._entries = {path: self._entries.get(path) if path in same else None for path in stamps}
+        stamps = {path: stamp for path in paths if (stamp := _stamp(path))}
+        self._entries = {
+            path: self._entries.get(path) if self._stamps.get(path) == stamp else None
+            for path, stamp in stamps.items()
+        }
         self._stamps = stamps
         self._fill()
         if self.isVisible():

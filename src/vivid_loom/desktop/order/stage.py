@@ -111,7 +111,7 @@ class OrderStage(StageView):
         self.options.set_draft(draft, model)
         self.profile.set_draft(draft, model)
         self.paper.set_draft(draft, sheets_digest(draft) if order.revisions else "")
-        if self._queued_for != self.session.path:
+        if self.isVisible() and self._queued_for != self.session.path:
             self.refresh_queue()
 
     def refresh_queue(self) -> None:

@@ -1,19 +1,36 @@
 """Rows of text in a table that copies as tab-separated text; the views fill it."""
 
 from collections.abc import Callable, Sequence
-from typing import Any, NamedTuple
+from functools import lru_cache
+from typing import Any, Final, NamedTuple
 
-from PySide6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QEvent,
+    QModelIndex,
+    QPersistentModelIndex,
+    QRect,
+    Qt,
+)
 from PySide6.QtGui import (
     QBrush,
     QColor,
+    QFont,
     QFontMetrics,
     QGuiApplication,
     QKeyEvent,
     QKeySequence,
+    QPainter,
+    QPalette,
     QShowEvent,
 )
-from PySide6.QtWidgets import QHeaderView, QTableView
+from PySide6.QtWidgets import (
+    QHeaderView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+)
 
 from vivid_loom.desktop.widgets.theme import LIGHT, font
 from vivid_loom.sheets.paper.tones import Tones
@@ -32,12 +49,39 @@ class Cell(NamedTuple):
     bold: bool = False
 
 
+Roles = Qt.ItemDataRole
+_WORDS: Final = frozenset(map(int, (Roles.DisplayRole, Roles.ToolTipRole, Roles.EditRole)))
+_ALIGNMENT: Final = int(Roles.TextAlignmentRole)
+_INK: Final = int(Roles.ForegroundRole)
+_ANSWERED: Final = _WORDS | {_ALIGNMENT, _INK, int(Roles.FontRole)}
+_RIGHT: Final = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+Flags = Qt.ItemFlag
+_READ: Final = Flags.ItemIsSelectable | Flags.ItemIsEnabled | Flags.ItemNeverHasChildren
+_EDITED: Final = _READ | Flags.ItemIsEditable
+
+
+_LEFT: Final = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+_MARKED: Final = (QStyle.StateFlag.State_Selected | QStyle.StateFlag.State_HasFocus).value
+CELL_PX: Final = 12
+BESIDE_PX: Final = 6  # between a cell's edge and its text: its heading begins there too
+
+
+@lru_cache(maxsize=16)
+def _brush(colour: str) -> QBrush:
+    return QBrush(QColor(colour))
+
+
+@lru_cache(maxsize=2)
+def _face(bold: bool) -> QFont:
+    return font(CELL_PX, bold=bold)
+
+
 class TextModel(QAbstractTableModel):
     """Rows of cells, each row under a key that outlives a refill."""
 
     def __init__(self, headings: Sequence[str], right: Sequence[int] = ()) -> None:
         super().__init__()
-        self.headings, self._right = tuple(headings), frozenset(right)
+        self.headings, self.right = tuple(headings), frozenset(right)
         self.rows: list[tuple[Cell, ...]] = []
         self.keys: list[str] = []
         self.tones: Tones = LIGHT
@@ -66,26 +110,20 @@ class TextModel(QAbstractTableModel):
         return 0 if parent.isValid() else len(self.headings)
 
     def flags(self, index: Index) -> Qt.ItemFlag:
-        flags = super().flags(index)
-        if self.edited and index.column() in self.editable:
-            flags |= Qt.ItemFlag.ItemIsEditable
-        return flags
+        return _EDITED if self.edited and index.column() in self.editable else _READ
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        cell = self.rows[index.row()][index.column()]
-        if role in (
-            Qt.ItemDataRole.DisplayRole,
-            Qt.ItemDataRole.ToolTipRole,
-            Qt.ItemDataRole.EditRole,
-        ):
+        if role not in _ANSWERED:  # a view asks seven things of every cell each time it is painted
+            return None
+        column = index.column()
+        cell = self.rows[index.row()][column]
+        if role in _WORDS:
             return cell.text
-        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in self._right:
-            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        if role == Qt.ItemDataRole.ForegroundRole and cell.tone:
-            return QBrush(QColor(getattr(self.tones, cell.tone)))
-        if role == Qt.ItemDataRole.FontRole and cell.bold:
-            return font(12, bold=True)
-        return None
+        if role == _ALIGNMENT:
+            return _RIGHT if column in self.right else None
+        if role == _INK:
+            return _brush(getattr(self.tones, cell.tone)) if cell.tone else None
+        return _face(bold=True) if cell.bold else None
 
     def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
         if role != Qt.ItemDataRole.EditRole or self.edited is None:
@@ -99,9 +137,40 @@ class TextModel(QAbstractTableModel):
     ) -> Any:
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
             return self.headings[section]
-        if role == Qt.ItemDataRole.TextAlignmentRole and section in self._right:
-            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        return None
+        return _RIGHT if role == _ALIGNMENT and section in self.right else None
+
+
+@lru_cache(maxsize=4096)
+def _cut(text: str, bold: bool, room: int) -> str:
+    """Return a cell's text, cut to the room it has."""
+    return QFontMetrics(font(CELL_PX, bold=bold)).elidedText(
+        text, Qt.TextElideMode.ElideRight, room
+    )
+
+
+class _CellPainter(QStyledItemDelegate):
+    """Paints cells as they stand in the model: Qt's own way asks it for each of them seven times
+    and its style for every edge, which takes three times as long.
+    """
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        model = index.model()
+        assert isinstance(model, TextModel)
+        column = index.column()
+        text, tone, bold = model.rows[index.row()][column]
+        room: QRect = option.rect
+        palette: QPalette = option.palette
+        if option.state.value & _MARKED:
+            painter.fillRect(room, palette.highlight())
+            painter.setPen(palette.highlightedText().color())
+        elif tone:
+            painter.setPen(QColor(getattr(model.tones, tone)))
+        else:
+            painter.setPen(palette.text().color())
+        inside = room.adjusted(BESIDE_PX, 0, -BESIDE_PX, 0)
+        painter.setFont(_face(bold))
+        side = _RIGHT if column in model.right else _LEFT
+        painter.drawText(inside, side, _cut(text, bold, inside.width()))
 
 
 class TextTable(QTableView):
@@ -111,6 +180,7 @@ class TextTable(QTableView):
         super().__init__()
         self.rows_model = model
         self.setModel(model)
+        self.setItemDelegate(_CellPainter(self))
         self.setAccessibleName(name)
         self.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
         self.setShowGrid(False)

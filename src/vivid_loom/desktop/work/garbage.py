@@ -10,10 +10,23 @@ import gc
 
 from PySide6.QtCore import QCoreApplication, QTimer
 
-__all__ = ["collect_in_gui_thread"]
+__all__ = ["collect_in_gui_thread", "leave_to_stay"]
 
 EVERY_MS = 500
 _NAME = "cycle collector"
+
+
+def leave_to_stay() -> None:
+    """Leave everything there is out of collections from now on: what stays until the end would be
+    looked through each time, which takes longer than a turn of the loop may.
+    """
+    gc.freeze()
+
+
+def _last() -> None:
+    """Collect everything while Qt is whole: the interpreter's own last sweep comes later."""
+    gc.unfreeze()
+    gc.collect()
 
 
 def _collect() -> None:
@@ -33,7 +46,7 @@ def collect_in_gui_thread() -> None:
     if app is None or app.findChild(QTimer, _NAME) is not None:
         return
     gc.disable()
-    atexit.register(gc.collect)  # while Qt is whole: the interpreter's own last sweep comes later
+    atexit.register(_last)
     timer = QTimer(app)
     timer.setObjectName(_NAME)
     timer.timeout.connect(_collect)

@@ -40,13 +40,19 @@ def _steps(pages: Mapping[str, StageView]) -> Iterator[Callable[[], object]]:
         yield pages[name].dress
 
 
-def make_rest(parent: QObject, pages: Mapping[str, StageView], after_ms: int = AFTER_MS) -> None:
+def make_rest(
+    parent: QObject,
+    pages: Mapping[str, StageView],
+    then: Callable[[], None],
+    after_ms: int = AFTER_MS,
+) -> None:
     """Make the other pages, a step in each turn of the loop in which nothing else waits.
 
     What is large is loaded in a thread beside: nothing of Qt is in it.
 
     Args:
         pages: by the name of their stage, made as they are asked for.
+        then: is called once all are made.
     """
     steps = _steps(pages)
     timer = QTimer(parent)
@@ -60,7 +66,9 @@ def make_rest(parent: QObject, pages: Mapping[str, StageView], after_ms: int = A
             return  # somebody does something after all
         step = next(steps, None)
         if step is None:
+            timer.stop()
             timer.deleteLater()
+            then()
         else:
             step()
 
