@@ -153,14 +153,14 @@ HARNESS = (
     ),
     Mutant(
         "a pair that can be crossed",
-        "drafting/making/assemble.py",
+        "drafting/making/ending.py",
         'done = terminate_pair(contact, home=point.name == "minus")',
         "done = terminate_pair(contact, home=False)",
         "tests/drafting/test_pairs.py",
     ),
     Mutant(
         "a pair too weak for its device",
-        "drafting/making/assemble.py",
+        "drafting/making/ending.py",
         "return contact_for(gauge, rating_a) or contact_for(gauge, 0.0)",
         "return contact_for(gauge, 0.0)",
         "tests/drafting/test_pairs.py",
@@ -209,7 +209,7 @@ HARNESS = (
     ),
     Mutant(
         "the way on the live side read backwards",
-        "drafting/making/assemble.py",
+        "drafting/making/cutting.py",
         "(before.harness, before.stations[::-1])",
         "(before.harness, before.stations)",
         "tests/drafting/test_cavities.py",

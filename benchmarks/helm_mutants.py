@@ -56,7 +56,7 @@ HELM = (
     ),
     Mutant(
         "piggyback on the bare end",
-        "drafting/making/assemble.py",
+        "drafting/making/ending.py",
         "piggy = rides and self.bare[point] != leg",
         "piggy = rides and self.bare[point] == leg",
         BACKS,

@@ -98,7 +98,7 @@ MUTANTS = (
     ),
     Mutant(
         "plug's live harness swapped",
-        "drafting/making/assemble.py",
+        "drafting/making/cutting.py",
         'if leg.live == "return":\n                    sides.reverse()',
         'if leg.live != "return":\n                    sides.reverse()',
         MAKING,
@@ -162,7 +162,7 @@ MUTANTS = (
     ),
     Mutant(
         "label names no wire",
-        "drafting/making/assemble.py",
+        "drafting/making/ending.py",
         'label = f"{wire} {self.aboard.called.get(point.place, point.place)} {point.name}"',
         'label = f"{self.aboard.called.get(point.place, point.place)} {point.name}"',
         MAKING,
@@ -458,7 +458,7 @@ MUTANTS = (
     ),
     Mutant(
         "wires keep their colour",
-        "drafting/making/assemble.py",
+        "drafting/making/ending.py",
         "made_from = (pieces, told, part.colours, aboard.profile)",
         "made_from = (pieces, told, aboard.profile)",
         AGAIN,
@@ -479,7 +479,7 @@ MUTANTS = (
     ),
     Mutant(
         "a fused tap as thick as its circuit",
-        "drafting/making/assemble.py",
+        "drafting/making/cutting.py",
         "if leg.fuse_a:  # its own, whatever protects the circuit",
         "if False:",
         SIGNALS,

@@ -15,9 +15,10 @@ from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.helm.wiring import with_backs
 from vivid_loom.drafting.intake.resolve import Aboard, resolve
 from vivid_loom.drafting.kept import Kept
-from vivid_loom.drafting.making.assemble import Part, assemble
+from vivid_loom.drafting.making.assemble import assemble
 from vivid_loom.drafting.making.cables import DraftedCable, drafted_cables
 from vivid_loom.drafting.making.colour import Colours, Drums, colour, tracers
+from vivid_loom.drafting.making.cutting import Part
 from vivid_loom.drafting.making.switch import helm_switches
 from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.drafting.places.allocate import Allocation, allocate

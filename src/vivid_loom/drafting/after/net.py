@@ -7,7 +7,7 @@ from vivid_loom.boat.feeders import ANY
 from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.helm.lamps import LAMPS
-from vivid_loom.drafting.making.assemble import stud_of
+from vivid_loom.drafting.making.ending import stud_of
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.netlist import (

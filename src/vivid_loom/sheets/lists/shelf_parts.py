@@ -8,7 +8,7 @@ from typing import NamedTuple
 from vivid_loom.boat import Supply
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.beside.recorded import RecordPiece
-from vivid_loom.drafting.making.assemble import BORDER_STUD
+from vivid_loom.drafting.making.ending import BORDER_STUD
 from vivid_loom.drafting.making.terminate import FORKED, PAIR
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.quantities import in_reading_order

@@ -3,7 +3,7 @@
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
-from vivid_loom.drafting.making.assemble import BORDER_STUD
+from vivid_loom.drafting.making.ending import BORDER_STUD
 from vivid_loom.sheets.paper.table import Table
 
 __all__ = ["KeyRow", "Names", "key"]
