@@ -196,14 +196,14 @@ HELM = (
     ),
     Mutant(
         "jumper by hand not laid",
-        "drafting/helm/wiring.py",
+        "drafting/helm/laying.py",
         "            if owners:\n                length_m",
         "            if owners and False:\n                length_m",
         RULES,
     ),
     Mutant(
         "jumper left out by hand laid all the same",
-        "drafting/helm/wiring.py",
+        "drafting/helm/laying.py",
         "laid[:] = [leg for leg in laid if {leg.start, leg.end} != points]",
         "laid[:] = list(laid)",
         RULES,

@@ -6,7 +6,7 @@ from vivid_loom.boat import SwitchRequest
 from vivid_loom.catalogue import Catalogue, SwitchPart, instead_of
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.helm.lamps import LampUse
-from vivid_loom.drafting.helm.wiring import Lamps
+from vivid_loom.drafting.helm.laying import Lamps
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.allocate import Allocation, switch_place
 from vivid_loom.quantities import computed
