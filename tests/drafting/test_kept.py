@@ -1,14 +1,23 @@
 """What stages keep from draft to draft: only what an edit touched is made anew."""
 
+import random
 from collections.abc import Callable
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vivid_loom.drafting import Draft
+from tests.random_edits import random_edit
+from vivid_loom.boat import read_boat
+from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo import DEMO_FOLDER, find_boat
+from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.drafting.after import truth
-from vivid_loom.drafting.kept import Kept
+from vivid_loom.drafting.decision import Lazy
+from vivid_loom.drafting.kept import Kept, Plain
+from vivid_loom.order import Landing, read_order
+from vivid_loom.quantities import LimitError
+from vivid_loom.quantities.reckoning import Reckoned
 
 
 class Counted:
@@ -82,6 +91,47 @@ def test_alike_means_the_same_word_number_or_object(one: object, other: object) 
     assert make.times == 2
 
 
+def test_what_is_plain_is_alike_if_it_says_the_same() -> None:
+    """A record made again will do, which it does not beside what is compared by object."""
+    one, again, other = (
+        Landing(kind="way", subject="C01", place="HFB", number=n) for n in (3, 3, 4)
+    )
+    for key, alike in (
+        (Plain((1, ("a", again))), True),
+        (Plain((1, ("a", other))), False),
+        (Plain((1, ("a", again), ())), False),
+        ((1, ("a", again)), False),
+    ):
+        before, make = Kept(), Counted()
+        before.take("stage", "", (Plain((1, ("a", one))), 2), make)
+        Kept(before.handed_on()).take("stage", "", (key, 2), make)
+        assert (make.times == 1) == alike, key
+
+
+@pytest.mark.parametrize("hull", ["0417", "0421", "0609", "1102"])
+def test_no_reason_is_written_to_tell_whether_something_stands(
+    hull: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Reasons of two drafts are equal only once both are written, which costs more than a draft."""
+    path = DEMO_FOLDER / f"hull-{hull}.loom.json"
+    order = read_order(path)
+    model = read_boat(find_boat(path, order.boat))
+    standing, dice = draft(order, model, shipped_catalogue()), random.Random(hull)
+    monkeypatch.setattr(Lazy, "_tuple", lambda self: pytest.fail("a reason was written"))
+    monkeypatch.setattr(
+        Reckoned, "formula", property(lambda self: pytest.fail("a sum was written"))
+    )
+    done = 0
+    while done < 40:
+        _, change = random_edit(dice, standing)
+        try:
+            edited = change(standing.aboard.order)
+            standing = draft(edited, model, shipped_catalogue(), standing)
+        except (DraftError, LimitError, ValueError):
+            continue
+        done += 1
+
+
 VALUES = st.recursive(
     st.none() | st.booleans() | st.integers(-3, 3) | st.text("ab", max_size=2),
     lambda inner: st.lists(inner, max_size=3).map(tuple),
@@ -126,12 +176,6 @@ def test_presses_are_worked_out_once_a_draft(
 @pytest.fixture
 def small() -> Callable[[], Draft]:
     """Return what drafts the smallest demo order afresh."""
-    from vivid_loom.boat import read_boat
-    from vivid_loom.catalogue import shipped_catalogue
-    from vivid_loom.demo import DEMO_FOLDER, find_boat
-    from vivid_loom.drafting import draft
-    from vivid_loom.order import read_order
-
     path = DEMO_FOLDER / "hull-0611.loom.json"
     order = read_order(path)
     boat = read_boat(find_boat(path, order.boat))
