@@ -457,6 +457,27 @@ MUTANTS = (
         AGAIN,
     ),
     Mutant(
+        "plain keys are compared by object",
+        "drafting/kept.py",
+        "if isinstance(now, Plain):\n        return now == before",
+        "if isinstance(now, Plain):\n        return now is before",
+        "tests/drafting/test_kept.py",
+    ),
+    Mutant(
+        "reasons are compared to tell whether something stands",
+        "drafting/making/ending.py",
+        "told = Plain((sized.current_a,",
+        "told = Plain((sized, sized.current_a,",
+        "tests/drafting/test_kept.py",
+    ),
+    Mutant(
+        "a supply is offered whatever somebody decided",
+        "drafting/places/allocate.py",
+        "Plain((request, loads, forced, aboard.boat,",
+        "Plain((request, loads, aboard.boat,",
+        "tests/drafting/test_again.py",
+    ),
+    Mutant(
         "wires keep their colour",
         "drafting/making/ending.py",
         "made_from = (pieces, told, part.colours, aboard.profile)",

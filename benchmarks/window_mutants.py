@@ -8,7 +8,58 @@ ASIDE = "tests/desktop/test_aside.py"
 SCENE = "tests/desktop/test_scene_view.py"
 TABLE = "tests/desktop/test_text_table.py"
 
+LAYER = "tests/desktop/test_layer.py"
+
 WINDOW = (
+    Mutant(
+        "what has gone stays on a layer",
+        "desktop/widgets/layer.py",
+        "(before - now) + (now - before)",
+        "(now - before)",
+        LAYER,
+    ),
+    Mutant(
+        "what lies over others now is not painted again",
+        "desktop/widgets/layer.py",
+        "set(stays).difference(_rising(stays))",
+        "()",
+        LAYER,
+    ),
+    Mutant(
+        "letters on a layer measured as on paper",
+        "desktop/widgets/layer.py",
+        "edge += ceil(len(item.text) / 2)",
+        "pass",
+        LAYER,
+    ),
+    Mutant(
+        "a layer that nobody sees through",
+        "desktop/widgets/layer.py",
+        "self._pixmap.fill(ground)",
+        "pass",
+        LAYER,
+    ),
+    Mutant(
+        "marked cells keep their own colour",
+        "desktop/widgets/text_table.py",
+        "painter.setPen(palette.highlightedText().color())",
+        "painter.setPen(QColor(getattr(model.tones, tone or 'ink')))",
+        TABLE,
+    ),
+    Mutant(
+        "words reach the edge of their cell",
+        "desktop/widgets/text_table.py",
+        "_cut(text, bold, inside.width())",
+        "text",
+        TABLE,
+    ),
+    Mutant(
+        "cells begin beside their heading",
+        "desktop/widgets/text_table.py",
+        "BESIDE_PX: Final = 6",
+        "BESIDE_PX: Final = 9",
+        TABLE,
+    ),
     Mutant(
         "an edit comes between an edit and its draft",
         "desktop/work/session.py",
