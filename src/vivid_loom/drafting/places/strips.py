@@ -83,47 +83,53 @@ class _Rack:
 
     def __init__(self, poles: Numbers) -> None:
         self._poles = poles
-        self._strips: dict[str, Strip] = {}
+        self._kinds: dict[str, tuple[str, float]] = {}  # of strips by name: station and rating
+        self._used: dict[str, list[Pole]] = {}
         self._with_room: dict[tuple[str, float], dict[str, None]] = defaultdict(dict)
         self._new_names = (f"TS{i}" for i in count(1))
 
     def take(self, station: str, rating_a: float, circuit: str, leg: str) -> tuple[str, int]:
         """Return strip and pole number at a station, strong enough for the device."""
         rated = strip_rating_a(rating_a)
-        name = self._strip_for(station, rated, circuit)
-        strip = self._strips[name]
-        pole = Pole(self._poles.take(name, circuit, strip.poles), circuit, leg)
-        used = tuple(sorted((*strip.used, pole)))
-        self._strips[name] = Strip(
-            id=name, station=station, rated_a=rated, poles=strip.poles, used=used
-        )
-        if not self._poles.has_room(name, strip.poles):
+        name, poles = self._strip_for(station, rated, circuit), STRIP_POLES[rated]
+        number = self._poles.take(name, circuit, poles)
+        self._used[name].append(Pole(number, circuit, leg))
+        if not self._poles.has_room(name, poles):
             del self._with_room[station, rated][name]
-        return name, pole.number
+        return name, number
 
     def _strip_for(self, station: str, rated_a: float, circuit: str) -> str:
         """Return a strip with room: the one a circuit was issued with, else the first there is."""
         issued = self._poles.issued(circuit)
         kind = (station, rated_a)
-        if issued and issued.place not in self._strips:
+        if issued and issued.place not in self._kinds:
             return self._new(issued.place, *kind)
         if issued and issued.place in self._with_room[kind]:
             return issued.place
         if (with_room := next(iter(self._with_room[kind]), None)) is not None:
             return with_room
-        known = self._poles.places | self._strips.keys()
+        known = self._poles.places | self._kinds.keys()
         return self._new(next(name for name in self._new_names if name not in known), *kind)
 
     def _new(self, name: str, station: str, rated_a: float) -> str:
-        self._strips[name] = Strip(
-            id=name, station=station, rated_a=rated_a, poles=STRIP_POLES[rated_a], used=()
-        )
+        self._kinds[name], self._used[name] = (station, rated_a), []
         self._with_room[station, rated_a][name] = None
         return name
 
     def strips(self) -> tuple[Strip, ...]:
         """Return all strips by number."""
-        return tuple(sorted(self._strips.values(), key=lambda strip: in_reading_order(strip.id)))
+        return tuple(
+            Strip(
+                id=name,
+                station=station,
+                rated_a=rated_a,
+                poles=STRIP_POLES[rated_a],
+                used=tuple(sorted(self._used[name])),
+            )
+            for name, (station, rated_a) in sorted(
+                self._kinds.items(), key=lambda item: in_reading_order(item[0])
+            )
+        )
 
 
 def with_strips(

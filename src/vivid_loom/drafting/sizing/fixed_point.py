@@ -172,6 +172,7 @@ class SizedCircuits:
         self.least = np.array([least.short.get(name, 0) for name in names], dtype=np.int64)
         self.drop_rungs = _drop_rungs(lines, feeder_v, ladder)
         self.cap = np.minimum(lines.cap, len(ladder.gauges) - 1)
+        self._whatever = np.vstack([lines.floor, self.least, self.drop_rungs]).max(axis=0)
         self.forced = _forced(lines, aboard, ladder)
 
     def needed(self, bundle: Floats, which: Ints | slice = ALL) -> Ints:
@@ -181,17 +182,30 @@ class SizedCircuits:
             bundle: bundle factors of the circuits asked about.
             which: indices of those circuits.
         """
+        return np.vstack(
+            [
+                self.lines.floor[:, which],
+                self.least[which],
+                *self._bearing(bundle, which),
+                self.drop_rungs[which],
+            ]
+        )
+
+    def thinnest(self, bundle: Floats, which: Ints | slice = ALL) -> Ints:
+        """Return the thinnest rungs that serve every constraint, as far as terminals go."""
+        asked = self._whatever[which]
+        for rungs in self._bearing(bundle, which):
+            asked = np.maximum(asked, rungs)
+        return self._kept(asked, which)
+
+    def _bearing(self, bundle: Floats, which: Ints | slice) -> tuple[Ints, Ints]:
+        """Return the rungs that bear the current, and the device."""
         lines, ladder = self.lines, self.ladder
         factor = lines.heat_factor[which] * bundle
         tolerance = self.aboard.profile.tolerance
-        return np.vstack(
-            [
-                lines.floor[:, which],
-                self.least[which],
-                _ampacity_rungs(lines.heating_a[:, which], factor, ladder),
-                _protection_rungs(lines.rating_a[which], factor, ladder, tolerance),
-                self.drop_rungs[which],
-            ]
+        return (
+            _ampacity_rungs(lines.heating_a[:, which], factor, ladder),
+            _protection_rungs(lines.rating_a[which], factor, ladder, tolerance),
         )
 
     def bundle(self, rung: Ints) -> tuple[Floats, Ints]:
@@ -207,10 +221,13 @@ class SizedCircuits:
         standing: Ints = np.where(self.forced >= 0, self.forced, rung)
         return standing
 
-    def within_terminals(self, needed: Ints, which: Ints | slice = ALL) -> Ints:
-        """Return the thinnest rungs that serve every constraint, as far as terminals go."""
+    def within_terminals(self, needed: Ints) -> Ints:
+        """Return the thinnest rungs that serve what is needed, as far as terminals go."""
+        return self._kept(needed.max(axis=0), ALL)
+
+    def _kept(self, asked: Ints, which: Ints | slice) -> Ints:
         columns = np.arange(len(self.cap))[which]
-        kept = self.lines.stocked[np.minimum(needed.max(axis=0), len(self.ladder.gauges)), columns]
+        kept = self.lines.stocked[np.minimum(asked, len(self.ladder.gauges)), columns]
         thinnest: Ints = np.minimum(kept, self.cap[which])
         return thinnest
 
@@ -224,7 +241,7 @@ def _grown(circuits: SizedCircuits) -> tuple[Ints, int]:
     count = len(circuits.lines.circuits)
     rung, bundle = np.zeros(count, dtype=np.int64), np.ones(count)
     for passes in range(1, 4 * len(circuits.ladder.gauges)):
-        drafted = np.maximum(rung, circuits.within_terminals(circuits.needed(bundle)))
+        drafted = np.maximum(rung, circuits.thinnest(bundle))
         fresh, _ = circuits.bundle(drafted)
         if passes > 1 and (drafted == rung).all() and (fresh >= bundle).all():
             return drafted, passes
@@ -246,7 +263,7 @@ class _Thinning:
         self.loaded = loaded_circuits(lines, circuits.ladder, standing, aboard)
         self.in_run = lines.runs.totals(self.loaded) + circuits.beside
         self.bundle = circuits.bundle_at(standing)[0]
-        self.wanted = circuits.within_terminals(circuits.needed(self.bundle))
+        self.wanted = circuits.thinnest(self.bundle)
         self.passing = lines.runs.circuits()
 
     def thinned(self) -> Ints:
@@ -294,7 +311,7 @@ class _Thinning:
             touched.update(circuit for circuit in self.passing[run] if loaded[circuit])
         which = np.array(sorted(touched), dtype=np.int64)
         bundle = np.array([self._worst_factor(i, in_run) for i in which.tolist()])
-        asked = circuits.within_terminals(circuits.needed(bundle, which), which)
+        asked = circuits.thinnest(bundle, which)
         stand = self.rung[which]
         stand[which == index] = thinner
         if (asked > stand).any():

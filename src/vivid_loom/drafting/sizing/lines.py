@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
+from itertools import chain
 from typing import NamedTuple
 
 import numpy as np
@@ -247,6 +248,7 @@ class _Row(NamedTuple):
     heating: list[float]
     stocked: list[int]
     cap: int
+    passed: dict[int, int]
 
 
 class _Gather:
@@ -255,6 +257,8 @@ class _Gather:
     def __init__(self, aboard: Aboard, ladder: Ladder, catalogue: Catalogue) -> None:
         profile = aboard.profile
         self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
+        runs = aboard.boat.runs
+        self.inside = {run.id: i for i, run in enumerate(runs) if run.enclosure != "open"}
         self.shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
         self.pump = ladder.rung(smallest.PUMP_FLOOR, "profile.bilge_pump_drop")
         self.one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
@@ -302,6 +306,13 @@ class _Gather:
             _heating(circuit, total, ladder, loads),
             _next_stocked(kept, len(ladder.gauges)),
             cap,
+            self._passed(paths),
+        )
+
+    def _passed(self, paths: Sequence[Path]) -> dict[int, int]:
+        """Return how often a circuit passes each run in loom or conduit, by the run's index."""
+        return Counter(
+            self.inside[run.id] for path in paths for run in path.runs if run.id in self.inside
         )
 
     def _floor(
@@ -326,17 +337,12 @@ class _Gather:
         return self.least, self.shop, pump, min(self.one, cap), contact, maker, asked
 
 
-def _incidence(routed: Sequence[tuple[Path, ...]], boat: Boat) -> Incidence:
-    """Return how often each circuit passes each run in loom or conduit."""
-    runs = {run.id: i for i, run in enumerate(boat.runs) if run.enclosure != "open"}
-    passed = [
-        Counter(runs[run.id] for path in paths for run in path.runs if run.id in runs)
-        for paths in routed
-    ]
+def _incidence(passed: Sequence[dict[int, int]], boat: Boat) -> Incidence:
+    """Stack how often each circuit passes each run."""
     return Incidence(
-        starts=np.cumsum([0, *(len(inside) for inside in passed)], dtype=np.int64),
-        runs=np.array([run for inside in passed for run in inside], dtype=np.int64),
-        times=np.array([n for inside in passed for n in inside.values()], dtype=float),
+        starts=np.cumsum([0, *map(len, passed)], dtype=np.int64),
+        runs=np.array([*chain.from_iterable(passed)], dtype=np.int64),
+        times=np.array([*chain.from_iterable(p.values() for p in passed)], dtype=float),
         run_count=max(1, len(boat.runs)),
     )
 
@@ -355,18 +361,12 @@ def lines_of(
     )
     gather = _Gather(aboard, ladder, catalogue)
     rows = tuple(gather.kept_row(circuit, routed[circuit.id]) for circuit in known)
-    passed = tuple(routed[circuit.id] for circuit in known)
     return aboard.kept.take(
-        "lines", "", (known, rows, passed, aboard.boat), lambda: _lines(known, rows, passed, gather)
+        "lines", "", (known, rows, aboard.boat), lambda: _lines(known, rows, gather)
     )
 
 
-def _lines(
-    known: tuple[Planned, ...],
-    rows: tuple[_Row, ...],
-    routed: tuple[tuple[Path, ...], ...],
-    gather: _Gather,
-) -> Lines:
+def _lines(known: tuple[Planned, ...], rows: tuple[_Row, ...], gather: _Gather) -> Lines:
     """Stack the figures of circuits, row by row."""
     count = len(gather.ladder.gauges)
     figures = np.array([row.figures for row in rows], dtype=float).reshape(-1, 5)
@@ -380,6 +380,6 @@ def _lines(
         floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 7).T,
         cap=np.array([row.cap for row in rows], dtype=np.int64),
         heat_factor=figures[:, 4],
-        runs=_incidence(routed, gather.aboard.boat),
+        runs=_incidence([row.passed for row in rows], gather.aboard.boat),
         stocked=np.array([row.stocked for row in rows], dtype=np.int64).reshape(-1, count + 1).T,
     )

@@ -125,14 +125,14 @@ def _cut_table(
 ) -> Printed:
     columns = (
         Column("", 6, attrgetter("tick")),
-        Column("wire", 22, attrgetter("wire"), bold=True),
-        Column("gauge and colour, circuit", 49, attrgetter("about")),
-        Column(f"cut {unit.name}", 15, attrgetter("cut"), True, True),
+        Column("wire", 20, attrgetter("wire"), bold=True),
+        Column("gauge and colour, circuit", 51, attrgetter("about")),
+        Column(f"cut {unit.name}", 14, attrgetter("cut"), True, True),
         Column("ends: label", 50, attrgetter("point"), bold=True),
         Column("where", 45, attrgetter("where")),
-        Column("terminal", 63, attrgetter("end")),
-        Column("strip", 10, attrgetter("strip"), True),
-        Column("steps", 13, attrgetter("recipe")),
+        Column("terminal", 66, attrgetter("end")),
+        Column("strip", 9.5, attrgetter("strip"), True),
+        Column("steps", 11.5, attrgetter("recipe")),
     )
     remarks = {row.wire_id: _remark(row, aboard) for row in rows}
     return Printed(
