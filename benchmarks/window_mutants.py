@@ -14,8 +14,8 @@ WINDOW = (
     Mutant(
         "what has gone stays on a layer",
         "desktop/widgets/layer.py",
-        "(before - now) + (now - before)",
-        "(now - before)",
+        "before.keys() | now.keys()",
+        "now.keys()",
         LAYER,
     ),
     Mutant(

@@ -1,6 +1,5 @@
 """The pipeline: one pure function from an order to its draft."""
 
-import dataclasses
 from collections.abc import Iterator
 from functools import lru_cache, partial
 
@@ -31,6 +30,7 @@ from vivid_loom.drafting.sizing.lines import lines_of
 from vivid_loom.drafting.sizing.needs import feeder_needs
 from vivid_loom.drafting.sizing.stage import Sizing, sizing
 from vivid_loom.order import Order
+from vivid_loom.quantities import revised
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.smallest import smallest_separate
 
@@ -103,7 +103,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue, before: Draft | None =
         reuse=reuse(assembled, order),
     )
     found, accepted = verify(whole)
-    return dataclasses.replace(whole, findings=found, accepted=accepted, kept=kept.handed_on())
+    return revised(whole, findings=found, accepted=accepted, kept=kept.handed_on())
 
 
 def _asking(allocation: Allocation, aboard: Aboard) -> tuple[object, ...]:

@@ -61,8 +61,9 @@ class Layer:
         at = {item: i for i, item in enumerate(self._items)}
         stays = [at[item] for item in dict.fromkeys(items) if item in at]
         region = QRegion()
-        for item in (before - now) + (now - before):
-            region += self._boxes.get(item) or _box(item)
+        for item in before.keys() | now.keys():
+            if before[item] != now[item]:
+                region += self._boxes.get(item) or _box(item)
         for i in set(stays).difference(_rising(stays)):
             region += self._boxes[self._items[i]]
         return region

@@ -120,6 +120,7 @@ def measure_words(measure: Measure, run: Run, section: Section | None, draft: Dr
     return f"{value:.1f}" if measure == "bundle" else f"{value:.0f}"
 
 
+@lru_cache(maxsize=256)
 def mixed(a: str, b: str, share: float) -> str:
     """Return a colour between two, ``share`` of the way to the second."""
     pairs = [(int(a[i : i + 2], 16), int(b[i : i + 2], 16)) for i in (1, 3, 5)]
