@@ -14,15 +14,15 @@ WINDOW = (
     Mutant(
         "what has gone stays on a layer",
         "desktop/widgets/layer.py",
-        "before.keys() | now.keys()",
-        "now.keys()",
+        "for left in self._places.values():",
+        "for left in ():",
         LAYER,
     ),
     Mutant(
         "what lies over others now is not painted again",
         "desktop/widgets/layer.py",
-        "set(stays).difference(_rising(stays))",
-        "()",
+        "stays = _rising([k for k in was if k >= 0])",
+        "stays = {k for k in was if k >= 0}",
         LAYER,
     ),
     Mutant(

@@ -1,7 +1,6 @@
 """A picture that is painted once; the next one is painted only where it differs."""
 
 from bisect import bisect_left
-from collections import Counter
 from collections.abc import Sequence
 from math import ceil, floor
 from typing import Final
@@ -24,9 +23,10 @@ class Layer:
 
     def __init__(self) -> None:
         self._items: tuple[Primitive, ...] = ()
+        self._boxes: list[QRect] = []
+        self._places: dict[Primitive, list[int]] = {}
         self._ground = QColor()
         self._pixmap = QPixmap()
-        self._boxes: dict[Primitive, QRect] = {}
 
     def of(self, items: tuple[Primitive, ...], widget: QWidget, ground: QColor) -> QPixmap:
         """Return items painted on a ground, as large as a widget."""
@@ -37,51 +37,56 @@ class Layer:
             self._pixmap = QPixmap(size)
             self._pixmap.setDevicePixelRatio(ratio)
             self._pixmap.fill(ground)  # which decides whether there is anything to see through
-            self._paint(items, widget.rect(), ground)
+            self._take(items)
+            self._paint(QRegion(widget.rect()), ground)
         elif items is not self._items:
-            self._paint(items, self._differing(items), ground)
-        self._items, self._ground = items, ground
+            self._paint(self._take(items), ground)
+        self._ground = ground
         return self._pixmap
 
-    def _paint(self, items: Sequence[Primitive], where: QRect | QRegion, ground: QColor) -> None:
-        self._boxes = {item: self._boxes.get(item) or _box(item) for item in items}
-        region = QRegion(where)
+    def _take(self, items: tuple[Primitive, ...]) -> QRegion:
+        """Take items for those before; return where they look other: where one has come or gone,
+        or lies over others that lay over it.
+        """
+        was = [places.pop() if (places := self._places.get(i)) else -1 for i in items]
+        boxes = [self._boxes[k] if k >= 0 else _box(i) for i, k in zip(items, was, strict=True)]
+        region = QRegion()
+        for left in self._places.values():
+            for k in left:
+                region += self._boxes[k]
+        stays = _rising([k for k in was if k >= 0])
+        for box, k in zip(boxes, was, strict=True):
+            if k not in stays:
+                region += box
+        self._items, self._boxes, self._places = items, boxes, {}
+        for i, item in enumerate(items):
+            self._places.setdefault(item, []).append(i)
+        return region
+
+    def _paint(self, region: QRegion, ground: QColor) -> None:
         with QPainter(self._pixmap) as painter:
             painter.setClipRegion(region)
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
             painter.fillRect(region.boundingRect(), ground)
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
-            play(painter, [item for item in items if region.intersects(self._boxes[item])])
-
-    def _differing(self, items: Sequence[Primitive]) -> QRegion:
-        """Return where items look other than those before: where one has come or gone, or lies
-        over others that lay over it.
-        """
-        before, now = Counter(self._items), Counter(items)
-        at = {item: i for i, item in enumerate(self._items)}
-        stays = [at[item] for item in dict.fromkeys(items) if item in at]
-        region = QRegion()
-        for item in before.keys() | now.keys():
-            if before[item] != now[item]:
-                region += self._boxes.get(item) or _box(item)
-        for i in set(stays).difference(_rising(stays)):
-            region += self._boxes[self._items[i]]
-        return region
+            shown = zip(self._items, self._boxes, strict=True)
+            play(painter, [item for item, box in shown if region.intersects(box)])
 
 
-def _rising(numbers: Sequence[int]) -> list[int]:
-    """Return as many of some numbers, in their order, as rise from each to the next."""
-    ends: list[int] = []  # of the best row of each length: the place of its last number
+def _rising(numbers: Sequence[int]) -> set[int]:
+    """Return as many of some numbers as rise from each to the next, in their order."""
+    ends: list[int] = []  # of the best row of each length: its last number, and its place
+    at: list[int] = []
     before: list[int] = []
     for i, number in enumerate(numbers):
-        length = bisect_left(ends, number, key=lambda k: numbers[k])
-        before.append(ends[length - 1] if length else -1)
-        ends[length : length + 1] = [i]
-    found: list[int] = []
-    at = ends[-1] if ends else -1
-    while at >= 0:
-        found.append(numbers[at])
-        at = before[at]
+        length = bisect_left(ends, number)
+        before.append(at[length - 1] if length else -1)
+        ends[length : length + 1], at[length : length + 1] = [number], [i]
+    found: set[int] = set()
+    last = at[-1] if at else -1
+    while last >= 0:
+        found.add(numbers[last])
+        last = before[last]
     return found
 
 

@@ -8,6 +8,7 @@ from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import Boat, Run
 from vivid_loom.drafting import Draft
+from vivid_loom.quantities.once import once
 from vivid_loom.sheets.drawings.boat_plan import BoatScale, Shown, boat_scale, hull_items
 from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Text
 from vivid_loom.sheets.paper.metrics import text_width
@@ -218,14 +219,40 @@ class _Room:
         return self._beside[key]
 
 
-_room = lru_cache(maxsize=4)(_Room)
+class _Ground(NamedTuple):
+    """What most edits leave as it is.
+
+    Attributes:
+        lines, stations: by id, where they are in plan and in profile.
+    """
+
+    scale: BoatScale
+    hull: tuple[Primitive, ...]
+    lines: dict[str, tuple[tuple[Point, Point], tuple[Point, Point]]]
+    stations: dict[str, tuple[Point, Point]]
+    room: _Room
+
+
+@once
+def _ground(boat: Boat, width: float, height: float, tones: Tones, shown: Shown) -> _Ground:
+    """Lay out hull, runs and stations."""
+    scale = boat_scale(boat, width, height, shown)
+    plan = scale.profile if shown == "profile" else scale.plan
+    profile = scale.plan if shown == "plan" else scale.profile
+    stations = {station.id: (plan(station), profile(station)) for station in boat.stations}
+    lines: dict[str, tuple[tuple[Point, Point], tuple[Point, Point]]] = {}
+    for run in boat.runs:
+        (a, a_side), (b, b_side) = (stations[end] for end in run.ends)
+        lines[run.id] = ((a, b), (a_side, b_side))
+    room = _Room(width, height, tuple(ends for pair in lines.values() for ends in pair))
+    return _Ground(scale, tuple(hull_items(boat, scale, tones, shown)), lines, stations, room)
 
 
 class _Names:
     """Places names where nothing stands yet, and off the runs where there is room elsewhere."""
 
-    def __init__(self, width: float, height: float, lines: tuple[tuple[Point, Point], ...]) -> None:
-        self._taken, self._room = _Crowd(), _room(width, height, lines)
+    def __init__(self, room: _Room) -> None:
+        self._taken, self._room = _Crowd(), room
 
     @property
     def boxes(self) -> tuple[Box, ...]:
@@ -299,29 +326,19 @@ def runs_picture(
         named: stations whose names come first where room is short.
     """
     boat = draft.aboard.boat
-    scale = boat_scale(boat, width, height, shown)
-    plan = scale.profile if shown == "profile" else scale.plan
-    profile = scale.plan if shown == "plan" else scale.profile
-    by_id = boat.stations_by_id
+    scale, hull, lines, stations, room = _ground(boat, width, height, tones, shown)
     weights = _weights(draft, sections, measure)
     ranks = {assembly.id: i for i, assembly in enumerate(boat.assemblies)}
-    items = hull_items(boat, scale, tones, shown)
-    lines: dict[str, tuple[tuple[Point, Point], tuple[Point, Point]]] = {}
+    items = list(hull)
     for run in sorted(boat.runs, key=lambda r: weights.get(r.id, -1.0)):
-        a, b = (by_id[end] for end in run.ends)
-        pair = ((plan(a), plan(b)), (profile(a), profile(b)))
-        lines[run.id] = pair
-        for ends in dict.fromkeys(pair):
+        for ends in dict.fromkeys(lines[run.id]):
             items += _run_items(run, ends, weights.get(run.id), measure, ranks[run.harness], tones)
     busy = Counter(load.station for load in draft.aboard.loads.values())
-    stations: dict[str, tuple[Point, Point]] = {}
-    for station in boat.stations:
-        places = (plan(station), profile(station))
-        stations[station.id] = places
+    for name, places in stations.items():
         for x, y in dict.fromkeys(places):
-            r = 4.5 if busy[station.id] else 3.0
+            r = 4.5 if busy[name] else 3.0
             items.append(Circle(x, y, r, tones.part, tones.ink, 1.3))
-    names = _Names(width, height, tuple(ends for run in boat.runs for ends in lines[run.id]))
+    names = _Names(room)
     for x, y in (place for places in stations.values() for place in places):
         names.take(x - 5, y - 5, x + 5, y + 5)
     words = _figures(draft, lines, sections, measure, names, tones)
