@@ -57,8 +57,8 @@ HELM = (
     Mutant(
         "piggyback on the bare end",
         "drafting/making/ending.py",
-        "piggy = rides and self.bare[point] != leg",
-        "piggy = rides and self.bare[point] == leg",
+        "piggy = rides and bare != leg",
+        "piggy = rides and bare == leg",
         BACKS,
     ),
     Mutant(

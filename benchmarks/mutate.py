@@ -163,8 +163,8 @@ MUTANTS = (
     Mutant(
         "label names no wire",
         "drafting/making/ending.py",
-        'label = f"{wire} {self.aboard.called.get(point.place, point.place)} {point.name}"',
-        'label = f"{self.aboard.called.get(point.place, point.place)} {point.name}"',
+        'label = f"{wire} {point.place if called is None else called} {point.name}"',
+        'label = f"{point.place if called is None else called} {point.name}"',
         MAKING,
     ),
     Mutant(

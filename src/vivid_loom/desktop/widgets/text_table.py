@@ -148,6 +148,11 @@ def _cut(text: str, bold: bool, room: int) -> str:
     )
 
 
+@lru_cache(maxsize=4096)
+def _wide(text: str, bold: bool) -> int:
+    return QFontMetrics(_face(bold)).horizontalAdvance(text)
+
+
 class _CellPainter(QStyledItemDelegate):
     """Paints cells as they stand in the model: Qt's own way asks it for each of them seven times
     and its style for every edge, which takes three times as long.
@@ -217,15 +222,14 @@ class TextTable(QTableView):
         self._measured = True
         rows, header = self.rows_model.rows, self.horizontalHeader()
         self.ensurePolished()
-        metrics = (QFontMetrics(self.font()), QFontMetrics(font(12, bold=True)))
         around = 0
         for column in self._fitted:
             if rows and not around:
                 first = rows[0][column]
                 hint = self.sizeHintForIndex(self.rows_model.index(0, column)).width()
-                around = hint - metrics[first.bold].horizontalAdvance(first.text)
+                around = hint - _wide(first.text, first.bold)
             words = {(row[column].text, row[column].bold) for row in rows}
-            widest = max((metrics[bold].horizontalAdvance(text) for text, bold in words), default=0)
+            widest = max((_wide(text, bold) for text, bold in words), default=0)
             header.resizeSection(column, max(header.sectionSizeHint(column), widest + around))
 
     def showEvent(self, event: QShowEvent) -> None:

@@ -59,6 +59,8 @@ def _fits(wire: Wire, built: BuiltWire) -> bool:
 
 def reuse(assembled: Assembled, order: Order) -> Reuse:
     """Match drafted wires to built ones, each at most once; a new boat keeps nothing."""
+    if not order.built:
+        return Reuse({}, ())
     by_id = {built.id: built for built in order.built}
     left = dict(by_id)
     kept: dict[str, BuiltWire] = {}

@@ -68,6 +68,8 @@ def common_lengths(counts: Mapping[float, int], most: int) -> Common:
 def in_few_lengths(wires: Iterable[Wire], profile: Profile) -> tuple[Wire, ...]:
     """Return the wires, those of one batch cut to no more lengths than the profile has."""
     every = tuple(wires)
+    if not (profile.jumper_lengths or profile.feed_lengths):
+        return every
     kinds: dict[tuple[Batch, int], Counter[float]] = defaultdict(Counter)
     for wire in every:
         batch, most = batch_of(wire, profile)

@@ -78,6 +78,22 @@ class _Cut(NamedTuple):
     amps: float
 
 
+class _Stands(NamedTuple):
+    """What decides how a wire ends at a point, but for the wire itself.
+
+    Attributes:
+        called: what the place is called on labels; None for its own code.
+        bare: the conductor that takes the tab itself: all else rides on it.
+        forked: two that ride on nothing, side by side on one terminal.
+        meeting: gauges of all that meet there, of all circuits: a joint takes them all.
+    """
+
+    called: str | None
+    bare: str
+    forked: bool
+    meeting: tuple[Gauge, ...]
+
+
 class Ending:
     """Ends the wires of circuits that are cut: all that meets at a point is known by then."""
 
@@ -87,24 +103,23 @@ class Ending:
         for leg in (leg for _, pieces in cut for leg in pieces):
             meeting.setdefault(leg.leg.start, []).append(leg.whole)
             meeting.setdefault(leg.leg.end, []).append(leg.whole)
-        # a joint takes whatever meets there, of all circuits
-        self.meeting = {point: [m.gauge for m in met] for point, met in meeting.items()}
-        forks = aboard.profile.second_on_a_tab == "forked"
-        self.forks = {
-            point
+        forks, called = aboard.profile.second_on_a_tab == "forked", aboard.called
+        self.stands = {
+            point: _Stands(
+                called.get(point.place),
+                min(met).wire,  # what carries most
+                forks and point.kind == "tab" and len(met) > 1 and all(m.jumper for m in met),
+                tuple([m.gauge for m in met]),
+            )
             for point, met in meeting.items()
-            if forks and point.kind == "tab" and len(met) > 1 and all(m.jumper for m in met)
         }
-        # what carries most takes the tab itself, and all else rides on it
-        self.bare = {point: min(met).wire for point, met in meeting.items()}
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
-        self._standing: dict[Point, tuple[object, ...]] = {}
 
     def _end(self, point: Point, gauge: Gauge, wire: str, leg: str, rating_a: float) -> End:
         rides = self.aboard.profile.second_on_a_tab != "doubler"
-        piggy = rides and self.bare[point] != leg
-        meeting = self.meeting[point]
+        called, bare, forked, meeting = self.stands[point]
+        piggy = rides and bare != leg
         if point not in self.studs:
             self.studs[point] = stud_of(point.place, point.name, point.kind, self.aboard)
         lead = _lead_of(point, self.aboard)
@@ -124,10 +139,10 @@ class Ending:
                 lead,
                 meeting,
                 piggyback=piggy,
-                forked=point in self.forks,
+                forked=forked,
                 sealed=sealed,
             )
-        label = f"{wire} {self.aboard.called.get(point.place, point.place)} {point.name}"
+        label = f"{wire} {point.place if called is None else called} {point.name}"
         words = _lead_words(lead, point.name)
         shade = lead.colour if lead else ""
         return End(point.place, point.name, point.kind, point.station, done, label, words, shade)
@@ -146,19 +161,11 @@ class Ending:
     ) -> tuple[Wire, ...]:
         """Return the wires of a circuit whose cavities are known."""
         aboard, sized = self.aboard, part.sized
-        at_ends = [self._stands(p) for leg in pieces for p in (leg.leg.start, leg.leg.end)]
+        at_ends = [self.stands[p] for leg in pieces for p in (leg.leg.start, leg.leg.end)]
         told = Plain((sized.current_a, sized.home_a, cavities, *at_ends))
         made_from = (pieces, told, part.colours, aboard.profile)
         wires = partial(self._wires, part, pieces, cavities)
         return aboard.kept.take("wires", part.planned.id, made_from, wires)
-
-    def _stands(self, point: Point) -> tuple[object, ...]:
-        """Return what decides how a wire ends at a point, but for the wire itself."""
-        if point not in self._standing:
-            called, forked = self.aboard.called.get(point.place), point in self.forks
-            told = (called, self.bare[point], forked, *self.meeting[point])
-            self._standing[point] = told
-        return self._standing[point]
 
     def _wires(
         self,

@@ -4,11 +4,13 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
+from vivid_loom.boat import Boat
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.terminate import end_steps
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.order import Profile
 from vivid_loom.quantities import in_reading_order
+from vivid_loom.quantities.once import once
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.paper.table import Table
 from vivid_loom.sheets.words.names import Names
@@ -274,15 +276,21 @@ def landings(draft: Draft) -> Table[LandingRow]:
 
 def _end_kind(end: End, draft: Draft) -> _EndKind:
     """Return termination, zone, jaw and strip, which together have one recipe."""
-    area = draft.aboard.boat.area_at[end.station]
-    lives = zone_of(area.water, engine_heat=area.engine_heat)
-    return end.termination.kind, lives, end.termination.jaw, end.termination.strip_mm
+    made, zones = end.termination, _zones(draft.aboard.boat)
+    return made.kind, zones[end.station], made.jaw, made.strip_mm
+
+
+@once
+def _zones(boat: Boat) -> dict[str, Zone]:
+    """Return the zone of every station."""
+    areas = boat.area_at.items()
+    return {name: zone_of(area.water, engine_heat=area.engine_heat) for name, area in areas}
 
 
 def _end_kinds(draft: Draft) -> list[_EndKind]:
-    return sorted(
-        {_end_kind(end, draft) for wire in draft.assembled.wires for end in (wire.start, wire.end)}
-    )
+    zones, wires = _zones(draft.aboard.boat), draft.assembled.wires
+    ends = [(end.termination, end.station) for wire in wires for end in (wire.start, wire.end)]
+    return sorted({(made.kind, zones[at], made.jaw, made.strip_mm) for made, at in ends})
 
 
 def _steps(kind: _EndKind, profile: Profile) -> tuple[str, ...]:

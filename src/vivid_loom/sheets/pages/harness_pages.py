@@ -126,8 +126,8 @@ def _cut_table(
     columns = (
         Column("", 6, attrgetter("tick")),
         Column("wire", 20, attrgetter("wire"), bold=True),
-        Column("gauge and colour, circuit", 51, attrgetter("about")),
-        Column(f"cut {unit.name}", 14, attrgetter("cut"), True, True),
+        Column("gauge and colour, circuit", 50, attrgetter("about")),
+        Column(f"cut {unit.name}", 15, attrgetter("cut"), True, True),
         Column("ends: label", 50, attrgetter("point"), bold=True),
         Column("where", 45, attrgetter("where")),
         Column("terminal", 66, attrgetter("end")),
