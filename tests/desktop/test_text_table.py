@@ -4,13 +4,14 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 import pytest
-from PySide6.QtGui import QColor, QImage
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFontMetrics, QImage
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.desktop.frame.window import HARNESS, MainWindow
 from vivid_loom.desktop.harness.stage import HarnessStage
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable, pane
-from vivid_loom.desktop.widgets.theme import LIGHT, dress
+from vivid_loom.desktop.widgets.theme import LIGHT, dress, font
 
 
 def _rows(*texts: str, bold: bool = False) -> list[tuple[str, Sequence[Cell]]]:
@@ -151,3 +152,12 @@ def test_words_begin_under_their_heading_and_end_before_the_edge(
     for column in (0, 1):
         before, behind = written(1, column)
         assert before >= 5 and behind >= 5, "what is too long is cut"
+
+
+def test_what_is_too_long_ends_in_an_ellipsis(table: TextTable, looks: Looks) -> None:
+    long = "a good deal more than there is room for in a column of this width, " * 3
+    table.rows_model.fill([("a", (Cell(""), Cell(long)))])
+    room = table.visualRect(table.rows_model.index(0, 1)).width() - 12
+    cut = QFontMetrics(font(12)).elidedText(long, Qt.TextElideMode.ElideRight, room)
+    table.rows_model.fill([(text, (Cell(""), Cell(text))) for text in (long, cut)])
+    assert cut.endswith("…") and (looks(0, 1) == looks(1, 1)).all()
