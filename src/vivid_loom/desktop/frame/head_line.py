@@ -39,6 +39,7 @@ class HeadLine(QWidget):
         self.units.setProperty("quiet", True)
         self.seek = QPushButton()
         self.tones = LIGHT
+        self._mark: tuple[str, Tones | None] = ("", None)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 4, 14, 4)
         layout.setSpacing(16)
@@ -73,6 +74,8 @@ class HeadLine(QWidget):
         self.findings.setText(
             f"{errors} errors · {judge} to judge" if errors or judge else "no findings open"
         )
-        severity = "error" if errors else "judge" if judge else ""
-        self.findings.setIcon(mark_icon(severity, self.tones) if severity else QIcon())
+        mark = ("error" if errors else "judge" if judge else "", self.tones)
+        if mark != self._mark:
+            self._mark = mark
+            self.findings.setIcon(mark_icon(mark[0], self.tones) if mark[0] else QIcon())
         self.units.setText(f"{profile.series.replace('mm2', 'mm²')} · {profile.units}")
