@@ -492,6 +492,29 @@ def test_a_stage_is_loaded_when_it_is_first_opened() -> None:
     assert then == "True ['Threads', 'Packet']"
 
 
+def test_what_stays_is_left_out_of_collections_and_goes_in_the_end() -> None:
+    """In a process of its own: what is left out stays so until its end."""
+    code = (
+        "import atexit, gc\n"
+        "atexit.register(lambda: print('left', gc.get_freeze_count()))\n"
+        "from vivid_loom.demo import DEMO_ORDER\n"
+        "from vivid_loom.desktop.application import open_window\n"
+        "from vivid_loom.desktop.work.garbage import collect_in_gui_thread, leave_to_stay\n"
+        "from vivid_loom.order import change_profile\n"
+        "window = open_window(DEMO_ORDER)\n"
+        "collect_in_gui_thread()\n"
+        "leave_to_stay()\n"
+        "window.show()\n"
+        "window.session.apply(change_profile('growth_percent', 30.0, 'growth'))\n"
+        "print(gc.get_freeze_count() > 3 * len(gc.get_objects()))\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, timeout=120, check=False
+    )
+    assert done.stdout.split() == ["True", "left", "0"], done.stderr[-500:]
+    assert done.stderr == "" and done.returncode == 0
+
+
 def test_other_pages_are_made_and_dressed_while_nothing_else_waits() -> None:
     """In a process of its own: this one has loaded everything already."""
     code = (
