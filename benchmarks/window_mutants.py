@@ -12,6 +12,13 @@ LAYER = "tests/desktop/test_layer.py"
 
 WINDOW = (
     Mutant(
+        "what an edit has taken out stays marked on Power",
+        "desktop/power/stage.py",
+        "if not _is_there(board, *self.view.selected):",
+        "if False:",
+        "tests/desktop/test_power_stage.py",
+    ),
+    Mutant(
         "what has gone stays on a layer",
         "desktop/widgets/layer.py",
         "for left in self._places.values():",

@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QInputDialog
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER
-from vivid_loom.desktop.frame.window import POWER, MainWindow
+from vivid_loom.desktop.frame.window import LOADS, POWER, MainWindow
 from vivid_loom.desktop.power.stage import PowerStage
-from vivid_loom.order import change_loads
+from vivid_loom.order import change_loads, remove_loads
 from vivid_loom.power.fault import Fault
 
 
@@ -208,6 +208,24 @@ def test_an_edit_powers_up_anew(stage: PowerStage, window: MainWindow) -> None:
     assert window.session.apply(change_loads([heavier], "Heavier pump"))
     assert stage.told.text() != before
     assert not spot(stage, "piece", "C22-P1"), "the lever stays where it was put"
+
+
+def test_what_an_edit_takes_out_is_marked_no_longer(stage: PowerStage, window: MainWindow) -> None:
+    session = window.session
+    stage.view.select("load", "demister plus")
+    assert stage.view.selected[1], "it is aboard"
+    window.open_stage(LOADS)
+    assert session.apply(remove_loads((session.draft.aboard.loads["demister"],)))
+    window.open_stage(POWER)
+    assert stage.view.selected == ("", "") and not spot(stage, "load", "demister plus")
+    assert not spot(stage, "lever", "s_demister")
+    stage.press_selected()
+    stage.hands.break_it()
+    assert stage.fault is None
+    session.undo_stack.undo()
+    stage.view.select("lever", "s_demister")
+    session.undo_stack.redo()
+    assert stage.view.selected == ("", "")
 
 
 def test_the_finder_finds_loads_here(stage: PowerStage) -> None:

@@ -1,6 +1,8 @@
 """Nodes by number: what is joined without resistance is one, in the order to eliminate them."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,8 +14,25 @@ __all__ = ["ends_of", "numbered"]
 Ints = NDArray[np.int64]
 
 
-def numbered(network: Network) -> dict[str, int]:
+def numbered(network: Network) -> Mapping[str, int]:
     """Return each node's number; what is joined without resistance has one."""
+    groups = (network.sources, network.draws, network.converters)
+    return _numbered(
+        tuple([(b.a, b.b, b.ohm <= 0) for b in network.branches]),
+        tuple([(other.plus, other.minus) for group in groups for other in group]),
+    )
+
+
+@lru_cache(maxsize=4)
+def _numbered(
+    branches: tuple[tuple[str, str, bool], ...], others: tuple[tuple[str, str], ...]
+) -> Mapping[str, int]:
+    """Number the nodes of networks that are joined alike, whatever conducts how well in them.
+
+    Args:
+        branches: their ends, and whether they are without resistance.
+        others: ends of what gives and draws.
+    """
     root: dict[str, str] = {}
 
     def find(name: str) -> str:
@@ -23,20 +42,18 @@ def numbered(network: Network) -> dict[str, int]:
             name = root[name]
         return name
 
-    for branch in network.branches:
-        a, b = find(branch.a), find(branch.b)
-        if branch.ohm <= 0:
+    for first, last, is_joint in branches:
+        a, b = find(first), find(last)
+        if is_joint:
             root[a] = b
-    for group in (network.sources, network.draws, network.converters):
-        for other in group:
-            find(other.plus), find(other.minus)
+    for plus, minus in others:
+        find(plus), find(minus)
     numbers: dict[str, int] = {}
     at = {name: numbers.setdefault(find(name), len(numbers)) for name in list(root)}
-    joined = [(at[b.a], at[b.b]) for b in network.branches]
-    for group in (network.sources, network.draws, network.converters):
-        joined += [(at[other.plus], at[other.minus]) for other in group]
+    joined = [(at[a], at[b]) for a, b, _ in branches]
+    joined += [(at[plus], at[minus]) for plus, minus in others]
     order = _elimination_order(ends_of(joined), len(numbers)).tolist()
-    return {name: order[number] for name, number in at.items()}
+    return MappingProxyType({name: order[number] for name, number in at.items()})
 
 
 def _elimination_order(ends: Ints, size: int) -> Ints:

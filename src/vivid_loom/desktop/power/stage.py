@@ -146,14 +146,16 @@ class PowerStage(StageView):
 
     def set_draft(self, draft: Draft) -> None:
         """Power a draft up in the states it stood in; a lever that is gone is at rest."""
-        self.board = aside(lambda: Board(draft))
+        self.board = board = aside(lambda: Board(draft))
+        if not _is_there(board, *self.view.selected):
+            self.view.selected = ("", "")
         self.scanned = []
         self.scan.rows_model.fill([])
         self.job.stop()
         if self.setting is None:
             self.start_scenario()
             return
-        known = self.board.net.actuators_by_id
+        known = board.net.actuators_by_id
         fresh = scenario_setting(draft, self.scenario_name)
         kept = {
             name: state
@@ -417,3 +419,10 @@ class PowerStage(StageView):
     def _ask_why(self) -> None:
         if self.session.selected:
             self.why_asked.emit(self.session.selected)
+
+
+def _is_there(board: Board, kind: str, name: str) -> bool:
+    """Tell whether a lever, a load or a piece of its way is still aboard."""
+    if kind == "lever":
+        return name in board.net.actuators_by_id
+    return name in (board.elements if kind == "load" else {**board.conductors, **board.contacts})
