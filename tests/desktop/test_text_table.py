@@ -116,7 +116,9 @@ def test_a_marked_row_has_another_ground_and_plain_ink(table: TextTable, looks: 
     )
     table.selectRow(0)
     for column in (0, 1):
-        assert QColor(*looks(0, column)[1, 1][::-1].tolist()) == QColor(LIGHT.band)
+        assert QColor(*looks(0, column)[1, 4][::-1].tolist()) == QColor(LIGHT.band)
+    edge, inner = (QColor(*looks(0, column)[1, 1][::-1].tolist()) for column in (0, 1))
+    assert (edge, inner) == (QColor(LIGHT.focus), QColor(LIGHT.band))
     assert looks(1, 0)[1, 1].tolist() != looks(0, 0)[1, 1].tolist()
     assert _is(looks(0, 0), LIGHT.ink).sum() > 8 and not _is(looks(0, 0), LIGHT.alarm).sum()
 

@@ -32,7 +32,7 @@ from PySide6.QtWidgets import (
     QTableView,
 )
 
-from vivid_loom.desktop.widgets.theme import LIGHT, font
+from vivid_loom.desktop.widgets.theme import LIGHT, current_tones, font
 from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["Cell", "TextModel", "TextTable", "pane"]
@@ -63,6 +63,7 @@ _EDITED: Final = _READ | Flags.ItemIsEditable
 _LEFT: Final = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _MARKED: Final = (QStyle.StateFlag.State_Selected | QStyle.StateFlag.State_HasFocus).value
 CELL_PX: Final = 12
+EDGE_PX: Final = 3  # of a marked row's first cell
 BESIDE_PX: Final = 6  # between a cell's edge and its text: its heading begins there too
 
 
@@ -167,6 +168,10 @@ class _CellPainter(QStyledItemDelegate):
         palette: QPalette = option.palette
         if option.state.value & _MARKED:
             painter.fillRect(room, palette.highlight())
+            if not column:  # a dark ground alone hardly tells
+                painter.fillRect(
+                    room.adjusted(0, 0, EDGE_PX - room.width(), 0), QColor(current_tones().focus)
+                )
             painter.setPen(palette.highlightedText().color())
         elif tone:
             painter.setPen(QColor(getattr(model.tones, tone)))
