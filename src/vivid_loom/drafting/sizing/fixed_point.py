@@ -172,7 +172,7 @@ class SizedCircuits:
         self.least = np.array([least.short.get(name, 0) for name in names], dtype=np.int64)
         self.drop_rungs = _drop_rungs(lines, feeder_v, ladder)
         self.cap = np.minimum(lines.cap, len(ladder.gauges) - 1)
-        self._whatever = np.vstack([lines.floor, self.least, self.drop_rungs]).max(axis=0)
+        self._in_any_case = np.vstack([lines.floor, self.least, self.drop_rungs]).max(axis=0)
         self.forced = _forced(lines, aboard, ladder)
 
     def needed(self, bundle: Floats, which: Ints | slice = ALL) -> Ints:
@@ -193,10 +193,10 @@ class SizedCircuits:
 
     def thinnest(self, bundle: Floats, which: Ints | slice = ALL) -> Ints:
         """Return the thinnest rungs that serve every constraint, as far as terminals go."""
-        asked = self._whatever[which]
+        asked = self._in_any_case[which]
         for rungs in self._bearing(bundle, which):
             asked = np.maximum(asked, rungs)
-        return self._kept(asked, which)
+        return self._as_stocked(asked, which)
 
     def _bearing(self, bundle: Floats, which: Ints | slice) -> tuple[Ints, Ints]:
         """Return the rungs that bear the current, and the device."""
@@ -223,9 +223,9 @@ class SizedCircuits:
 
     def within_terminals(self, needed: Ints) -> Ints:
         """Return the thinnest rungs that serve what is needed, as far as terminals go."""
-        return self._kept(needed.max(axis=0), ALL)
+        return self._as_stocked(needed.max(axis=0), ALL)
 
-    def _kept(self, asked: Ints, which: Ints | slice) -> Ints:
+    def _as_stocked(self, asked: Ints, which: Ints | slice) -> Ints:
         columns = np.arange(len(self.cap))[which]
         kept = self.lines.stocked[np.minimum(asked, len(self.ladder.gauges)), columns]
         thinnest: Ints = np.minimum(kept, self.cap[which])
