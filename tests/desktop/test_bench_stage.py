@@ -249,6 +249,8 @@ def test_a_failed_pull_holds_crimps_back(open_on: Open, small_order: Path) -> No
     window = open_on(small_order)
     stage = opened(window)
     page = stage.pulls
+    assert not page.table.rows_model.rows, "nobody looks yet"
+    stage.tabs.setCurrentWidget(page)
     group = max(page.groups, key=lambda g: len(g.crimps))
     page.table.selectRow([g.id for g in page.groups].index(group.id))
     page.newton.setText("lots")
@@ -398,6 +400,7 @@ def build(window: MainWindow) -> None:
 
 def pull_all(stage: BenchStage) -> None:
     page = stage.pulls
+    stage.tabs.setCurrentWidget(page)
     page.tool.setText("T7")
     for row, group in enumerate(page.groups):
         page.table.selectRow(row)

@@ -3,6 +3,7 @@
 from typing import Final
 
 from PySide6.QtCore import Signal
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from vivid_loom.bench.pulls import CrimpGroup, Pull, held_back, samples_left
@@ -10,6 +11,8 @@ from vivid_loom.bench.record import pull_words, remade_words
 from vivid_loom.desktop.bench.book import BenchBook
 from vivid_loom.desktop.widgets.controls import button, typed
 from vivid_loom.desktop.widgets.text_table import Cell, pane
+from vivid_loom.drafting import Draft
+from vivid_loom.sheets.lists.bench_lists import draft_crimps
 
 __all__ = ["PullPage"]
 
@@ -28,7 +31,9 @@ class PullPage(QWidget):
     def __init__(self, book: BenchBook) -> None:
         super().__init__()
         self.book = book
-        self.groups: tuple[CrimpGroup, ...] = ()
+        self._draft: Draft | None = None
+        self._groups: tuple[CrimpGroup, ...] | None = None  # None: not looked at yet
+        self._stale = True
         self.told = QLabel()
         self.told.setWordWrap(True)
         self.table = pane(HEADINGS, "Crimps by terminal, gauge and jaw", 0)
@@ -60,13 +65,28 @@ class PullPage(QWidget):
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._show_group())
         self.book.written.connect(self.refresh)
 
-    def set_groups(self, groups: tuple[CrimpGroup, ...]) -> None:
-        """Show a draft's crimps."""
-        self.groups = groups
+    def set_draft(self, draft: Draft) -> None:
+        """Show a draft's crimps: where nobody looks they wait."""
+        self._draft, self._groups = draft, None
         self.refresh()
+
+    @property
+    def groups(self) -> tuple[CrimpGroup, ...]:
+        """The crimps of the draft that is shown."""
+        if self._groups is None:
+            self._groups = draft_crimps(self._draft) if self._draft else ()
+        return self._groups
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._stale:
+            self.refresh()
 
     def refresh(self) -> None:
         """Show what the log says now."""
+        self._stale = not self.isVisible()
+        if self._stale:
+            return
         events = self.book.record.pulls
         rows, left, held = [], 0, 0
         for group in self.groups:

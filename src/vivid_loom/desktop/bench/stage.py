@@ -28,7 +28,6 @@ from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["BenchStage"]
@@ -156,7 +155,7 @@ class BenchStage(StageView):
             self.link.release()
             self.book.open()
         self._draft = draft
-        self.pulls.set_groups(draft_crimps(draft))
+        self.pulls.set_draft(draft)
         self.deviations.set_draft(draft)
         self._later.start()
         self._show_page()
