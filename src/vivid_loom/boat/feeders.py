@@ -75,6 +75,7 @@ class Network:
         self._chains: dict[str, tuple[Chain, ...]] = {}
         self._homes: dict[str, tuple[Chain, ...]] = {}
         self._to_source: dict[str, tuple[Chain, ...]] = {}
+        self._upstream: dict[str, frozenset[str]] = {}
         self._regulated: dict[str, bool] = {}
         self._volts: dict[str, float] = {}
         self.feeders: dict[str, Feeder] = {f.id: f for f in self._paired()}
@@ -190,7 +191,10 @@ class Network:
 
     def upstream(self, place: str) -> frozenset[str]:
         """Return the feeders on any way from a part back to a battery."""
-        return frozenset(name for chain in self.chains(place) for name in chain)
+        if place not in self._upstream:
+            chains = self.chains(place)
+            self._upstream[place] = frozenset(name for chain in chains for name in chain)
+        return self._upstream[place]
 
     def batteries_behind(self, place: str) -> tuple[Battery, ...]:
         """Return the batteries that may feed a part, in the boat's order."""

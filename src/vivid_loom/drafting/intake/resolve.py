@@ -108,10 +108,11 @@ def option_problem(boat: Boat, chosen: Sequence[str]) -> str | None:
     return None
 
 
-def _merged(base: Iterable[Item], adds: Iterable[Item], removes: set[str]) -> dict[str, Item]:
-    items = {item.id: item for item in base if item.id not in removes}
+def _merge(items: dict[str, Item], adds: Iterable[Item], removes: Iterable[str] = ()) -> None:
+    """Take items out, by their ids, and others in."""
+    for name in removes:
+        items.pop(name, None)
     items.update({item.id: item for item in adds})
-    return items
 
 
 def _fits(order: Order, boat: Boat) -> Iterator[tuple[Fit, tuple[str, ...]]]:
@@ -267,7 +268,8 @@ def _as_ordered(order: Order, boat: Boat) -> Boat:
     fitted = _fitted(order, boat)
     whole = boat
     if fitted:
-        parts = _merged(boat.supplies, fitted, set())
+        parts = {supply.id: supply for supply in boat.supplies}
+        _merge(parts, fitted)
         whole = dataclasses.replace(boat, supplies=tuple(parts.values()))
     changed = changed_boat(whole, order.hull_changes)
     if changed is not boat and (problem := check_boat(changed)):
@@ -321,10 +323,9 @@ def resolve(order: Order, boat: Boat, kept: Kept) -> Aboard:
         if bad := next(fit_problems(fit, boat, field), None):
             raise DraftError(bad[0].replace("changed.loads", "changed_loads"), bad[1])
     for adds, removed in _fits(order, boat):
-        removes = set(removed)
-        loads = _merged(loads.values(), adds.loads, removes)
-        circuits = _merged(circuits.values(), adds.circuits, removes)
-        switches = _merged(switches.values(), adds.switches, removes)
+        _merge(loads, adds.loads, removed)
+        _merge(circuits, adds.circuits, removed)
+        _merge(switches, adds.switches, removed)
     loads.update({load.id: load for load in order.changed_loads if load.id in loads})
     circuits = _with_joins(circuits, boat, order)
     return _aboard(order, boat, _Fitted(loads, circuits, switches), kept)

@@ -57,5 +57,7 @@ class Numbers:
         while self._lowest[place] in taken:
             self._lowest[place] += 1
         lowest = self._lowest[place]
+        if lowest <= most and lowest not in reserved:
+            return lowest
         free = (n for n in range(lowest, most + 1) if n not in taken and n not in reserved)
         return next(free, lowest if lowest <= most else 0)

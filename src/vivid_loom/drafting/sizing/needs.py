@@ -300,6 +300,7 @@ def _least_rating(need: FeederNeed, family: str) -> float:
     Where the family has none so large, the largest that bears the demand; nan for none.
     """
     ratings = [r for r in DEVICES[family].ratings_a if r > need.largest_a]
-    asked = need.margin * need.borne_a
-    bare = [r for r in ratings if r >= need.borne_a - 1e-9]
+    borne = need.borne_a
+    asked = need.margin * borne
+    bare = [r for r in ratings if r >= borne - 1e-9]
     return next((r for r in ratings if r >= asked - 1e-9), bare[-1] if bare else UNRATED)
