@@ -114,7 +114,7 @@ class TextModel(QAbstractTableModel):
         return _EDITED if self.edited and index.column() in self.editable else _READ
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if role not in _ANSWERED:  # a view asks seven things of every cell each time it is painted
+        if role not in _ANSWERED:
             return None
         column = index.column()
         cell = self.rows[index.row()][column]
