@@ -54,6 +54,13 @@ WINDOW = (
         TABLE,
     ),
     Mutant(
+        "what wraps is cut to a line",
+        "desktop/widgets/text_table.py",
+        "if option.features & QStyleOptionViewItem.ViewItemFeature.WrapText:",
+        "if False:",
+        TABLE,
+    ),
+    Mutant(
         "words reach the edge of their cell",
         "desktop/widgets/text_table.py",
         "_cut(text, bold, inside.width())",

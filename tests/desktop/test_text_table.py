@@ -163,3 +163,17 @@ def test_what_is_too_long_ends_in_an_ellipsis(table: TextTable, looks: Looks) ->
     cut = QFontMetrics(font(12)).elidedText(long, Qt.TextElideMode.ElideRight, room)
     table.rows_model.fill([(text, (Cell(""), Cell(text))) for text in (long, cut)])
     assert cut.endswith("…") and (looks(0, 1) == looks(1, 1)).all()
+
+
+def test_a_table_that_wraps_shows_all_words_of_a_cell(table: TextTable, looks: Looks) -> None:
+    """What is wrong, on Bench, is told in lines one below another."""
+    long = "a good deal more than there is room for in a column of this width, " * 3
+    table.rows_model.fill([("a", (Cell(""), Cell(long)))])
+    cut = looks(0, 1)
+    table.setWordWrap(True)
+    table.resizeRowsToContents()
+    whole = looks(0, 1)
+    assert whole.shape[0] > cut.shape[0]
+    assert _is(whole, LIGHT.ink).sum() > 1.4 * _is(cut, LIGHT.ink).sum()
+    written = _is(whole, LIGHT.ink).any(axis=1).nonzero()[0]
+    assert written[-1] - written[0] > 20, "two lines"

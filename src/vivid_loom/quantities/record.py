@@ -32,9 +32,9 @@ def computed(cls: type[T]) -> type[T]:
 
 
 def revised(made: T, **fields: object) -> T:
-    """Return a computed record with some fields different, as ``dataclasses.replace`` does, in a
-    tenth of its time. What it has worked out of itself goes along: nothing of that may follow from
-    these fields.
+    """Return a computed record with some fields different, as ``dataclasses.replace`` does but
+    sooner. What it has worked out of itself goes along: nothing of that may follow from these
+    fields.
     """
     other: T = object.__new__(type(made))
     other.__dict__.update(made.__dict__, **fields)

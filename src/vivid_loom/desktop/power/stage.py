@@ -425,4 +425,6 @@ def _is_there(board: Board, kind: str, name: str) -> bool:
     """Tell whether a lever, a load or a piece of its way is still aboard."""
     if kind == "lever":
         return name in board.net.actuators_by_id
-    return name in (board.elements if kind == "load" else {**board.conductors, **board.contacts})
+    if kind == "load":
+        return name in board.elements
+    return name in board.conductors or name in board.contacts

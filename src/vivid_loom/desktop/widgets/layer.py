@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.sheets.paper.drawing import Primitive, Text, reach_y
-from vivid_loom.sheets.paper.tiles import reach_x
+from vivid_loom.sheets.paper.metrics import reach_x
 
 __all__ = ["Layer"]
 

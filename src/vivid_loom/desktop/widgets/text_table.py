@@ -13,7 +13,6 @@ from PySide6.QtCore import (
     Qt,
 )
 from PySide6.QtGui import (
-    QBrush,
     QColor,
     QFont,
     QFontMetrics,
@@ -51,25 +50,15 @@ class Cell(NamedTuple):
 
 Roles = Qt.ItemDataRole
 _WORDS: Final = frozenset(map(int, (Roles.DisplayRole, Roles.ToolTipRole, Roles.EditRole)))
-_ALIGNMENT: Final = int(Roles.TextAlignmentRole)
-_INK: Final = int(Roles.ForegroundRole)
-_ANSWERED: Final = _WORDS | {_ALIGNMENT, _INK, int(Roles.FontRole)}
 _RIGHT: Final = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 Flags = Qt.ItemFlag
 _READ: Final = Flags.ItemIsSelectable | Flags.ItemIsEnabled | Flags.ItemNeverHasChildren
 _EDITED: Final = _READ | Flags.ItemIsEditable
-
-
 _LEFT: Final = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _MARKED: Final = (QStyle.StateFlag.State_Selected | QStyle.StateFlag.State_HasFocus).value
 CELL_PX: Final = 12
 EDGE_PX: Final = 3  # of a marked row's first cell
 BESIDE_PX: Final = 6  # between a cell's edge and its text: its heading begins there too
-
-
-@lru_cache(maxsize=16)
-def _brush(colour: str) -> QBrush:
-    return QBrush(QColor(colour))
 
 
 @lru_cache(maxsize=2)
@@ -114,17 +103,11 @@ class TextModel(QAbstractTableModel):
         return _EDITED if self.edited and index.column() in self.editable else _READ
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if role not in _ANSWERED:
-            return None
-        column = index.column()
-        cell = self.rows[index.row()][column]
+        cell = self.rows[index.row()][index.column()]
         if role in _WORDS:
             return cell.text
-        if role == _ALIGNMENT:
-            return _RIGHT if column in self.right else None
-        if role == _INK:
-            return _brush(getattr(self.tones, cell.tone)) if cell.tone else None
-        return _face(bold=True) if cell.bold else None
+        # how else a cell looks, the table's own painter sees; its size follows from its type
+        return _face(bold=True) if cell.bold and role == Roles.FontRole else None
 
     def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
         if role != Qt.ItemDataRole.EditRole or self.edited is None:
@@ -138,15 +121,13 @@ class TextModel(QAbstractTableModel):
     ) -> Any:
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
             return self.headings[section]
-        return _RIGHT if role == _ALIGNMENT and section in self.right else None
+        return _RIGHT if role == Roles.TextAlignmentRole and section in self.right else None
 
 
 @lru_cache(maxsize=4096)
 def _cut(text: str, bold: bool, room: int) -> str:
     """Return a cell's text, cut to the room it has."""
-    return QFontMetrics(font(CELL_PX, bold=bold)).elidedText(
-        text, Qt.TextElideMode.ElideRight, room
-    )
+    return QFontMetrics(_face(bold)).elidedText(text, Qt.TextElideMode.ElideRight, room)
 
 
 @lru_cache(maxsize=4096)
@@ -156,7 +137,7 @@ def _wide(text: str, bold: bool) -> int:
 
 class _CellPainter(QStyledItemDelegate):
     """Paints cells as they stand in the model: Qt's own way asks it for each of them seven times
-    and its style for every edge, which takes three times as long.
+    and its style for every edge, which takes longer.
     """
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
@@ -180,7 +161,10 @@ class _CellPainter(QStyledItemDelegate):
         inside = room.adjusted(BESIDE_PX, 0, -BESIDE_PX, 0)
         painter.setFont(_face(bold))
         side = _RIGHT if column in model.right else _LEFT
-        painter.drawText(inside, side, _cut(text, bold, inside.width()))
+        if option.features & QStyleOptionViewItem.ViewItemFeature.WrapText:
+            painter.drawText(inside, side | Qt.TextFlag.TextWordWrap, text)
+        else:
+            painter.drawText(inside, side, _cut(text, bold, inside.width()))
 
 
 class TextTable(QTableView):

@@ -5,7 +5,7 @@ from itertools import pairwise
 from typing import Final, NamedTuple
 
 from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Text, moved, reach_y
-from vivid_loom.sheets.paper.tiles import reach_x
+from vivid_loom.sheets.paper.metrics import reach_x
 
 __all__ = ["Band", "bands", "scale_of"]
 

@@ -288,9 +288,9 @@ def _zones(boat: Boat) -> dict[str, Zone]:
 
 
 def _end_kinds(draft: Draft) -> list[_EndKind]:
-    zones, wires = _zones(draft.aboard.boat), draft.assembled.wires
-    ends = [(end.termination, end.station) for wire in wires for end in (wire.start, wire.end)]
-    return sorted({(made.kind, zones[at], made.jaw, made.strip_mm) for made, at in ends})
+    return sorted(
+        {_end_kind(end, draft) for wire in draft.assembled.wires for end in (wire.start, wire.end)}
+    )
 
 
 def _steps(kind: _EndKind, profile: Profile) -> tuple[str, ...]:

@@ -6,9 +6,9 @@ from itertools import accumulate, takewhile
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 
-from vivid_loom.sheets.paper.drawing import FONTS
+from vivid_loom.sheets.paper.drawing import FONTS, Circle, Line, Primitive, Rect
 
-__all__ = ["fitted", "register_fonts", "text_width", "wrapped"]
+__all__ = ["fitted", "reach_x", "register_fonts", "text_width", "wrapped"]
 
 
 @cache
@@ -68,3 +68,17 @@ def wrapped(text: str, width: float, size: float, *, bold: bool = False) -> tupl
         else:
             line = trial
     return (*lines, line) if line or not lines else tuple(lines)
+
+
+def reach_x(item: Primitive) -> tuple[float, float]:
+    """Return from where to where an item reaches across the page, its line's width included."""
+    if isinstance(item, Line):
+        xs = [x for x, _ in item.points]
+        return min(xs) - item.width, max(xs) + item.width
+    if isinstance(item, Rect):
+        return item.x - item.width, item.x + item.w + item.width
+    if isinstance(item, Circle):
+        return item.x - item.r - item.width, item.x + item.r + item.width
+    width = text_width(item.text, item.size, bold=item.bold)
+    share = {"start": 0.0, "middle": 0.5, "end": 1.0}[item.anchor]
+    return item.x - share * width, item.x + (1 - share) * width

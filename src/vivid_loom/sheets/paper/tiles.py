@@ -14,10 +14,10 @@ from vivid_loom.sheets.paper.drawing import (
     moved,
     reach_y,
 )
-from vivid_loom.sheets.paper.metrics import text_width
+from vivid_loom.sheets.paper.metrics import reach_x
 from vivid_loom.sheets.paper.tones import PAPER
 
-__all__ = ["PAPERS_MM", "Tiling", "reach_x", "roll_page", "tile_pages", "tiling"]
+__all__ = ["PAPERS_MM", "Tiling", "roll_page", "tile_pages", "tiling"]
 
 PAPERS_MM: Final = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0)}
 """Sheets lying on their long side; ISO 216."""
@@ -62,20 +62,6 @@ def tiling(box: tuple[float, float, float, float], paper: str) -> Tiling:
     columns = max(1, math.ceil((right - left) / window[0] - 1e-9))
     rows = max(1, math.ceil((low - top) / window[1] - 1e-9))
     return Tiling(paper, window, columns, rows, left, top)
-
-
-def reach_x(item: Primitive) -> tuple[float, float]:
-    """Return from where to where an item reaches across the page, its line's width included."""
-    if isinstance(item, Line):
-        xs = [x for x, _ in item.points]
-        return min(xs) - item.width, max(xs) + item.width
-    if isinstance(item, Rect):
-        return item.x - item.width, item.x + item.w + item.width
-    if isinstance(item, Circle):
-        return item.x - item.r - item.width, item.x + item.r + item.width
-    width = text_width(item.text, item.size, bold=item.bold)
-    share = {"start": 0.0, "middle": 0.5, "end": 1.0}[item.anchor]
-    return item.x - share * width, item.x + (1 - share) * width
 
 
 def _marks(paper: tuple[float, float]) -> Iterator[Primitive]:
