@@ -2,12 +2,13 @@
 
 import dataclasses
 import math
+from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vivid_loom.boat import Boat, Lead
+from vivid_loom.boat import Boat, ContactRequest, Lead
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_ORDER
 from vivid_loom.drafting import draft
@@ -127,3 +128,9 @@ def test_value_and_formula_are_one_expression(a: float, b: float, c: float) -> N
         keyed_in = worked.formula.replace("×", "*").replace("−", "-").replace("√", "root")
         names = {"root": math.sqrt, "ln": math.log, "exp": math.exp}
         assert eval(keyed_in, names) == pytest.approx(worked.value, rel=1e-6, abs=1e-6)
+
+
+@pytest.mark.parametrize("throws", [(), ("up", "up"), ("up", "down", "up")])
+def test_a_contact_has_throws_and_each_once(throws: tuple[Any, ...]) -> None:
+    with pytest.raises(LimitError, match=r"throws: found .*expected at least one entry, each once"):
+        ContactRequest(switch="s", throws=throws)

@@ -6,7 +6,7 @@ from typing import Annotated, Final, Literal
 from annotated_types import Ge, Gt, Le
 
 from vivid_loom.boat.supply import DeviceFamily, Level
-from vivid_loom.quantities import GaugeText, Id, OptionalGaugeText, Prose, record
+from vivid_loom.quantities import EachOnce, GaugeText, Id, OptionalGaugeText, Prose, record
 from vivid_loom.standards.colours import ColourText
 
 __all__ = [
@@ -222,7 +222,7 @@ class ContactRequest:
 
     switch: str
     pole: Annotated[int, Ge(1)] = 1
-    throws: tuple[Literal["up", "down"], ...] = ("up",)
+    throws: Annotated[tuple[Literal["up", "down"], ...], EachOnce()] = ("up",)
 
 
 @record

@@ -12,7 +12,7 @@ from vivid_loom.quantities.formatting import (
     percent_text,
 )
 from vivid_loom.quantities.gauge import Gauge, GaugeError, Series
-from vivid_loom.quantities.limits import LimitError, Prose, one_line
+from vivid_loom.quantities.limits import EachOnce, LimitError, Prose, one_line
 from vivid_loom.quantities.parsing import QuantityError, parse_amps, parse_gauge, parse_length_m
 from vivid_loom.quantities.record import computed, record, revised
 from vivid_loom.quantities.texts import (
@@ -28,6 +28,7 @@ __all__ = [
     "FOOT_M",
     "CutUnit",
     "DateText",
+    "EachOnce",
     "FileName",
     "Gauge",
     "GaugeError",

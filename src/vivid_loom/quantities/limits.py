@@ -18,7 +18,7 @@ from typing import (
 
 from annotated_types import Ge, Gt, Le, Lt
 
-__all__ = ["LimitError", "Meets", "Prose", "check_limits", "one_line"]
+__all__ = ["EachOnce", "LimitError", "Meets", "Prose", "check_limits", "one_line"]
 
 GREATEST: Final = 1e9  # no figure of a boat comes near it; beyond, arithmetic would overflow
 LONGEST: Final = 400  # letters of a name; what is longer prints nowhere
@@ -52,6 +52,14 @@ class Meets(NamedTuple):
 
     expected: str
     test: Callable[[str], bool]
+
+
+class EachOnce(NamedTuple):
+    """Marks a list that has an entry at least, and none twice."""
+
+    def missed(self, value: tuple[object, ...]) -> bool:
+        """Tell whether a list is not of this kind."""
+        return not value or len(set(value)) < len(value)
 
 
 class _Prose(NamedTuple):
@@ -135,6 +143,8 @@ def _bound(base: Check, marks: tuple[object, ...]) -> Check:
                 return f"a number below {mark.lt}"
             if isinstance(mark, Meets) and not mark.test(str(value)):
                 return mark.expected
+            if isinstance(mark, EachOnce) and mark.missed(number):
+                return "at least one entry, each once"
         return ""
 
     limits = _plain(beyond)
