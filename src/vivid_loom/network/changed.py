@@ -220,7 +220,7 @@ class Changes:
         edges = np.concatenate(
             (branch, -solver.source_a(x), standing.bent.currents(solver.over_bent(x)))
         )
-        missing = solver.incidence @ edges
+        missing = solver.layout.incidence @ edges
         at = np.broadcast_to(np.arange(len(a))[:, None], a.shape)
         pushed = ranks.added_s * (x[a, at] - x[b, at])
         np.add.at(missing, (a, at), pushed)

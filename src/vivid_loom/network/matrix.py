@@ -12,9 +12,9 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from vivid_loom.network.islands import Joined, dead_ends, islands
+from vivid_loom.network.islands import Joined
 from vivid_loom.network.laws import RESISTANCE, Bent, bent_of
-from vivid_loom.network.numbering import ends_of, numbered
+from vivid_loom.network.layout import layout_of
 from vivid_loom.network.records import LEAK_S, Network
 
 if TYPE_CHECKING:
@@ -59,8 +59,8 @@ class Matrix:
     def __init__(self, network: Network) -> None:
         self.network = network
         _check(network)
-        self.node = numbered(network)
-        self.size = max(self.node.values(), default=-1) + 1
+        self.layout = layout_of(network)
+        self.node, self.size = self.layout.node, self.layout.size
         at = self.node
         self.branches = tuple(b for b in network.branches if at[b.a] != at[b.b])
         self.branch_ids = tuple(b.id for b in self.branches)
@@ -72,45 +72,12 @@ class Matrix:
         self.source_s = np.array([1 / s.ohm for s in stiff], dtype=float)
         self._source_volts = np.array([s.volts for s in stiff], dtype=float)
         self.bent: Bent = bent_of(network.draws, limited, network.converters)
-        ends = [
-            *((d.plus, d.minus) for d in network.draws),
-            *((s.plus, s.minus) for s in limited),
-            *((c.plus, c.minus) for c in network.converters),
-        ]
-        self.branch_ends = ends_of([(at[b.a], at[b.b]) for b in self.branches])
-        self._source_ends = ends_of([(at[s.plus], at[s.minus]) for s in stiff])
-        self.bent_ends = ends_of([(at[plus], at[minus]) for plus, minus in ends])
-        self._structure()
-
-    def _structure(self) -> None:
-        """Lay out the matrix: where each branch's figures go is the same in every state."""
-        from scipy.sparse import csr_matrix  # heavy: the window opens without it
-
-        ends = np.concatenate((self.branch_ends, self._source_ends, self.bent_ends), axis=1)
-        a, b = ends
-        size = self.size
-        rows = [a, b, a, b, np.arange(size)]
-        columns = [a, b, b, a, np.arange(size)]
-        row, column = np.concatenate(rows), np.concatenate(columns)
-        keys, self._position = np.unique(column * size + row, return_inverse=True)
-        self._rows, self._columns = keys % size, keys // size
-        starts = np.searchsorted(self._columns, np.arange(size + 1))
-        self._indptr, self._indices = starts.astype(np.int32), self._rows.astype(np.int32)
-        count = ends.shape[1]
-        self.incidence = csr_matrix(
-            (
-                np.concatenate((np.ones(count), -np.ones(count))),
-                (np.concatenate((a, b)), np.tile(np.arange(count), 2)),
-            ),
-            shape=(size, count),
-        )
-        self._edge_ends = ends
-        self._into = self.incidence[:, count - self.bent_ends.shape[1] :]
+        self.branch_ends, self.bent_ends = self.layout.branch_ends, self.layout.bent_ends
 
     def into_nodes(self, amps: Floats) -> Floats:
         """Return what currents of what bends take from the nodes they flow from and to."""
         if amps.ndim > 1:
-            taken: Floats = self._into @ amps
+            taken: Floats = self.layout.into @ amps
             return taken
         plus, minus = self.bent_ends
         left = np.bincount(plus, amps, self.size) - np.bincount(minus, amps, self.size)
@@ -130,7 +97,7 @@ class Matrix:
 
     def source_a(self, x: Floats) -> Floats:
         """Return what sources without a limit give."""
-        plus, minus = self._source_ends
+        plus, minus = self.layout.source_ends
         volts, siemens = self._source_volts, self.source_s
         if x.ndim > 1:
             volts, siemens = volts[:, None], siemens[:, None]
@@ -152,21 +119,7 @@ class Matrix:
 
     def standing_with(self, siemens: Floats, bent: Bent | None = None) -> Standing:
         """Return the network with these conductances of its branches; see ``standing``."""
-        conducts = np.concatenate(
-            (siemens > 0, np.ones(len(self.source_s) + len(self.bent.ids), dtype=bool))
-        )
-        count, island = islands(self._edge_ends[:, conducts], self.size)
-        grounded = np.full(count, -1, dtype=np.int64)
-        first, second = self.bent.starts
-        minus = (self._source_ends[1], self.bent_ends[1, first:second])
-        for node in np.concatenate(minus)[::-1]:
-            grounded[island[node]] = node
-        reference = self.node.get(self.network.reference)
-        if reference is not None and grounded[island[reference]] >= 0:
-            grounded[island[reference]] = reference
-        floating = grounded[island] < 0
-        live = ~floating
-        live[grounded[grounded >= 0]] = False
+        live, floating = self.layout.tied(siemens > 0)
         bent = bent or self.bent
         dead, dark = self.dead(siemens > 0, bent)
         slopes = np.where(dark, LEAK_S, bent.usual_slopes())
@@ -175,18 +128,11 @@ class Matrix:
 
     def joined(self, conducts: Flags, bent: Bent) -> Joined:
         """Return what is joined to what while these branches conduct."""
-        first, second = bent.starts
-        gives = np.flatnonzero(bent.limit_a > 0) + first
-        return Joined(
-            self.branch_ends[:, conducts],
-            np.concatenate((self._source_ends, self.bent_ends[:, gives]), axis=1),
-            np.delete(self.bent_ends, np.arange(first, second), axis=1),
-            self.size,
-        )
+        return self.layout.joined(conducts, bent.limit_a > 0)
 
     def dead(self, conducts: Flags, bent: Bent) -> tuple[Flags, Flags]:
         """Return the nodes that no plus reaches, and what bends that gets no current."""
-        dead, taken_dark = dead_ends(self.joined(conducts, bent))
+        dead, taken_dark = self.layout.dead(conducts, bent.limit_a > 0)
         dark = np.zeros(len(bent.ids), dtype=bool)
         dark[self.takers] = taken_dark
         dark[: len(bent.law)] &= bent.law != RESISTANCE
@@ -222,33 +168,34 @@ class Matrix:
 
         each = np.concatenate((standing.siemens, self.source_s, slopes))
         weights = np.concatenate((each, each, -each, -each, np.zeros(self.size)))
-        data = np.bincount(self._position, weights=weights, minlength=len(self._rows))
-        data *= standing.live[self._rows] & standing.live[self._columns]
-        data[(self._rows == self._columns) & ~standing.live[self._rows]] = 1.0
-        return csc_matrix((data, self._indices, self._indptr), shape=(self.size, self.size))
+        layout, live = self.layout, standing.live
+        data = np.bincount(layout.position, weights=weights, minlength=len(layout.rows))
+        data *= live[layout.rows] & live[layout.columns]
+        data[layout.diagonal & ~live[layout.rows]] = 1.0
+        return csc_matrix((data, layout.rows, layout.starts), shape=(self.size, self.size))
 
     def balance(self, standing: Standing, x: Floats) -> tuple[Floats, float]:
         """Return the current missing at every node, and the greatest current anywhere."""
         branch = standing.siemens * self.over_branches(x)
         bent = standing.bent.currents(self.over_bent(x))
         edges = np.concatenate((branch, -self.source_a(x), bent))
-        missing = (self.incidence @ edges) * standing.live
+        missing = (self.layout.incidence @ edges) * standing.live
         return missing, float(np.abs(edges).max(initial=0.0))
 
     @cached_property
     def driven(self) -> Floats:
         """What sources without a limit would drive into the nodes at 0 V."""
-        edges = np.zeros(self._edge_ends.shape[1])
+        edges = np.zeros(self.layout.edge_ends.shape[1])
         count = len(self.branches)
         edges[count : count + len(self.source_s)] = self._source_volts * self.source_s
-        driven: Floats = self.incidence @ edges
+        driven: Floats = self.layout.incidence @ edges
         return driven
 
     @cached_property
     def at_limits(self) -> Floats:
         """The nodes' columns of the limited sources, shape (nodes, sources)."""
         first, second = self.bent.starts
-        columns: Floats = self._into[:, first:second].toarray()
+        columns: Floats = self.layout.into[:, first:second].toarray()
         return columns
 
 

@@ -58,6 +58,12 @@ class OperatingPoint:
         return self.standing.siemens * self.solver.over_branches(self.x)
 
     @cached_property
+    def branch_v(self) -> dict[str, float]:
+        """Voltages over the branches that have a resistance, a over b, by id."""
+        over = self.solver.over_branches(self.x).tolist()
+        return dict(zip(self.solver.branch_ids, over, strict=True))
+
+    @cached_property
     def bent_v(self) -> Floats:
         """Voltages over what bends, plus over minus."""
         return self.solver.over_bent(self.x)

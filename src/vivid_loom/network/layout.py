@@ -1,0 +1,229 @@
+"""How a network is joined: its nodes numbered, and where the figures of its matrix go.
+
+All that is the same however well its branches conduct, so it is worked out once for networks that
+are joined alike: a boat before and after an edit, or with a fault in one of its wires.
+"""
+
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+from types import MappingProxyType
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from vivid_loom.network.islands import Joined, dead_ends, islands
+from vivid_loom.network.records import Network
+
+__all__ = ["Layout", "layout_of"]
+
+Ints = NDArray[np.int64]
+Flags = NDArray[np.bool_]
+Ends = tuple[tuple[str, str], ...]
+
+
+class _Named(NamedTuple):
+    """How a network is joined, by the names of its nodes.
+
+    Attributes:
+        branches: their ends, and whether they are without resistance.
+        stiff, limited: plus and minus of the sources without and with a limit.
+        draws, converters: plus and minus of what takes current.
+        reference: the node that all voltages are told from.
+    """
+
+    branches: tuple[tuple[str, str, bool], ...]
+    stiff: Ends
+    limited: Ends
+    draws: Ends
+    converters: Ends
+    reference: str
+
+
+def layout_of(network: Network) -> "Layout":
+    """Return how a network is joined."""
+    stiff = [(s.plus, s.minus) for s in network.sources if s.limit_a is None]
+    limited = [(s.plus, s.minus) for s in network.sources if s.limit_a is not None]
+    return _laid_out(
+        _Named(
+            tuple([(b.a, b.b, b.ohm <= 0) for b in network.branches]),
+            tuple(stiff),
+            tuple(limited),
+            tuple([(d.plus, d.minus) for d in network.draws]),
+            tuple([(c.plus, c.minus) for c in network.converters]),
+            network.reference,
+        )
+    )
+
+
+class Layout:
+    """Nodes by number, in the order to eliminate them, and where every branch's figures go.
+
+    What is joined without resistance is one node. An edge is a branch, a source without a limit
+    or what bends, in this order; see ``Bent`` for the order of that.
+
+    Attributes:
+        node: each node's number; ``size``, how many there are.
+        branch_ends: of the branches with a resistance, shape (2, n).
+        source_ends: plus and minus of the sources without a limit, shape (2, n).
+        bent_ends: plus and minus of what bends, shape (2, n).
+        edge_ends: of all of them.
+        between: from where to where what bends is a limited source.
+        position: of what each edge adds to the matrix (twice its own, twice across), then of the
+            diagonal, among the matrix's places.
+        rows, columns: of the matrix's places, column by column; ``starts`` of the columns.
+    """
+
+    def __init__(self, named: _Named) -> None:
+        self.node = _numbered(named)
+        at = self.node
+        self.size = max(at.values(), default=-1) + 1
+        resisting = [(at[a], at[b]) for a, b, _ in named.branches if at[a] != at[b]]
+        self.branch_ends = _ends_of(resisting)
+        self.source_ends = _ends_of([(at[a], at[b]) for a, b in named.stiff])
+        bent = (*named.draws, *named.limited, *named.converters)
+        self.bent_ends = _ends_of([(at[a], at[b]) for a, b in bent])
+        self.between = (len(named.draws), len(named.draws) + len(named.limited))
+        self._reference = at.get(named.reference)
+        self._place()
+
+    def _place(self) -> None:
+        from scipy.sparse import csr_matrix  # heavy: the window opens without it
+
+        self.edge_ends = np.concatenate(
+            (self.branch_ends, self.source_ends, self.bent_ends), axis=1
+        )
+        a, b = self.edge_ends
+        size = self.size
+        rows = [a, b, a, b, np.arange(size)]
+        columns = [a, b, b, a, np.arange(size)]
+        row, column = np.concatenate(rows), np.concatenate(columns)
+        keys, self.position = np.unique(column * size + row, return_inverse=True)
+        rows_of, self.columns = keys % size, keys // size
+        self.rows = rows_of.astype(np.int32)
+        self.starts = np.searchsorted(self.columns, np.arange(size + 1)).astype(np.int32)
+        self.diagonal = self.rows == self.columns
+        count = len(a)
+        self.incidence = csr_matrix(
+            (
+                np.concatenate((np.ones(count), -np.ones(count))),
+                (np.concatenate((a, b)), np.tile(np.arange(count), 2)),
+            ),
+            shape=(size, count),
+        )
+        self.into = self.incidence[:, count - self.bent_ends.shape[1] :]
+
+    def joined(self, conducts: Flags, gives: Flags) -> Joined:
+        """Return what is joined to what.
+
+        Args:
+            conducts: which branches do.
+            gives: which of the limited sources do.
+        """
+        first, second = self.between
+        giving = np.flatnonzero(gives) + first
+        return Joined(
+            self.branch_ends[:, conducts],
+            np.concatenate((self.source_ends, self.bent_ends[:, giving]), axis=1),
+            np.delete(self.bent_ends, np.arange(first, second), axis=1),
+            self.size,
+        )
+
+    def tied(self, conducts: Flags) -> tuple[Flags, Flags]:
+        """Return which nodes have a voltage to be found, and which nothing ties to any source.
+
+        On each island the reference has none, or else the minus of one of its sources.
+        """
+        return _tied(self, conducts.tobytes())
+
+    def dead(self, conducts: Flags, gives: Flags) -> tuple[Flags, Flags]:
+        """Return which nodes no plus reaches, and which of what takes current gets none."""
+        return _dead(self, conducts.tobytes(), gives.tobytes())
+
+    def _tied(self, conducts: Flags) -> tuple[Flags, Flags]:
+        count_of_others = self.edge_ends.shape[1] - len(conducts)
+        edges = np.concatenate((conducts, np.ones(count_of_others, dtype=bool)))
+        count, island = islands(self.edge_ends[:, edges], self.size)
+        grounded = np.full(count, -1, dtype=np.int64)
+        minus = (self.source_ends[1], self.bent_ends[1, slice(*self.between)])
+        for node in np.concatenate(minus)[::-1]:
+            grounded[island[node]] = node
+        if self._reference is not None and grounded[island[self._reference]] >= 0:
+            grounded[island[self._reference]] = self._reference
+        floating: Flags = grounded[island] < 0
+        live = ~floating
+        live[grounded[grounded >= 0]] = False
+        return live, floating
+
+
+@lru_cache(maxsize=4)
+def _laid_out(named: _Named) -> Layout:
+    return Layout(named)
+
+
+@lru_cache(maxsize=16)
+def _tied(layout: Layout, conducts: bytes) -> tuple[Flags, Flags]:
+    return _fixed(layout._tied(_flags(conducts)))
+
+
+@lru_cache(maxsize=16)
+def _dead(layout: Layout, conducts: bytes, gives: bytes) -> tuple[Flags, Flags]:
+    return _fixed(dead_ends(layout.joined(_flags(conducts), _flags(gives))))
+
+
+def _flags(data: bytes) -> Flags:
+    return np.frombuffer(data, dtype=bool)
+
+
+def _fixed(found: tuple[Flags, Flags]) -> tuple[Flags, Flags]:
+    for flags in found:
+        flags.setflags(write=False)
+    return found
+
+
+def _numbered(named: _Named) -> Mapping[str, int]:
+    root: dict[str, str] = {}
+
+    def find(name: str) -> str:
+        root.setdefault(name, name)
+        while root[name] != name:
+            root[name] = root[root[name]]
+            name = root[name]
+        return name
+
+    for first, last, is_joint in named.branches:
+        a, b = find(first), find(last)
+        if is_joint:
+            root[a] = b
+    others = (*named.stiff, *named.limited, *named.draws, *named.converters)
+    for plus, minus in others:
+        find(plus), find(minus)
+    numbers: dict[str, int] = {}
+    at = {name: numbers.setdefault(find(name), len(numbers)) for name in list(root)}
+    joined = [(at[a], at[b]) for a, b, _ in named.branches]
+    joined += [(at[plus], at[minus]) for plus, minus in others]
+    order = _elimination_order(_ends_of(joined), len(numbers)).tolist()
+    return MappingProxyType({name: order[number] for name, number in at.items()})
+
+
+def _elimination_order(ends: Ints, size: int) -> Ints:
+    """Return for each node its place in an order that fills the factors little (least degree)."""
+    from scipy.sparse import csc_matrix
+    from scipy.sparse.linalg import splu
+
+    if not size:
+        return np.zeros(0, dtype=np.int64)
+    a, b = ends
+    row, column = np.concatenate((a, b)), np.concatenate((b, a))
+    pattern = csc_matrix((np.ones(len(row)), (row, column)), shape=(size, size))
+    pattern.setdiag(np.full(size, 2.0 * len(row) + 1.0))  # no pivot but the diagonal's
+    symmetric = {"SymmetricMode": True}
+    found: Ints = splu(
+        pattern, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=symmetric
+    ).perm_c
+    return found
+
+
+def _ends_of(pairs: Sequence[tuple[int, int]]) -> Ints:
+    """Return pairs of nodes as arrays, shape (2, n)."""
+    return np.array(pairs, dtype=np.int64).reshape(-1, 2).T
