@@ -328,12 +328,13 @@ def told_apart(shown: Floats, spread: Floats, weights: Floats) -> float:
 
 def _bits(classes: Floats, share: Floats) -> Floats:
     """Return the information of every row's classes, in bits, shape (rows,)."""
-    bits = np.zeros(len(classes))
-    for i, row in enumerate(classes):
-        _, inverse = np.unique(row, return_inverse=True)
-        parts = np.bincount(inverse, weights=share)
-        parts = parts[parts > 0]
-        bits[i] = float(-(parts * np.log2(parts)).sum())
+    order = np.argsort(classes, axis=1, kind="stable")
+    ordered = np.take_along_axis(classes, order, axis=1)
+    place = np.arange(classes.size).reshape(classes.shape)
+    place[:, 1:][ordered[:, 1:] == ordered[:, :-1]] = 0
+    first = np.maximum.accumulate(place, axis=1)  # of each class, where it begins in its row
+    parts = np.bincount(first.ravel(), share[order].ravel(), classes.size).reshape(classes.shape)
+    bits: Floats = -(parts * np.log2(np.where(parts > 0, parts, 1.0))).sum(axis=1)
     return bits
 
 
