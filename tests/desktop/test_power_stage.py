@@ -2,6 +2,7 @@
 
 import dataclasses
 from collections.abc import Callable
+from math import inf
 from pathlib import Path
 
 import pytest
@@ -12,8 +13,16 @@ from pytestqt.qtbot import QtBot
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import LOADS, POWER, MainWindow
 from vivid_loom.desktop.power.stage import PowerStage
+from vivid_loom.desktop.widgets.theme import LIGHT
+from vivid_loom.drafting import Draft
 from vivid_loom.order import change_loads, remove_loads
+from vivid_loom.power.board import Board
 from vivid_loom.power.fault import Fault
+from vivid_loom.power.powered import power_up
+from vivid_loom.power.profile import Profiles
+from vivid_loom.power.setting import SCENARIOS, scenario_setting
+from vivid_loom.sheets.drawings.power_drawing import PowerLook, power_picture
+from vivid_loom.sheets.paper.drawing import Primitive, Scene, Text, reach_y
 
 
 @pytest.fixture
@@ -232,3 +241,32 @@ def test_the_finder_finds_loads_here(stage: PowerStage) -> None:
     assert stage.reveal("searchlight") and stage.view.selected == ("load", "searchlight plus")
     assert stage.reveal("s_horn") and stage.view.selected == ("lever", "s_horn")
     assert not stage.reveal("nothing")
+
+
+def test_rows_out_of_sight_keep_their_place_undrawn(full: Draft) -> None:
+    setting = scenario_setting(full, SCENARIOS[1])
+    ways = Profiles(power_up(Board(full), setting))
+    look = PowerLook(900.0, ("", ""), True, (), (-inf, inf))
+    whole = power_picture(ways, look, LIGHT)
+    part = power_picture(ways, look._replace(sight=(600.0, 900.0)), LIGHT)
+    assert (part.spots, part.height) == (whole.spots, whole.height)
+
+    def seen(scene: Scene) -> list[Primitive]:
+        reached = ((item, reach_y(item)) for item in scene.items)
+        return [item for item, (top, low) in reached if top <= 900 and low >= 600]
+
+    assert seen(part) == seen(whole) and len(seen(whole)) > 100
+    assert len(part.items) < len(whole.items) / 2
+
+
+def test_scrolling_draws_what_comes_into_sight(stage: PowerStage) -> None:
+    def named() -> list[str]:
+        return [item.text for item in stage.view.shown() if isinstance(item, Text)]
+
+    last = max((s for s in stage.view.spots() if s.kind == "load"), key=lambda s: s.rect[1])
+    assert stage.board is not None
+    name = stage.board.draft.aboard.loads[stage.board.elements[last.id].part].name
+    assert name not in named()
+    bar = stage.view.verticalScrollBar()
+    bar.setValue(bar.maximum())
+    assert name in named()

@@ -1,8 +1,11 @@
 """Where the volts go: the way a load's current takes, piece by piece, out and home."""
 
 from collections import defaultdict
+from collections.abc import Collection
 from functools import cached_property
 from typing import Literal, NamedTuple
+
+import numpy as np
 
 from vivid_loom.power.powered import Powered
 
@@ -25,6 +28,13 @@ class Piece(NamedTuple):
     kind: Literal["wire", "device", "contact"]
     lost_v: float
     amps: float
+
+
+Way = tuple[tuple[Piece, ...], str]
+"""What is passed, in order, and the terminal at which it ends."""
+
+Flows = dict[str, list[tuple[float, str, str]]]
+"""By terminal, amps, what they pass, and the terminal behind it."""
 
 
 class Profile(NamedTuple):
@@ -55,25 +65,26 @@ class Profiles:
 
     def __init__(self, now: Powered) -> None:
         self.now = now
-        self._followed_ways: dict[str, Profile | None] = {}
-        self._pieces: dict[str, Piece] = {}
+        self._profiles: dict[str, Profile | None] = {}
+        self._out: dict[str, Way] = {}
+        self._home: dict[str, Way] = {}
 
     @cached_property
-    def _into(self) -> dict[str, list[tuple[float, str, str]]]:
+    def _into(self) -> Flows:
         """By terminal, what flows into it: amps, id and the terminal it comes from."""
-        found: dict[str, list[tuple[float, str, str]]] = defaultdict(list)
-        board, amps = self.now.board, self.now.amps
-        for branch in board.network.branches:
-            through = amps.get(branch.id, 0.0)
-            if through > FLOWS_A:
+        found: Flows = defaultdict(list)
+        branches, amps = self.now.board.solver.branches, self.now.point.branch_a
+        for index in np.flatnonzero(np.abs(amps) > FLOWS_A).tolist():
+            branch, through = branches[index], float(amps[index])
+            if through > 0:
                 found[branch.b].append((through, branch.id, branch.a))
-            elif through < -FLOWS_A:
+            else:
                 found[branch.a].append((-through, branch.id, branch.b))
         return found
 
     @cached_property
-    def _out_of(self) -> dict[str, list[tuple[float, str, str]]]:
-        found: dict[str, list[tuple[float, str, str]]] = defaultdict(list)
+    def _out_of(self) -> Flows:
+        found: Flows = defaultdict(list)
         for end, flows in self._into.items():
             for through, name, start in flows:
                 found[start].append((through, name, end))
@@ -88,18 +99,18 @@ class Profiles:
 
     def of(self, element: str) -> Profile | None:
         """Return the way of an element's current; None where none flows."""
-        if element not in self._followed_ways:
-            self._followed_ways[element] = self._way(element)
-        return self._followed_ways[element]
+        if element not in self._profiles:
+            self._profiles[element] = self._profile(element)
+        return self._profiles[element]
 
-    def _way(self, element: str) -> Profile | None:
+    def _profile(self, element: str) -> Profile | None:
         now = self.now
         ends = now.board.elements[element]
         if now.amps.get(element, 0.0) <= FLOWS_A:
             return None
         plus, minus = self._sources
-        out, start = self._followed(ends.plus, self._into, frozenset(plus))
-        home, _ = self._followed(ends.minus, self._out_of, frozenset(minus))
+        out, start = self._followed(ends.plus, self._into, plus, self._out)
+        home, _ = self._followed(ends.minus, self._out_of, minus, self._home)
         source = plus.get(start, "")
         if not source:
             return None
@@ -109,32 +120,36 @@ class Profiles:
             now.volts_at(source),
             now.volts_at(element),
             now.amps[element],
-            tuple(reversed(out)),
-            tuple(home),
+            out[::-1],
+            home,
         )
 
-    def _followed(
-        self, at: str, flows: dict[str, list[tuple[float, str, str]]], ends: frozenset[str]
-    ) -> tuple[list[Piece], str]:
-        """Return what the largest current passes from a terminal on, and where it ends."""
-        found: list[Piece] = []
-        seen = {at}
-        while at not in ends:
-            ahead = [flow for flow in flows.get(at, ()) if flow[2] not in seen]
-            if not ahead:
+    def _followed(self, at: str, flows: Flows, ends: Collection[str], known: dict[str, Way]) -> Way:
+        """Return what the largest current passes from a terminal on, and where it ends.
+
+        It ends: current flows from more to less voltage, so no way comes back to itself.
+
+        Args:
+            known: what was found before, by terminal; many ways go on alike.
+        """
+        passed: list[tuple[str, Piece]] = []
+        while at not in known:
+            ahead = flows.get(at)
+            if at in ends or not ahead:
+                known[at] = ((), at)
                 break
             through, name, other = max(ahead)
-            piece = self._pieces.get(name)  # many ways share their first pieces
-            if piece is None:
-                piece = self._pieces[name] = self._piece(name, (at, other), through)
-            found.append(piece)
-            seen.add(other)
+            passed.append((at, self._piece(name, through)))
             at = other
-        return found, at
+        pieces, end = known[at]
+        for start, piece in reversed(passed):
+            pieces = (piece, *pieces)
+            known[start] = (pieces, end)
+        return pieces, end
 
-    def _piece(self, name: str, ends: tuple[str, str], through_a: float) -> Piece:
+    def _piece(self, name: str, through_a: float) -> Piece:
         contact = self.now.board.contacts.get(name)
         kind: Literal["wire", "device", "contact"] = "wire"
         if contact is not None:
             kind = "device" if contact.device else "contact"
-        return Piece(name, kind, abs(self.now.point.across(*ends)), through_a)
+        return Piece(name, kind, abs(self.now.point.branch_v[name]), through_a)

@@ -20,6 +20,7 @@ __all__ = [
     "STRIP_POLES",
     "STUD_MAX_A",
     "TERMINAL_SOURCE",
+    "THREADED",
     "TORQUE_NM",
     "WAY_THICKEST_MM2",
     "Barrel",
@@ -81,6 +82,13 @@ _LUG_THICKEST_MM2: Final = {
 """The heaviest lug made with a hole for the thread; generic, from memory."""
 
 
+THREADED: Final = ("way", "screw", "stud", "post")
+"""Kinds of terminals whose thread says what they take."""
+
+_TAB: Final = Form("6.3 mm", MAX_CONDUCTORS_PER_TAB, WAY_THICKEST_MM2, inf)
+_JOINED: Final = Form("", MOST_IN_A_JOINT, inf, inf)
+
+
 def form_of(kind: str, thread: str) -> Form:
     """Return what a kind of terminal takes.
 
@@ -89,15 +97,15 @@ def form_of(kind: str, thread: str) -> Form:
         thread: of a way, screw, stud or post.
     """
     if kind == "tab":
-        return Form("6.3 mm", MAX_CONDUCTORS_PER_TAB, WAY_THICKEST_MM2, inf)
+        return _TAB
+    if kind not in THREADED:
+        return _JOINED
     if kind == "way":
         return Form("", MAX_CONDUCTORS_PER_TAB, _LUG_THICKEST_MM2[thread], inf)
     if kind == "screw":
         return Form(thread, MAX_RINGS_PER_STUD, _LUG_THICKEST_MM2[thread], STUD_MAX_A[thread])
-    if kind in ("stud", "post"):
-        thickest, bears = _LUG_THICKEST_MM2.get(thread, inf), STUD_MAX_A.get(thread, inf)
-        return Form(thread, MAX_RINGS_PER_STUD, thickest, bears)
-    return Form("", MOST_IN_A_JOINT, inf, inf)
+    thickest, bears = _LUG_THICKEST_MM2.get(thread, inf), STUD_MAX_A.get(thread, inf)
+    return Form(thread, MAX_RINGS_PER_STUD, thickest, bears)
 
 
 def strip_rating_a(device_a: float) -> float:

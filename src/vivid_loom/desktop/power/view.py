@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.profile import Profiles
-from vivid_loom.sheets.drawings.power_drawing import power_picture
+from vivid_loom.sheets.drawings.power_drawing import PowerLook, power_picture
 from vivid_loom.sheets.paper.drawing import Scene, Spot
 
 __all__ = ["PowerView"]
@@ -37,18 +37,18 @@ class PowerView(SceneView):
         self._ways, self._lost = Profiles(now) if now else None, lost
         self.lay_out_again()
 
+    def room(self) -> tuple[float, float, float]:
+        """Return the width of the page, and from where to where the picture is seen."""
+        top = self.verticalScrollBar().value()
+        return (self.page_width(), top, top + self.viewport().height())
+
     def scene(self) -> Scene | None:
-        """Lay out levers and loads for the width of the page."""
+        """Lay out levers and loads for the width of the page, and draw those in sight."""
         if self._ways is None:
             return None
-        return power_picture(
-            self._ways,
-            self.page_width(),
-            selected=self.selected,
-            tones=self._tones,
-            all_loads=self.all_loads,
-            lost=self._lost,
-        )
+        width, top, low = self.room()
+        look = PowerLook(width, self.selected, self.all_loads, self._lost, (top, low))
+        return power_picture(self._ways, look, self._tones)
 
     def walked(self, spot: Spot) -> bool:
         """Tell whether the arrow keys stop at a thing: pieces only within their load's row."""

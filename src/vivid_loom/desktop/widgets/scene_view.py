@@ -102,7 +102,7 @@ class SceneView(QAbstractScrollArea):
             self.viewport().update()
 
     def _laid_out(self) -> Scene:
-        if self._scene is None:
+        if self._scene is None or self.room() != self._laid_for:
             self._laid_for = self.room()
             self._scene = self.scene()
         return self._scene or EMPTY
@@ -198,8 +198,6 @@ class SceneView(QAbstractScrollArea):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        if self.room() != self._laid_for:
-            self._scene = None
         if self.isVisible():
             self._set_scroll_range()
 
@@ -213,9 +211,9 @@ class SceneView(QAbstractScrollArea):
             painter.translate(
                 -self.horizontalScrollBar().value(), -self.verticalScrollBar().value()
             )
-            play(painter, self._in_sight())
+            play(painter, self.shown())
 
-    def _in_sight(self) -> Iterator[Primitive]:
+    def shown(self) -> Iterator[Primitive]:
         """Yield what is not scrolled out of the page."""
         scene = self._laid_out()
         if scene is not self._measured:

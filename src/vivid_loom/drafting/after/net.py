@@ -24,7 +24,7 @@ from vivid_loom.netlist import (
 )
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.colours import InsulationColour
-from vivid_loom.standards.terminals import CONTACTS, Form, form_of
+from vivid_loom.standards.terminals import CONTACTS, THREADED, Form, form_of
 
 __all__ = ["intended_states", "lamp_element", "net_list", "terminal_of"]
 
@@ -70,9 +70,12 @@ class _Net:
     def terminal(self, part: str, name: str, kind: str) -> TerminalId:
         made = _id(part, name)
         if made not in self.terminals:
-            thread = stud_of(part, name, kind, self.draft.aboard)
-            self.terminals[made] = Terminal(made, part, name, kind, form_of(kind, thread))
+            self._terminal(made, part, name, kind)
         return made
+
+    def _terminal(self, made: TerminalId, part: str, name: str, kind: str) -> None:
+        thread = stud_of(part, name, kind, self.draft.aboard) if kind in THREADED else ""
+        self.terminals[made] = Terminal(made, part, name, kind, form_of(kind, thread))
 
     def contact(
         self,
@@ -268,9 +271,10 @@ class _Net:
     def _landing(self, end: End, harness: str) -> TerminalId:
         known = terminal_of(end, harness)
         if known not in self.terminals:
-            self.terminal(end.place, end.point, end.kind)
-            if _id(end.place, BAR) in self.terminals:  # a way, screw or stud of a bar
-                self.contact(end.place, _id(end.place, BAR), known)
+            self._terminal(known, end.place, end.point, end.kind)
+            bar = _id(end.place, BAR)
+            if bar in self.terminals:  # a way, screw or stud of a bar
+                self.contact(end.place, bar, known)
         return known
 
     def _behind_device(self, at: TerminalId, row: DraftedCircuit) -> TerminalId:

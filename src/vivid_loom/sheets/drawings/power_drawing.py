@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterable
 from typing import Final, NamedTuple
 
-from vivid_loom.drafting import Draft
+from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.profile import Piece, Profile, Profiles
 from vivid_loom.quantities import figure
@@ -15,7 +15,7 @@ from vivid_loom.sheets.words.helm_words import element_words
 from vivid_loom.sheets.words.power_words import lever_name
 from vivid_loom.standards.conductor import area_mm2
 
-__all__ = ["Lever", "levers_of", "power_picture"]
+__all__ = ["Lever", "PowerLook", "levers_of", "power_picture"]
 
 LEFT: Final = 12.0
 NAME_W: Final = 236.0
@@ -61,12 +61,30 @@ def levers_of(now: Powered) -> tuple[Lever, ...]:
     return tuple(lever for _, lever in sorted(found, key=lambda item: (item[0], item[1].name)))
 
 
+class PowerLook(NamedTuple):
+    """How a boat powered up is looked at.
+
+    Attributes:
+        selected: kind and id of what is marked: a lever, a load or a piece of its way.
+        all_loads: whether those without current are shown as well.
+        lost: elements that a fault has put out.
+        sight: from where to where down the picture it is seen.
+    """
+
+    width: float
+    selected: tuple[str, str]
+    all_loads: bool
+    lost: Collection[str]
+    sight: tuple[float, float]
+
+
 class _Artist:
     """Collects what is drawn, from the top down."""
 
-    def __init__(self, now: Powered, width: float, selected: tuple[str, str], tones: Tones) -> None:
-        self.now, self.width, self.selected, self.tones = now, width, selected, tones
-        self.lost: frozenset[str] = frozenset()
+    def __init__(self, now: Powered, look: PowerLook, tones: Tones) -> None:
+        self.now, self.width, self.selected, self.tones = now, look.width, look.selected, tones
+        self.lost, self.sight = frozenset(look.lost), look.sight
+        self.fed = {n: row for row in now.board.draft.circuits for n in row.planned.loads}
         self.items: list[Primitive] = []
         self.spots: list[Spot] = []
         self.y = 4.0
@@ -120,13 +138,18 @@ class _Artist:
         draft, y = now.board.draft, self.y
         chosen = self.selected == ("load", element)
         self.spots.append(Spot("load", element, (0, y, self.width, ROW_H)))
+        if not self.in_sight:
+            if profile:
+                self._bar(profile, y + ROW_H / 2, most_v)
+            self.y += ROW_H
+            return
         if chosen:
             self.items.append(Rect(4, y, self.width - 8, ROW_H, t.band, t.focus, 1.3, 4))
         works = now.runs(element)
         ink = t.ink if works else t.quiet
-        circuit = _circuit_of(draft, now.board.elements[element].part)
+        fed = self.fed.get(now.board.elements[element].part)
         base = y + ROW_H / 2
-        self.items.append(Text(LEFT, base + 4, circuit, 10.5, t.quiet))
+        self.items.append(Text(LEFT, base + 4, fed.id if fed else "", 10.5, t.quiet))
         name = fitted(element_words(draft, element), NAME_W - 50, 12, bold=works)
         self.items.append(Text(LEFT + 42, base + 4, name, 12, ink, works))
         left, right = self.bar
@@ -148,28 +171,41 @@ class _Artist:
         self.y += ROW_H
 
     @property
+    def in_sight(self) -> bool:
+        """Whether anything of the row at hand is seen."""
+        top, bottom = self.sight
+        return self.y <= bottom and self.y + ROW_H >= top
+
+    @property
     def bar(self) -> tuple[float, float]:
         """Where bars begin and end."""
         return LEFT + NAME_W, self.width - LEFT - FIGURES_W
 
     def _bar(self, profile: Profile, base: float, most_v: float) -> None:
-        """Draw pieces as long as what is lost over them; the load stands between out and home."""
+        """Draw pieces as long as what is lost over them; the load stands between out and home.
+
+        Out of sight they only take their places, by which the arrow keys find them.
+        """
         left, right = self.bar
         scale = (right - left) / most_v
         x = self._pieces(profile.out, left, base, scale, right)
         x = min(x, right)
-        self.items.append(Circle(x, base, 3.6, self.tones.page, self.tones.ink, 1.4))
+        if self.in_sight:
+            self.items.append(Circle(x, base, 3.6, self.tones.page, self.tones.ink, 1.4))
         self._pieces(profile.home, x, base, scale, right)
 
     def _pieces(
         self, pieces: Iterable[Piece], x: float, base: float, scale: float, right: float
     ) -> float:
         """Draw pieces one behind another; return where the last one ends."""
+        top, drawn = base - 8, self.in_sight
         for piece in pieces:
             end = x + piece.lost_v * scale
-            shown = min(end, right)
-            if shown - x > LEAST_PIECE:
-                self._piece(piece, x, shown, base)
+            wide = min(end, right) - x
+            if wide > LEAST_PIECE:
+                self.spots.append(Spot("piece", piece.id, (x, top, max(3.0, wide), 16)))
+                if drawn:
+                    self._piece(piece, x, x + wide, base)
             x = end
         return x
 
@@ -185,7 +221,6 @@ class _Artist:
         else:
             high = 6.0 if piece.kind == "device" else 3.5
             self.items.append(Rect(x, base - high, end - x, 2 * high, t.bar, t.ink, 0.6))
-        self.spots.append(Spot("piece", piece.id, (x, base - 8, max(3.0, end - x), 16)))
 
     def _figures(self, profile: Profile, base: float, *, works: bool, over: bool) -> None:
         t = self.tones
@@ -203,36 +238,21 @@ class _Artist:
             self.items.append(Text(mark - 6, base + 4, words, 10.5, tone, True))
 
 
-def _circuit_of(draft: Draft, load: str) -> str:
-    return next((row.id for row in draft.circuits if load in row.planned.loads), "")
-
-
-def _limit_v(draft: Draft, circuit: str, volts: float) -> float:
-    row = draft.circuit(circuit)
+def _limit_v(row: DraftedCircuit | None, volts: float) -> float:
     percent = row.sized.drop_limit_percent if row and row.sized else 10.0
     return volts * percent / 100
 
 
-def power_picture(
-    ways: Profiles,
-    width: float,
-    *,
-    selected: tuple[str, str],
-    tones: Tones,
-    all_loads: bool,
-    lost: Collection[str] = (),
-) -> Scene:
+def power_picture(ways: Profiles, look: PowerLook, tones: Tones) -> Scene:
     """Lay out levers, then every load with where its volts go: what went dark, then what runs.
+
+    Everything has its place; loads that are not in sight are not drawn.
 
     Args:
         ways: of what is powered up.
-        selected: kind and id of what is marked: a lever, a load or a piece of its way.
-        all_loads: dead ones as well.
-        lost: elements that a fault has put out.
     """
     now = ways.now
-    artist = _Artist(now, width, selected, tones)
-    artist.lost = frozenset(lost)
+    artist = _Artist(now, look, tones)
     artist.levers(levers_of(now))
     board = now.board
     elements = [
@@ -244,24 +264,19 @@ def power_picture(
     shown = sorted(
         elements, key=lambda n: (n not in artist.lost, *_order(board.draft, found[n], n))
     )
-    if not all_loads:
+    if not look.all_loads:
         shown = [name for name in shown if found[name] is not None or name in artist.lost]
-    limits = {
-        name: _limit_v(
-            board.draft, _circuit_of(board.draft, board.elements[name].part), board.volts[name]
-        )
-        for name in shown
-    }
     most = max((p.lost_v for p in found.values() if p), default=0.0)
     most = max(LEAST_SCALE_V, 1.06 * min(most, 0.3 * board.draft.aboard.boat.nominal_v))
     artist.heading(most, artist.bar)
     for name in shown:
-        artist.row(name, found[name], most, limits[name])
+        limit_v = _limit_v(artist.fed.get(board.elements[name].part), board.volts[name])
+        artist.row(name, found[name], most, limit_v)
     if not shown:
         words = "Nothing runs in these states. Turn a battery switch or press a lever."
         artist.items.append(Text(LEFT, artist.y + 20, words, 12, tones.quiet))
         artist.y += 30
-    return Scene(tuple(artist.items), tuple(artist.spots), width, artist.y + 8)
+    return Scene(tuple(artist.items), tuple(artist.spots), look.width, artist.y + 8)
 
 
 def _order(draft: Draft, profile: Profile | None, element: str) -> tuple[bool, float, str]:
