@@ -242,7 +242,7 @@ class _Layer:
                 break
             sharp = any((course - other) % 8 in (1, 7) for other in taken)
             for points in self._ways(limb, near, course, ways):
-                if leave and not self.board.is_free(self.board.around(points[-1], room_mm)):
+                if leave and not self.board.is_free_around(points[-1], room_mm):
                     continue
                 cost = self.tight * _growth(box, points) * (0.8 + 0.4 * self.chance.random())
                 cost += 12_000.0 * (len(points) - 2) + 15_000.0 * sharp
@@ -254,7 +254,7 @@ class _Layer:
                 return _Laid(limb, tuple(points), cells, None)
             block = self._seat(limb.end_note, points[-1:], box, cells)
             if block:
-                both = np.union1d(cells, self._under(block))
+                both = self.board.each_once(cells, self._under(block))
                 return _Laid(limb, tuple(points), both, block)
         return None
 
@@ -353,7 +353,7 @@ class _Layer:
                 cost = self.tight * _growth(box, [(x, y), (right, low)]) + 400.0 * away
                 if best is not None and cost >= best[0]:
                     continue
-                if not board.is_free(board.under(x, y, note.width_mm, note.height_mm)):
+                if not board.is_free_under(x, y, note.width_mm, note.height_mm):
                     continue
                 at = min(max(about[0], x), right), min(max(about[1], y), low)
                 if not board.is_free(board.along([about, at], CLEAR_MM + 2 * CELL_MM)):

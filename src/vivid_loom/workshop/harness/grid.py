@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Sequence
+from functools import cache
 from itertools import pairwise
 from typing import Final
 
@@ -31,6 +32,7 @@ class Grid:
         self.columns = math.ceil(width_mm / CELL_MM) + 1
         self.rows = math.ceil(height_mm / CELL_MM) + 1
         self.taken = np.zeros(self.columns * self.rows, dtype=np.int16)
+        self._flat = self.taken.reshape(self.rows, self.columns)
 
     def inside(self, x: float, y: float) -> bool:
         return (
@@ -54,16 +56,16 @@ class Grid:
             parts.append(rows * self.columns + columns)
         return np.concatenate(parts) if parts else np.zeros(0, dtype=np.int64)
 
+    def _rectangle(self, x: float, y: float, width: float, height: float) -> tuple[slice, slice]:
+        """Return the rows and columns under a rectangle."""
+        left, top = max(0, math.floor(x / CELL_MM)), max(0, math.floor(y / CELL_MM))
+        right = min(self.columns - 1, math.ceil((x + width) / CELL_MM)) + 1
+        low = min(self.rows - 1, math.ceil((y + height) / CELL_MM)) + 1
+        return slice(top, max(top, low)), slice(left, max(left, right))
+
     def under(self, x: float, y: float, width: float, height: float) -> Cells:
         """Return the cells under a rectangle."""
-        columns = np.arange(
-            max(0, math.floor(x / CELL_MM)),
-            min(self.columns - 1, math.ceil((x + width) / CELL_MM)) + 1,
-        )
-        rows = np.arange(
-            max(0, math.floor(y / CELL_MM)),
-            min(self.rows - 1, math.ceil((y + height) / CELL_MM)) + 1,
-        )
+        rows, columns = (np.arange(s.start, s.stop) for s in self._rectangle(x, y, width, height))
         return np.asarray((rows[:, None] * self.columns + columns[None, :]).ravel())
 
     def around(self, at: Point, reach_mm: float) -> Cells:
@@ -71,7 +73,23 @@ class Grid:
         return self.under(at[0] - reach_mm, at[1] - reach_mm, 2 * reach_mm, 2 * reach_mm)
 
     def is_free(self, cells: Cells) -> bool:
+        """Tell whether nothing lies on some cells."""
         return not self.taken[cells].any()
+
+    def is_free_under(self, x: float, y: float, width: float, height: float) -> bool:
+        """Tell whether nothing lies under a rectangle."""
+        return not self._flat[self._rectangle(x, y, width, height)].any()
+
+    def is_free_around(self, at: Point, reach_mm: float) -> bool:
+        """Tell whether nothing lies on a square around a point."""
+        return self.is_free_under(at[0] - reach_mm, at[1] - reach_mm, 2 * reach_mm, 2 * reach_mm)
+
+    def each_once(self, *cells: Cells) -> Cells:
+        """Return cells in their order, each once."""
+        marked = np.zeros(len(self.taken), dtype=bool)
+        for some in cells:
+            marked[some] = True
+        return np.flatnonzero(marked)
 
     def free_mm(self, start: Point, course: int, length_mm: float, skip_mm: float) -> float:
         """Return how far a line may go on a course before it meets something taken."""
@@ -90,16 +108,8 @@ class Grid:
 
     def spread(self, cells: Cells, clear_mm: float) -> Cells:
         """Return cells and all within a clearance of them, each once."""
-        reach = math.ceil(clear_mm / CELL_MM)
-        rows, columns = np.divmod(np.unique(cells), self.columns)
-        steps = np.array(
-            [
-                (dr, dc)
-                for dr in range(-reach, reach + 1)
-                for dc in range(-reach, reach + 1)
-                if dr * dr + dc * dc <= reach * reach
-            ]
-        )
+        rows, columns = np.divmod(self.each_once(cells), self.columns)
+        steps = _disc(math.ceil(clear_mm / CELL_MM))
         all_rows = (rows[:, None] + steps[None, :, 0]).ravel()
         all_columns = (columns[:, None] + steps[None, :, 1]).ravel()
         inside = (
@@ -108,7 +118,14 @@ class Grid:
             & (all_columns >= 0)
             & (all_columns < self.columns)
         )
-        return np.unique(all_rows[inside] * self.columns + all_columns[inside])
+        return self.each_once(all_rows[inside] * self.columns + all_columns[inside])
+
+
+@cache
+def _disc(reach: int) -> Cells:
+    """Return the steps, down and across, to all cells within reach."""
+    across = range(-reach, reach + 1)
+    return np.array([(r, c) for r in across for c in across if r * r + c * c <= reach * reach])
 
 
 def _sign(value: float) -> int:
