@@ -243,4 +243,32 @@ POWER = (
         "amps = abs(finder.base.amps[wire]) + 1",
         "tests/power/test_finder.py",
     ),
+    Mutant(
+        "readings that tell faults apart counted as one",
+        "power/finder.py",
+        "place[:, 1:][ordered[:, 1:] == ordered[:, :-1]] = 0",
+        "place[:, 1:] = 0",
+        FINDER,
+    ),
+    Mutant(
+        "no node is told from any other",
+        "network/layout.py",
+        "live[grounded[grounded >= 0]] = False",
+        "pass",
+        BOOK,
+    ),
+    Mutant(
+        "what is dead stays so whatever gives",
+        "network/layout.py",
+        "return _dead(self, conducts.tobytes(), gives.tobytes())",
+        "return _dead(self, conducts.tobytes(), np.zeros_like(gives).tobytes())",
+        "tests/network tests/power/test_power.py",
+    ),
+    Mutant(
+        "ways that go on alike all end at the first's source",
+        "power/profile.py",
+        "pieces = (piece, *pieces)",
+        "pieces = (*pieces, piece)",
+        POWERED,
+    ),
 )

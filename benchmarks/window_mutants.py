@@ -133,8 +133,8 @@ WINDOW = (
     Mutant(
         "every other height lays a picture out anew",
         "desktop/widgets/scene_view.py",
-        "if self.room() != self._laid_for:",
-        "if True:",
+        "return (self.page_width(),)",
+        "return (self.page_width(), float(self.height()))",
         SCENE,
     ),
     Mutant(
@@ -163,6 +163,34 @@ WINDOW = (
         "quantities/texts.py",
         "lambda t: len(t) <= _LONGEST_ID",
         "lambda t: True",
+        "tests/quantities/test_limits.py",
+    ),
+    Mutant(
+        "what is scrolled to stays undrawn",
+        "desktop/power/view.py",
+        "top = self.verticalScrollBar().value()",
+        "top = 0",
+        "tests/desktop/test_power_stage.py",
+    ),
+    Mutant(
+        "a load half in sight is not drawn",
+        "sheets/drawings/power_drawing.py",
+        "return self.y <= bottom and self.y + ROW_H >= top",
+        "return self.y >= top and self.y + ROW_H <= bottom",
+        "tests/desktop/test_power_stage.py",
+    ),
+    Mutant(
+        "a contact without throws",
+        "quantities/limits.py",
+        "return not value or len(set(value)) < len(value)",
+        "return len(set(value)) < len(value)",
+        "tests/quantities/test_limits.py",
+    ),
+    Mutant(
+        "a throw twice on one contact",
+        "quantities/limits.py",
+        "return not value or len(set(value)) < len(value)",
+        "return not value",
         "tests/quantities/test_limits.py",
     ),
 )

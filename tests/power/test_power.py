@@ -20,6 +20,7 @@ from vivid_loom.power.course import course
 from vivid_loom.power.energy import energy, mooring
 from vivid_loom.power.fault import Fault, FaultError, faulted, read_fault
 from vivid_loom.power.powered import power_up
+from vivid_loom.power.profile import Profiles
 from vivid_loom.power.scan import Probe, probes_of, scan_scenario, worst_first
 from vivid_loom.power.setting import Setting, floats, scenario_setting
 from vivid_loom.standards import heating
@@ -386,3 +387,27 @@ def test_a_shore_charger_is_not_taken_to_sea(by: str, by_day: bool, at_anchor_ah
     assert energy(done, "at anchor").charged_ah == pytest.approx(at_anchor_ah)
     under_way = energy(done, "under way by night").charged_ah - at_anchor_ah
     assert under_way == pytest.approx(60.0 * 8.0 * 0.85, rel=0.02)
+
+
+def test_a_way_leads_from_its_source_to_its_load_and_home(any_draft: Draft) -> None:
+    """Piece joins piece, and what all of them lose is what the load does not get."""
+    board = Board(any_draft)
+    ways = Profiles(power_up(board, scenario_setting(any_draft, "under way by night")))
+    ends = {branch.id: frozenset((branch.a, branch.b)) for branch in board.network.branches}
+    followed = 0
+    for element in board.elements.values():
+        way = ways.of(element.id) if element.law not in ("source", "converter") else None
+        if way is None:
+            continue
+        source = board.elements[way.source]
+        for at, pieces, last in (
+            (source.plus, way.out, element.plus),
+            (element.minus, way.home, source.minus),
+        ):
+            for piece in pieces:
+                assert at in ends[piece.id]
+                (at,) = ends[piece.id] - {at}
+            assert at == last
+        assert sum(p.lost_v for p in (*way.out, *way.home)) == pytest.approx(way.lost_v, abs=1e-9)
+        followed += 1
+    assert followed > 5

@@ -7,6 +7,7 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
+from vivid_loom.network import Source
 from vivid_loom.power.powered import Powered
 
 __all__ = ["Piece", "Profile", "Profiles"]
@@ -67,7 +68,7 @@ class Profiles:
         self.now = now
         self._profiles: dict[str, Profile | None] = {}
         self._out: dict[str, Way] = {}
-        self._home: dict[str, Way] = {}
+        self._home: dict[str, dict[str, Way]] = defaultdict(dict)
 
     @cached_property
     def _into(self) -> Flows:
@@ -91,11 +92,10 @@ class Profiles:
         return found
 
     @cached_property
-    def _sources(self) -> tuple[dict[str, str], dict[str, str]]:
-        given = [(s, self.now.amps.get(s.id, 0.0)) for s in self.now.board.network.sources]
-        plus = {s.plus: s.id for s, amps in given if amps > FLOWS_A}
-        minus = {s.minus: s.id for s, amps in given if amps > FLOWS_A}
-        return plus, minus
+    def _sources(self) -> dict[str, Source]:
+        """What gives current, by its plus."""
+        given = ((s, self.now.amps.get(s.id, 0.0)) for s in self.now.board.network.sources)
+        return {source.plus: source for source, amps in given if amps > FLOWS_A}
 
     def of(self, element: str) -> Profile | None:
         """Return the way of an element's current; None where none flows."""
@@ -108,16 +108,16 @@ class Profiles:
         ends = now.board.elements[element]
         if now.amps.get(element, 0.0) <= FLOWS_A:
             return None
-        plus, minus = self._sources
-        out, start = self._followed(ends.plus, self._into, plus, self._out)
-        home, _ = self._followed(ends.minus, self._out_of, minus, self._home)
-        source = plus.get(start, "")
-        if not source:
+        out, start = self._followed(ends.plus, self._into, self._sources, self._out)
+        source = self._sources.get(start)
+        if source is None:
             return None
+        last = source.minus  # another source may lie on the way home
+        home, _ = self._followed(ends.minus, self._out_of, (last,), self._home[last])
         return Profile(
             element,
-            source,
-            now.volts_at(source),
+            source.id,
+            now.volts_at(source.id),
             now.volts_at(element),
             now.amps[element],
             out[::-1],
