@@ -154,7 +154,7 @@ HELM = (
     ),
     Mutant(
         "the back not mirrored",
-        "sheets/drawings/panel_drawing.py",
+        "sheets/drawings/panel/plate.py",
         "x = (panel.columns - 1) * panel.pitch_mm - x",
         "x = x + 0.0",
         STAGE,

@@ -139,7 +139,7 @@ WINDOW = (
     ),
     Mutant(
         "a switch without a legend breaks its panel",
-        "sheets/drawings/panel_drawing.py",
+        "sheets/drawings/panel/plate.py",
         "if wide else usual",
         "if True else usual",
         "tests/desktop/test_helm_stage.py",

@@ -17,7 +17,7 @@ from vivid_loom.drafting.after.truth import Truth, truth_of
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import Edit
-from vivid_loom.sheets.drawings.panel_drawing import Look
+from vivid_loom.sheets.drawings.panel.plate import Look
 from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.sheets.words.helm_words import mismatch_words, press_cells, told_presses
 from vivid_loom.workshop.effects import effect, effect_words

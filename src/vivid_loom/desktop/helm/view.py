@@ -9,13 +9,9 @@ from PySide6.QtWidgets import QWidget
 from vivid_loom.boat import HelmPanel
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.drafting import Draft
-from vivid_loom.sheets.drawings.panel_drawing import (
-    Look,
-    on_panel,
-    panel_scene,
-    panel_size_mm,
-    switch_scene,
-)
+from vivid_loom.sheets.drawings.panel.back import switch_scene
+from vivid_loom.sheets.drawings.panel.plate import Look, on_panel, panel_size_mm
+from vivid_loom.sheets.drawings.panel.side import panel_scene
 from vivid_loom.sheets.paper.drawing import Primitive, Scene, Spot, Text, moved
 
 __all__ = ["HelmView"]

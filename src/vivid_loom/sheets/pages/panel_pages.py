@@ -10,7 +10,8 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.common_lengths import common_lengths
 from vivid_loom.drafting.making.terminate import FORKED
 from vivid_loom.quantities import CutUnit, cut_unit
-from vivid_loom.sheets.drawings.panel_drawing import Look, on_panel, panel_scene, panel_size_mm
+from vivid_loom.sheets.drawings.panel.plate import Look, on_panel, panel_size_mm
+from vivid_loom.sheets.drawings.panel.side import panel_scene
 from vivid_loom.sheets.lists.build_lists import CutRow
 from vivid_loom.sheets.lists.switch_lists import (
     StateRow,

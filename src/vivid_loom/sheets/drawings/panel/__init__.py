@@ -1,0 +1,1 @@
+"""A switch panel to scale: its plate, its face, its back."""
