@@ -124,7 +124,7 @@ class PowerStage(StageView):
         self.below.addTab(self.finder, "Fault finder")
         self.below.addTab(self.proof, "Sneak proof")
         self.below.addTab(self.energy, "Energy")
-        fill_page(self, (head, self.told), self.view, self.below, (320, 196))
+        fill_page(self, (head, self.told), self.view, self.below, (376, 140))
 
     def _take_keys(self) -> None:
         do = self.hands

@@ -22,6 +22,7 @@ NAME_W: Final = 236.0
 FIGURES_W: Final = 216.0
 ROW_H: Final = 30.0
 PILL_H: Final = 22.0
+LEVER_W: Final = 180.0  # of a lever's name at most
 LEAST_SCALE_V: Final = 0.6
 LEAST_PIECE: Final = 0.05  # px; what is shorter is nothing to see
 
@@ -95,7 +96,7 @@ class _Artist:
         for lever in levers:
             state = self.now.states.get(lever.id, lever.states[0])
             resting = state == lever.states[0]
-            name = fitted(lever.name, 132, 11)
+            name = fitted(lever.name, LEVER_W, 11)
             wide = text_width(name, 11) + text_width(state, 11, bold=True) + 24
             if x + wide > self.width - LEFT:
                 x, self.y = LEFT, self.y + PILL_H + 5
