@@ -13,6 +13,7 @@ Floats = NDArray[np.float64]
 STEPS: Final = 40
 CLOSE: Final = 1e-9  # of the greatest voltage: the step after would be lost in rounding
 LEAST_V: Final = 1e-3  # a step is never held shorter
+HOPELESS: Final = 8  # steps in a row, each asking for more than the one before: it runs away
 
 
 def newton(bent: Bent, slopes: Floats, per_ampere: Floats, undrawn: Floats, v: Floats) -> Floats:
@@ -36,7 +37,7 @@ def newton(bent: Bent, slopes: Floats, per_ampere: Floats, undrawn: Floats, v: F
 
     furthest = 0.25 * float(np.abs(v).max(initial=0.0))
     missing = off(v)
-    was = float(np.linalg.norm(missing))
+    was, last, growing = float(np.linalg.norm(missing)), np.inf, 0
     for _ in range(STEPS):
         lines = unit + per_ampere * (bent.slopes(v) - slopes)
         # what a converter takes follows from the voltage of its output too
@@ -53,6 +54,8 @@ def newton(bent: Bent, slopes: Floats, per_ampere: Floats, undrawn: Floats, v: F
         if now > was:
             furthest = max(furthest / 2, LEAST_V)
         was = now
-        if longest <= CLOSE * float(np.abs(v).max(initial=0.0)):
+        growing = growing + 1 if longest > last else 0
+        if longest <= CLOSE * float(np.abs(v).max(initial=0.0)) or growing == HOPELESS:
             break
+        last = longest
     return v
