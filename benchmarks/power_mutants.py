@@ -251,6 +251,13 @@ POWER = (
         FINDER,
     ),
     Mutant(
+        "every way home ends at the first source's minus",
+        "power/profile.py",
+        "if last not in self._homes:",
+        "last = min(s.minus for s in self._sources.values())\n        if last not in self._homes:",
+        POWERED,
+    ),
+    Mutant(
         "no node is told from any other",
         "network/layout.py",
         "live[grounded[grounded >= 0]] = False",
@@ -265,10 +272,10 @@ POWER = (
         "tests/network tests/power/test_power.py",
     ),
     Mutant(
-        "ways that go on alike all end at the first's source",
+        "pieces of a way from the load to its source",
         "power/profile.py",
-        "pieces = (piece, *pieces)",
-        "pieces = (*pieces, piece)",
+        "return Way(tuple(out[::-1]),",
+        "return Way(tuple(out),",
         POWERED,
     ),
 )

@@ -40,24 +40,32 @@ def spot(stage: PowerStage, kind: str, name: str) -> bool:
     return any((s.kind, s.id) == (kind, name) for s in stage.view.spots())
 
 
+def wire(stage: PowerStage, name: str) -> bool:
+    """Scroll to the demister, if it runs, and tell whether a wire is on its way."""
+    rows = (s for s in stage.view.spots() if (s.kind, s.id) == ("load", "demister plus"))
+    for row in rows:
+        stage.view.verticalScrollBar().setValue(int(row.rect[1]) - 40)
+    return spot(stage, "piece", name)
+
+
 def test_it_opens_on_a_boat_that_runs(stage: PowerStage) -> None:
     assert "BAT gives" in stage.told.text() and "loads run" in stage.told.text()
-    assert spot(stage, "lever", "s_nav") and spot(stage, "piece", "C22-P1")
+    assert spot(stage, "lever", "s_nav") and wire(stage, "C22-P1")
 
 
 def test_a_lever_moves_by_key_and_by_mouse(stage: PowerStage, qtbot: QtBot) -> None:
     stage.view.select("lever", "s_demister")
     qtbot.keyClick(stage.view, Qt.Key.Key_Space)
-    assert not spot(stage, "piece", "C22-P1")
+    assert not wire(stage, "C22-P1")
     lever = next(s for s in stage.view.spots() if s.id == "s_demister")
     x, y, w, h = lever.rect
     point = stage.view.viewport().rect().topLeft()
     point.setX(int(x + w / 2))
     point.setY(int(y + h / 2) - stage.view.verticalScrollBar().value())
     qtbot.mouseClick(stage.view.viewport(), Qt.MouseButton.LeftButton, pos=point)
-    assert spot(stage, "piece", "C22-P1")
+    assert wire(stage, "C22-P1")
     stage.start_scenario()
-    assert spot(stage, "piece", "C22-P1")
+    assert wire(stage, "C22-P1")
 
 
 def test_every_scenario_can_be_started(stage: PowerStage) -> None:
@@ -82,7 +90,7 @@ def test_a_wire_is_broken_shorted_and_corroded_by_keys(
     assert stage.events.rows_model.rows[0][1].text.startswith("C22")
     assert spot(stage, "load", "demister plus"), "what went dark stays in sight"
     stage.slider.setValue(0)
-    assert stage.moment.text() == "Before" and spot(stage, "piece", "C22-P1")
+    assert stage.moment.text() == "Before" and wire(stage, "C22-P1")
     stage.slider.setValue(1)
     assert stage.moment.text().startswith("Until")
     stage.view.select("piece", "C22-P1")
@@ -216,7 +224,7 @@ def test_an_edit_powers_up_anew(stage: PowerStage, window: MainWindow) -> None:
     heavier = dataclasses.replace(load, running_a=12.0)
     assert window.session.apply(change_loads([heavier], "Heavier pump"))
     assert stage.told.text() != before
-    assert not spot(stage, "piece", "C22-P1"), "the lever stays where it was put"
+    assert not wire(stage, "C22-P1"), "the lever stays where it was put"
 
 
 def test_what_an_edit_takes_out_is_marked_no_longer(stage: PowerStage, window: MainWindow) -> None:
@@ -249,7 +257,8 @@ def test_rows_out_of_sight_keep_their_place_undrawn(full: Draft) -> None:
     look = PowerLook(900.0, ("", ""), True, (), (-inf, inf))
     whole = power_picture(ways, look, LIGHT)
     part = power_picture(ways, look._replace(sight=(600.0, 900.0)), LIGHT)
-    assert (part.spots, part.height) == (whole.spots, whole.height)
+    loads = [[s for s in scene.spots if s.kind == "load"] for scene in (part, whole)]
+    assert loads[0] == loads[1] and part.height == whole.height
 
     def seen(scene: Scene) -> list[Primitive]:
         reached = ((item, reach_y(item)) for item in scene.items)
@@ -257,6 +266,17 @@ def test_rows_out_of_sight_keep_their_place_undrawn(full: Draft) -> None:
 
     assert seen(part) == seen(whole) and len(seen(whole)) > 100
     assert len(part.items) < len(whole.items) / 2
+
+
+def test_keys_go_on_from_what_is_in_sight(stage: PowerStage, qtbot: QtBot) -> None:
+    """What was marked is scrolled away: nobody is thrown back to the first lever."""
+    assert wire(stage, "C22-P1")
+    stage.view.select("piece", "C22-P1")
+    bar = stage.view.verticalScrollBar()
+    bar.setValue(bar.maximum())
+    qtbot.keyClick(stage.view, Qt.Key.Key_Down)
+    kind, name = stage.view.selected
+    assert (kind, name) != ("piece", "C22-P1") and kind != "lever" and bar.value() > 300
 
 
 def test_scrolling_draws_what_comes_into_sight(stage: PowerStage) -> None:

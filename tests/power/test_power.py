@@ -396,10 +396,10 @@ def test_a_way_leads_from_its_source_to_its_load_and_home(any_draft: Draft) -> N
     ends = {branch.id: frozenset((branch.a, branch.b)) for branch in board.network.branches}
     followed = 0
     for element in board.elements.values():
-        way = ways.of(element.id) if element.law not in ("source", "converter") else None
-        if way is None:
+        profile = ways.of(element.id) if element.law not in ("source", "converter") else None
+        if profile is None:
             continue
-        source = board.elements[way.source]
+        source, way = board.elements[profile.source], ways.way(profile)
         for at, pieces, last in (
             (source.plus, way.out, element.plus),
             (element.minus, way.home, source.minus),
@@ -408,6 +408,7 @@ def test_a_way_leads_from_its_source_to_its_load_and_home(any_draft: Draft) -> N
                 assert at in ends[piece.id]
                 (at,) = ends[piece.id] - {at}
             assert at == last
-        assert sum(p.lost_v for p in (*way.out, *way.home)) == pytest.approx(way.lost_v, abs=1e-9)
+        lost_v = sum(piece.lost_v for piece in (*way.out, *way.home))
+        assert lost_v == pytest.approx(profile.lost_v, abs=1e-9)
         followed += 1
     assert followed > 5

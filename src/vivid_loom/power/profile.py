@@ -1,7 +1,7 @@
 """Where the volts go: the way a load's current takes, piece by piece, out and home."""
 
 from collections import defaultdict
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 from functools import cached_property
 from typing import Literal, NamedTuple
 
@@ -10,7 +10,7 @@ import numpy as np
 from vivid_loom.network import Source
 from vivid_loom.power.powered import Powered
 
-__all__ = ["Piece", "Profile", "Profiles"]
+__all__ = ["Piece", "Profile", "Profiles", "Way"]
 
 FLOWS_A = 1e-4
 
@@ -31,20 +31,12 @@ class Piece(NamedTuple):
     amps: float
 
 
-Way = tuple[tuple[Piece, ...], str]
-"""What is passed, in order, and the terminal at which it ends."""
-
-Flows = dict[str, list[tuple[float, str, str]]]
-"""By terminal, amps, what they pass, and the terminal behind it."""
-
-
 class Profile(NamedTuple):
     """A load and what is lost on its way.
 
     Attributes:
         source: element that its current comes from; ``source_v`` at its terminals.
         load_v: what is left for it.
-        out, home: pieces from the source to it, and from it home to the source.
     """
 
     element: str
@@ -52,8 +44,6 @@ class Profile(NamedTuple):
     source_v: float
     load_v: float
     amps: float
-    out: tuple[Piece, ...]
-    home: tuple[Piece, ...]
 
     @property
     def lost_v(self) -> float:
@@ -61,19 +51,60 @@ class Profile(NamedTuple):
         return self.source_v - self.load_v
 
 
+class Way(NamedTuple):
+    """Pieces from the source to a load, and from it home to the source."""
+
+    out: tuple[Piece, ...]
+    home: tuple[Piece, ...]
+
+
+Flow = tuple[float, str, str]
+"""Amps, what they pass, and the terminal behind it."""
+
+
+class _Stream:
+    """The largest current from terminal to terminal, until it ends.
+
+    It ends: current flows from more to less voltage, so no way comes back to itself.
+    """
+
+    def __init__(self, flows: dict[str, list[Flow]], ends: Collection[str]) -> None:
+        self._flows, self._ends = flows, ends
+        self._end_of: dict[str, str] = {}
+
+    def ahead(self, at: str) -> Flow | None:
+        """Return what the largest current passes next; None where the way ends."""
+        flows = self._flows.get(at)
+        return max(flows) if flows and at not in self._ends else None
+
+    def end_of(self, at: str) -> str:
+        """Return the terminal at which the way from another ends; many ways go on alike."""
+        passed = []
+        while at not in self._end_of:
+            passed.append(at)
+            flow = self.ahead(at)
+            if flow is None:
+                self._end_of[at] = at
+            else:
+                at = flow[2]
+        end = self._end_of[at]
+        self._end_of.update(dict.fromkeys(passed, end))
+        return end
+
+
 class Profiles:
-    """Ways of currents in one powered board, each followed against the stream once."""
+    """Ways of currents in one powered board, followed against the stream and with it."""
 
     def __init__(self, now: Powered) -> None:
         self.now = now
         self._profiles: dict[str, Profile | None] = {}
-        self._out: dict[str, Way] = {}
-        self._home: dict[str, dict[str, Way]] = defaultdict(dict)
+        self._pieces: dict[str, Piece] = {}
+        self._homes: dict[str, _Stream] = {}
 
     @cached_property
-    def _into(self) -> Flows:
-        """By terminal, what flows into it: amps, id and the terminal it comes from."""
-        found: Flows = defaultdict(list)
+    def _into(self) -> dict[str, list[Flow]]:
+        """By terminal, what flows into it."""
+        found: dict[str, list[Flow]] = defaultdict(list)
         branches, amps = self.now.board.solver.branches, self.now.point.branch_a
         for index in np.flatnonzero(np.abs(amps) > FLOWS_A).tolist():
             branch, through = branches[index], float(amps[index])
@@ -84,8 +115,8 @@ class Profiles:
         return found
 
     @cached_property
-    def _out_of(self) -> Flows:
-        found: Flows = defaultdict(list)
+    def _out_of(self) -> dict[str, list[Flow]]:
+        found: dict[str, list[Flow]] = defaultdict(list)
         for end, flows in self._into.items():
             for through, name, start in flows:
                 found[start].append((through, name, end))
@@ -97,55 +128,43 @@ class Profiles:
         given = ((s, self.now.amps.get(s.id, 0.0)) for s in self.now.board.network.sources)
         return {source.plus: source for source, amps in given if amps > FLOWS_A}
 
+    @cached_property
+    def _upstream(self) -> _Stream:
+        return _Stream(self._into, self._sources)
+
     def of(self, element: str) -> Profile | None:
-        """Return the way of an element's current; None where none flows."""
+        """Return what is lost on the way of an element's current; None where none flows."""
         if element not in self._profiles:
             self._profiles[element] = self._profile(element)
         return self._profiles[element]
 
     def _profile(self, element: str) -> Profile | None:
         now = self.now
-        ends = now.board.elements[element]
         if now.amps.get(element, 0.0) <= FLOWS_A:
             return None
-        out, start = self._followed(ends.plus, self._into, self._sources, self._out)
+        start = self._upstream.end_of(now.board.elements[element].plus)
         source = self._sources.get(start)
         if source is None:
             return None
+        volts = now.volts_at(source.id), now.volts_at(element)
+        return Profile(element, source.id, *volts, now.amps[element])
+
+    def way(self, profile: Profile) -> Way:
+        """Return the pieces that an element's current passes, out and home."""
+        ends, source = (self.now.board.elements[e] for e in (profile.element, profile.source))
         last = source.minus  # another source may lie on the way home
-        home, _ = self._followed(ends.minus, self._out_of, (last,), self._home[last])
-        return Profile(
-            element,
-            source.id,
-            now.volts_at(source.id),
-            now.volts_at(element),
-            now.amps[element],
-            out[::-1],
-            home,
-        )
+        if last not in self._homes:
+            self._homes[last] = _Stream(self._out_of, (last,))
+        out = [*self._followed(ends.plus, self._upstream)]
+        return Way(tuple(out[::-1]), tuple(self._followed(ends.minus, self._homes[last])))
 
-    def _followed(self, at: str, flows: Flows, ends: Collection[str], known: dict[str, Way]) -> Way:
-        """Return what the largest current passes from a terminal on, and where it ends.
-
-        It ends: current flows from more to less voltage, so no way comes back to itself.
-
-        Args:
-            known: what was found before, by terminal; many ways go on alike.
-        """
-        passed: list[tuple[str, Piece]] = []
-        while at not in known:
-            ahead = flows.get(at)
-            if at in ends or not ahead:
-                known[at] = ((), at)
-                break
-            through, name, other = max(ahead)
-            passed.append((at, self._piece(name, through)))
-            at = other
-        pieces, end = known[at]
-        for start, piece in reversed(passed):
-            pieces = (piece, *pieces)
-            known[start] = (pieces, end)
-        return pieces, end
+    def _followed(self, at: str, stream: _Stream) -> Iterator[Piece]:
+        """Yield what is passed from a terminal on."""
+        while flow := stream.ahead(at):
+            through, name, at = flow
+            if name not in self._pieces:
+                self._pieces[name] = self._piece(name, through)
+            yield self._pieces[name]
 
     def _piece(self, name: str, through_a: float) -> Piece:
         contact = self.now.board.contacts.get(name)

@@ -117,6 +117,12 @@ class SceneView(QAbstractScrollArea):
             bar.setPageStep(max(1, page))
             bar.setSingleStep(24)
 
+    def _is_shown(self, spot: Spot) -> bool:
+        """Tell whether a thing is in sight from top to bottom."""
+        top = self.verticalScrollBar().value()
+        _, y, _, high = spot.rect
+        return top <= y and y + high <= top + self.viewport().height()
+
     def _scroll_to(self, spot: Spot) -> None:
         x, y, w, h = spot.rect
         port = self.viewport().size()
@@ -184,7 +190,7 @@ class SceneView(QAbstractScrollArea):
         here = next((s for s in spots if (s.kind, s.id) == self.selected), None)
         if here is None:
             if spots:
-                self._pick(spots[0])
+                self._pick(next(filter(self._is_shown, spots), spots[0]))
             return
 
         def way(spot: Spot) -> tuple[float, float]:

@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.power.powered import Powered
-from vivid_loom.power.profile import Piece, Profile, Profiles
+from vivid_loom.power.profile import Piece, Profile, Profiles, Way
 from vivid_loom.quantities import figure
 from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.paper.metrics import fitted, text_width
@@ -82,10 +82,11 @@ class PowerLook(NamedTuple):
 class _Artist:
     """Collects what is drawn, from the top down."""
 
-    def __init__(self, now: Powered, look: PowerLook, tones: Tones) -> None:
-        self.now, self.width, self.selected, self.tones = now, look.width, look.selected, tones
+    def __init__(self, ways: Profiles, look: PowerLook, tones: Tones) -> None:
+        self.ways, self.now = ways, ways.now
+        self.width, self.selected, self.tones = look.width, look.selected, tones
         self.lost, self.sight = frozenset(look.lost), look.sight
-        self.fed = {n: row for row in now.board.draft.circuits for n in row.planned.loads}
+        self.fed = {n: row for row in self.now.board.draft.circuits for n in row.planned.loads}
         self.items: list[Primitive] = []
         self.spots: list[Spot] = []
         self.y = 4.0
@@ -140,8 +141,6 @@ class _Artist:
         chosen = self.selected == ("load", element)
         self.spots.append(Spot("load", element, (0, y, self.width, ROW_H)))
         if not self.in_sight:
-            if profile:
-                self._bar(profile, y + ROW_H / 2, most_v)
             self.y += ROW_H
             return
         if chosen:
@@ -163,7 +162,7 @@ class _Artist:
             self.items.append(Text(self.width - LEFT, base + 4, words, 11, tone, lost, "end"))
             self.y += ROW_H
             return
-        self._bar(profile, base, most_v)
+        self._bar(self.ways.way(profile), base, most_v)
         limit = min(limit_v, most_v)
         x = left + (right - left) * limit / most_v
         self.items.append(Line(((x, base - 9), (x, base + 9)), t.ink, 1.4, (2.0, 2.0)))
@@ -182,31 +181,24 @@ class _Artist:
         """Where bars begin and end."""
         return LEFT + NAME_W, self.width - LEFT - FIGURES_W
 
-    def _bar(self, profile: Profile, base: float, most_v: float) -> None:
-        """Draw pieces as long as what is lost over them; the load stands between out and home.
-
-        Out of sight they only take their places, by which the arrow keys find them.
-        """
+    def _bar(self, way: Way, base: float, most_v: float) -> None:
+        """Draw pieces as long as what is lost over them; the load stands between out and home."""
         left, right = self.bar
         scale = (right - left) / most_v
-        x = self._pieces(profile.out, left, base, scale, right)
+        x = self._pieces(way.out, left, base, scale, right)
         x = min(x, right)
-        if self.in_sight:
-            self.items.append(Circle(x, base, 3.6, self.tones.page, self.tones.ink, 1.4))
-        self._pieces(profile.home, x, base, scale, right)
+        self.items.append(Circle(x, base, 3.6, self.tones.page, self.tones.ink, 1.4))
+        self._pieces(way.home, x, base, scale, right)
 
     def _pieces(
         self, pieces: Iterable[Piece], x: float, base: float, scale: float, right: float
     ) -> float:
         """Draw pieces one behind another; return where the last one ends."""
-        top, drawn = base - 8, self.in_sight
         for piece in pieces:
             end = x + piece.lost_v * scale
-            wide = min(end, right) - x
-            if wide > LEAST_PIECE:
-                self.spots.append(Spot("piece", piece.id, (x, top, max(3.0, wide), 16)))
-                if drawn:
-                    self._piece(piece, x, x + wide, base)
+            shown = min(end, right)
+            if shown - x > LEAST_PIECE:
+                self._piece(piece, x, shown, base)
             x = end
         return x
 
@@ -222,6 +214,7 @@ class _Artist:
         else:
             high = 6.0 if piece.kind == "device" else 3.5
             self.items.append(Rect(x, base - high, end - x, 2 * high, t.bar, t.ink, 0.6))
+        self.spots.append(Spot("piece", piece.id, (x, base - 8, max(3.0, end - x), 16)))
 
     def _figures(self, profile: Profile, base: float, *, works: bool, over: bool) -> None:
         t = self.tones
@@ -247,13 +240,13 @@ def _limit_v(row: DraftedCircuit | None, volts: float) -> float:
 def power_picture(ways: Profiles, look: PowerLook, tones: Tones) -> Scene:
     """Lay out levers, then every load with where its volts go: what went dark, then what runs.
 
-    Everything has its place; loads that are not in sight are not drawn.
+    Every load has its place; its way is drawn where it is in sight.
 
     Args:
         ways: of what is powered up.
     """
     now = ways.now
-    artist = _Artist(now, look, tones)
+    artist = _Artist(ways, look, tones)
     artist.levers(levers_of(now))
     board = now.board
     elements = [
