@@ -217,7 +217,7 @@ class ContactRequest:
 
     Attributes:
         pole: 1 or 2.
-        throws: lever positions in which the circuit is live.
+        throws: lever positions in which the circuit is live, at least one.
     """
 
     switch: str
