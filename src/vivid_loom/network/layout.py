@@ -71,7 +71,10 @@ class Layout:
         between: from where to where what bends is a limited source.
         position: of what each edge adds to the matrix (twice its own, twice across), then of the
             diagonal, among the matrix's places.
-        rows, columns: of the matrix's places, column by column; ``starts`` of the columns.
+        rows, columns: of the matrix's places, column by column; ``starts`` of the columns,
+            ``diagonal`` where they are the same.
+        incidence: 1 where an edge leaves a node and -1 where it comes to one, shape (nodes,
+            edges); ``into``, its columns of what bends.
     """
 
     def __init__(self, named: _Named) -> None:
