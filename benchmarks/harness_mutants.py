@@ -256,4 +256,18 @@ HARNESS = (
         "math.floor(piece.length_m * 10) / 10",
         "tests/drafting/test_recorded.py",
     ),
+    Mutant(
+        "letters smaller than their sleeve allows",
+        "sheets/lists/label_lists.py",
+        "(length_mm - 2 * EDGE_MM) / wide",
+        "(length_mm - 3 * EDGE_MM) / wide",
+        "tests/sheets/test_labels.py",
+    ),
+    Mutant(
+        "a bond that leads to the battery wherever it is meant to",
+        "sheets/lists/loose_lists.py",
+        "draft.aboard.boat.bonding_station or draft",
+        "draft.aboard.boat.bonding_station and draft",
+        "tests/drafting/test_strips_and_cables.py",
+    ),
 )

@@ -278,4 +278,18 @@ POWER = (
         "return Way(tuple(out),",
         POWERED,
     ),
+    Mutant(
+        "a coil that has pulled lets go where it would not pull",
+        "power/powered.py",
+        "joints.DROP_OUT if pulls == now else joints.PULL_IN",
+        "joints.DROP_OUT if pulls != now else joints.PULL_IN",
+        POWERED,
+    ),
+    Mutant(
+        "electronics that stop a little below their voltage",
+        "power/powered.py",
+        "0.75 * solver.bent.volts",
+        "0.97 * solver.bent.volts",
+        POWERED,
+    ),
 )

@@ -191,6 +191,10 @@ def test_bonding_is_8_awg_green_and_runs_to_the_bus(setup: Setup) -> None:
     assert str(bond.gauge) == "8 AWG" and bond.colour == ("GN", "YE")
     assert bond.path.stations[0] == "bracket" and bond.path.stations[-1] == "alb"
     assert bond.cut_mm >= 1000 * bond.path.length_m
+    (row,) = packet_table(done, "bonding").rows
+    assert row.to_station == "alb"
+    (row,) = packet_table(drafted(boat(bonds=bonds, bonding_station="")(setup)), "bonding").rows
+    assert row.to_station == done.aboard.boat.battery.station
 
 
 def test_a_short_time_motor_is_rated_and_sized_by_its_duty(setup: Setup) -> None:

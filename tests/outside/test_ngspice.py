@@ -35,7 +35,14 @@ def simulated(points: Sequence[OperatingPoint], folder: Path) -> list[dict[str, 
     for number, point in enumerate(points):
         deck = folder / f"network{number}.cir"
         deck.write_text(spice_text(point, "a boat"))
-        commands += [f"source {deck.name}", "op", "echo solved", "print all", "destroy all", "remcirc"]
+        commands += [
+            f"source {deck.name}",
+            "op",
+            "echo solved",
+            "print all",
+            "destroy all",
+            "remcirc",
+        ]
     (folder / "all.cir").write_text("\n".join([*commands, ".endc", ".end", ""]))
     run = subprocess.run(
         [program, "-b", "all.cir"],

@@ -19,7 +19,7 @@ from vivid_loom.power.board import Board, Conditions
 from vivid_loom.power.course import course
 from vivid_loom.power.energy import energy, mooring
 from vivid_loom.power.fault import Fault, FaultError, faulted, read_fault
-from vivid_loom.power.powered import power_up
+from vivid_loom.power.powered import power_up, pulled, running
 from vivid_loom.power.profile import Profiles
 from vivid_loom.power.scan import Probe, probes_of, scan_scenario, worst_first
 from vivid_loom.power.setting import Setting, floats, scenario_setting
@@ -412,3 +412,28 @@ def test_a_way_leads_from_its_source_to_its_load_and_home(any_draft: Draft) -> N
         assert lost_v == pytest.approx(profile.lost_v, abs=1e-9)
         followed += 1
     assert followed > 5
+
+
+def test_a_coil_pulls_at_seven_tenths_and_holds_on_down_to_three(any_draft: Draft) -> None:
+    board = Board(any_draft)
+    dead = {element: 0.0 for pull in board.pulls for element in pull.by}
+    for pull in board.pulls:
+        for element, state in pull.by.items():
+            for share, from_rest, from_pulled in (
+                (0.29, pull.rest, pull.rest),
+                (0.31, pull.rest, state),
+                (0.69, pull.rest, state),
+                (0.71, state, state),
+            ):
+                volts = {**dead, element: share * board.volts[element]}
+                assert pulled(board, {}, volts)[pull.actuator] == from_rest
+                assert pulled(board, {pull.actuator: state}, volts)[pull.actuator] == from_pulled
+
+
+def test_electronics_run_down_to_three_quarters_of_their_voltage(full: Draft) -> None:
+    board, setting = Board(full), scenario_setting(full, "under way by night")
+    now = power_up(board, setting)
+    nominal = board.volts["plotter plus"]
+    for share, works in ((0.76, True), (0.74, False)):
+        x = now.point.x * (share * nominal / now.volts_at("plotter plus"))
+        assert ("plotter plus" in running(board, setting, x)) is works

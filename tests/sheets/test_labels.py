@@ -29,14 +29,17 @@ def test_everything_that_wants_one_has_a_label(any_draft: Draft) -> None:
     assert ends == {end.label for wire in made.wires for end in (wire.start, wire.end)}
 
 
-def test_both_lines_stay_on_the_sleeve(any_draft: Draft) -> None:
-    """Widths by the PDF library; letters below 1.5 mm cannot be read at arm's length."""
+def test_letters_are_as_large_as_both_lines_leave_them_on_the_sleeve(any_draft: Draft) -> None:
+    """Widths by the PDF library, 2 mm blank at each end; letters are of 3 mm at most, and below
+    1.5 mm cannot be read at arm's length.
+    """
     pdf_bytes([], "registers the fonts")
     for row in labels(any_draft).rows:
-        letter = float(row.letter_mm)
-        left = 22.0 if row.qr else 0.0
-        for line, font in ((row.line_1, "B612-Bold"), (row.line_2, "B612")):
-            assert stringWidth(line, font, letter) <= float(row.length_mm) - left - 2.0, row
+        letter, length = float(row.letter_mm), float(row.length_mm)
+        room = length - 4.0 - (length / 3 if row.qr else 0.0)
+        lines = ((row.line_1, "B612-Bold"), (row.line_2, "B612"))
+        wide = max(stringWidth(line, font, 1.0) for line, font in lines)
+        assert letter == pytest.approx(min(3.0, room / wide), rel=0.01), row
         assert letter >= 1.5 or row.kind != "wire", row
 
 
