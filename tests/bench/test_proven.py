@@ -11,7 +11,7 @@ from tests.bench.flaws import shown
 from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.bench.deviations import joint_judged, judgement
 from vivid_loom.bench.devices.simulated import BuiltHarness
-from vivid_loom.bench.logbook import Logbook
+from vivid_loom.bench.logbook import Entry, Logbook
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.proven import STATES, Proofs, missing_for, reached
 from vivid_loom.bench.pulls import Pull
@@ -40,7 +40,7 @@ from vivid_loom.order import (
 )
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.label_lists import labels, record_name
-from vivid_loom.sheets.lists.proof_lists import certificate, log_table
+from vivid_loom.sheets.lists.proof_lists import certificate, entry_words, log_table
 from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.pages.hand_over import hand_over_files, hand_over_pages
 from vivid_loom.workshop.harness.built import tick_of
@@ -271,3 +271,48 @@ def test_papers_say_what_was_read_and_what_is_missing(plain: Draft, tmp_path: Pa
 
 def _text(pages: list) -> str:  # type: ignore[type-arg]
     return " ".join(item.text for page in pages for item in page.items if hasattr(item, "text"))
+
+
+@pytest.mark.parametrize(
+    ("kind", "what", "words"),
+    [
+        (
+            "result",
+            {"place": "deck", "step": "4", "passed": True, "read": 3.2, "unit": "mΩ"},
+            "deck: 4 passed, read 3.2 mΩ",
+        ),
+        (
+            "result",
+            {"place": "deck", "step": "4", "passed": False, "copper_c": 18.5},
+            "deck: 4 FAILED at 18.5 °C",
+        ),
+        (
+            "rework",
+            {"place": "deck", "wires": ["C01-P1", "C01-P2"], "reason": "swapped"},
+            "deck: made anew C01-P1, C01-P2: swapped",
+        ),
+        (
+            "pull",
+            {"passed": True, "number": 2, "group": "A", "newton": 180.0, "tool": "T1"},
+            "test piece 2 of A bore 180 N, tool T1",
+        ),
+        (
+            "pull",
+            {"passed": False, "number": 2, "group": "A", "newton": 90.5, "tool": "T1"},
+            "test piece 2 of A FAILED at 90.5 N, tool T1",
+        ),
+        ("remade", {"ends": ["C01-P1.1"]}, "crimped anew: C01-P1.1"),
+        ("signed", {"state": "handed_over"}, "signed: handed over"),
+        ("correction", {"withdraws": 7, "reason": "typed"}, "withdraws record 7: typed"),
+        (
+            "deviation",
+            {"number": 1, "verdict": "refused", "what": "a joint in C26-P2b"},
+            "deviation 1, refused: a joint in C26-P2b",
+        ),
+        ("of a later version", {"b": 1, "a": "é"}, '{"a": "é", "b": 1}'),
+    ],
+)
+def test_a_record_of_every_kind_is_told_in_words(
+    kind: str, what: dict[str, object], words: str
+) -> None:
+    assert entry_words(Entry(1, "", "IM", kind, "", what, "", "")) == words
