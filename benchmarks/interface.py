@@ -12,15 +12,15 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from statistics import median
-from typing import NamedTuple
+from typing import Any, NamedTuple
 from unittest.mock import patch
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("XDG_STATE_HOME", tempfile.mkdtemp(prefix="vivid-loom-bench-"))
 
 from PySide6.QtCore import QEventLoop, QTimer
-from PySide6.QtGui import QColor, QPixmap
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import QApplication
 
 from benchmarks.drafting import best_of
 from vivid_loom.catalogue import shipped_catalogue
@@ -37,7 +37,6 @@ from vivid_loom.desktop.work.rest import make_rest
 from vivid_loom.drafting import draft
 from vivid_loom.order import Override, clear_override, move_loads, set_override
 from vivid_loom.sheets import packet_pages
-from vivid_loom.sheets.paper.drawing import Primitive
 from vivid_loom.sheets.paper.pdf import pdf_bytes
 
 
@@ -115,8 +114,9 @@ def nothing_kept() -> Iterator[None]:
     """Have pages painted whole: one that keeps what it painted is not measured by keeping it."""
     real = Layer.of
 
-    def whole(_: Layer, items: tuple[Primitive, ...], widget: QWidget, ground: QColor) -> QPixmap:
-        return real(Layer(), items, widget, ground)
+    def whole(layer: Layer, *painted: Any) -> QPixmap:
+        layer._pixmap = QPixmap()
+        return real(layer, *painted)
 
     with patch.object(Layer, "of", whole):
         yield

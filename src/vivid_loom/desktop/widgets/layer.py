@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from math import ceil, floor
 from typing import Final
 
-from PySide6.QtCore import QRect
+from PySide6.QtCore import QPoint, QRect
 from PySide6.QtGui import QColor, QPainter, QPixmap, QRegion
 from PySide6.QtWidgets import QWidget
 
@@ -15,6 +15,7 @@ from vivid_loom.sheets.paper.metrics import reach_x
 
 __all__ = ["Layer"]
 
+HERE: Final = QPoint(0, 0)
 EDGE: Final = 3  # px around what is measured: strokes and letters reach a little beyond
 
 
@@ -25,23 +26,29 @@ class Layer:
         self._items: tuple[Primitive, ...] = ()
         self._boxes: list[QRect] = []
         self._places: dict[Primitive, list[int]] = {}
-        self._ground = QColor()
+        self._under: tuple[QColor, QPoint] = (QColor(), HERE)
         self._pixmap = QPixmap()
 
-    def of(self, items: tuple[Primitive, ...], widget: QWidget, ground: QColor) -> QPixmap:
-        """Return items painted on a ground, as large as a widget."""
+    def of(
+        self, items: tuple[Primitive, ...], widget: QWidget, ground: QColor, at: QPoint = HERE
+    ) -> QPixmap:
+        """Return items painted on a ground, as large as a widget.
+
+        Args:
+            at: what of the picture lies in the widget's corner.
+        """
         ratio = widget.devicePixelRatioF()
         size = widget.size() * ratio
         same = self._pixmap.size() == size and self._pixmap.devicePixelRatioF() == ratio
-        if not same or ground != self._ground:
+        region = QRegion() if items is self._items else self._take(items)
+        if not same or (ground, at) != self._under:
+            self._under = (ground, QPoint(at))
             self._pixmap = QPixmap(size)
             self._pixmap.setDevicePixelRatio(ratio)
             self._pixmap.fill(ground)  # which decides whether there is anything to see through
-            self._take(items)
-            self._paint(QRegion(widget.rect()), ground)
-        elif items is not self._items:
-            self._paint(self._take(items), ground)
-        self._ground = ground
+            region = QRegion(widget.rect().translated(at))
+        if not region.isEmpty():
+            self._paint(region)
         return self._pixmap
 
     def _take(self, items: tuple[Primitive, ...]) -> QRegion:
@@ -63,8 +70,10 @@ class Layer:
             self._places.setdefault(item, []).append(i)
         return region
 
-    def _paint(self, region: QRegion, ground: QColor) -> None:
+    def _paint(self, region: QRegion) -> None:
+        ground, at = self._under
         with QPainter(self._pixmap) as painter:
+            painter.translate(-at)
             painter.setClipRegion(region)
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
             painter.fillRect(region.boundingRect(), ground)

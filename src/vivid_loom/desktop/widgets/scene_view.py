@@ -1,8 +1,6 @@
 """A picture to look around in: scrolled, picked with the mouse, walked with the arrow keys."""
 
-from collections.abc import Iterator
-
-from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QKeyEvent,
@@ -12,9 +10,9 @@ from PySide6.QtGui import (
     QResizeEvent,
     QShowEvent,
 )
-from PySide6.QtWidgets import QAbstractScrollArea, QWidget
+from PySide6.QtWidgets import QAbstractScrollArea, QScrollBar, QWidget
 
-from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.desktop.widgets.layer import Layer
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.sheets.paper.drawing import Primitive, Scene, Spot, reach_y
 from vivid_loom.sheets.paper.tones import Tones
@@ -50,8 +48,9 @@ class SceneView(QAbstractScrollArea):
         self.selected: tuple[str, str] = ("", "")
         self._scene: Scene | None = None
         self._laid_for: tuple[float, ...] = ()
-        self._measured: Scene | None = None
-        self._reaches: list[tuple[float, float]] = []
+        self._layer = Layer()
+        self._shown: tuple[Primitive, ...] = ()
+        self._shown_of: tuple[Scene, int, int] = (EMPTY, 0, 0)
 
     def scene(self) -> Scene | None:
         """Lay the picture out for the room it has; None where there is none."""
@@ -212,21 +211,22 @@ class SceneView(QAbstractScrollArea):
         self._set_scroll_range()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self.viewport()) as painter:
-            painter.fillRect(self.viewport().rect(), QColor(self._tones.page))
-            painter.translate(
-                -self.horizontalScrollBar().value(), -self.verticalScrollBar().value()
-            )
-            play(painter, self.shown())
+        port, at = self.viewport(), QPoint(*(bar.value() for bar in self._bars()))
+        pixmap = self._layer.of(self.shown(), port, QColor(self._tones.page), at)
+        with QPainter(port) as painter:
+            painter.drawPixmap(0, 0, pixmap)
 
-    def shown(self) -> Iterator[Primitive]:
-        """Yield what is not scrolled out of the page."""
-        scene = self._laid_out()
-        if scene is not self._measured:
-            self._measured = scene
-            self._reaches = [reach_y(item) for item in scene.items]
-        top = self.verticalScrollBar().value()
+    def _bars(self) -> tuple[QScrollBar, QScrollBar]:
+        return self.horizontalScrollBar(), self.verticalScrollBar()
+
+    def shown(self) -> tuple[Primitive, ...]:
+        """Return what is not scrolled out of the page."""
+        scene, top = self._laid_out(), self.verticalScrollBar().value()
         bottom = top + self.viewport().height()
-        for item, (low, high) in zip(scene.items, self._reaches, strict=True):
-            if low <= bottom and high >= top:
-                yield item
+        if (scene, top, bottom) != self._shown_of:
+            self._shown_of = (scene, top, bottom)
+            reaches = ((item, reach_y(item)) for item in scene.items)
+            self._shown = tuple(
+                [item for item, (high, low) in reaches if high <= bottom and low >= top]
+            )
+        return self._shown
