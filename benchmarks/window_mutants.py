@@ -193,4 +193,18 @@ WINDOW = (
         "return not value",
         "tests/quantities/test_limits.py",
     ),
+    Mutant(
+        "a picture scrolled on stays where it was",
+        "desktop/widgets/layer.py",
+        "if not same or (ground, at) != self._under:",
+        "if not same or ground != self._under[0]:",
+        "tests/desktop/test_layer.py",
+    ),
+    Mutant(
+        "where a scrolled picture differs is looked for at its top",
+        "desktop/widgets/layer.py",
+        "painter.setClipRegion(region)",
+        "painter.setClipRegion(region.translated(at))",
+        "tests/desktop/test_layer.py",
+    ),
 )

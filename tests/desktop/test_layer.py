@@ -4,12 +4,13 @@ import random
 
 import numpy as np
 import pytest
+from PySide6.QtCore import QPoint
 from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.desktop.widgets import layer
-from vivid_loom.desktop.widgets.layer import Layer
+from vivid_loom.desktop.widgets.layer import HERE, Layer
 from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Text
 
 COLOURS = ("#334455", "#aa2211", "#eeddcc", "#118833")
@@ -33,18 +34,19 @@ def any_item(dice: random.Random) -> Primitive:
 
 
 def pixels(
-    shown: Layer, items: tuple[Primitive, ...], widget: QWidget, ground: QColor
+    shown: Layer, items: tuple[Primitive, ...], widget: QWidget, ground: QColor, at: QPoint = HERE
 ) -> np.ndarray:
-    image = shown.of(items, widget, ground).toImage()
+    image = shown.of(items, widget, ground, at).toImage()
     image = image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
-    return np.frombuffer(image.constBits(), dtype=np.uint8).astype(int)
+    flat = np.frombuffer(image.constBits(), dtype=np.uint8).astype(int)
+    return flat.reshape(image.height(), image.width(), 4)
 
 
 def test_what_differs_is_painted_as_a_whole_picture_is(qtbot: QtBot) -> None:
     widget = QWidget()
     qtbot.addWidget(widget)
     widget.resize(300, 200)
-    for ground in (QColor("#f4f1ea"), QColor(0, 0, 0, 0)):
+    for ground, at in ((QColor("#f4f1ea"), QPoint(30, 25)), (QColor(0, 0, 0, 0), HERE)):
         dice = random.Random(7)
         kept, items = Layer(), [any_item(dice) for _ in range(40)]
         for _ in range(60):
@@ -60,9 +62,21 @@ def test_what_differs_is_painted_as_a_whole_picture_is(qtbot: QtBot) -> None:
                     a, b = dice.randrange(len(items)), dice.randrange(len(items))
                     items[a], items[b] = items[b], items[a]
             now = tuple(items)
-            there = pixels(kept, now, widget, ground)
-            anew = pixels(Layer(), now, widget, ground)
+            there = pixels(kept, now, widget, ground, at)
+            anew = pixels(Layer(), now, widget, ground, at)
             assert np.abs(there - anew).max() <= ROUNDED, "nothing is left over or left out"
+
+
+def test_what_is_scrolled_to_is_that_part_of_the_picture(qtbot: QtBot) -> None:
+    widget = QWidget()
+    qtbot.addWidget(widget)
+    widget.resize(300, 200)
+    dice, shown, ground = random.Random(3), Layer(), QColor("#f4f1ea")
+    items = tuple(any_item(dice) for _ in range(60))
+    whole = pixels(shown, items, widget, ground)
+    part = pixels(shown, items, widget, ground, QPoint(40, 30))
+    assert np.abs(part[:170, :260] - whole[30:, 40:]).max() <= ROUNDED
+    assert np.abs(pixels(shown, items, widget, ground) - whole).max() == 0, "and back again"
 
 
 def test_a_layer_without_ground_is_seen_through(qtbot: QtBot) -> None:

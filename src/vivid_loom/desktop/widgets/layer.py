@@ -13,7 +13,7 @@ from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.sheets.paper.drawing import Primitive, Text, reach_y
 from vivid_loom.sheets.paper.metrics import reach_x
 
-__all__ = ["Layer"]
+__all__ = ["HERE", "Layer"]
 
 HERE: Final = QPoint(0, 0)
 EDGE: Final = 3  # px around what is measured: strokes and letters reach a little beyond
