@@ -40,21 +40,26 @@ class Layer:
         ratio = widget.devicePixelRatioF()
         size = widget.size() * ratio
         same = self._pixmap.size() == size and self._pixmap.devicePixelRatioF() == ratio
-        region = QRegion() if items is self._items else self._take(items)
         if not same or (ground, at) != self._under:
             self._under = (ground, QPoint(at))
             self._pixmap = QPixmap(size)
             self._pixmap.setDevicePixelRatio(ratio)
             self._pixmap.fill(ground)  # which decides whether there is anything to see through
-            region = QRegion(widget.rect().translated(at))
-        if not region.isEmpty():
-            self._paint(region)
+            with QPainter(self._pixmap) as painter:
+                painter.translate(-at)
+                play(painter, items)
+            if items is not self._items:
+                self._items, self._boxes, self._places = items, [], {}
+        elif items is not self._items:
+            self._paint(self._take(items))
         return self._pixmap
 
     def _take(self, items: tuple[Primitive, ...]) -> QRegion:
         """Take items for those before; return where they look other: where one has come or gone,
         or lies over others that lay over it.
         """
+        if not self._boxes:  # measured only once something differs
+            self._measured(self._items, [_box(item) for item in self._items])
         was = [places.pop() if (places := self._places.get(i)) else -1 for i in items]
         boxes = [self._boxes[k] if k >= 0 else _box(i) for i, k in zip(items, was, strict=True)]
         region = QRegion()
@@ -65,10 +70,13 @@ class Layer:
         for box, k in zip(boxes, was, strict=True):
             if k not in stays:
                 region += box
+        self._measured(items, boxes)
+        return region
+
+    def _measured(self, items: tuple[Primitive, ...], boxes: list[QRect]) -> None:
         self._items, self._boxes, self._places = items, boxes, {}
         for i, item in enumerate(items):
             self._places.setdefault(item, []).append(i)
-        return region
 
     def _paint(self, region: QRegion) -> None:
         ground, at = self._under
