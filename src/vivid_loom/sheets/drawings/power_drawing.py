@@ -127,7 +127,7 @@ class _Artist:
         step = next(s for s in (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0) if most_v / s <= 8)
         volts = 0.0
         while volts <= most_v + 1e-9:
-            x = left + (right - left) * volts / most_v
+            x = _px(left + (right - left) * volts / most_v)
             self.items.append(Line(((x, base - 3), (x, base + 2)), t.quiet, 1))
             self.items.append(Text(x, base - 5, f"{volts:g}", 10, t.quiet, False, "middle"))
             volts += step
@@ -164,7 +164,7 @@ class _Artist:
             return
         self._bar(self.ways.way(profile), base, most_v)
         limit = min(limit_v, most_v)
-        x = left + (right - left) * limit / most_v
+        x = _px(left + (right - left) * limit / most_v)
         self.items.append(Line(((x, base - 9), (x, base + 9)), t.ink, 1.4, (2.0, 2.0)))
         over = profile.lost_v > limit_v
         self._figures(profile, base, works=works, over=over)
@@ -187,7 +187,7 @@ class _Artist:
         scale = (right - left) / most_v
         x = self._pieces(way.out, left, base, scale, right)
         x = min(x, right)
-        self.items.append(Circle(x, base, 3.6, self.tones.page, self.tones.ink, 1.4))
+        self.items.append(Circle(_px(x), base, 3.6, self.tones.page, self.tones.ink, 1.4))
         self._pieces(way.home, x, base, scale, right)
 
     def _pieces(
@@ -198,7 +198,7 @@ class _Artist:
             end = x + piece.lost_v * scale
             shown = min(end, right)
             if shown - x > LEAST_PIECE:
-                self._piece(piece, x, shown, base)
+                self._piece(piece, _px(x), max(_px(shown), _px(x) + LEAST_PIECE), base)
             x = end
         return x
 
@@ -230,6 +230,11 @@ class _Artist:
             mark = edge - 196
             words, tone = ("over", t.warn) if works else ("gives up", t.alarm)
             self.items.append(Text(mark - 6, base + 4, words, 10.5, tone, True))
+
+
+def _px(value: float) -> float:
+    """Return a place in quarters of a pixel: what has hardly moved looks as it did."""
+    return round(4 * value) / 4
 
 
 def _limit_v(row: DraftedCircuit | None, volts: float) -> float:
