@@ -42,13 +42,11 @@ class _Named(NamedTuple):
 
 def layout_of(network: Network) -> "Layout":
     """Return how a network is joined."""
-    stiff = [(s.plus, s.minus) for s in network.sources if s.limit_a is None]
-    limited = [(s.plus, s.minus) for s in network.sources if s.limit_a is not None]
     return _laid_out(
         _Named(
             tuple([(b.a, b.b, b.ohm <= 0) for b in network.branches]),
-            tuple(stiff),
-            tuple(limited),
+            tuple([(s.plus, s.minus) for s in network.stiff]),
+            tuple([(s.plus, s.minus) for s in network.limited]),
             tuple([(d.plus, d.minus) for d in network.draws]),
             tuple([(c.plus, c.minus) for c in network.converters]),
             network.reference,

@@ -66,8 +66,7 @@ class Matrix:
         self.branch_ids = tuple(b.id for b in self.branches)
         self.branch_index = {name: i for i, name in enumerate(self.branch_ids)}
         self.siemens = np.array([1 / b.ohm for b in self.branches], dtype=float)
-        stiff = [s for s in network.sources if s.limit_a is None]
-        limited = [s for s in network.sources if s.limit_a is not None]
+        stiff, limited = network.stiff, network.limited
         self.source_ids = tuple(s.id for s in stiff)
         self.source_s = np.array([1 / s.ohm for s in stiff], dtype=float)
         self._source_volts = np.array([s.volts for s in stiff], dtype=float)
@@ -203,7 +202,7 @@ def _check(network: Network) -> None:
     for source in network.sources:
         if source.ohm <= 0:
             raise ValueError(f"{source.id}: found {source.ohm:g} Ω, expected above zero")
-    limited = {s.id for s in network.sources if s.limit_a is not None}
+    limited = {source.id for source in network.limited}
     for converter in network.converters:
         if converter.source not in limited:
             raise ValueError(f"{converter.id}: its output {converter.source} has no current limit")

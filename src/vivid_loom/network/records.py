@@ -101,3 +101,13 @@ class Network:
     draws: tuple[Draw, ...] = ()
     converters: tuple[Converter, ...] = ()
     reference: str = ""
+
+    @property
+    def stiff(self) -> tuple[Source, ...]:
+        """The sources without a limit."""
+        return tuple([source for source in self.sources if source.limit_a is None])
+
+    @property
+    def limited(self) -> tuple[Source, ...]:
+        """The sources with a limit."""
+        return tuple([source for source in self.sources if source.limit_a is not None])

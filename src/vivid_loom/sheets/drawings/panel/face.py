@@ -90,8 +90,6 @@ class _Face(Plate):
         at = (seat.x, seat.y + CUT_H / 2 + 4.6 + len(lines) * 4.0)
         self.text(at, fitted(told, room, self.type * 0.85), t.quiet, size=0.85)
 
-    # the back
-
 
 def panel_face(draft: Draft, panel: HelmPanel, look: Look, tones: Tones, scale: float) -> Scene:
     """Draw a panel from its front.

@@ -77,6 +77,7 @@ def panel_size_mm(panel: HelmPanel) -> tuple[float, float]:
 
 
 def positions(draft: Draft, panel: HelmPanel, *, back: bool) -> Iterator[Position]:
+    """Yield a panel's positions as they lie from its front, or mirrored from its back."""
     fitted_in = on_panel(draft, panel)
     first = draft.aboard.boat.first_position(panel)
     left = MARGIN + panel.pitch_mm / 2
@@ -102,6 +103,7 @@ class Plate:
     def rect(
         self, box: tuple[float, float, float, float], fill: str, edge: str = "", weight: float = 1.0
     ) -> None:
+        """Draw a rounded rectangle: left, top, width and height in mm."""
         x, y, w, h = (v * self.scale for v in box)
         line = weight * min(1.0, 0.3 * self.scale)
         self.items.append(Rect(x, y, w, h, fill, edge, line if edge else 0.0, 0.9 * self.scale))
@@ -115,6 +117,7 @@ class Plate:
         bold: bool = False,
         size: float = 1.0,
     ) -> None:
+        """Write words about a point in mm, ``size`` times as large as usual."""
         x, y = at[0] * self.scale, at[1] * self.scale
         self.items.append(Text(x, y, words, self.type * size, colour, bold, "middle"))
 
@@ -124,17 +127,17 @@ class Plate:
         self.rect((0.4, 0.4, wide - 0.8, high - 0.8), self.t.part, self.t.rule, 1.4)
         return wide, high
 
-    # the face
-
     def fitting(self, words: str, room_mm: float, usual: float) -> float:
         """Return how large words are written: smaller where they are wider than their room."""
         wide = text_width(words, self.type * usual)
         return usual * max(LEAST, min(1.0, room_mm * self.scale / wide)) if wide else usual
 
     def line(self, mm: tuple[tuple[float, float], ...], colour: str, width: float) -> None:
+        """Draw a polyline in mm."""
         points = tuple((x * self.scale, y * self.scale) for x, y in mm)
         self.items.append(Line(points, colour, width * min(1.0, 0.3 * self.scale)))
 
     def spot(self, kind: str, name: str, mm: tuple[float, float, float, float]) -> Spot:
+        """Return where something lies, from its left, top, width and height in mm."""
         x, y, w, h = (v * self.scale for v in mm)
         return Spot(kind, name, (x, y, w, h))
