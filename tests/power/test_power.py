@@ -104,8 +104,12 @@ def test_a_wire_has_its_copper_and_two_ends(full: Draft) -> None:
     )
     wire = next(w for w in full.assembled.wires if str(w.gauge) == "16 AWG" and w.routed_m > 2)
     ohm = 5.29 / 304.8 * wire.routed_m
-    assert copper.conductor_ohm(copper.conductors[wire.id]) == pytest.approx(ohm, rel=1e-6)
-    ends = joined.conductor_ohm(joined.conductors[wire.id]) - ohm
+    found, with_ends = (
+        next(branch.ohm for branch in board.network.branches if branch.id == wire.id)
+        for board in (copper, joined)
+    )
+    assert found == pytest.approx(ohm, rel=1e-6)
+    ends = with_ends - ohm
     assert ends == pytest.approx(2 * (1 / 1.309 + 0.02) / 1000, rel=1e-3)
 
 

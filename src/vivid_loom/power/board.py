@@ -1,7 +1,7 @@
 """A draft made ready to be powered up: its net list with a resistance in everything."""
 
 import dataclasses
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from functools import cached_property
 from typing import Final, NamedTuple
 
@@ -84,35 +84,37 @@ class Board:
     def _network(self) -> Network:
         elements = self.net.elements
         return Network(
-            branches=(
-                *(Branch(c.id, *c.ends, self.conductor_ohm(c)) for c in self.net.conductors),
-                *(Branch(c.id, *c.ends, self.contact_ohm(c)) for c in self.net.contacts),
-            ),
+            branches=(*self._wires(), *self._closed()),
             sources=tuple(self._source(e) for e in elements if e.law == "source"),
             draws=tuple(self._draw(e) for e in elements if e.law not in ("source", "converter")),
             converters=tuple(self._converter(e) for e in elements if e.law == "converter"),
             reference=next(e.minus for e in elements if e.id in self.batteries),
         )
 
-    def conductor_ohm(self, wire: Conductor) -> float:
-        """Return the resistance of a wire with both its ends, in Ω."""
+    def _wires(self) -> Iterator[Branch]:
+        """Yield the wires, each with both its ends."""
         assert self.copper_c is not None
-        copper = wire.length_m * conductor.ohm_per_m(wire.gauge, self.copper_c)
-        if not self.conditions.joints:
-            return copper
-        return copper + 2 * contacts.end_ohm(conductor.area_mm2(wire.gauge))
+        each = {}
+        for gauge in {wire.gauge for wire in self.net.conductors}:
+            ends = contacts.end_ohm(conductor.area_mm2(gauge)) if self.conditions.joints else 0.0
+            each[gauge] = conductor.ohm_per_m(gauge, self.copper_c), 2 * ends
+        for name, _, (a, b), _, gauge, _, length_m, _ in self.net.conductors:
+            per_m, ends = each[gauge]
+            yield Branch(name, a, b, length_m * per_m + ends)
 
-    def contact_ohm(self, contact: Contact) -> float:
-        """Return the resistance of a closed contact, with the device in it, in Ω."""
-        if not self.conditions.joints:
-            return 0.0 if not contact.actuator and contact.device is None else 1e-9
-        if contact.device:
-            return contacts.device_ohm(contact.device.family, contact.device.rating_a)
-        kind = self.kinds[contact.part]
-        if kind == "load" and not contact.actuator:
-            return contacts.contact_ohm("")  # two leads on one terminal inside it
-        size = self._plug_sizes.get(contact.part, "")
-        return contacts.contact_ohm(kind if contact.actuator or kind == "strip" else "", size)
+    def _closed(self) -> Iterator[Branch]:
+        """Yield the contacts as they are closed, each with the device in it."""
+        for contact in self.net.contacts:
+            name, part, (a, b), actuator, _, device = contact
+            if not self.conditions.joints:
+                ohm = 0.0 if not actuator and device is None else 1e-9
+            elif device:
+                ohm = contacts.device_ohm(device.family, device.rating_a)
+            else:
+                kind = self.kinds[part]
+                bare = not actuator and kind != "strip"  # a bar, or two leads on one terminal
+                ohm = contacts.contact_ohm("" if bare else kind, self._plug_sizes.get(part, ""))
+            yield Branch(name, a, b, ohm)
 
     @cached_property
     def kinds(self) -> dict[str, str]:

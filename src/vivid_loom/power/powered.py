@@ -46,9 +46,16 @@ class Powered:
 
     def volts_at(self, element: str) -> float:
         """Return the voltage over something that draws or gives; 0 where it hangs in the air."""
+        if element in self._over:
+            return self._over[element]
         ends = self.board.elements[element]
         volts = self.point.across(ends.plus, ends.minus)
         return 0.0 if np.isnan(volts) else volts
+
+    @cached_property
+    def _over(self) -> dict[str, float]:
+        """Voltages over everything but batteries."""
+        return dict(zip(self.board.solver.bent.ids, self.point.bent_v.tolist(), strict=True))
 
     def runs(self, element: str) -> bool:
         """Tell whether something that draws has enough voltage to work, and is not left off."""

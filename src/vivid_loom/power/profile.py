@@ -5,8 +5,6 @@ from collections.abc import Collection, Iterator
 from functools import cached_property
 from typing import Literal, NamedTuple
 
-import numpy as np
-
 from vivid_loom.network import Source
 from vivid_loom.power.powered import Powered
 
@@ -102,25 +100,19 @@ class Profiles:
         self._homes: dict[str, _Stream] = {}
 
     @cached_property
-    def _into(self) -> dict[str, list[Flow]]:
-        """By terminal, what flows into it."""
-        found: dict[str, list[Flow]] = defaultdict(list)
-        branches, amps = self.now.board.solver.branches, self.now.point.branch_a
-        for index in np.flatnonzero(np.abs(amps) > FLOWS_A).tolist():
-            branch, through = branches[index], float(amps[index])
-            if through > 0:
-                found[branch.b].append((through, branch.id, branch.a))
-            else:
-                found[branch.a].append((-through, branch.id, branch.b))
-        return found
-
-    @cached_property
-    def _out_of(self) -> dict[str, list[Flow]]:
-        found: dict[str, list[Flow]] = defaultdict(list)
-        for end, flows in self._into.items():
-            for through, name, start in flows:
-                found[start].append((through, name, end))
-        return found
+    def _flows(self) -> tuple[dict[str, list[Flow]], dict[str, list[Flow]]]:
+        """By terminal, what flows into it, and what flows out of it."""
+        into: dict[str, list[Flow]] = defaultdict(list)
+        out_of: dict[str, list[Flow]] = defaultdict(list)
+        branches, amps = self.now.board.solver.branches, self.now.point.branch_a.tolist()
+        for (name, start, end, _), through in zip(branches, amps, strict=True):
+            if through > FLOWS_A:
+                into[end].append((through, name, start))
+                out_of[start].append((through, name, end))
+            elif through < -FLOWS_A:
+                into[start].append((-through, name, end))
+                out_of[end].append((-through, name, start))
+        return into, out_of
 
     @cached_property
     def _sources(self) -> dict[str, Source]:
@@ -130,7 +122,7 @@ class Profiles:
 
     @cached_property
     def _upstream(self) -> _Stream:
-        return _Stream(self._into, self._sources)
+        return _Stream(self._flows[0], self._sources)
 
     def of(self, element: str) -> Profile | None:
         """Return what is lost on the way of an element's current; None where none flows."""
@@ -154,7 +146,7 @@ class Profiles:
         ends, source = (self.now.board.elements[e] for e in (profile.element, profile.source))
         last = source.minus  # another source may lie on the way home
         if last not in self._homes:
-            self._homes[last] = _Stream(self._out_of, (last,))
+            self._homes[last] = _Stream(self._flows[1], (last,))
         out = [*self._followed(ends.plus, self._upstream)]
         return Way(tuple(out[::-1]), tuple(self._followed(ends.minus, self._homes[last])))
 

@@ -10,7 +10,7 @@ from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.quantities import computed
 
-__all__ = ["SCENARIOS", "Setting", "in_use", "scenario_setting"]
+__all__ = ["SCENARIOS", "Setting", "in_use", "scenario_setting", "setting_with"]
 
 SCENARIOS: Final[tuple[Scenario, ...]] = get_args(Scenario)
 _UNDER_WAY: Final = ("under way by day", "under way by night")
@@ -85,7 +85,13 @@ def scenario_setting(draft: Draft, scenario: Scenario) -> Setting:
         if row.planned.pattern == "breaker" and row.id not in draft.breaker_levers
         if used.isdisjoint(row.planned.loads)
     }
-    return Setting(states=states, idle=_idle(draft, used), charging=_charging(draft, scenario))
+    return setting_with(states, draft, scenario)
+
+
+def setting_with(states: Mapping[str, str], draft: Draft, scenario: Scenario) -> Setting:
+    """Return levers in these states, with what a scenario leaves off and what it has charging."""
+    idle = _idle(draft, in_use(draft, scenario))
+    return Setting(states=states, idle=idle, charging=_charging(draft, scenario))
 
 
 def floats(loads: Iterable[Load]) -> dict[str, str]:

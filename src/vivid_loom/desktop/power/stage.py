@@ -34,7 +34,7 @@ from vivid_loom.power.energy import energy, mooring
 from vivid_loom.power.fault import Fault, FaultError
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.scan import Scanned, Tried, by_fault, scan_scenario, worst_first
-from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting
+from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting, setting_with
 from vivid_loom.power.sneak import Sneak
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.sheets.paper.tones import Tones
@@ -156,13 +156,12 @@ class PowerStage(StageView):
             self.start_scenario()
             return
         known = board.net.actuators_by_id
-        fresh = scenario_setting(draft, self.scenario_name)
         kept = {
             name: state
             for name, state in self.setting.states.items()
             if name in known and state in known[name].states
         }
-        self.setting = Setting(states=kept, idle=fresh.idle, charging=fresh.charging)
+        self.setting = setting_with(kept, draft, self.scenario_name)
         self._power()
         self._fill_below()
 

@@ -10,7 +10,7 @@ from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.profile import Profiles
 from vivid_loom.sheets.drawings.power_drawing import PowerLook, power_picture
-from vivid_loom.sheets.paper.drawing import Scene, Spot
+from vivid_loom.sheets.paper.drawing import Primitive, Scene, Spot
 
 __all__ = ["PowerView"]
 
@@ -49,6 +49,10 @@ class PowerView(SceneView):
         width, top, low = self.room()
         look = PowerLook(width, self.selected, self.all_loads, self._lost, (top, low))
         return power_picture(self._ways, look, self._tones)
+
+    def shown(self) -> tuple[Primitive, ...]:
+        """Return all of the picture: it is drawn for what is in sight."""
+        return self._laid_out().items
 
     def walked(self, spot: Spot) -> bool:
         """Tell whether the arrow keys stop at a thing: pieces only within their load's row."""

@@ -3,6 +3,7 @@
 from bisect import bisect_left
 from collections.abc import Sequence
 from math import ceil, floor
+from operator import eq
 from typing import Final
 
 from PySide6.QtCore import QPoint, QRect
@@ -25,7 +26,6 @@ class Layer:
     def __init__(self) -> None:
         self._items: tuple[Primitive, ...] = ()
         self._boxes: list[QRect] = []
-        self._places: dict[Primitive, list[int]] = {}
         self._under: tuple[QColor, QPoint] = (QColor(), HERE)
         self._pixmap = QPixmap()
 
@@ -49,7 +49,7 @@ class Layer:
                 painter.translate(-at)
                 play(painter, items)
             if items is not self._items:
-                self._items, self._boxes, self._places = items, [], {}
+                self._items, self._boxes = items, []
         elif items is not self._items:
             self._paint(self._take(items))
         return self._pixmap
@@ -59,24 +59,18 @@ class Layer:
         or lies over others that lay over it.
         """
         if not self._boxes:  # measured only once something differs
-            self._measured(self._items, [_box(item) for item in self._items])
-        was = [places.pop() if (places := self._places.get(i)) else -1 for i in items]
+            self._boxes = [_box(item) for item in self._items]
+        was = _found_again(items, self._items)
         boxes = [self._boxes[k] if k >= 0 else _box(i) for i, k in zip(items, was, strict=True)]
         region = QRegion()
-        for left in self._places.values():
-            for k in left:
-                region += self._boxes[k]
+        for k in set(range(len(self._items))).difference(was):
+            region += self._boxes[k]
         stays = _rising([k for k in was if k >= 0])
         for box, k in zip(boxes, was, strict=True):
             if k not in stays:
                 region += box
-        self._measured(items, boxes)
+        self._items, self._boxes = items, boxes
         return region
-
-    def _measured(self, items: tuple[Primitive, ...], boxes: list[QRect]) -> None:
-        self._items, self._boxes, self._places = items, boxes, {}
-        for i, item in enumerate(items):
-            self._places.setdefault(item, []).append(i)
 
     def _paint(self, region: QRegion) -> None:
         ground, at = self._under
@@ -88,6 +82,28 @@ class Layer:
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
             shown = zip(self._items, self._boxes, strict=True)
             play(painter, [item for item, box in shown if region.intersects(box)])
+
+
+def _found_again(items: tuple[Primitive, ...], before: tuple[Primitive, ...]) -> list[int]:
+    """Return for each item which of those before it is, −1 for none; each stands for one.
+
+    Most lie where they lay, told from the first or from the last.
+    """
+    was = [i if same else -1 for i, same in enumerate(map(eq, items, before))]
+    was += [-1] * (len(items) - len(was))
+    left = set(range(len(before))).difference(was)
+    moved = len(before) - len(items)
+    for i in range(len(items) - 1, -1, -1) if moved else ():
+        if was[i] < 0 and i + moved in left and items[i] == before[i + moved]:
+            was[i] = i + moved
+            left.remove(i + moved)
+    places: dict[Primitive, list[int]] = {}
+    for k in sorted(left):
+        places.setdefault(before[k], []).append(k)
+    for i, k in enumerate(was):
+        if k < 0 and (found := places.get(items[i])):
+            was[i] = found.pop()
+    return was
 
 
 def _rising(numbers: Sequence[int]) -> set[int]:

@@ -1,15 +1,17 @@
 """The net list of a draft: what the sheets describe, as parts, contacts and conductors."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from functools import lru_cache
+from typing import TypeVar
 
-from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, SOURCES, STATES, Load, Supply
+from vivid_loom.boat import SIGNAL_A, SOURCES, STATES, Load, Supply
 from vivid_loom.boat.feeders import ANY
 from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.helm.lamps import LAMPS
 from vivid_loom.drafting.making.ending import stud_of
 from vivid_loom.drafting.making.switch import HelmSwitch
-from vivid_loom.drafting.making.wire import End, Wire
+from vivid_loom.drafting.making.wire import End
 from vivid_loom.netlist import (
     Actuator,
     Conductor,
@@ -18,7 +20,6 @@ from vivid_loom.netlist import (
     Element,
     NetList,
     Part,
-    Role,
     Terminal,
     TerminalId,
 )
@@ -26,11 +27,12 @@ from vivid_loom.quantities import Gauge
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.terminals import CONTACTS, THREADED, Form, form_of
 
-__all__ = ["intended_states", "lamp_element", "net_list", "terminal_of"]
+__all__ = ["intended_states", "lamp_element", "net_list"]
 
+K = TypeVar("K", bound=str)
+T = TypeVar("T")
 BAR = "bar"
 ROCKER_LAMP_A = 0.02  # a lit legend or a dot, one diode and its resistor; our choice
-_ROLES: dict[str, Role] = {"source": "feed", "switched": "switched", "return": "return"}
 
 
 def lamp_element(place: str, lamp: int) -> str:
@@ -42,11 +44,10 @@ def _id(part: str, name: str) -> TerminalId:
     return TerminalId(f"{part} {name}")
 
 
-def terminal_of(end: End, harness: str) -> TerminalId:
-    """Return the terminal a wire's end lands on; a plug has one a side, told by its harness."""
-    if end.kind == "plug":
-        return _id(end.place, f"{end.point} {harness}")
-    return _id(end.place, end.point)
+@lru_cache(maxsize=4096)
+def _terminal(part: str, name: str, kind: str, thread: str) -> Terminal:
+    """Return a terminal: most are the same after an edit."""
+    return Terminal(_id(part, name), part, name, kind, form_of(kind, thread))
 
 
 class _Net:
@@ -70,12 +71,9 @@ class _Net:
     def terminal(self, part: str, name: str, kind: str) -> TerminalId:
         made = _id(part, name)
         if made not in self.terminals:
-            self._terminal(made, part, name, kind)
+            thread = stud_of(part, name, kind, self.draft.aboard) if kind in THREADED else ""
+            self.terminals[made] = _terminal(part, name, kind, thread)
         return made
-
-    def _terminal(self, made: TerminalId, part: str, name: str, kind: str) -> None:
-        thread = stud_of(part, name, kind, self.draft.aboard) if kind in THREADED else ""
-        self.terminals[made] = Terminal(made, part, name, kind, form_of(kind, thread))
 
     def contact(
         self,
@@ -247,35 +245,27 @@ class _Net:
 
     # what the draft joins
 
-    def wire(self, wire: Wire, row: DraftedCircuit) -> None:
-        """Add a wire; a device without a holder stands between it and where it starts."""
-        ends = [self._landing(end, wire.harness) for end in (wire.start, wire.end)]
+    def wires(self, row: DraftedCircuit) -> None:
+        """Add a row's wires; a device without a holder stands between them and where they start."""
         start = row.planned.plan.start
-        starts_here = (wire.start.place, wire.start.point) == (start.place, start.name)
-        if starts_here and wire.live != "return" and not row.planned.stub_m:
-            ends[0] = self._behind_device(ends[0], row)
-        role: Role = "jumper" if wire.jumper else _ROLES[wire.live]
-        if wire.lead in SIGNAL_LEADS:
-            role = wire.lead  # type: ignore[assignment]
-        self.conductors[wire.id] = Conductor(
-            wire.id,
-            wire.circuit,
-            (ends[0], ends[1]),
-            role,
-            wire.gauge,
-            wire.colour,
-            wire.routed_m,
-            wire.current_a,
-        )
+        by_device = () if row.planned.stub_m else (start.place, start.name)
+        for wire in row.wires:
+            conductor = wire.conductor
+            first, last = conductor.ends
+            if first not in self.terminals:
+                self._landing(wire.start, first)
+            if last not in self.terminals:
+                self._landing(wire.end, last)
+            if wire.start[:2] == by_device and wire.live != "return":
+                conductor = conductor._replace(ends=(self._behind_device(first, row), last))
+            self.conductors[wire.id] = conductor
 
-    def _landing(self, end: End, harness: str) -> TerminalId:
-        known = terminal_of(end, harness)
-        if known not in self.terminals:
-            self._terminal(known, end.place, end.point, end.kind)
-            bar = _id(end.place, BAR)
-            if bar in self.terminals:  # a way, screw or stud of a bar
-                self.contact(end.place, bar, known)
-        return known
+    def _landing(self, end: End, at: TerminalId) -> None:
+        """Add what a wire's end lands on; a way, screw or stud of a bar is joined to it."""
+        self.terminal(end.place, end.point, end.kind)
+        bar = _id(end.place, BAR)
+        if bar in self.terminals:
+            self.contact(end.place, bar, at)
 
     def _behind_device(self, at: TerminalId, row: DraftedCircuit) -> TerminalId:
         """Put a circuit's or feeder's device between a terminal and its conductors."""
@@ -315,15 +305,20 @@ class _Net:
         return Device(row.planned.family, held.value, row.id) if held else None
 
     def whole(self) -> NetList:
-        """Return the net list, every list in order of its ids."""
+        """Return the net list."""
         return NetList(
-            parts=tuple(self.parts[k] for k in sorted(self.parts)),
-            terminals=tuple(self.terminals[k] for k in sorted(self.terminals)),
-            actuators=tuple(self.actuators[k] for k in sorted(self.actuators)),
-            contacts=tuple(self.contacts[k] for k in sorted(self.contacts)),
-            elements=tuple(self.elements[k] for k in sorted(self.elements)),
-            conductors=tuple(self.conductors[k] for k in sorted(self.conductors)),
+            parts=_in_order(self.parts),
+            terminals=_in_order(self.terminals),
+            actuators=_in_order(self.actuators),
+            contacts=_in_order(self.contacts),
+            elements=_in_order(self.elements),
+            conductors=_in_order(self.conductors),
         )
+
+
+def _in_order(found: Mapping[K, T]) -> tuple[T, ...]:
+    """Return what was found in order of its ids."""
+    return tuple([found[name] for name in sorted(found)])
 
 
 def _factory_links(net: _Net, draft: Draft) -> None:
@@ -361,8 +356,7 @@ def net_list(draft: Draft) -> NetList:
     for row in draft.rows:
         net.holder(row)
         net.breaker_lever(row)
-        for wire in row.wires:
-            net.wire(wire, row)
+        net.wires(row)
     return net.whole()
 
 

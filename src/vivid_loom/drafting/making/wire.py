@@ -1,12 +1,17 @@
 """A piece of wire to cut, with what is on both its ends."""
 
-from typing import NamedTuple
+from functools import cached_property
+from typing import Final, NamedTuple
 
+from vivid_loom.boat import SIGNAL_LEADS
 from vivid_loom.drafting.making.terminate import FORKED, Termination
+from vivid_loom.netlist import Conductor, Role, TerminalId
 from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards.colours import InsulationColour
 
 __all__ = ["End", "Wire"]
+
+_ROLES: Final[dict[str, Role]] = {"source": "feed", "switched": "switched", "return": "return"}
 
 
 class End(NamedTuple):
@@ -26,6 +31,11 @@ class End(NamedTuple):
         """Whether it is crimped into one joint with whatever else ends there."""
         kind = self.termination.kind
         return "butt" in kind or "closed-end" in kind or FORKED in kind or kind.endswith(" post")
+
+    def terminal(self, harness: str) -> TerminalId:
+        """Return the terminal it lands on; a plug has one a side, told by its harness."""
+        side = f" {harness}" if self.kind == "plug" else ""
+        return TerminalId(f"{self.place} {self.point}{side}")
 
 
 @computed
@@ -71,3 +81,30 @@ class Wire:
     def exact(self) -> bool:
         """Whether it is cut without service loop and tails: a jumper, or the stub to a device."""
         return self.jumper or self.stub
+
+    @cached_property
+    def taken(self) -> tuple[tuple[str, str, str], ...]:
+        """Place, point and kind of what it takes up a place on; a device's tab among them."""
+        ends = (self.start, self.end)
+        own = [e for e in ends if e.kind == "lead" and "push-on" in e.termination.kind]
+        return (
+            *[(e.place, e.point, e.kind) for e in ends if e.kind not in ("lead", "tail", "plug")],
+            *[(e.place, e.point, "tab") for e in own],
+        )
+
+    @cached_property
+    def conductor(self) -> Conductor:
+        """It in the net list, from the terminal it starts at to the one it ends on."""
+        role: Role = "jumper" if self.jumper else _ROLES[self.live]
+        if self.lead in SIGNAL_LEADS:
+            role = self.lead  # type: ignore[assignment]
+        return Conductor(
+            self.id,
+            self.circuit,
+            (self.start.terminal(self.harness), self.end.terminal(self.harness)),
+            role,
+            self.gauge,
+            self.colour,
+            self.routed_m,
+            self.current_a,
+        )

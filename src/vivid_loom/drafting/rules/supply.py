@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterator
+from itertools import chain
 
 from vivid_loom.boat import SOURCES
 from vivid_loom.drafting.drafted import Draft
@@ -308,13 +309,7 @@ def returns(draft: Draft) -> Iterator[Finding]:
 
 def points(draft: Draft) -> Iterator[Finding]:
     """No tab, screw, stud or post carries more than it may."""
-    ends = [end for wire in draft.assembled.wires for end in (wire.start, wire.end)]
-    counts = Counter(
-        [(e.place, e.point, e.kind) for e in ends if e.kind not in ("lead", "tail", "plug")]
-    )
-    leads = (e for e in ends if e.kind == "lead")
-    own = ((e.place, e.point, "tab") for e in leads if "push-on" in e.termination.kind)
-    counts.update(own)  # tabs of devices
+    counts = Counter(chain.from_iterable([wire.taken for wire in draft.assembled.wires]))
     least = min(terminals.MAX_CONDUCTORS_PER_TAB, terminals.MAX_RINGS_PER_STUD)
     crowded = [(at, count) for at, count in counts.items() if count > least]
     for (place, point, kind), count in sorted(crowded):

@@ -311,10 +311,14 @@ def open_joints(draft: Draft) -> Iterator[Finding]:
             flooded = area.water == "submersible"
             yield Finding(FLOODED_JOINT if flooded else OPEN_JOINT, (subject,), told)
     flooded_at = {name for name, area in where.items() if area.water == "submersible"}
-    for row in draft.rows:
-        ends = (end for wire in row.wires for end in (wire.start, wire.end))
-        low = [end for end in ends if end.station in flooded_at]
-        for station in sorted({e.station for e in low if e.termination.kind.endswith(" post")}):
+    for row in draft.rows if flooded_at else ():
+        low = [
+            end
+            for wire in row.wires
+            for end in (wire.start, wire.end)
+            if end.station in flooded_at and end.termination.kind.endswith(" post")
+        ]
+        for station in sorted({end.station for end in low}):
             told = words(name=row.planned.label, what="post", area=where[station].name)
             yield Finding(FLOODED_JOINT, (row.id,), told)
 

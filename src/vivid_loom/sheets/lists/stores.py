@@ -1,7 +1,7 @@
 """What to fetch from the stores, the fuse chart for the lid, and the findings."""
 
 import math
-from collections import Counter
+from collections import Counter, defaultdict
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import Load
@@ -9,10 +9,11 @@ from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting import Draft, DraftedCircuit, Finding
 from vivid_loom.drafting.making.terminate import FORKED
 from vivid_loom.order import Acceptance, Shop
-from vivid_loom.quantities import FOOT_M
+from vivid_loom.quantities import FOOT_M, Gauge
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.lists.shelf_parts import ShelfPart, shelf_parts
 from vivid_loom.sheets.paper.table import Table
+from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.protection import BLADE_COLOURS
 
 __all__ = ["devices", "findings_table", "fuse_chart", "materials", "terminations", "wire_totals"]
@@ -57,18 +58,17 @@ class FindingRow(NamedTuple):
 
 def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
     """Return metres to cut by (gauge, colour); wire that lies in the boat is not cut."""
-    totals: Counter[tuple[str, str]] = Counter()
+    kept = draft.reuse.kept
+    totals: dict[tuple[Gauge, InsulationColour], float] = defaultdict(float)
     for wire in draft.assembled.wires:
-        if wire.id in draft.reuse.kept or wire.cable:
-            continue
-        totals[(str(wire.gauge), str(wire.colour))] += wire.cut_mm / 1000  # type: ignore[assignment]
+        if not wire.cable and wire.id not in kept:
+            totals[wire.gauge, wire.colour] += wire.cut_mm / 1000
     for bond in draft.bonds:
-        totals[(str(bond.gauge), str(bond.colour))] += bond.cut_mm / 1000  # type: ignore[assignment]
+        totals[bond.gauge, bond.colour] += bond.cut_mm / 1000
     for item in draft.spares:
         if item.gauge:
-            metres = item.spare.count * item.cut_mm / 1000
-            totals[(str(item.gauge), str(item.colour))] += metres  # type: ignore[assignment]
-    return {key: float(value) for key, value in totals.items()}
+            totals[item.gauge, item.colour] += item.spare.count * item.cut_mm / 1000
+    return {(str(gauge), str(colour)): metres for (gauge, colour), metres in totals.items()}
 
 
 class _Shelf(NamedTuple):
