@@ -113,8 +113,8 @@ POWER = (
     Mutant(
         "one crimped end a wire",
         "power/board.py",
-        "return copper + 2 * contacts.end_ohm(",
-        "return 0 * copper + 2 * contacts.end_ohm(",
+        "conductor.ohm_per_m(gauge, self.copper_c), 2 * ends",
+        "conductor.ohm_per_m(gauge, self.copper_c), ends",
         POWERED,
     ),
     Mutant(

@@ -21,9 +21,16 @@ WINDOW = (
     Mutant(
         "what has gone stays on a layer",
         "desktop/widgets/layer.py",
-        "for left in self._places.values():",
-        "for left in ():",
+        "for k in set(range(len(self._items))).difference(was):",
+        "for k in ():",
         LAYER,
+    ),
+    Mutant(
+        "what a layer shows stands for two",
+        "desktop/widgets/layer.py",
+        "            left.remove(i + moved)\n",
+        "",
+        "tests/desktop/test_layer.py",
     ),
     Mutant(
         "what lies over others now is not painted again",

@@ -1,6 +1,7 @@
 """A layer that paints only what differs shows what one painted anew shows, point for point."""
 
 import random
+from collections import Counter
 
 import numpy as np
 import pytest
@@ -65,6 +66,18 @@ def test_what_differs_is_painted_as_a_whole_picture_is(qtbot: QtBot) -> None:
             there = pixels(kept, now, widget, ground, at)
             anew = pixels(Layer(), now, widget, ground, at)
             assert np.abs(there - anew).max() <= ROUNDED, "nothing is left over or left out"
+
+
+def test_what_is_there_again_stands_for_one_thing_that_was_there() -> None:
+    dice = random.Random(11)
+    things = [any_item(dice) for _ in range(6)]
+    for _ in range(400):
+        before, now = (tuple(dice.choices(things, k=dice.randrange(9))) for _ in range(2))
+        was = layer._found_again(now, before)
+        again = [k for k in was if k >= 0]
+        assert len(was) == len(now) and len(set(again)) == len(again)
+        assert all(before[k] == item for item, k in zip(now, was, strict=True) if k >= 0)
+        assert len(again) == (Counter(now) & Counter(before)).total(), "as many as can be"
 
 
 def test_what_is_scrolled_to_is_that_part_of_the_picture(qtbot: QtBot) -> None:
