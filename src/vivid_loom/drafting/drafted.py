@@ -3,6 +3,7 @@
 from dataclasses import field
 from functools import cached_property
 
+from vivid_loom.boat import Load
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.beside.bonds import DraftedBond
 from vivid_loom.drafting.beside.existing import Reuse
@@ -109,6 +110,12 @@ class Draft:
     def occupants(self) -> Occupants:
         """What lies in each run, thickest first."""
         return occupants(self.catalogue, self.assembled, self.spares, self.bonds, self.recorded)
+
+    @cached_property
+    def drawing(self) -> dict[str, tuple[Load, ...]]:
+        """The loads of every circuit and feeder as they draw through it, by its id."""
+        loads = self.aboard.loads
+        return {row.id: row.planned.drawing(loads) for row in self.rows}
 
     @cached_property
     def _by_id(self) -> dict[str, DraftedCircuit]:

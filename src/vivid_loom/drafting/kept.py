@@ -40,14 +40,16 @@ def _alike(now: object, before: object) -> bool:
     return isinstance(now, _BY_VALUE) and type(now) is type(before) and now == before
 
 
+_Made = dict[tuple[str, str], tuple[tuple[object, ...], Any]]
+
+
 class Kept:
     """What the stages of one draft made, each with what it was made from."""
 
     def __init__(self, before: "Kept | None" = None) -> None:
-        self._before: dict[tuple[str, str], tuple[tuple[object, ...], Any]] = {}
-        if before is not None:
-            self._before = before._made
-        self._made: dict[tuple[str, str], tuple[tuple[object, ...], Any]] = {}
+        self._before: _Made = before._made if before else {}
+        self._made: _Made = {}
+        self._beyond: _Made = before._beyond if before else {}
 
     def take(
         self,
@@ -76,6 +78,18 @@ class Kept:
         found: T = held[1]
         return found
 
+    def take_beyond(
+        self, stage: str, name: str, made_from: tuple[object, ...], make: Callable[[], T]
+    ) -> T:
+        """Return what is made of a whole draft, when anybody asks: as it was last made, for
+        whichever draft of the order, where it is made from the same.
+        """
+        held = self._beyond.get((stage, name))
+        if held is None or not _alike(made_from, held[0]):
+            held = self._beyond[stage, name] = (made_from, make())
+        found: T = held[1]
+        return found
+
     def held(self, stage: str) -> Any:
         """Return what a stage made of everything; None where it made nothing."""
         found = self._made.get((stage, ""))
@@ -96,4 +110,5 @@ class Kept:
         """
         made = Kept()
         made._made, self._made, self._before = self._made, {}, {}
+        made._beyond = self._beyond
         return made

@@ -240,14 +240,16 @@ class Bent:
         share = np.clip(v[second:] / self.converter_least_v, 0.0, 1.0)
         return per_volt / self.efficiency / high * share
 
+    @cached_property
     def working_slopes(self) -> Floats:
-        """Return slopes of what works at its voltage: nearest to true where nothing is wrong."""
+        """Slopes of what works at its voltage: nearest to true where nothing is wrong."""
         slope = np.where(self.law == RESISTANCE, 1.0, np.where(self.law == CURRENT, 0.0, -1.0))
         draws = self.amps * slope / self.volts
         return np.concatenate((draws, self.within.siemens, np.zeros(len(self.output)))) + LEAK_S
 
+    @cached_property
     def usual_slopes(self) -> Floats:
-        """Return slopes that are safe: a draw's steepest, a source's within its limit.
+        """Slopes that are safe: a draw's steepest, a source's within its limit.
 
         None is less steep than what it stands for, so that steps towards balance never overshoot.
         """

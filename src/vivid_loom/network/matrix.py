@@ -121,8 +121,8 @@ class Matrix:
         live, floating = self.layout.tied(siemens > 0)
         bent = bent or self.bent
         dead, dark = self.dead(siemens > 0, bent)
-        slopes = np.where(dark, LEAK_S, bent.usual_slopes())
-        working = np.where(dark, LEAK_S, bent.working_slopes())
+        slopes = np.where(dark, LEAK_S, bent.usual_slopes)
+        working = np.where(dark, LEAK_S, bent.working_slopes)
         return Standing(siemens, bent, slopes, working, live, floating, dead)
 
     def joined(self, conducts: Flags, bent: Bent) -> Joined:

@@ -52,7 +52,7 @@ def found_balance(solver: Matrix, standing: Standing) -> Found:
     if found.holds:
         return found
     # what was taken for dark wakes where a thin wire parts the volts of what it joins
-    return _Steady(solver, standing, standing.bent.usual_slopes()).found()
+    return _Steady(solver, standing, standing.bent.usual_slopes).found()
 
 
 class _Steady:

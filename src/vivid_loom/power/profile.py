@@ -1,7 +1,6 @@
 """Where the volts go: the way a load's current takes, piece by piece, out and home."""
 
-from collections import defaultdict
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Mapping
 from functools import cached_property
 from typing import Literal, NamedTuple
 
@@ -66,25 +65,23 @@ class _Stream:
     It ends: current flows from more to less voltage, so no way comes back to itself.
     """
 
-    def __init__(self, flows: dict[str, list[Flow]], ends: Collection[str]) -> None:
+    def __init__(self, flows: Mapping[str, Flow], ends: Collection[str]) -> None:
         self._flows, self._ends = flows, ends
         self._end_of: dict[str, str] = {}
 
     def ahead(self, at: str) -> Flow | None:
         """Return what the largest current passes next; None where the way ends."""
-        flows = self._flows.get(at)
-        return max(flows) if flows and at not in self._ends else None
+        return None if at in self._ends else self._flows.get(at)
 
     def end_of(self, at: str) -> str:
         """Return the terminal at which the way from another ends; many ways go on alike."""
         passed = []
         while at not in self._end_of:
             passed.append(at)
-            flow = self.ahead(at)
-            if flow is None:
-                self._end_of[at] = at
-            else:
+            if flow := self.ahead(at):
                 at = flow[2]
+            else:
+                self._end_of[at] = at
         end = self._end_of[at]
         self._end_of.update(dict.fromkeys(passed, end))
         return end
@@ -100,18 +97,20 @@ class Profiles:
         self._homes: dict[str, _Stream] = {}
 
     @cached_property
-    def _flows(self) -> tuple[dict[str, list[Flow]], dict[str, list[Flow]]]:
-        """By terminal, what flows into it, and what flows out of it."""
-        into: dict[str, list[Flow]] = defaultdict(list)
-        out_of: dict[str, list[Flow]] = defaultdict(list)
+    def _largest(self) -> tuple[dict[str, Flow], dict[str, Flow]]:
+        """By terminal, the largest current into it, and the largest out of it."""
+        into: dict[str, Flow] = {}
+        out_of: dict[str, Flow] = {}
         branches, amps = self.now.board.solver.branches, self.now.point.branch_a.tolist()
         for (name, start, end, _), through in zip(branches, amps, strict=True):
-            if through > FLOWS_A:
-                into[end].append((through, name, start))
-                out_of[start].append((through, name, end))
-            elif through < -FLOWS_A:
-                into[start].append((-through, name, end))
-                out_of[end].append((-through, name, start))
+            if -FLOWS_A <= through <= FLOWS_A:
+                continue
+            a, b = (start, end) if through > 0 else (end, start)
+            there, back = (abs(through), name, a), (abs(through), name, b)
+            if b not in into or there > into[b]:
+                into[b] = there
+            if a not in out_of or back > out_of[a]:
+                out_of[a] = back
         return into, out_of
 
     @cached_property
@@ -122,7 +121,7 @@ class Profiles:
 
     @cached_property
     def _upstream(self) -> _Stream:
-        return _Stream(self._flows[0], self._sources)
+        return _Stream(self._largest[0], self._sources)
 
     def of(self, element: str) -> Profile | None:
         """Return what is lost on the way of an element's current; None where none flows."""
@@ -146,7 +145,7 @@ class Profiles:
         ends, source = (self.now.board.elements[e] for e in (profile.element, profile.source))
         last = source.minus  # another source may lie on the way home
         if last not in self._homes:
-            self._homes[last] = _Stream(self._flows[1], (last,))
+            self._homes[last] = _Stream(self._largest[1], (last,))
         out = [*self._followed(ends.plus, self._upstream)]
         return Way(tuple(out[::-1]), tuple(self._followed(ends.minus, self._homes[last])))
 

@@ -1,37 +1,23 @@
 """The net list of a draft: what the sheets describe, as parts, contacts and conductors."""
 
 from collections.abc import Iterator, Mapping
-from functools import lru_cache
-from typing import TypeVar
+from functools import partial
 
 from vivid_loom.boat import SIGNAL_A, SOURCES, STATES, Load, Supply
 from vivid_loom.boat.feeders import ANY
+from vivid_loom.drafting.after.circuit_net import circuit_net
+from vivid_loom.drafting.after.collected import BAR, Collected, terminal_id
 from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.helm.lamps import LAMPS
-from vivid_loom.drafting.making.ending import stud_of
 from vivid_loom.drafting.making.switch import HelmSwitch
-from vivid_loom.drafting.making.wire import End
-from vivid_loom.netlist import (
-    Actuator,
-    Conductor,
-    Contact,
-    Device,
-    Element,
-    NetList,
-    Part,
-    Terminal,
-    TerminalId,
-)
+from vivid_loom.netlist import Conductor, Element, NetList, Terminal, TerminalId
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.colours import InsulationColour
-from vivid_loom.standards.terminals import CONTACTS, THREADED, Form, form_of
+from vivid_loom.standards.terminals import CONTACTS, Form
 
 __all__ = ["intended_states", "lamp_element", "net_list"]
 
-K = TypeVar("K", bound=str)
-T = TypeVar("T")
-BAR = "bar"
 ROCKER_LAMP_A = 0.02  # a lit legend or a dot, one diode and its resistor; our choice
 
 
@@ -40,56 +26,14 @@ def lamp_element(place: str, lamp: int) -> str:
     return f"{place} {LAMPS[lamp]} lamp"
 
 
-def _id(part: str, name: str) -> TerminalId:
-    return TerminalId(f"{part} {name}")
-
-
-@lru_cache(maxsize=4096)
-def _terminal(part: str, name: str, kind: str, thread: str) -> Terminal:
-    """Return a terminal: most are the same after an edit."""
-    return Terminal(_id(part, name), part, name, kind, form_of(kind, thread))
-
-
-class _Net:
-    """Collects a net list part by part."""
+class _Net(Collected):
+    """Collects a net list from a draft."""
 
     def __init__(self, draft: Draft) -> None:
+        super().__init__(draft.aboard)
         self.draft, self.network = draft, draft.aboard.boat.network
-        switches = draft.aboard.switches.values()
         self.coils = {supply.coil for supply in self.network.supplies.values()}
-        self.coils |= {switch.coil for switch in switches}
-        self.parts: dict[str, Part] = {}
-        self.terminals: dict[TerminalId, Terminal] = {}
-        self.actuators: dict[str, Actuator] = {}
-        self.contacts: dict[str, Contact] = {}
-        self.elements: dict[str, Element] = {}
-        self.conductors: dict[str, Conductor] = {}
-
-    def part(self, name: str, kind: str, title: str, station: str) -> None:
-        self.parts.setdefault(name, Part(name, kind, title, station))
-
-    def terminal(self, part: str, name: str, kind: str) -> TerminalId:
-        made = _id(part, name)
-        if made not in self.terminals:
-            thread = stud_of(part, name, kind, self.draft.aboard) if kind in THREADED else ""
-            self.terminals[made] = _terminal(part, name, kind, thread)
-        return made
-
-    def contact(
-        self,
-        part: str,
-        first: TerminalId,
-        last: TerminalId,
-        *,
-        by: tuple[str, tuple[str, ...]] = ("", ()),
-        device: Device | None = None,
-    ) -> None:
-        name = f"{first} – {last}"
-        self.contacts[name] = Contact(name, part, (first, last), *by, device)
-
-    def actuator(self, name: str, part: str, states: tuple[str, ...], coil: str = "") -> str:
-        self.actuators[name] = Actuator(name, part, states, coil)
-        return name
+        self.coils |= {switch.coil for switch in draft.aboard.switches.values()}
 
     # what the boat has
 
@@ -159,10 +103,10 @@ class _Net:
             self.terminal(place, terminal, part.terminal)
         for pole in range(1, part.poles + 1):
             for press in part.presses:
-                onto = _id(place, f"{pole}{press[0].upper()}")
-                self.contact(place, _id(place, f"{pole}C"), onto, by=(name, (press,)))
+                onto = terminal_id(place, f"{pole}{press[0].upper()}")
+                self.contact(place, terminal_id(place, f"{pole}C"), onto, by=(name, (press,)))
         for lamp in range(part.lamps):
-            plus, minus = (_id(place, end) for end in part.lamp_ends(lamp))
+            plus, minus = (terminal_id(place, end) for end in part.lamp_ends(lamp))
             element = lamp_element(place, lamp)
             self.elements[element] = Element(element, place, plus, minus, "lamp", ROCKER_LAMP_A)
 
@@ -170,7 +114,7 @@ class _Net:
         """Join the bar of a breaker panel to a lever on it."""
         lever = self.draft.breaker_levers.get(row.id)
         if lever:
-            bar, inlet = _id(row.planned.source, BAR), _id(lever.place, "1C")
+            bar, inlet = terminal_id(row.planned.source, BAR), terminal_id(lever.place, "1C")
             self.contact(row.planned.source, bar, inlet)
 
     def load(self, load: Load) -> None:
@@ -239,93 +183,39 @@ class _Net:
             self.part(post.place, "post", post.place, post.station)
 
     def _cavity(self, plug: str, name: str, form: Form) -> TerminalId:
-        made = _id(plug, name)
+        made = terminal_id(plug, name)
         self.terminals[made] = Terminal(made, plug, name, "cavity", form)
         return made
 
-    # what the draft joins
+    def circuits(self, fixed: Mapping[TerminalId, Terminal]) -> None:
+        """Add what circuits and feeders add, each as before where it is made from the same.
 
-    def wires(self, row: DraftedCircuit) -> None:
-        """Add a row's wires; a device without a holder stands between them and where they start."""
-        start = row.planned.plan.start
-        by_device = () if row.planned.stub_m else (start.place, start.name)
-        for wire in row.wires:
-            conductor = wire.conductor
-            first, last = conductor.ends
-            if first not in self.terminals:
-                self._landing(wire.start, first)
-            if last not in self.terminals:
-                self._landing(wire.end, last)
-            if wire.start[:2] == by_device and wire.live != "return":
-                conductor = conductor._replace(ends=(self._behind_device(first, row), last))
-            self.conductors[wire.id] = conductor
-
-    def _landing(self, end: End, at: TerminalId) -> None:
-        """Add what a wire's end lands on; a way, screw or stud of a bar is joined to it."""
-        self.terminal(end.place, end.point, end.kind)
-        bar = _id(end.place, BAR)
-        if bar in self.terminals:
-            self.contact(end.place, bar, at)
-
-    def _behind_device(self, at: TerminalId, row: DraftedCircuit) -> TerminalId:
-        """Put a circuit's or feeder's device between a terminal and its conductors."""
-        device = self._device(row)
-        if device is None:
-            return at
-        out = TerminalId(f"{row.id} device")
-        place = row.planned.plan.start.place
-        if out not in self.terminals:
-            form = self.terminals[at].form
-            self.terminals[out] = Terminal(out, place, f"{row.id} device", "way", form)
-            by: tuple[str, tuple[str, ...]] = ("", ())
-            if row.planned.pattern == "breaker" and place == row.planned.source:  # by hand
-                name = self.actuator(f"{row.id} breaker", place, ("on", "off"))
-                by = (name, ("on",))
-            self.contact(place, at, out, by=by, device=device)
-        return out
-
-    def holder(self, row: DraftedCircuit) -> None:
-        """Add the holder of a device that stands by itself."""
-        if row.planned.stub_m:
-            start = row.planned.plan.start
-            self._holder(f"{row.id} holder", start.station, self._device(row))
-        for leg in row.planned.plan.legs:
-            if leg.fuse_a and leg.start.kind == "tail":
-                device = Device("blade fuse", leg.fuse_a, row.id)
-                self._holder(leg.start.place, leg.start.station, device)
-
-    def _holder(self, name: str, station: str, device: Device | None) -> None:
-        self.part(name, "holder", name, station)
-        into, out = (self.terminal(name, side, "stud") for side in ("in", "out"))
-        self.contact(name, into, out, device=device)
-
-    @staticmethod
-    def _device(row: DraftedCircuit) -> Device | None:
-        held = row.sized.protection if row.sized else None
-        return Device(row.planned.family, held.value, row.id) if held else None
-
-    def whole(self) -> NetList:
-        """Return the net list."""
-        return NetList(
-            parts=_in_order(self.parts),
-            terminals=_in_order(self.terminals),
-            actuators=_in_order(self.actuators),
-            contacts=_in_order(self.contacts),
-            elements=_in_order(self.elements),
-            conductors=_in_order(self.conductors),
-        )
-
-
-def _in_order(found: Mapping[K, T]) -> tuple[T, ...]:
-    """Return what was found in order of its ids."""
-    return tuple([found[name] for name in sorted(found)])
+        Args:
+            fixed: terminals of the batteries, the supply and the buses.
+        """
+        aboard, kept = self.aboard, self.draft.kept
+        terminals: dict[TerminalId, Terminal] = {}
+        for row in self.draft.rows:
+            held = row.sized.protection.value if row.sized and row.sized.protection else None
+            added = kept.take_beyond(
+                "net",
+                row.id,
+                (row.planned, row.wires, held, aboard.boat),
+                partial(circuit_net, row, aboard, fixed),
+            )
+            self.parts |= added.parts
+            terminals |= added.terminals
+            self.actuators |= added.actuators
+            self.contacts |= added.contacts
+            self.conductors |= added.conductors
+        self.terminals = terminals | self.terminals  # what a part says of its own goes before
 
 
 def _factory_links(net: _Net, draft: Draft) -> None:
     """Add what stays of the chains that panels arrive with."""
     for number, fate in enumerate(link_fates(draft), 1):
         if fate.stays and fate.start.switch and fate.end.switch:
-            ends = [_id(e.switch.place, e.tab) for e in (fate.start, fate.end) if e.switch]
+            ends = [terminal_id(e.switch.place, e.tab) for e in (fate.start, fate.end) if e.switch]
             name = f"{fate.panel.id} link {number}"
             net.conductors[name] = Conductor(
                 name,
@@ -345,6 +235,7 @@ def net_list(draft: Draft) -> NetList:
     net.buses()
     for supply in draft.aboard.boat.supplies:
         net.supply(supply)
+    fixed = dict(net.terminals)
     for switch in draft.switches:
         net.switch(switch)
     for load in draft.aboard.loads.values():
@@ -353,10 +244,9 @@ def net_list(draft: Draft) -> NetList:
     net.plugs()
     net.posts()
     _factory_links(net, draft)
-    for row in draft.rows:
-        net.holder(row)
+    for row in draft.circuits:
         net.breaker_lever(row)
-        net.wires(row)
+    net.circuits(fixed)
     return net.whole()
 
 

@@ -104,15 +104,15 @@ class Ending:
             meeting.setdefault(leg.leg.start, []).append(leg.whole)
             meeting.setdefault(leg.leg.end, []).append(leg.whole)
         forks, called = aboard.profile.second_on_a_tab == "forked", aboard.called
-        self.stands = {
-            point: _Stands(
-                called.get(point.place),
-                min(met).wire,  # what carries most
-                forks and point.kind == "tab" and len(met) > 1 and all(m.jumper for m in met),
-                tuple([m.gauge for m in met]),
-            )
-            for point, met in meeting.items()
-        }
+        self.stands: dict[Point, _Stands] = {}
+        for point, met in meeting.items():
+            name = called.get(point.place)
+            if len(met) == 1:
+                self.stands[point] = _Stands(name, met[0].wire, False, (met[0].gauge,))
+                continue
+            forked = forks and point.kind == "tab" and all(m.jumper for m in met)
+            gauges = tuple([m.gauge for m in met])
+            self.stands[point] = _Stands(name, min(met).wire, forked, gauges)  # what carries most
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}
 

@@ -161,7 +161,7 @@ def _choose_bus(
     elif aboard.profile.negatives == "main" and not request.cable:
         order = list(buses[:1])
     else:
-        order = sorted(buses, key=lambda b: (seen.routes.distance_m(station, b.station), b.id))
+        order = seen.buses_near(station)
     order = order or [places[aboard.boat.battery.id]]
     bus = next((b for b in order if used.screws.has_room(b.id, b.screws)), None)
     if bus is None:
@@ -185,6 +185,7 @@ class _Seen(NamedTuple):
 
     Attributes:
         controlled: loads whose control lead has a circuit of its own.
+        near: return buses by how near they are, of the stations that were asked about.
     """
 
     aboard: Aboard
@@ -193,6 +194,16 @@ class _Seen(NamedTuple):
     positions: dict[str, int]
     used: _Counters
     controlled: frozenset[str]
+    near: dict[str, list[ReturnBus]]
+
+    def buses_near(self, station: str) -> list[ReturnBus]:
+        """Return the return buses, the nearest to a station first."""
+        if station not in self.near:
+            distance_m, buses = self.routes.distance_m, self.aboard.boat.return_buses
+            self.near[station] = sorted(
+                buses, key=lambda bus: (distance_m(station, bus.station), bus.id)
+            )
+        return self.near[station]
 
 
 def _switch_station(contact: ContactRequest, supply: Supply, seen: _Seen) -> str:
@@ -405,7 +416,8 @@ def _allocated(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Alloca
     """
     positions, short = helm_positions(aboard, catalogue)
     controlled = {name for c in aboard.circuits if c.lead == "control" for name in c.loads}
-    seen = _Seen(aboard, routes, catalogue, positions, _Counters(aboard), frozenset(controlled))
+    used = _Counters(aboard)
+    seen = _Seen(aboard, routes, catalogue, positions, used, frozenset(controlled), {})
     circuits: list[Planned] = []
     ordered, kept = _in_priority(aboard.circuits, aboard), aboard.kept
     for request in (r for r in ordered if not r.instrument):

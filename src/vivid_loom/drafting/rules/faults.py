@@ -158,10 +158,12 @@ def _time_words(seconds: float) -> str:
     return "no promised time" if seconds == math.inf else f"{figure(seconds)} s"
 
 
-def _with_faults(draft: Draft) -> Iterator[tuple[DraftedCircuit, Fault, float]]:
-    for row in draft.rows:
-        if row.fault and row.sized and row.sized.protection:
-            yield row, row.fault, row.sized.protection.value
+def _with_faults(draft: Draft) -> list[tuple[DraftedCircuit, Fault, float]]:
+    return [
+        (row, row.fault, row.sized.protection.value)
+        for row in draft.rows
+        if row.fault and row.sized and row.sized.protection
+    ]
 
 
 def shorts(draft: Draft) -> Iterator[Finding]:
@@ -238,7 +240,7 @@ def motors(draft: Draft) -> Iterator[Finding]:
                     name=loads[stall.load].name, amps=figure(stall.hot_a), rating=figure(rating)
                 )
                 yield Finding(STALLS, (row.id, stall.load), told)
-        drawing = row.planned.drawing(loads)
+        drawing = draft.drawing[row.id]
         start = _start_a(drawing)
         holds = time_current.holds_s(row.planned.family, rating, start) if start else math.inf
         if holds < START_S * (1 - 1e-9):

@@ -139,7 +139,7 @@ def makers(draft: Draft) -> Iterator[Finding]:
     """The makers' own limits on fuse and wire; device tails are exempt."""
     for row in draft.circuits:
         s = row.sized
-        for load in row.planned.drawing(draft.aboard.loads) if s else ():
+        for load in draft.drawing[row.id] if s else ():
             name = load.id
             assert s is not None
             rating = s.protection.value if s.protection else 0.0
@@ -160,7 +160,7 @@ def makers(draft: Draft) -> Iterator[Finding]:
 def maker_tables(draft: Draft) -> Iterator[Finding]:
     """The makers' own length tables, and the kinds of device they allow."""
     for row in draft.circuits:
-        for load in row.planned.drawing(draft.aboard.loads):
+        for load in draft.drawing[row.id]:
             name = load.id
             if not load.allows(row.planned.family):  # type: ignore[arg-type]
                 allowed = " or ".join(load.fuse_families)

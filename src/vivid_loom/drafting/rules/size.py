@@ -195,7 +195,7 @@ def protections(draft: Draft) -> Iterator[Finding]:
 
 def _steady_a(draft: Draft, row: DraftedCircuit) -> float:
     """Return what heats its device for long; a socket's figure is what it may be asked for."""
-    loads = row.planned.drawing(draft.aboard.loads)
+    loads = draft.drawing[row.id]
     sockets = all(load.function == "socket" for load in loads)
     return row.sized.heating_a if row.sized and not sockets else 0.0
 
@@ -293,7 +293,7 @@ def switch_contacts(draft: Draft) -> Iterator[Finding]:
             row = draft.circuit(use.circuit)
             if row is None or row.sized is None or row.sized.protection is None:
                 continue
-            motor = any(load.motor for load in row.planned.drawing(draft.aboard.loads))
+            motor = any(load.motor for load in draft.drawing[row.id])
             bears = switch.part.rated_a * (switch.part.motor_factor if motor else 1.0)
             rating, amps = row.sized.protection.value, row.sized.current_a
             if amps > bears or rating > switch.part.rated_a:

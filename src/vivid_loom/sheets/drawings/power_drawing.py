@@ -1,18 +1,20 @@
 """A boat powered up, drawn: levers, sources, and for every load where its volts go."""
 
 from collections.abc import Collection, Iterable
+from functools import lru_cache
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.profile import Piece, Profile, Profiles, Way
-from vivid_loom.quantities import figure
+from vivid_loom.quantities import Gauge, figure
 from vivid_loom.sheets.paper.drawing import Circle, Line, Primitive, Rect, Scene, Spot, Text
 from vivid_loom.sheets.paper.metrics import fitted, text_width
 from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.sheets.paper.wire_paint import wire_lines, wire_width
 from vivid_loom.sheets.words.helm_words import element_words
 from vivid_loom.sheets.words.power_words import lever_name
+from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
 
 __all__ = ["Lever", "PowerLook", "levers_of", "power_picture"]
@@ -208,9 +210,7 @@ class _Artist:
             self.items.append(Line(((x, base), (end, base)), t.focus, 14))
         wire = self.now.board.conductors.get(piece.id)
         if wire is not None:
-            width = wire_width(area_mm2(wire.gauge)) * 1.2
-            points = ((x, base), (end, base))
-            self.items.extend(wire_lines(points, wire.colour, width, t.wire_edge))
+            self.items += _wire(x, end, base, wire.gauge, wire.colour, t.wire_edge)
         else:
             high = 6.0 if piece.kind == "device" else 3.5
             self.items.append(Rect(x, base - high, end - x, 2 * high, t.bar, t.ink, 0.6))
@@ -230,6 +230,15 @@ class _Artist:
             mark = edge - 196
             words, tone = ("over", t.warn) if works else ("gives up", t.alarm)
             self.items.append(Text(mark - 6, base + 4, words, 10.5, tone, True))
+
+
+@lru_cache(maxsize=4096)
+def _wire(
+    x: float, end: float, base: float, gauge: Gauge, colour: InsulationColour, edge: str
+) -> tuple[Line, ...]:
+    """Draw a piece of wire; after an edit most lie as they lay."""
+    width = wire_width(area_mm2(gauge)) * 1.2
+    return wire_lines(((x, base), (end, base)), colour, width, edge)
 
 
 def _px(value: float) -> float:
