@@ -71,8 +71,8 @@ HELM = (
     Mutant(
         "pole's upper and lower terminal swapped in the net list",
         "drafting/after/net.py",
-        'self.contact(place, _id(place, f"{pole}C"), onto, by=(name, (press,)))',
-        'self.contact(place, _id(place, f"{pole}C"), onto, by=(name, ("up",)))',
+        "onto, by=(name, (press,)))",
+        'onto, by=(name, ("up",)))',
         RULES,
     ),
     Mutant(
@@ -230,8 +230,15 @@ HELM = (
         "tests/drafting/test_breaker_levers.py",
     ),
     Mutant(
-        "a lever's breaker moved by a second hand",
+        "a circuit's net list stands whatever its device",
         "drafting/after/net.py",
+        "(row.planned, row.wires, held, aboard.boat)",
+        "(row.planned, row.wires, aboard.boat)",
+        "tests/drafting/test_again.py",
+    ),
+    Mutant(
+        "a lever's breaker moved by a second hand",
+        "drafting/after/circuit_net.py",
         'if row.planned.pattern == "breaker" and place == row.planned.source:',
         'if row.planned.pattern == "breaker":',
         "tests/drafting/test_breaker_levers.py",

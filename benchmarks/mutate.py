@@ -430,7 +430,7 @@ MUTANTS = (
     ),
     Mutant(
         "a fuse left out of the net",
-        "drafting/after/net.py",
+        "drafting/after/circuit_net.py",
         "self.contact(place, at, out, by=by, device=device)",
         "self.contact(place, at, out, by=by)",
         NETS,

@@ -12,6 +12,7 @@ from vivid_loom.boat import read_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER, find_boat
 from vivid_loom.drafting import Draft, DraftError, draft
+from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.after.truth import Truth, truth_of
 from vivid_loom.order import (
     Edit,
@@ -41,6 +42,8 @@ def same(left: Draft, right: Draft) -> list[str]:
         found.append("draft.json")
     if truth_of(left).rows != truth_of(right).rows:
         found.append("presses")
+    if net_list(left) != net_list(right):
+        found.append("net list")
     return found
 
 

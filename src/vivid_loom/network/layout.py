@@ -6,6 +6,7 @@ are joined alike: a boat before and after an edit, or with a fault in one of its
 
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
+from itertools import chain
 from types import MappingProxyType
 from typing import NamedTuple
 
@@ -76,16 +77,18 @@ class Layout:
     """
 
     def __init__(self, named: _Named) -> None:
-        self.node = _numbered(named)
-        at = self.node
-        self.size = max(at.values(), default=-1) + 1
-        resisting = [(at[a], at[b]) for a, b, _ in named.branches if at[a] != at[b]]
-        self.branch_ends = _ends_of(resisting)
-        self.source_ends = _ends_of([(at[a], at[b]) for a, b in named.stiff])
-        bent = (*named.draws, *named.limited, *named.converters)
-        self.bent_ends = _ends_of([(at[a], at[b]) for a, b in bent])
+        given = (*named.stiff, *named.limited, *named.draws, *named.converters)
+        by_name = [*[(a, b) for a, b, _ in named.branches], *given]
+        self.node, ends = _numbered(by_name, [joint for _, _, joint in named.branches])
+        self.size = int(ends.max(initial=-1)) + 1
+        branches, stiff, limited, draws, converters = np.split(
+            ends, np.cumsum([len(part) for part in named[:4]]), axis=1
+        )
+        self.branch_ends = branches[:, branches[0] != branches[1]]
+        self.source_ends = stiff
+        self.bent_ends = np.concatenate((draws, limited, converters), axis=1)
         self.between = (len(named.draws), len(named.draws) + len(named.limited))
-        self._reference = at.get(named.reference)
+        self._reference = self.node.get(named.reference)
         self._place()
 
     def _place(self) -> None:
@@ -182,29 +185,23 @@ def _fixed(found: tuple[Flags, Flags]) -> tuple[Flags, Flags]:
     return found
 
 
-def _numbered(named: _Named) -> Mapping[str, int]:
-    root: dict[str, str] = {}
+def _numbered(
+    ends: Sequence[tuple[str, str]], joints: Sequence[bool]
+) -> tuple[Mapping[str, int], Ints]:
+    """Return the number of every node by name, and the ends by number, shape (2, n).
 
-    def find(name: str) -> str:
-        root.setdefault(name, name)
-        while root[name] != name:
-            root[name] = root[root[name]]
-            name = root[name]
-        return name
-
-    for first, last, is_joint in named.branches:
-        a, b = find(first), find(last)
-        if is_joint:
-            root[a] = b
-    others = (*named.stiff, *named.limited, *named.draws, *named.converters)
-    for plus, minus in others:
-        find(plus), find(minus)
-    numbers: dict[str, int] = {}
-    at = {name: numbers.setdefault(find(name), len(numbers)) for name in list(root)}
-    joined = [(at[a], at[b]) for a, b, _ in named.branches]
-    joined += [(at[plus], at[minus]) for plus, minus in others]
-    order = _elimination_order(_ends_of(joined), len(numbers)).tolist()
-    return MappingProxyType({name: order[number] for name, number in at.items()})
+    Args:
+        ends: of branches, then of all else.
+        joints: which of the branches make one node of their ends.
+    """
+    numbers = {name: i for i, name in enumerate(dict.fromkeys(chain.from_iterable(ends)))}
+    pairs = _ends_of([(numbers[a], numbers[b]) for a, b in ends])
+    node = np.arange(len(numbers))
+    if any(joints):
+        node = islands(pairs[:, : len(joints)][:, np.array(joints)], len(numbers))[1]
+    place = _elimination_order(node[pairs], int(node.max(initial=-1)) + 1)[node]
+    by_name = MappingProxyType(dict(zip(numbers, place.tolist(), strict=True)))
+    return by_name, place[pairs]
 
 
 def _elimination_order(ends: Ints, size: int) -> Ints:
@@ -214,10 +211,15 @@ def _elimination_order(ends: Ints, size: int) -> Ints:
 
     if not size:
         return np.zeros(0, dtype=np.int64)
-    a, b = ends
-    row, column = np.concatenate((a, b)), np.concatenate((b, a))
-    pattern = csc_matrix((np.ones(len(row)), (row, column)), shape=(size, size))
-    pattern.setdiag(np.full(size, 2.0 * len(row) + 1.0))  # no pivot but the diagonal's
+    (a, b), every = ends, np.arange(size)
+    steep = np.full(size, 4.0 * len(a) + 1.0)  # no pivot but the diagonal's
+    pattern = csc_matrix(
+        (
+            np.concatenate((np.ones(2 * len(a)), steep)),
+            (np.concatenate((a, b, every)), np.concatenate((b, a, every))),
+        ),
+        shape=(size, size),
+    )
     symmetric = {"SymmetricMode": True}
     found: Ints = splu(
         pattern, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=symmetric

@@ -61,9 +61,10 @@ class Matrix:
         _check(network)
         self.layout = layout_of(network)
         self.node, self.size = self.layout.node, self.layout.size
-        at = self.node
-        self.branches = tuple(b for b in network.branches if at[b.a] != at[b.b])
-        self.branch_ids = tuple(b.id for b in self.branches)
+        at, self.branches = self.node, network.branches
+        if self.layout.branch_ends.shape[1] < len(network.branches):
+            self.branches = tuple(b for b in network.branches if at[b.a] != at[b.b])
+        self.branch_ids = tuple([b.id for b in self.branches])
         self.branch_index = {name: i for i, name in enumerate(self.branch_ids)}
         self.siemens = np.array([1 / b.ohm for b in self.branches], dtype=float)
         stiff, limited = network.stiff, network.limited
