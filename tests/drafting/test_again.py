@@ -199,3 +199,25 @@ def test_another_boat_takes_nothing_over(tmp_path: Path) -> None:
         )
         == []
     )
+
+
+def test_another_device_is_another_net_list() -> None:
+    """Nothing of the wires is other, and none of the circuits beside it is collected again."""
+    order, model = read_order(DEMO_ORDER), read_boat(DEMO_FOLDER / "qh-86.boat.json")
+    before = draft(order, model, shipped_catalogue())
+    was = net_list(before)
+    larger = Override(
+        subject="C24", field="protection_a", value="20", reason="in stock", initials="VL"
+    )
+    edited = set_override(larger)[1](order)
+    after = draft(edited, model, shipped_catalogue(), before)
+    now = net_list(after)
+    assert now == net_list(draft(edited, model, shipped_catalogue()))
+    ratings = [
+        {c.device.rating_a for c in net.contacts if c.device and c.device.listed == "C24"}
+        for net in (was, now)
+    ]
+    assert ratings[0] != ratings[1] == {20.0}
+    assert [c for c in was.conductors if c.circuit == "C23"] == [
+        c for c in now.conductors if c.circuit == "C23"
+    ]
