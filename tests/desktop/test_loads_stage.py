@@ -7,6 +7,7 @@ import pytest
 from openpyxl import Workbook
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QDialog, QFileDialog, QInputDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 
@@ -16,6 +17,8 @@ from vivid_loom.desktop.loads.catalogue_dialog import CatalogueDialog
 from vivid_loom.desktop.loads.import_dialog import ImportDialog
 from vivid_loom.desktop.loads.stage import LoadsStage
 from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
+from vivid_loom.desktop.widgets.text_table import BESIDE_PX, CELL_PX
+from vivid_loom.sheets.paper.metrics import text_width
 
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
 
@@ -294,6 +297,24 @@ def test_supply_and_spares(window: MainWindow, stage: LoadsStage, answer: Answer
     window.session.undo_stack.undo()
     window.session.undo_stack.undo()
     assert window.session.boat.panels[0].positions == 20 and not window.session.order.spares
+
+
+def test_no_cell_is_cut_at_the_usual_size(window: MainWindow, stage: LoadsStage) -> None:
+    window.resize(1280, 800)
+    window.grab()
+    QTest.qWait(20)  # columns are fitted once the table has its size
+    table, model = stage.table, stage.model
+    shown = [c for c in range(len(model.headings)) if not table.isColumnHidden(c)]
+    assert len(shown) >= 10
+    cut = [
+        row[column].text
+        for row in model.rows
+        for column in shown
+        if text_width(row[column].text, CELL_PX, bold=row[column].bold) + 2 * BESIDE_PX
+        > table.columnWidth(column)
+    ]
+    assert cut == []
+    assert "C41, later" in [row[-1].text for row in model.rows]
 
 
 def test_scenarios_change_the_totals_and_search_narrows(

@@ -59,8 +59,14 @@ _EDITABLE = {
 _RANK = {"unknown": 0, "estimate": 1}
 
 
-NAMES_LEAST, LAST_COLUMN = 230, 82  # px that names and places, and the circuit, have at least
-_WIDTHS = {2: 78, 3: 54, 4: 58, 5: 78, 6: 66, 7: 70, 8: 46, 9: 48, 10: 60}
+NAMES_LEAST, LAST_COLUMN = 296, 84  # px that names and places, and the circuit, have at least
+_WIDTHS = {2: 72, 3: 50, 4: 56, 5: 74, 6: 64, 7: 64, 8: 46, 9: 46, 10: 56}
+_STATES = {  # beside the circuit, where there is little room; the sheet says it in full
+    "fitted": "",
+    "wired_for_later": ", later",
+    "owner_supplied": ", owner's",
+    "provisional_place": ", place?",
+}
 _FIRST_TO_GO = (8, 3, 10, 9, 4, 7, 6)  # the sheet beside the table has them all
 
 
@@ -260,7 +266,6 @@ class LoadsStage(StageView):
         nominal = self.session.boat.nominal_v
         tone = {"unknown": "alarm", "estimate": "warn"}.get(load.evidence.kind, "")
         watts = "" if load.running_a is None else figure(load.running_a * nominal)
-        state = load.state.replace("_", " ")
         return (
             Cell(load.name),
             Cell(place),
@@ -278,7 +283,7 @@ class LoadsStage(StageView):
             Cell(f"{use.hours:g}" if use else "", "quiet" if use and use.usual else ""),
             Cell(figure(use.ah) if use else ""),
             Cell(
-                (" ".join(feeds) or "no feed") + ("" if state == "fitted" else f", {state}"),
+                (" ".join(feeds) or "no feed") + _STATES[load.state],
                 "" if feeds else "alarm",
             ),
         )
