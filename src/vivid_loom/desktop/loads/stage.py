@@ -59,7 +59,7 @@ _EDITABLE = {
 _RANK = {"unknown": 0, "estimate": 1}
 
 
-NAMES_LEAST, LAST_COLUMN = 296, 84  # px that names and places, and the circuit, have at least
+NAMES_LEAST, LAST_COLUMN = 294, 86  # px that names and places, and the circuit, have at least
 _WIDTHS = {2: 72, 3: 50, 4: 56, 5: 74, 6: 64, 7: 64, 8: 46, 9: 46, 10: 56}
 _STATES = {  # beside the circuit, where there is little room; the sheet says it in full
     "fitted": "",
