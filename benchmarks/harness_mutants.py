@@ -264,6 +264,13 @@ HARNESS = (
         "tests/sheets/test_labels.py",
     ),
     Mutant(
+        "words on a map that nobody can read",
+        "sheets/drawings/board_drawing.py",
+        "if not isinstance(item, Text) or item.size < LENGTH_MM:",
+        "if not isinstance(item, Text):",
+        "tests/workshop/test_board.py",
+    ),
+    Mutant(
         "a bond that leads to the battery wherever it is meant to",
         "sheets/lists/loose_lists.py",
         "draft.aboard.boat.bonding_station or draft",

@@ -14,8 +14,16 @@ from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import Order
 from vivid_loom.sheets.board_files import all_boards
-from vivid_loom.sheets.drawings.board_drawing import HarnessBoard, harness_boards
+from vivid_loom.sheets.drawings.board_drawing import (
+    HEADING_MM,
+    LENGTH_MM,
+    HarnessBoard,
+    harness_boards,
+    layers,
+)
 from vivid_loom.sheets.lists.harness_lists import branches
+from vivid_loom.sheets.paper.drawing import Text, reach_y
+from vivid_loom.sheets.paper.metrics import reach_x
 from vivid_loom.workshop.harness.board import BoardPlan, lay_out
 from vivid_loom.workshop.harness.limb import Limb, Note
 from vivid_loom.workshop.harness.stems import STEM_MM
@@ -78,6 +86,19 @@ def test_nothing_lies_over_another(any_draft: Draft) -> None:
     boards = all_boards(any_draft)
     assert len(boards) >= 3
     assert {b.tree.id: problems(b) for b in boards if problems(b)} == {}
+
+
+def test_a_map_of_a_board_says_what_can_be_read(any_draft: Draft) -> None:
+    """At a tenth letters of 17 mm are 1.7 mm: smaller ones are left to the table beside it."""
+    for board in all_boards(any_draft):
+        words = [w for w in layers(board, any_draft, rows=False)["words"] if isinstance(w, Text)]
+        blocks = [box(b.x, b.y, b.x + b.width_mm, b.y + b.height_mm) for b in board.plan.blocks]
+        for word in words:
+            (left, right), (top, low) = reach_x(word), reach_y(word)
+            assert word.size >= LENGTH_MM, word.text
+            assert any(block.buffer(1).contains(box(left, top, right, low)) for block in blocks)
+        told = {word.text.split()[0] for word in words if word.bold and word.size < HEADING_MM}
+        assert told == {branch.id for branch in board.tree.branches}
 
 
 def test_a_harness_of_the_demo_order_fits_the_shops_board(full: Draft) -> None:

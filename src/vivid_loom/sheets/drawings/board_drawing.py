@@ -326,15 +326,21 @@ def layers(
     """
     found: dict[str, list[Primitive]] = {name: [] for name in LAYERS}
     for layer, item, _ in _board_items(board, draft, PAPER):
-        fine = layer == "words" and _is_fine(item)
-        if rows or not fine:
-            found[layer].append(item)
+        shown = item if rows or layer != "words" else _in_small(item)
+        if shown:
+            found[layer].append(shown)
     return {name: tuple(items) for name, items in found.items()}
 
 
-def _is_fine(item: Primitive) -> bool:
-    """Tell whether something is read from near: a row of a note, or its chip."""
-    return item.size <= ROW_MM if isinstance(item, Text) else True
+def _in_small(item: Primitive) -> Primitive | None:
+    """Return a word as a map has it: what nobody could read is left out, and the table beside it
+    says it; a branch's name and length take the room.
+    """
+    if not isinstance(item, Text) or item.size < LENGTH_MM:
+        return None
+    if not item.bold or item.size > LENGTH_MM:
+        return item
+    return item._replace(y=item.y + LENGTH_MM / 2, size=1.3 * LENGTH_MM)
 
 
 def board_scene(

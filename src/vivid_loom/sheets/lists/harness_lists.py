@@ -180,7 +180,7 @@ def _tail(end: End, draft: Draft) -> tuple[str, str] | None:
 
 def _branch_remarks(branch: Branch, cut: Section, tree: HarnessTree) -> Iterator[str]:
     if cut.grommet:
-        yield "grommet where it passes from area to area"
+        yield "grommet from area to area"
     if branch.run.swing:
         yield f"{branch.run.swing.slack_m * 1000:.0f} mm of it slack at the moving joint"
     if branch.closes:

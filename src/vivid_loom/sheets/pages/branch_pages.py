@@ -84,10 +84,10 @@ def _branch_table(rows: tuple[BranchRow, ...], unit: CutUnit) -> Printed:
         Column(f"length {unit.name}", 15, measured("length_mm"), True, True),
         Column("wires", 11, attrgetter("wires"), True),
         Column("bundle mm", 15, attrgetter("bundle_mm"), True),
-        Column("loom", 33, attrgetter("loom")),
+        Column("loom", 30, attrgetter("loom")),
         Column("ties", 9, attrgetter("ties"), True),
         Column("bend mm", 11, attrgetter("bend_mm"), True),
-        Column("remark", 44, attrgetter("remark")),
+        Column("remark", 47, attrgetter("remark")),
     )
     note = f"Tape both ends of every branch. Lengths {unit.tolerance}."
     return Printed(columns, rows, "Branches and tails", note, size=2.6)
