@@ -230,6 +230,13 @@ HELM = (
         "tests/drafting/test_breaker_levers.py",
     ),
     Mutant(
+        "a breaker on a panel that no hand throws",
+        "drafting/after/circuit_net.py",
+        'if row.planned.pattern == "breaker" and place == row.planned.source:',
+        'if row.planned.pattern == "breaker" and place != row.planned.source:',
+        "tests/drafting/test_breaker_levers.py",
+    ),
+    Mutant(
         "a circuit's net list stands whatever its device",
         "drafting/after/net.py",
         "(row.planned, row.wires, held, aboard.boat)",

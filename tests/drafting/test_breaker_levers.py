@@ -16,10 +16,12 @@ from tests.changes import (
     supply,
     switch,
 )
+from tests.conftest import drafted as demo_draft
 from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.boat import Boat, generic_loads
 from vivid_loom.catalogue import SwitchPart, instead_of, read_catalogue, shipped_catalogue
 from vivid_loom.catalogue.files import CATALOGUE_FORMAT, CATALOGUE_VERSION
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.after.tab_steps import tab_steps
@@ -112,6 +114,21 @@ def test_the_bar_feeds_the_lever_and_the_lever_its_circuit(full: Draft) -> None:
         assert device is not None
         assert (device.family, device.rating_a) == ("breaker", row.sized.protection.value)
         assert not any(a.id == f"{name} breaker" for a in net.actuators)  # one hand, one lever
+
+
+def test_a_breaker_without_a_lever_is_thrown_where_it_sits() -> None:
+    """Hull 0423's panel has no levers for its breakers: the hand that moves each is its own."""
+    done = demo_draft(DEMO_FOLDER / "hull-0423.loom.json")
+    by_hand = [row for row in done.circuits if row.planned.pattern == "breaker"]
+    assert len(by_hand) == 6 and not done.breaker_levers
+    net = net_list(done)
+    held = {c.device.listed: c for c in net.contacts if c.device}
+    for row in by_hand:
+        hand = net.actuators_by_id[f"{row.id} breaker"]
+        assert (hand.part, hand.states) == (row.planned.source, ("on", "off"))
+        assert (held[row.id].actuator, held[row.id].closed_in) == (hand.id, ("on",))
+    hands = {a.id for a in net.actuators if a.id.endswith(" breaker")}
+    assert hands == {f"{row.id} breaker" for row in by_hand}
 
 
 def test_its_lever_alone_makes_its_loads_run(full: Draft) -> None:
