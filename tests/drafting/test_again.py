@@ -202,7 +202,7 @@ def test_another_boat_takes_nothing_over(tmp_path: Path) -> None:
 
 
 def test_another_device_is_another_net_list() -> None:
-    """Nothing of the wires is other, and none of the circuits beside it is collected again."""
+    """Its circuit has the new rating, and the conductors of the circuits beside it are the same."""
     order, model = read_order(DEMO_ORDER), read_boat(DEMO_FOLDER / "qh-86.boat.json")
     before = draft(order, model, shipped_catalogue())
     was = net_list(before)

@@ -38,7 +38,7 @@ def _terminal(part: str, name: str, kind: str, thread: str) -> Terminal:
 
 
 class Collected:
-    """Parts of a net list by id; what is there first stays."""
+    """Everything in a net list by id; a part or terminal that is there first stays."""
 
     def __init__(self, aboard: Aboard) -> None:
         self.aboard = aboard

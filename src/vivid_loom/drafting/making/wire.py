@@ -84,7 +84,7 @@ class Wire:
 
     @cached_property
     def taken(self) -> tuple[tuple[str, str, str], ...]:
-        """Place, point and kind of what it takes up a place on; a device's tab among them."""
+        """Place, point and kind of each terminal it takes room on, a load's own tab among them."""
         ends = (self.start, self.end)
         own = [e for e in ends if e.kind == "lead" and "push-on" in e.termination.kind]
         return (

@@ -322,7 +322,7 @@ def layers(
     """Return the drawing at full size by layer, in mm; branches in the order of the plan.
 
     Args:
-        rows: list what ends at each station; else only what stations are called.
+        rows: list what ends at each station; else only what can be read in small.
     """
     found: dict[str, list[Primitive]] = {name: [] for name in LAYERS}
     for layer, item, _ in _board_items(board, draft, PAPER):
