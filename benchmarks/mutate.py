@@ -85,7 +85,7 @@ MUTANTS = (
     Mutant(
         "branches as thick as behind the thinnest feeders",
         "drafting/sizing/least_copper.py",
-        "branches = weighs.behind(np.where(left, top, tried))\n    free",
+        "branches = weighs.behind(np.where(left, trunk.most, tried))\n    free",
         "branches = weighs.behind(tried)\n    free",
         COPPER,
     ),
@@ -557,8 +557,8 @@ MUTANTS = (
     Mutant(
         "a feeder's device above the returns",
         "drafting/sizing/headroom.py",
-        "if back > max(self.bears_alone[other], home.returning_a(self.feeder_a)) + 1e-9:",
-        "if False:",
+        "most = max(self.bears_alone[other], now)",
+        "most = 1e9",
         HEADROOM,
     ),
     Mutant(
@@ -571,8 +571,8 @@ MUTANTS = (
     Mutant(
         "headroom past a short",
         "drafting/sizing/headroom.py",
-        "return survives_short(need.planned, need.least_a, rating_a, self.net)",
-        "return True",
+        "if not survives_short(need.planned, need.least_a, rating_a, self.net):",
+        "if False:",
         HEADROOM,
     ),
     Mutant(

@@ -366,7 +366,7 @@ def test_sockets_of_10_and_5_amps_behind_one_switch(
         level="unswitched",
         station="dash",
         ways="2",
-        feeds=[{"source": "SKS"}],
+        feeds=[{"source": "SKS", "family": None}],
     )
     hand.fill(hand.at(big).ask_load, maker_fuse_a="10", running_a="8")
     hand.fill(hand.at(small).ask_load, maker_fuse_a="5", running_a="3")

@@ -111,16 +111,16 @@ def test_a_part_is_added_changed_refed_and_removed(
     answer(filling(id="AFT", name="Aft block", station="aft_trunk", ways="4"))
     stage.hands.ask_part()
     added = window.session.boat.supplies_by_id["AFT"]
-    assert added.feeds[0].source == "BSW" and added.feeds[0].id == "F13"
+    assert added.feeds[0].source == "BSW" and added.feeds[0].id == "F14"
     assert "add Aft block" in words(window) and stage.view.selected == ("part", "AFT")
-    row = window.session.draft.circuit("F13")
+    row = window.session.draft.circuit("F14")
     assert row is not None and row.sized is not None and row.wires
     answer(filling(total_max_a="45,5", feeds=[{"distance_mm": "150"}]))
     stage.hands.ask_change()
     assert window.session.boat.supplies_by_id["AFT"].total_max_a == 45.5
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("HB Heavy bus", True))
     stage.hands.ask_feed()
-    assert window.session.boat.network.chains("AFT")[0][:2] == ("F13", "F03")
+    assert window.session.boat.network.chains("AFT")[0][:2] == ("F14", "F03")
     stage.hands.remove()
     assert "AFT" not in window.session.boat.supplies_by_id
     for _ in range(4):

@@ -347,7 +347,7 @@ def test_options_in_a_circle_are_refused(order: Order, boat: Boat) -> None:
         ("protection_a", "-5", "amps such as"),
         ("positive_colour", "MAUVE", "expected codes"),
         ("supply", "GEN", "expected one of ALB"),
-        ("return_bus", "NB9", "expected one of BAT, BST, NB0"),
+        ("return_bus", "NB9", "expected one of BAT, BST, ENG, NB0"),
         ("helm_position", "1", "no switch 'C08'"),
     ],
 )

@@ -253,11 +253,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("L07", load("horn", function="unknown"), nothing),
     ("L08", load("horn", peak_a=4.9), load("horn", peak_a=5.0)),
     ("L09", load("cabin_1", replaceable=True), load("cabin_3", replaceable=True)),
-    (
-        "K04",
-        chained(feed("BSW", family="class T fuse"), override("F02", protection_a="150")),
-        override("F02", protection_a="150"),
-    ),
+    ("K04", nothing, battery(internal_ohm=0.04)),
     ("K16", nothing, battery(internal_ohm=0.04)),
     (
         "K05",
@@ -265,7 +261,7 @@ CASES: list[tuple[str, Change, Change]] = [
         load("bp_aft", locked_rotor_a=5.5, self_protected=True),
     ),
     ("K06", load("washdown", peak_a=60.0), load("washdown", peak_a=20.0)),
-    ("K07", nothing, WEAK),
+    ("K07", nothing, chained(WEAK, override("F04", protection_a="60"))),
     ("K08", override("F04", protection_a="15"), override("F04", protection_a="40")),
     ("K09", load("bp_aft", contact_a=4.9), load("bp_aft", contact_a=5.0)),
     ("K10", big_breaker(CONTROL), big_breaker(dataclasses.replace(CONTROL, fuse_a=3.0))),
@@ -328,7 +324,28 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P17", PLAIN_SWITCH, chained(PLAIN_SWITCH, supply("BSW", total_max_a=300.0))),
     ("P19", bus("NB1", homes=()), bus("NB1", homes=(Home(to="NB0"),))),
     ("P20", supply("HBP", feeds=()), supply("HBP", feeds=(Feed(source="BSW", family="breaker"),))),
-    ("P21", bus("NB0", homes=(Home(beside="BSW", to="BAT"),)), nothing),
+    (
+        "P21",
+        chained(
+            bus("NB0", homes=(Home(beside="BSW", to="BAT"),)),
+            bus("ENG", homes=(Home(to="BAT"),)),
+        ),
+        nothing,
+    ),
+    (
+        "P01",  # a thin wire behind the main fuse
+        chained(feed("HBP", family=None), override("F04", gauge="8 AWG")),
+        feed("HBP", family=None),
+    ),
+    ("P32", supply("CRL", feeds=(Feed(source="BAT"), Feed(source="BST"))), nothing),
+    ("P33", supply("ALT", case_on=""), nothing),
+    (
+        "P34",
+        bus("ENG", homes=(Home(to="BST", gauge="2 AWG"), Home(to="NB0"))),
+        bus("ENG", homes=(Home(to="BST", gauge="2 AWG"), Home(to="NB0", gauge="2 AWG"))),
+    ),
+    ("P35", override("F13", gauge="4 AWG"), override("F13", gauge="1/0 AWG")),
+    ("P36", feed("ALT", source="BSW"), nothing),
     ("P28", bus("NB0", homes=(Home(beside="BSW", to="BAT"),)), nothing),
     ("P22", feed("IGN", source="HFB", family="blade fuse"), nothing),
     ("P23", feed("ALB", source="BSW"), nothing),

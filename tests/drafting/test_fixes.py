@@ -109,7 +109,7 @@ ON_THE_FULL_ORDER: tuple[tuple[str, Change], ...] = (
     ("P26", override("F01", gauge="16 AWG")),
     ("I06", chained(_no_green, override("C02", positive_colour="GN"))),
     ("R03", _run("H12", bore_mm=20.0)),
-    ("R04", _run("H12", bore_mm=39.0)),
+    ("R04", _run("H12", bore_mm=42.0)),
     ("R05", _sent("C99", "battery")),
 )
 

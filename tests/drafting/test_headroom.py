@@ -109,6 +109,7 @@ def test_the_next_device_towards_the_battery_stays_the_larger() -> None:
 
 
 def test_a_thick_wire_behind_a_small_device_takes_one_still_smaller() -> None:
+    """70 A, not 80: so near to 90 A either could open first."""
     boat = helm_boat(total_max_a=300.0)
     named = names_by_fed(helm(30.0, boat))
     asked = helm(30.0, boat, **{named["HFB"]: "2/0 AWG"}).aboard.order
@@ -116,7 +117,7 @@ def test_a_thick_wire_behind_a_small_device_takes_one_still_smaller() -> None:
         subject=named["BSW"], field="protection_a", value="90", reason="r", initials="i"
     )
     done = drafted(set_override(main)[1](asked), boat)
-    assert (feeder(done, "BSW")[0], feeder(done, "HFB")[0]) == (90.0, 80.0)
+    assert (feeder(done, "BSW")[0], feeder(done, "HFB")[0]) == (90.0, 70.0)
     assert done.needs[named["HFB"]].bounds[0][1] > 200.0
 
 
@@ -143,7 +144,7 @@ def test_a_way_home_keeps_a_device_small() -> None:
     plain = drafted(asked, boat)
     plus = names_by_fed(plain)["ALB"]
     minus = next(name for name, need in plain.needs.items() if need.feed is None)
-    assert plain.needs[minus].foreign[0][1] > 150.0
+    assert plain.needs[minus].circulation.most_a({}) > 150.0
     gauges = {plus: "2/0 AWG", minus: "8 AWG"}
     for subject, value in gauges.items():
         forced = Override(subject=subject, field="gauge", value=value, reason="r", initials="i")
@@ -298,7 +299,7 @@ def test_a_branch_that_decides_the_trunk_is_named_with_its_copper() -> None:
     strict = change_loads((dataclasses.replace(pump, drop="critical"),), "drop class")
     model = read_boat(find_boat(path, plain.aboard.order.boat))
     done = drafted(strict[1](plain.aboard.order), model)
-    assert plain.circuit("F05").sized.gauge.value == Gauge("AWG", 2)  # type: ignore[union-attr]
+    assert plain.circuit("F05").sized.gauge.value == Gauge("AWG", 0)  # type: ignore[union-attr]
     told = next(f for f in done.findings if f.code == "P31")
     helm, branch = done.circuit("F05"), done.circuit("C32")
     assert helm is not None and branch is not None and helm.sized and branch.sized

@@ -141,7 +141,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("S03", load("plotter", running_a=3.2, maker_fuse_a=0.5), load("plotter", maker_fuse_a=3.2)),
     ("S08", load("wiper_p", running_a=10.4), load("wiper_p", running_a=9.9)),
     ("S09", load("socket", running_a=130.0, maker_fuse_a=None), load("socket", running_a=9.0)),
-    ("P01", feed("HBP", family=None), feed("HBP", family="post fuse")),
+    ("P01", feed("ALB", family=None), feed("HBP", family=None)),
     ("P02", feed("HFB", distance_mm=177.9), feed("HFB", distance_mm=177.8)),
     (
         "P02",

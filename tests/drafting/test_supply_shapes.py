@@ -244,10 +244,10 @@ def test_both_batteries_count_for_a_short_and_one_for_a_drop() -> None:
     single = drafted(order([lamp], [request]), one)
     near_both, near_one = (d.circuits[0].fault for d in (both, single))
     assert near_both is not None and near_one is not None
-    assert near_both.near_a > 1.2 * near_one.near_a
+    assert near_both.near_a > 1.1 * near_one.near_a  # what both share counts once
     assert near_both.far_a == pytest.approx(near_one.far_a, rel=0.05)
     asked = [step.text for _, d in near_both.decisions[:1] for step in d.steps]
-    assert "all batteries" in asked
+    assert "all sources that may be joined, with their wires, as one network" in asked
 
 
 def test_a_windlass_with_its_contactor() -> None:
@@ -579,8 +579,8 @@ def test_no_feeder_is_thicker_than_what_is_behind_it_for_its_sake(seed: int) -> 
         for feeder in done.aboard.boat.network.upstream(row.planned.source):
             behind.setdefault(feeder, set()).update([gauges[row.id]] if row.sized else [])
     for name, need in done.needs.items():
-        if need.feed is None:  # a return alone: as thick as what it brings current home of
-            behind[name] = {gauges[top] for tops, _ in need.foreign for top in tops}
+        if need.tops:  # a minus is as thick as what it brings current home of
+            behind.setdefault(name, set()).update(gauges[top] for top in need.tops)
     for row in done.feeders:
         if row.sized and row.sized.gauge.governed_by == "branch behind":
             assert row.sized.gauge.value in behind[row.id], row.id

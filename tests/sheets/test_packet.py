@@ -53,7 +53,7 @@ CUTLIST = (
 )
 LANDING = (
     "place,point,order,wire_id,terminal,label,expected_off_v,expected_on_v,circuit,name,station,"
-    "torque_nm,boot"
+    "torque_nm,boot,expected_charging_v"
 )
 ORDER = ",hull,revision"
 

@@ -27,8 +27,8 @@ CUTTING: Final[Mapping[str, Level]] = {
 }
 """Kinds that cut what stands behind them, and the level of 'on' they make of it."""
 
-PASSING: Final = frozenset({"key_switch", "relay", "contactor"})
-"""Kinds that let one feeder through: what leaves them may be protected by what comes in."""
+PASSING: Final = frozenset({"battery_switch", "selector", "key_switch", "relay", "contactor"})
+"""Kinds that only let through what comes in: its device may protect what leaves them as well."""
 
 ANY: Final = ("*",)
 STATES: Final[Mapping[str, Mapping[str, tuple[str, ...]]]] = {
@@ -48,7 +48,8 @@ class Feeder(NamedTuple):
 
     Attributes:
         supply, feed: what it feeds and how; None for a return by itself.
-        bus, home: the return bus whose conductor home runs beside it; None without one.
+        bus, home: the return bus whose conductor home runs beside it; None without one. Beside
+            what gives current by itself runs its own minus: the bus then has the part's id.
     """
 
     id: str
@@ -72,6 +73,8 @@ class Network:
         self.batteries = {battery.id: battery for battery in batteries}
         self.supplies = {supply.id: supply for supply in supplies}
         self.buses = {bus.id: bus for bus in buses}
+        self.engine_blocks = frozenset(s.case_on for s in supplies if s.case_on)
+        """Buses that are an engine's block: its battery cable is their way home, for cranking."""
         self._chains: dict[str, tuple[Chain, ...]] = {}
         self._homes: dict[str, tuple[Chain, ...]] = {}
         self._to_source: dict[str, tuple[Chain, ...]] = {}
@@ -90,6 +93,11 @@ class Network:
                 else:
                     alone.append(Feeder(home.id, None, None, bus, home))
         for supply in self.top_down():
+            if supply.id not in beside and self.has_minus_lead(supply):
+                own = ReturnBus(
+                    id=supply.id, name=f"{supply.name}, minus", station=supply.station, screws=1
+                )
+                beside[supply.id] = (own, Home(beside=supply.id))
             for index, feed in enumerate(supply.feeds):
                 pair = None if index else beside.get(supply.id)
                 yield Feeder(feed.id, supply, feed, *(pair or (None, None)))
@@ -107,6 +115,21 @@ class Network:
             (self._depth(feed.source, (*passed, name)) for feed in self.supplies[name].feeds),
             default=0,
         )
+
+    @staticmethod
+    def has_minus_lead(supply: Supply) -> bool:
+        """Tell whether a part gives current by itself and has a minus lead to take it home."""
+        gives = supply.kind in SOURCES or supply.output_v is not None
+        return gives and not supply.case_on
+
+    def minus_of(self, supply_id: str) -> str:
+        """Return where a source's current comes home to it: its own minus, or a return bus."""
+        supply, feeder = self.supplies[supply_id], self.feeder_of(supply_id)
+        if supply.case_on in self.buses:
+            return supply.case_on
+        if feeder and feeder.bus:
+            return feeder.bus.id
+        return self.bus_at(supply_id) or next(iter(self.batteries), "")
 
     def circle(self) -> Supply | None:
         """Return a part that is fed by way of itself; None where none is."""
@@ -259,14 +282,26 @@ class Network:
             return ""
         if feeder.home.to:
             return feeder.home.to
-        return self.next_home(feeder.home.beside, feeder.bus.id) or next(iter(self.batteries), "")
+        home = self.next_home(feeder.home.beside, feeder.bus.id) or next(iter(self.batteries), "")
+        if feeder.bus.id in self.buses or home not in self.batteries:
+            return home
+        return self._bus_home_to(home) or home  # a source's minus leaves the post to the bus
+
+    def _bus_home_to(self, battery: str) -> str:
+        """Return the first bus that goes home to a battery, no engine's block; '' for none."""
+        for bus in self.buses.values():
+            if bus.id not in self.engine_blocks:
+                homes = (home.to or self.next_home(home.beside, bus.id) for home in bus.homes)
+                if battery in homes:
+                    return bus.id
+        return ""
 
     def next_home(self, supply_id: str, but: str = "") -> str:
         """Return the bus beside the next part towards a battery, or that battery."""
         chain = next(iter(self.chains(supply_id)), ())
         for name in chain[1:]:
             bus = self.feeders[name].bus
-            if bus and bus.id != but:
+            if bus and bus.id != but and bus.id in self.buses:
                 return bus.id
         return self.source_of(chain[-1]) if chain else ""
 
@@ -330,6 +365,32 @@ class Network:
             if not more:
                 return frozenset(found)
             found |= more
+
+    def charged(self) -> frozenset[str]:
+        """Return what a charging source makes alive by itself, with every switch off: its own
+        output, what that is joined to, and on as far as nothing cuts it.
+        """
+        found: set[str] = set()
+        waiting = [s.id for s in self.supplies.values() if s.kind in SOURCES]
+        while waiting:
+            place = waiting.pop()
+            if place in found:
+                continue
+            found.add(place)
+            supply = self.supplies.get(place)
+            if supply is not None and (supply.kind in SOURCES or self._at_rest(supply)):
+                waiting += [feed.source for feed in supply.feeds]
+            waiting += [
+                other.id
+                for other in self.supplies.values()
+                if other.kind not in SOURCES
+                and any(feed.source == place for feed in self._at_rest(other))
+            ]
+        return frozenset(found)
+
+    def _at_rest(self, supply: Supply) -> tuple[Feed, ...]:
+        """Return the feeds that a part lets through with nothing switched on; a tie is open."""
+        return () if supply.kind == "combining_relay" else tuple(self._closed(supply, {}))
 
     def _closed(self, supply: Supply, states: Mapping[str, str]) -> Iterator[Feed]:
         """Yield the feeds that a part lets through as it stands."""

@@ -66,7 +66,8 @@ def _unique(boat: Boat) -> Iterator[Problem]:
     ):
         for twice in duplicates(item.id for item in getattr(boat, field)):
             yield field, f"found id {twice!r} twice, expected every id once"
-    for twice in duplicates([*(b.id for b in boat.batteries), *(s.id for s in boat.supplies)]):
+    placed = (boat.batteries, boat.supplies, boat.return_buses)
+    for twice in duplicates(item.id for items in placed for item in items):
         yield "supplies", f"found id {twice!r} twice, expected every id once"
     for twice in duplicates(panel.id for panel in boat.panels):
         yield "panels", f"found id {twice!r} twice, expected every id once"
@@ -76,7 +77,11 @@ def _unique(boat: Boat) -> Iterator[Problem]:
 
 
 def _plural(kind: str) -> str:
-    plurals = {"assembly": "assemblies", "battery or supply": "batteries and supplies"}
+    plurals = {
+        "bus": "buses",
+        "assembly": "assemblies",
+        "battery or supply": "batteries and supplies",
+    }
     plurals |= {"supply": "supplies", "bus or battery": "buses and batteries"}
     return plurals.get(kind, f"{kind}s")
 
@@ -117,6 +122,9 @@ def _references(boat: Boat) -> Iterator[Problem]:
     batteries = {b.id for b in boat.batteries}
     for i, supply in enumerate(boat.supplies):
         yield from known(f"supplies[{i}].station", supply.station, stations, "station")
+        if supply.case_on:
+            buses = {b.id for b in boat.return_buses}
+            yield from known(f"supplies[{i}].case_on", supply.case_on, buses, "bus")
         for k, feed in enumerate(supply.feeds):
             place = f"supplies[{i}].feeds[{k}].source"
             yield from known(place, feed.source, supplies | batteries, "battery or supply")

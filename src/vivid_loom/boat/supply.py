@@ -4,7 +4,7 @@ from typing import Annotated, Final, Literal
 
 from annotated_types import Ge, Gt, Le
 
-from vivid_loom.quantities import GaugeText, Id, record
+from vivid_loom.quantities import GaugeText, Id, OptionalGaugeText, record
 
 __all__ = [
     "WAYED",
@@ -116,6 +116,8 @@ class Supply:
         output_v: of a converter: what stands behind it has this voltage.
         efficiency_percent: of a converter.
         charges_by: of a charge source: when it gives anything.
+        case_on: of a charge source whose case is its minus: the return bus that it is bolted to,
+            an engine's block; '' for one with a minus lead of its own.
     """
 
     id: Id
@@ -137,6 +139,7 @@ class Supply:
     output_v: Positive | None = None
     efficiency_percent: Annotated[float, Gt(0), Le(100)] = 90.0
     charges_by: Literal["engine", "shore", "sun"] = "engine"
+    case_on: str = ""
 
 
 @record
@@ -148,11 +151,13 @@ class Home:
             the battery.
         beside: id of the supply beside whose feeder it runs, as its pair; '' for one by itself.
         id: of a conductor by itself; '' lets the draft number it.
+        gauge: the thinnest its maker allows, as an engine's maker for cranking; '' for none stated.
     """
 
     to: str = ""
     beside: str = ""
     id: Id = ""
+    gauge: OptionalGaugeText = ""
 
 
 @record

@@ -26,7 +26,7 @@ from vivid_loom.boat.feeders import CUTTING, LEVELS
 from vivid_loom.demo.generated import generated
 from vivid_loom.order import Order
 
-__all__ = ["free_shape"]
+__all__ = ["free_shape", "free_supply"]
 
 _KINDS: tuple[SupplyKind, ...] = (
     "battery_switch",
@@ -41,13 +41,15 @@ _KINDS: tuple[SupplyKind, ...] = (
     "charge_source",
     "combining_relay",
 )
+_ALL_KINDS: tuple[SupplyKind, ...] = (*_KINDS, "converter", "charge_source", "combining_relay")
+_LIMITED = ("charge_source", "combining_relay", "converter")
 _WAYS = {"fuse_block": 12, "breaker_panel": 8, "bus": 4}
 _PATTERNS = ("device_switched", "switched", "either_contact", "two_directions", "reversing")
 _SWITCHES = {"two_directions": "rocker-spdt", "reversing": "rocker-dpdt"}
 _TAIL = {"ending": "tail", "gauge": "12 AWG", "length_mm": 200.0}
 
 
-def _batteries(rng: random.Random, station: str) -> tuple[Battery, ...]:
+def _batteries(rng: random.Random, station: str, most: int) -> tuple[Battery, ...]:
     return tuple(
         Battery(
             id=f"B{i + 1}",
@@ -58,19 +60,26 @@ def _batteries(rng: random.Random, station: str) -> tuple[Battery, ...]:
             internal_ohm=0.06,  # small ones: what a blade breaks
             stud="M10",
         )
-        for i in range(rng.randint(1, 3))
+        for i in range(rng.randint(1, most))
     )
 
 
-def _supply(rng: random.Random, index: int, known: dict[str, Level], stations: list[str]) -> Supply:
+def _supply(
+    rng: random.Random,
+    index: int,
+    known: dict[str, Level],
+    stations: list[str],
+    kinds: tuple[SupplyKind, ...],
+) -> Supply:
     """Return one more part, fed from one or two of those there are."""
-    kind = rng.choice(_KINDS)
+    kind = rng.choice(kinds)
     if kind == "combining_relay" and "B2" not in known:
         kind = "stud"
     several = kind in ("selector", "combining_relay")
     sources = rng.sample(sorted(known), k=min(len(known), 2 if several else 1))
     if kind == "combining_relay":
-        sources = ["B1", "B2"]
+        banks = [name for name in known if name.startswith("B")]
+        sources = ["B1", "B2"] if kinds is _KINDS else sorted(rng.sample(banks, k=2))
     level = max((known[s] for s in sources), key=LEVELS.index)
     level = max(level, CUTTING.get(kind, "battery_direct"), key=LEVELS.index)
     feeds = tuple(
@@ -92,7 +101,8 @@ def _supply(rng: random.Random, index: int, known: dict[str, Level], stations: l
         feeds=feeds,
         ways=_WAYS.get(kind, 0),
         way_max_a=200.0,
-        total_max_a=30.0 if kind in ("charge_source", "combining_relay") else 5000.0,
+        total_max_a=30.0 if kind in _LIMITED else 5000.0,
+        output_v=12.0 if kind == "converter" else None,
         family={"bus": "bolt-down fuse", "breaker_panel": "breaker"}.get(kind, "blade fuse"),  # type: ignore[arg-type]
     )
 
@@ -185,14 +195,25 @@ def free_shape(seed: int) -> tuple[Order, Boat]:
     Batteries, parts on any level fed from anything before them, relays nobody pulls, buses home
     over one another, circuits straight from studs and posts, no panel or two.
     """
+    return _shaped(seed, 3, _KINDS)
+
+
+def free_supply(seed: int) -> tuple[Order, Boat]:
+    """Return an order and its boat with up to four batteries, tied and charged anywhere, and
+    converters; the same seed gives the same.
+    """
+    return _shaped(seed, 4, _ALL_KINDS)
+
+
+def _shaped(seed: int, batteries_most: int, kinds: tuple[SupplyKind, ...]) -> tuple[Order, Boat]:
     rng = random.Random(seed)
     order, plain = generated(seed, 1, ("us", "iso", "shop")[seed % 3])
     stations = [station.id for station in plain.stations]
-    batteries = _batteries(rng, stations[0])
+    batteries = _batteries(rng, stations[0], batteries_most)
     known: dict[str, Level] = {battery.id: "battery_direct" for battery in batteries}
     supplies: list[Supply] = []
     for i in range(rng.randint(0, 8)):
-        made = _supply(rng, i, known, stations[:8])
+        made = _supply(rng, i, known, stations[:8], kinds)
         supplies.append(made)
         if made.kind not in ("charge_source", "combining_relay"):
             known[made.id] = made.level

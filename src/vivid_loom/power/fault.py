@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Final, Literal, NamedTuple, get_args
 
+from vivid_loom.drafting.places.feeders import MINUS_STUD
 from vivid_loom.netlist import Conductor, Device
 from vivid_loom.network import Branch, Draw
 from vivid_loom.power.board import Board
@@ -201,7 +202,7 @@ def return_of(board: Board, wire: Conductor) -> str:
     place = ""
     if row is not None:
         place = row.planned.bus or net.bus_at(row.planned.feeds or row.planned.source)
-    bar = f"{place} bar"
+    bar = f"{place} {MINUS_STUD if place in net.supplies else 'bar'}"
     return bar if bar in terminals else board.network.reference
 
 

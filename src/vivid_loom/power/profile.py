@@ -97,21 +97,43 @@ class Profiles:
         self._homes: dict[str, _Stream] = {}
 
     @cached_property
-    def _largest(self) -> tuple[dict[str, Flow], dict[str, Flow]]:
-        """By terminal, the largest current into it, and the largest out of it."""
+    def _largest(self) -> dict[str, Flow]:
+        """By terminal, the largest current into it."""
         into: dict[str, Flow] = {}
-        out_of: dict[str, Flow] = {}
+        for at, onward in self._flows:
+            if at not in into or onward > into[at]:
+                into[at] = onward
+        return into
+
+    def _homeward(self, last: str) -> dict[str, Flow]:
+        """Return by terminal the largest current out of it that gets to a source's minus."""
+        towards: dict[str, list[Flow]] = {}
+        for at, flow in self._flows:
+            towards.setdefault(at, []).append(flow)
+        found: dict[str, Flow] = {}
+        waiting, reached = [last], {last}
+        while waiting:
+            at = waiting.pop()
+            for amps, name, start in towards.get(at, ()):
+                onward = (amps, name, at)
+                if start not in found or onward > found[start]:
+                    found[start] = onward
+                if start not in reached:
+                    reached.add(start)
+                    waiting.append(start)
+        return found
+
+    @cached_property
+    def _flows(self) -> list[tuple[str, Flow]]:
+        """Every current worth following: the terminal it flows to, and amps, branch and start."""
+        found: list[tuple[str, Flow]] = []
         branches, amps = self.now.board.solver.branches, self.now.point.branch_a.tolist()
         for (name, start, end, _), through in zip(branches, amps, strict=True):
             if -FLOWS_A <= through <= FLOWS_A:
                 continue
             a, b = (start, end) if through > 0 else (end, start)
-            there, back = (abs(through), name, a), (abs(through), name, b)
-            if b not in into or there > into[b]:
-                into[b] = there
-            if a not in out_of or back > out_of[a]:
-                out_of[a] = back
-        return into, out_of
+            found.append((b, (abs(through), name, a)))
+        return found
 
     @cached_property
     def _sources(self) -> dict[str, Source]:
@@ -121,7 +143,7 @@ class Profiles:
 
     @cached_property
     def _upstream(self) -> _Stream:
-        return _Stream(self._largest[0], self._sources)
+        return _Stream(self._largest, self._sources)
 
     def of(self, element: str) -> Profile | None:
         """Return what is lost on the way of an element's current; None where none flows."""
@@ -145,7 +167,7 @@ class Profiles:
         ends, source = (self.now.board.elements[e] for e in (profile.element, profile.source))
         last = source.minus  # another source may lie on the way home
         if last not in self._homes:
-            self._homes[last] = _Stream(self._largest[1], (last,))
+            self._homes[last] = _Stream(self._homeward(last), (last,))
         out = [*self._followed(ends.plus, self._upstream)]
         return Way(tuple(out[::-1]), tuple(self._followed(ends.minus, self._homes[last])))
 

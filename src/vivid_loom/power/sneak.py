@@ -15,7 +15,7 @@ from vivid_loom.netlist import Actuator, Contact, NetList, Sets, TerminalId
 
 __all__ = ["Proof", "Sneak", "SneakKind", "prove"]
 
-MOST_STATES: Final = 1 << 17  # of one group; a larger one is said to be undecided
+MOST_STATES: Final = 1 << 13  # of one group; a larger one is said to be undecided
 MOST_SETTLINGS: Final = 8
 MOST_KEPT: Final = 40
 SneakKind = Literal["joined", "short", "series", "unasked", "tie"]

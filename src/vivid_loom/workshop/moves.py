@@ -71,6 +71,7 @@ def _hangs(row: DraftedCircuit, done: Draft) -> Iterator[tuple[str, tuple[Settin
     homes = [("", ())] + [
         (f"home to {bus.name}", (("return_bus", bus.id),))
         for bus in boat.return_buses
+        if bus.id not in boat.network.engine_blocks
         if bus.id != row.planned.bus
     ]
     parts = [("", ())] + [

@@ -37,6 +37,18 @@ Part = Battery | Supply | ReturnBus | HelmPanel | Bond | Recorded
 NEW = "A new one…"
 
 
+def _usual_feed(source: Battery | Supply) -> Feed:
+    """Return how a new part is usually fed from another: by a fuse on the post, by a way of a
+    block, without a device behind what only lets through, else by one beside the stud.
+    """
+    if isinstance(source, Battery):
+        return Feed(source=source.id, family="post fuse", distance_mm=60.0, stud=source.stud)
+    if source.kind in ("key_switch", "relay", "contactor", "converter"):
+        return Feed(source=source.id)
+    family: DeviceFamily = source.family if source.ways else "bolt-down fuse"
+    return Feed(source=source.id, family=family, distance_mm=100.0)
+
+
 class SupplyDesk(Protocol):
     """What the actions need of the page they are pressed on."""
 
@@ -155,7 +167,7 @@ class SupplyActions(QObject):
         part = self._stage.part
         source = part if isinstance(part, Battery | Supply) else boat.battery
         level = self._draft.aboard.levels[source.id]
-        feed = Feed(source=source.id, family="bolt-down fuse", distance_mm=100.0)
+        feed = _usual_feed(source)
         fresh = Supply(
             id=self._free_id("BLK"),
             name="Fuse block",

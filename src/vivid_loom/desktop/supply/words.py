@@ -31,6 +31,7 @@ _LABELS: Final = {
     "output_v": "Gives, V",
     "efficiency_percent": "Efficiency, %",
     "charges_by": "Charges",
+    "case_on": "Its case is its negative, bolted to",
     "source": "From",
     "port": "Onto its input",
     "distance_mm": "Terminal to device, mm",
@@ -57,7 +58,7 @@ _LABELS: Final = {
     "depth_mm": "Free behind it, mm, 0 unmeasured",
     "cut_out": "Its cut-outs, as 37 × 21 mm",
     "positions": "Positions",
-    "gauge": "Gauge ('' for the smallest)",
+    "gauge": "Gauge at least ('' for none stated)",
     "start": "From",
     "end": "To",
     "diameter_mm": "Diameter, mm",
@@ -93,6 +94,7 @@ _ONLY: Final[Mapping[str, tuple[str, ...]]] = {
     "output_v": ("converter",),
     "efficiency_percent": ("converter",),
     "charges_by": ("charge_source",),
+    "case_on": ("charge_source",),
 }
 """Fields that matter for some kinds only."""
 
@@ -112,6 +114,8 @@ def words_for(draft: Draft, *, new: bool) -> Words:
     homes += [(b.id, f"{b.name}, minus post") for b in boat.batteries]
     homes += [(b.id, f"{b.id} {b.name}") for b in boat.return_buses]
     beside = [("", "nothing: by itself"), *((s.id, f"{s.id} {s.name}") for s in boat.supplies)]
+    cases = [("", "nothing: it has a negative lead of its own")]
+    cases += [(b.id, f"{b.id} {b.name}") for b in boat.return_buses]
     coils = [("", "none"), *((x.id, x.name) for x in draft.aboard.loads.values())]
     studs = [(size, size) for size in ("M4", "M5", "M6", "M8", "M10", "M12")]
     bonding = [("", "beside the battery"), *stations]
@@ -123,6 +127,7 @@ def words_for(draft: Draft, *, new: bool) -> Words:
             "source": sources,
             "to": homes,
             "beside": beside,
+            "case_on": cases,
             "coil": coils,
             "stud": studs,
             "port": [("", "the only one"), ("1", "1"), ("2", "2")],

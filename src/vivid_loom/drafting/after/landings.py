@@ -18,7 +18,7 @@ def _screw(row: DraftedCircuit) -> int:
 
 
 def _landings(draft: Draft) -> Iterator[Landing]:
-    for row in draft.circuits:
+    for row in draft.rows:
         if row.planned.way and not row.planned.signals:
             yield Landing(
                 kind="way", subject=row.id, place=row.planned.source, number=row.planned.way

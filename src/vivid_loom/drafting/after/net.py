@@ -11,6 +11,7 @@ from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.helm.lamps import LAMPS
 from vivid_loom.drafting.making.switch import HelmSwitch
+from vivid_loom.drafting.places.feeders import MINUS_STUD
 from vivid_loom.netlist import Conductor, Element, NetList, Terminal, TerminalId
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.colours import InsulationColour
@@ -78,10 +79,13 @@ class _Net(Collected):
                 self.contact(supply.id, inlet, bar)
 
     def _source(self, supply: Supply, plus: TerminalId) -> None:
-        """Add what gives current by itself; it comes home where the bus beside it does."""
-        bus = self.network.bus_at(supply.id) or next(iter(self.network.batteries))
-        is_battery = bus in self.network.batteries
-        minus = self.terminal(bus, "minus post" if is_battery else BAR, BAR)
+        """Add what gives current by itself; it comes home by its own minus, or by its case."""
+        at = self.network.minus_of(supply.id)
+        if at == supply.id:
+            minus = self.terminal(at, MINUS_STUD, "stud")
+        else:
+            is_battery = at in self.network.batteries
+            minus = self.terminal(at, "minus post" if is_battery else BAR, BAR)
         volts = self.network.voltage(supply.id)
         self.elements[supply.id] = Element(supply.id, supply.id, plus, minus, "source", volts=volts)
 

@@ -1,6 +1,7 @@
 """Stage 2, allocate: block and way, helm position, return bus and screw for every circuit."""
 
 import dataclasses
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from functools import partial
 from typing import NamedTuple
@@ -20,7 +21,12 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.kept import Plain
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind, held
 from vivid_loom.drafting.places.branching import joined_to
-from vivid_loom.drafting.places.feeders import holder_end, planned_feeder
+from vivid_loom.drafting.places.feeders import (
+    holder_end,
+    planned_feeder,
+    sits_in_a_way,
+    way_point,
+)
 from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.placing import Where, placing, read_by
 from vivid_loom.drafting.places.planned import Planned, Shortage
@@ -78,10 +84,24 @@ class _Counters:
     """Ways and screws handed out so far."""
 
     def __init__(self, aboard: Aboard) -> None:
-        drafted = {request.id for request in aboard.circuits}
+        network = aboard.boat.network
+        in_ways = [f for f in network.feeders.values() if sits_in_a_way(f.feed, aboard.boat)]
+        self.feeders = {f.id: network.supplies[network.source_of(f.id)] for f in in_ways}
+        """Blocks in whose ways feeders' devices sit, by feeder."""
+        self.kept_free = Counter(supply.id for supply in self.feeders.values())
+        drafted = {*(request.id for request in aboard.circuits), *self.feeders}
         issued = aboard.order.landings
         self.ways = Numbers("way", issued, drafted.__contains__)
         self.screws = Numbers("screw", issued, drafted.__contains__)
+
+    def has_way(self, supply: Supply) -> bool:
+        """Tell whether a block has a way left for a circuit; its feeders have theirs."""
+        return self.ways.has_room(supply.id, supply.ways - self.kept_free[supply.id])
+
+    def feeder_ways(self) -> Iterator[tuple[str, int]]:
+        """Yield a way for every feeder whose device sits in one, once circuits have theirs."""
+        for name, supply in self.feeders.items():
+            yield name, self.ways.take(supply.id, name, supply.ways)
 
 
 def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
@@ -141,7 +161,7 @@ def _choose_supply(
         bare = not supply.ways_protected
         if not supply.ways and (wanted or unknown):
             return supply, wanted, 0
-        if bears and (wanted or unknown or bare) and used.ways.has_room(supply.id, supply.ways):
+        if bears and (wanted or unknown or bare) and used.has_way(supply):
             return supply, wanted, used.ways.take(supply.id, request.id, supply.ways)
     return (*offers[0], 0) if offers else (None, None, 0)
 
@@ -199,7 +219,8 @@ class _Seen(NamedTuple):
     def buses_near(self, station: str) -> list[ReturnBus]:
         """Return the return buses, the nearest to a station first."""
         if station not in self.near:
-            distance_m, buses = self.routes.distance_m, self.aboard.boat.return_buses
+            distance_m, boat = self.routes.distance_m, self.aboard.boat
+            buses = (b for b in boat.return_buses if b.id not in boat.network.engine_blocks)
             self.near[station] = sorted(
                 buses, key=lambda bus: (distance_m(station, bus.station), bus.id)
             )
@@ -229,8 +250,7 @@ def _start(supply: Supply, way: int, boat: Boat) -> Point:
         return Point(supply.id, "plus post", supply.station, "post")
     if not supply.ways:
         return Point(supply.id, "output stud", supply.station, "stud")
-    kind: PointKind = "stud" if supply.kind == "bus" else "way"
-    return Point(supply.id, f"way {way}", supply.station, kind)
+    return way_point(supply, way)
 
 
 class _Hung(NamedTuple):
@@ -433,11 +453,16 @@ def _allocated(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Alloca
         beside = (request, feeding[request.instrument], ends)
         plan = partial(_plan_sensor, request, feeding[request.instrument], seen)
         circuits.append(kept.take("circuit", request.id, beside, plan))
+    ways = dict(used.feeder_ways())
+    short += [Shortage("way", n, used.feeders[n].id) for n, number in ways.items() if not number]
     feeders = kept.take(
         "feeders",
         "",
-        (aboard.boat,),
-        lambda: tuple(planned_feeder(f, aboard.boat) for f in aboard.boat.network.feeders.values()),
+        (aboard.boat, tuple(ways.items())),
+        lambda: tuple(
+            planned_feeder(f, aboard.boat, ways.get(f.id, 0))
+            for f in aboard.boat.network.feeders.values()
+        ),
     )
     led, strips = with_strips(sorted(circuits, key=lambda c: c.id), aboard)
     return Allocation(

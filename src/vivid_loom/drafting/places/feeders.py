@@ -1,11 +1,21 @@
 """The feeders of a boat's supply: where each starts, lands and holds its device."""
 
-from vivid_loom.boat import Boat, Feed, Feeder
+from typing import Final
+
+from vivid_loom.boat import Boat, Feed, Feeder, Supply
 from vivid_loom.drafting.patterns import Point, PointKind, held
 from vivid_loom.drafting.patterns.feeder import feeder_plan
 from vivid_loom.drafting.places.planned import Planned
 
-__all__ = ["holder_end", "planned_feeder"]
+__all__ = ["MINUS_STUD", "holder_end", "planned_feeder", "sits_in_a_way", "way_point"]
+
+MINUS_STUD: Final = "minus stud"  # of what gives current by itself
+
+
+def way_point(supply: Supply, way: int) -> Point:
+    """Return where a conductor lands on a way: a stud of a bus, its terminal on any other block."""
+    kind: PointKind = "stud" if supply.kind == "bus" else "way"
+    return Point(supply.id, f"way {way}", supply.station, kind)
 
 
 def holder_end(family: str) -> PointKind:
@@ -13,19 +23,32 @@ def holder_end(family: str) -> PointKind:
     return "tail" if family == "blade fuse" else "stud"
 
 
+def sits_in_a_way(feed: Feed | None, boat: Boat) -> bool:
+    """Tell whether a feeder's device sits in a way of the block it comes from, as its own kind."""
+    source = boat.network.supplies.get(feed.source) if feed else None
+    return (
+        source is not None
+        and bool(source.ways)
+        and feed is not None
+        and source.family == feed.family
+    )
+
+
 def _has_holder(feed: Feed, boat: Boat) -> bool:
     """Tell whether a feeder's device sits in a holder of its own, away from where it starts.
 
     Post and class T fuses stand on the post or stud itself, and a block's own kind in its way.
     """
-    source = boat.network.supplies.get(feed.source)
-    in_a_way = source is not None and bool(source.ways) and source.family == feed.family
     on_the_post = feed.family in (None, "post fuse", "class T fuse")
-    return feed.distance_mm > 0 and not on_the_post and not in_a_way
+    return feed.distance_mm > 0 and not on_the_post and not sits_in_a_way(feed, boat)
 
 
-def planned_feeder(feeder: Feeder, boat: Boat) -> Planned:
-    """Return a feeder with its two ends, its holder and its return."""
+def planned_feeder(feeder: Feeder, boat: Boat, way: int) -> Planned:
+    """Return a feeder with its two ends, its holder and its return.
+
+    Args:
+        way: of the block it comes from, that its device sits in; 0 for none.
+    """
     network, out, back = boat.network, None, None
     supply, feed, bus = feeder.supply, feeder.feed, feeder.bus
     if supply and feed:
@@ -35,6 +58,8 @@ def planned_feeder(feeder: Feeder, boat: Boat) -> Planned:
         else:
             station = network.supplies[feed.source].station
             start = Point(feed.source, "output stud", station, "stud")
+            if sits_in_a_way(feed, boat):
+                start = way_point(network.supplies[feed.source], way)
         stud = f"feed stud {feed.port}".strip()
         out = (start, Point(supply.id, stud, supply.station, "stud"))
     if bus:
@@ -45,7 +70,8 @@ def planned_feeder(feeder: Feeder, boat: Boat) -> Planned:
             if home in network.batteries
             else Point(home, "branch stud", onto.station, "stud")
         )
-        back = (Point(bus.id, "feed stud", bus.station, "stud"), far)
+        own = MINUS_STUD if supply and bus.id == supply.id else "feed stud"
+        back = (Point(bus.id, own, bus.station, "stud"), far)
     name = supply.name if supply else bus.name if bus else ""
     plan = feeder_plan(out, back)
     planned_family = (feed.family if feed else None) or ""
@@ -59,7 +85,7 @@ def planned_feeder(feeder: Feeder, boat: Boat) -> Planned:
         label=f"{name} feeder{port}" if supply else f"{name}, home",
         pattern="feeder",
         source=feed.source if feed else network.home_of(feeder),
-        way=0,
+        way=way,
         loads=(),
         plan=plan,
         stub_m=feed.distance_mm / 1000 if feed and holds else 0.0,

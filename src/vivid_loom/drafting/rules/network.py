@@ -207,14 +207,13 @@ def thin_feeders(draft: Draft) -> Iterator[Finding]:
 
 
 def thin_minus(draft: Draft) -> Iterator[Finding]:
-    """A return by itself is as thick as the feeders whose current it brings home."""
+    """A return is as thick as the feeders whose current it brings home to their battery."""
     for row in draft.feeders:
-        need = draft.needs[row.id]
-        if need.feed is not None or row.sized is None:
+        if row.sized is None:
             continue
-        for top in sorted({top for tops, _ in need.foreign for top in tops}):
+        gauge = row.sized.gauge.value
+        for top in draft.needs[row.id].tops:
             other = draft.circuit(top)
-            gauge = row.sized.gauge.value
             if other and other.sized and is_thinner(gauge, other.sized.gauge.value):
                 told = words(it=row.id, gauge=gauge, branch=top, thicker=other.sized.gauge.value)
                 yield Finding(THIN_MINUS, (row.id, top), told)

@@ -1,5 +1,6 @@
 """Rules about supplies, their protection and capacity."""
 
+import math
 from collections import Counter
 from collections.abc import Iterator
 from itertools import chain
@@ -18,8 +19,8 @@ NO_MAIN = FindingKind(
     "P01",
     "error",
     "feeder without protection",
-    "Nothing protects the feeder of {name} between {source} and the block.",
-    "Put a breaker or fuse at the source.",
+    "Nothing that opens in time protects the feeder of {name} from {source}.",
+    "Put a breaker or fuse at the source, or take a wire that the device upstream protects.",
     protection.DISTANCE_SOURCE,
 )
 FAR = FindingKind(
@@ -77,6 +78,14 @@ RETURN_OVER = FindingKind(
     "return thinner than what may come home",
     "{it}: {amps} A may come home through {gauge}, which bears {ampacity} A.",
     "Size the area negative by the protection of everything that returns through it.",
+    protection.RATING_SOURCE,
+)
+RETURN_UNLIMITED = FindingKind(
+    "P32",
+    "error",
+    "return that no device guards",
+    "Nothing limits what may come home through {it}: a way round it has no device.",
+    "Put a device into every lead between {battery} and what it joins.",
     protection.RATING_SOURCE,
 )
 STUD_FULL = FindingKind(
@@ -190,7 +199,9 @@ def feeder_protection(draft: Draft) -> Iterator[Finding]:
         supply, feed = need.supply, need.feed
         if supply is None or feed is None:
             continue
-        if feed.family is None and need.guard_a == need.guard_a:
+        row = draft.circuit(name)
+        bears_a = row.sized.ampacity_a if row and row.sized else math.inf
+        if feed.family is None and need.guard_a <= bears_a + 1e-9:
             continue
         if feed.family is None or need.rating_a != need.rating_a:
             told = words(name=supply.name, source=feed.source)
@@ -229,7 +240,9 @@ def capacities(draft: Draft) -> Iterator[Finding]:
                     demand=figure(need.out.total_a),
                 ),
             )
-    for row in draft.circuits:
+    for row in draft.rows:
+        if row.planned.feeds and not row.planned.way:
+            continue
         supply = places[row.planned.source]
         if row.sized and row.sized.protection and row.sized.protection.value > supply.way_max_a:
             yield Finding(
@@ -292,10 +305,17 @@ def reach(draft: Draft) -> Iterator[Finding]:
 
 
 def returns(draft: Draft) -> Iterator[Finding]:
-    """Area negatives bear what may come home through them."""
+    """Negatives bear what may come home through them, in any state of the supply."""
+    network = draft.aboard.boat.network
     for row in draft.feeders:
         need = draft.needs[row.id]
-        if row.sized and row.planned.bus and need.return_a > row.sized.alone_a + 1e-9:
+        if row.sized is None or not row.planned.bus:
+            continue
+        if math.isinf(need.return_a):
+            home = network.home_of(network.feeders[row.id])
+            name = network.batteries[home].name if home in network.batteries else "the batteries"
+            yield Finding(RETURN_UNLIMITED, (row.id,), words(it=row.id, battery=name))
+        elif need.return_a > row.sized.alone_a + 1e-9:
             yield Finding(
                 RETURN_OVER,
                 (row.id,),
@@ -321,7 +341,7 @@ def points(draft: Draft) -> Iterator[Finding]:
 
 def ways(draft: Draft) -> Iterator[Finding]:
     """Every way has its device, on the bar."""
-    taken = Counter(row.planned.source for row in draft.circuits if row.planned.way)
+    taken = Counter(row.planned.source for row in draft.rows if row.planned.way)
     school = draft.aboard.profile.school
     for supply in draft.aboard.boat.supplies:
         rule = protection.distance_limit_mm(school, at_battery=False, sheathed=False)
@@ -406,7 +426,10 @@ def buses(draft: Draft) -> Iterator[Finding]:
 
 def shares(draft: Draft) -> Iterator[Finding]:
     """Feeders leave their branches the drop they need."""
+    network = draft.aboard.boat.network
     for row in draft.feeders:
+        if network.converts(row.planned.feeds):
+            continue  # what it loses no branch pays for: a converter's output is its own
         if row.sized and row.sized.drop_v > row.sized.chain_v * (1 + 1e-9):
             told = words(drop=figure(row.sized.drop_v), share=figure(row.sized.chain_v))
             yield Finding(ABOVE_SHARE, (row.id,), told)

@@ -19,6 +19,7 @@ from vivid_loom.drafting.rules import (
     runs,
     safety,
     size,
+    sources,
     supply,
     zones,
 )
@@ -33,6 +34,7 @@ _MODULES: Final = (
     size,
     network,
     supply,
+    sources,
     faults,
     colour,
     safety,

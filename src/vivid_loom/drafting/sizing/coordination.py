@@ -34,6 +34,7 @@ __all__ = [
     "Stall",
     "Upstream",
     "faults",
+    "greatest_short_a",
     "selective_to_a",
     "survives_short",
 ]
@@ -249,6 +250,11 @@ class _Shorts(NamedTuple):
     stalls: tuple[Stall, ...]
 
 
+def greatest_short_a(planned: Planned, net: Net) -> float:
+    """Return the greatest current of a short right behind a device, A."""
+    return net.open_v(planned.source) / sum(part.ohm for part in near_parts(planned, net))
+
+
 def survives_short(planned: Planned, least_a: float, rating_a: float, net: Net) -> bool:
     """Tell whether a feeder stands its shorts as well with a larger device.
 
@@ -257,7 +263,7 @@ def survives_short(planned: Planned, least_a: float, rating_a: float, net: Net) 
     burn by the least one already, it says nothing of a larger.
     """
     volts = net.open_v(planned.source)
-    near_a = volts / sum(part.ohm for part in near_parts(planned, net))
+    near_a = greatest_short_a(planned, net)
     far_a = volts / sum(part.ohm for part in far_parts(planned, net))
     if time_current.opens_s(planned.family, rating_a, far_a) > short_circuit.FAR_END_LIMIT_S:
         return False

@@ -10,7 +10,7 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.ladder import Ladder
-from vivid_loom.drafting.sizing.lines import contact_floor, heat_factor
+from vivid_loom.drafting.sizing.lines import contact_floor, heat_factor, thickest_rung
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.standards import smallest
 from vivid_loom.standards.ampacity import bundle_factor
@@ -56,6 +56,8 @@ class FeederLimits(NamedTuple):
     Attributes:
         out_a, home_a: what its positive and its return are sized for.
         forced: the rung the engineer set; −1 where the draft decides.
+        most: the thickest that its terminals take and those ahead of it, for none is thinner than
+            what it feeds; or what it asks for by itself if that is thicker.
     """
 
     out_a: float
@@ -67,11 +69,17 @@ class FeederLimits(NamedTuple):
     chain_v: float
     needed: tuple[tuple[str, int], ...]
     forced: int
+    most: int
 
     @property
     def moment_am(self) -> float:
         """Current × length there and home, A·m."""
         return self.out_a * self.out_m + self.home_a * self.home_m
+
+    @property
+    def own(self) -> int:
+        """The rung it asks for whatever it drops."""
+        return max(rung for what, rung in self.needed if what != "drop")
 
 
 def _weights(
@@ -123,7 +131,22 @@ def feeder_limits(
         heat = heat_factor(paths[name], aboard.boat, aboard.profile)
         bundle = bundle_factor(bundled.get(name, 0), aboard.profile.school)
         found[name] = _limits(need, paths[name], share, (heat, bundle), aboard, ladder)
-    return found
+    return {
+        name: _behind_others(limits, needs[name], found, aboard) for name, limits in found.items()
+    }
+
+
+def _behind_others(
+    limits: FeederLimits, need: FeederNeed, found: Mapping[str, FeederLimits], aboard: Aboard
+) -> FeederLimits:
+    """Return the limits of a feeder with the terminals ahead of it: for drop alone it is no
+    thicker than they take.
+    """
+    if need.feed is None:
+        return limits
+    ways = aboard.boat.network.to_source(need.feed.source)
+    ahead = min((found[name].most for way in ways for name in way), default=limits.most)
+    return limits._replace(most=max(limits.own, min(limits.most, ahead)))
 
 
 def _limits(
@@ -144,7 +167,9 @@ def _limits(
     moment = need.borne_a * out_m + need.home.total_a * home_m
     permitted = share_v / moment if moment > 0 else np.inf
     override = aboard.order.override(name, "gauge")
-    return FeederLimits(
+    needed = _needed(need, (heat, heat * bundle), permitted, paths, aboard, ladder)
+    terminals = thickest_rung(need.planned, aboard.boat.network, ladder)
+    limits = FeederLimits(
         out_a=need.borne_a,
         home_a=need.home.total_a,
         out_m=out_m,
@@ -152,9 +177,11 @@ def _limits(
         factor=heat * bundle,
         heat=heat,
         chain_v=limit_v,
-        needed=_needed(need, (heat, heat * bundle), permitted, paths, aboard, ladder),
+        needed=needed,
+        most=terminals,
         forced=ladder.exactly(override.value, f"overrides.{name}.gauge") if override else -1,
     )
+    return limits._replace(most=min(max(terminals, limits.own), len(ladder.gauges) - 1))
 
 
 def _reach(amps: float, factor: float, ladder: Ladder) -> int:
@@ -172,7 +199,7 @@ def device_rungs(need: FeederNeed, heat: float, factor: float, ladder: Ladder) -
     """
     rating_a = max((a for a in (need.rating_a, need.guard_a) if not math.isnan(a)), default=0.0)
     flows_a = max(need.home.total_a, need.charge_a) if need.planned.bus else 0.0
-    may_a = need.return_a if need.planned.bus else 0.0
+    may_a = need.return_a if math.isfinite(need.return_a) else 0.0  # what nothing limits is told
     return {
         "protection": _reach(rating_a, factor, ladder),
         "return": max(_reach(may_a, heat, ladder), _reach(flows_a, factor, ladder)),
@@ -196,6 +223,7 @@ def _needed(
     return (
         ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
         ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
+        ("maker", ladder.rung(need.least_gauge or None, f"return_buses.{need.planned.bus}.gauge")),
         ("ampacity", _reach(need.borne_a, factor, ladder)),
         ("protection", asked["protection"]),
         ("return", asked["return"]),

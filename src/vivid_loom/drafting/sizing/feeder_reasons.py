@@ -116,6 +116,7 @@ def _asks(need: FeederNeed, size: FeederSize, aboard: Aboard, ladder: Ladder) ->
 
 
 _FLOORS: Final = {
+    "maker": ("the least gauge its maker asks for", OUR_CHOICE),
     "branch drop": ("a branch behind it holds its own limit only from here on", OUR_CHOICE),
     "branch behind": (
         "no feeder is thinner than the thickest branch behind it",

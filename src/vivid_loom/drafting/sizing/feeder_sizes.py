@@ -95,12 +95,8 @@ class Feeders:
         self.kept = aboard.kept
         self.top = len(ladder.gauges) - 1
         self.ohm_per_m: list[float] = ladder.ohm_per_m.tolist()
-        self.homing = {
-            name: tuple(top for tops, _ in need.foreign for top in tops)
-            for name, need in needs.items()
-            if need.feed is None
-        }
-        """By return that runs alone: the feeders whose current it brings home to their battery."""
+        self.homing = {name: need.tops for name, need in needs.items() if need.tops}
+        """By return: the feeders whose current it brings home, and that it is as thick as."""
         borne_a = {name: max(need.borne_a, need.home.total_a) for name, need in needs.items()}
         self.bundles = FeederBundles.of(borne_a, paths, aboard)
         self.bundled = bundled
@@ -151,18 +147,16 @@ class Feeders:
         return self._again({**self.bundled, **more}) if more else None
 
     def _drafted(self, branch: Rungs, least: Floors) -> Rungs:
-        """Return the rung of every feeder that the draft asks for."""
-        floors = (branch, least.behind, least.short)
-        return {
-            name: min(
-                self.top,
-                max(
-                    *(rung for _, rung in feeder.needed),
-                    *(floor.get(name, 0) for floor in floors),
-                ),
-            )
-            for name, feeder in self.fixed.items()
-        }
+        """Return the rung of every feeder that the draft asks for.
+
+        For its drop none is thicker than its terminals take.
+        """
+        found: Rungs = {}
+        for name, feeder in self.fixed.items():
+            must = max(least.behind.get(name, 0), least.short.get(name, 0))
+            asked = max(branch.get(name, 0), must, *(rung for _, rung in feeder.needed))
+            found[name] = min(self.top, max(feeder.most, must), asked)
+        return found
 
     def _drops(self, drafted: Rungs) -> _Drops:
         """Return the drop of every feeder's positive and of its return, V."""
@@ -297,12 +291,14 @@ class Feeders:
         """Set the rung that drop asks of each feeder, where the boat takes the least copper."""
         whole = trunk_of(self.laid, self.chained, self.limits, branches, forced >= 0)
         whole = whole._replace(
-            floor=np.where(whole.fixed, whole.floor, np.maximum(whole.floor, floors))
+            floor=np.where(whole.fixed, whole.floor, np.maximum(whole.floor, floors)),
+            most=np.minimum(self.top, np.maximum(whole.most, floors)),
         )
         asked = [dict(limit.needed)["drop"] for limit in self.limits.values()]
         shares = np.array(asked, dtype=np.int64)
         before = shares if self.divided is None else self.divided
-        start = np.where(whole.fixed, whole.floor, np.clip(before, whole.floor, self.top))
+        start = np.where(whole.fixed, whole.floor, np.clip(before, whole.floor, whole.most))
+        start = whole.holding(start)
         failing = whole.branches(start[None])[0] > whole.cap  # those have their say afterwards
         trunk = whole._replace(
             moment_am=np.where(failing, 0.0, whole.moment_am),
@@ -372,4 +368,4 @@ class Feeders:
             *self.network.upstream(circuit.source),
             *self.network.homeward(circuit.bus),
         }
-        return [name for name in sorted(chain) if drafted[name] < self.top]
+        return [name for name in sorted(chain) if drafted[name] < self.fixed[name].most]

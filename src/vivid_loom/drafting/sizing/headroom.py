@@ -5,7 +5,11 @@ from math import isnan
 
 from vivid_loom.boat import SOURCES
 from vivid_loom.drafting.places.protect import MARGIN
-from vivid_loom.drafting.sizing.coordination import survives_short
+from vivid_loom.drafting.sizing.coordination import (
+    greatest_short_a,
+    selective_to_a,
+    survives_short,
+)
 from vivid_loom.drafting.sizing.feeder_limits import FeederSize, device_rungs
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.needs import FeederNeed, with_ratings
@@ -110,6 +114,9 @@ class _Raising:
             yield f"{supply.name} at full output", next_rating_a(feed.family or "", full) or full
         elif supply.kind not in SOURCES:
             yield supply.name, supply.total_max_a
+        if need.planned.way:
+            source = self.network.supplies[feed.source]
+            yield f"a way of {source.name}", source.way_max_a
         yield f"its stud {feed.stud}", STUD_MAX_A.get(feed.stud, float("inf"))
         if any(path.crosses_plug for path in self.net.paths[name]):
             area = area_mm2(self.ladder.gauges[self.sizes[name].rung])
@@ -118,8 +125,9 @@ class _Raising:
             takes = (c.max_a for c in kept if c.thinnest_mm2 <= area <= c.thickest_mm2)
             yield "its plug contacts", max(takes, default=float("inf"))
         for other in self.needs.values():  # wires that it protects as well, behind relays
-            if other.feed and not other.feed.family and name in self._guards(other):
-                yield f"the wire of {other.planned.id}", self.bears[other.planned.id]
+            if other.feed and not other.feed.family and name in (guards := self._guards(other)):
+                beside = sum(self.feeder_a[guard] for guard in guards if guard and guard != name)
+                yield f"the wire of {other.planned.id}", self.bears[other.planned.id] - beside
 
     def _guards(self, need: FeederNeed) -> set[str | None]:
         """Return the next devices towards the batteries, one for each way."""
@@ -135,7 +143,21 @@ class _Raising:
         name = need.planned.id
         trial = {**self.feeder_a, name: rating_a}
         for other, home in self.homes.items():
-            back = home.returning_a(trial)
-            if back > max(self.bears_alone[other], home.returning_a(self.feeder_a)) + 1e-9:
+            now = home.circulation.most_a(self.feeder_a)
+            most = max(self.bears_alone[other], now)
+            more = rating_a - self.feeder_a[name]  # a device adds no more than it is raised by
+            if now + more > most + 1e-9 and home.circulation.most_a(trial) > most + 1e-9:
                 return False
-        return survives_short(need.planned, need.least_a, rating_a, self.net)
+        if not survives_short(need.planned, need.least_a, rating_a, self.net):
+            return False
+        return self._is_selective(need, rating_a) or not self._is_selective(need, need.least_a)
+
+    def _is_selective(self, need: FeederNeed, rating_a: float) -> bool:
+        """Tell whether a device opens alone, at least in small faults, before those ahead of it."""
+        ahead = [name for name in self._guards(need) if name]
+        if not ahead:
+            return True
+        near_a = greatest_short_a(need.planned, self.net)
+        device = (need.planned.family, rating_a)
+        upstream = ((self.needs[n].planned.family, self.feeder_a[n]) for n in ahead)
+        return all(selective_to_a(device, other, near_a) > 0 for other in upstream)

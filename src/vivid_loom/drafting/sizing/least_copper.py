@@ -66,7 +66,7 @@ class Trunk(NamedTuple):
         ohm_per_m, area_mm2: (rungs,) of the stocked sizes, thinnest first.
         out_am, home_am: (f,) current × length of a feeder's positive and of its return.
         length_m: (f,) of its conductors together; ``floor`` the least rung for all but drop;
-            ``fixed`` where the engineer set it.
+            ``most`` the greatest, ``fixed`` where the engineer set it.
         most_v: (c,) what each chain of feeders drops at most.
         moment_am, metres, limit_v, least, cap: (n,) of the branches: current × length of the worst
             path, length of all conductors, drop allowed with the feeders', rungs for all but drop.
@@ -79,6 +79,7 @@ class Trunk(NamedTuple):
     home_am: Floats
     length_m: Floats
     floor: Ints
+    most: Ints
     fixed: NDArray[np.bool_]
     most_v: Floats
     moment_am: Floats
@@ -116,10 +117,29 @@ class Trunk(NamedTuple):
 
     def holds(self, rungs: Ints) -> NDArray[np.bool_]:
         """Tell of rungs (k, f) whether no chain of feeders drops more than it may."""
-        drop_v = (self.out_am + self.home_am) * self.ohm_per_m[rungs]
-        within = drop_v @ self.ways.chains.T <= self.most_v * (1 + 1e-9)
+        within = self._chain_v(rungs) <= self.most_v * (1 + 1e-9)
         found: NDArray[np.bool_] = np.all(within, axis=1)
         return found
+
+    def _chain_v(self, rungs: Ints) -> Floats:
+        drop_v: Floats = (self.out_am + self.home_am) * self.ohm_per_m[rungs]
+        return drop_v @ self.ways.chains.T
+
+    def holding(self, rungs: Ints) -> Ints:
+        """Return rungs (f,) with which chains hold what they may drop, as far as terminals let
+        them: the size that takes back most volts for its copper first.
+        """
+        free, each = ~self.fixed, np.eye(len(rungs), dtype=np.int64)
+        while not self.holds(rungs[None])[0]:
+            may = np.flatnonzero(free & (rungs < self.most))
+            tried = rungs + each[may]
+            over = np.maximum(self._chain_v(np.vstack((rungs, tried))) - self.most_v, 0).sum(axis=1)
+            copper = self.area_mm2[rungs[may] + 1] - self.area_mm2[rungs[may]]
+            saved = over[0] - over[1:]
+            if not (saved > 0).any():
+                break
+            rungs = tried[int((saved / (copper * self.length_m[may])).argmax())]
+        return rungs
 
 
 class Steps(NamedTuple):
@@ -263,10 +283,9 @@ def least_copper(weighs: Copper, start: Ints) -> Ints:
     free = tuple(np.flatnonzero(~trunk.fixed).tolist())
     ways = trunk.ways.out + trunk.ways.home
     moves = _moves(free, tuple(map(tuple, (ways.T @ ways > 0).tolist())))
-    top = len(trunk.ohm_per_m) - 1
     while True:
         others = rungs + moves
-        within = (others >= trunk.floor) & (others <= top) | trunk.fixed
+        within = (others >= trunk.floor) & (others <= trunk.most) | trunk.fixed
         others = others[within.all(axis=1)]
         others = others[trunk.holds(others)]
         if not len(others):
@@ -283,18 +302,19 @@ def _proven(weighs: Copper, rungs: Ints, best: float) -> Ints:
     """Return the rungs that weigh least of all, from some that weigh ``best``.
 
     Feeders get their sizes one after another, the longest first. What is left open weighs at least
-    its floor, and lets the branches be at least as thick as behind the thickest wire there is.
+    its floor, and lets the branches be at least as thick as behind the thickest wire that its
+    terminals take.
     """
     trunk = weighs.trunk
-    top = len(trunk.ohm_per_m) - 1
     left = ~trunk.fixed
     tried = np.where(left, trunk.floor, rungs)[None]
     feeders = trunk.area_mm2[tried] @ trunk.length_m
-    branches = weighs.behind(np.where(left, top, tried))
+    branches = weighs.behind(np.where(left, trunk.most, tried))
     free = np.flatnonzero(left)
     for feeder in free[np.argsort(-trunk.length_m[free], kind="stable")].tolist():
         floor = int(trunk.floor[feeder])
-        more = (trunk.area_mm2[floor:] - trunk.area_mm2[floor]) * trunk.length_m[feeder]
+        areas = trunk.area_mm2[floor : int(trunk.most[feeder]) + 1]
+        more = (areas - areas[0]) * trunk.length_m[feeder]
         row, step = np.nonzero((feeders + branches)[:, None] + more < best - LEAST_GAIN)
         if len(row) * (len(trunk.floor) + len(trunk.least)) > MOST:
             return rungs
@@ -302,10 +322,10 @@ def _proven(weighs: Copper, rungs: Ints, best: float) -> Ints:
         tried, feeders, branches = tried[row], feeders[row] + more[step], branches[row]
         tried[:, feeder] = floor + step
         if len(tried) > FEW:
-            within = trunk.holds(np.where(left, top, tried))
+            within = trunk.holds(np.where(left, trunk.most, tried))
             tried, feeders, branches = tried[within], feeders[within], branches[within]
         if len(tried) > FEW and left.any():
-            branches = weighs.behind(np.where(left, top, tried))
+            branches = weighs.behind(np.where(left, trunk.most, tried))
             lighter = feeders + branches < best - LEAST_GAIN
             tried, feeders, branches = tried[lighter], feeders[lighter], branches[lighter]
         if not len(tried):

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from vivid_loom.boat import Boat, Load
+from vivid_loom.boat import Boat, Load, Network
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.resolve import Aboard
@@ -28,6 +28,7 @@ __all__ = [
     "heating_a",
     "lines_of",
     "rating_of",
+    "thickest_rung",
     "worst_path",
 ]
 
@@ -251,6 +252,15 @@ class _Row(NamedTuple):
     passed: dict[int, int]
 
 
+def thickest_rung(planned: Planned, network: Network, ladder: Ladder) -> int:
+    """Return the thickest rung that every terminal a circuit or feeder lands on takes."""
+    areas = ladder.area_mm2
+    points = (point for leg in planned.plan.legs for point in (leg.start, leg.end))
+    small = {(p.kind, network.small_thread(p.place)) for p in points if p.kind in _SMALL}
+    thickest_mm2 = min((form_of(*each).thickest_mm2 for each in small), default=areas[-1])
+    return max(i for i, area in enumerate(areas) if area <= thickest_mm2)
+
+
 class _Gather:
     """Reads circuits one by one; what they share is looked up once."""
 
@@ -265,14 +275,6 @@ class _Gather:
         self.least = ladder.gauges.index(smallest.smallest_separate(profile.series))
         core = str(smallest.smallest_sheathed(profile.series))
         self.sheathed = ladder.rung(core, "profile.series")
-
-    def _cap(self, circuit: Planned) -> int:
-        """Return the thickest rung that every terminal it lands on takes."""
-        network, areas = self.aboard.boat.network, self.ladder.area_mm2
-        points = (point for leg in circuit.plan.legs for point in (leg.start, leg.end))
-        small = {(p.kind, network.small_thread(p.place)) for p in points if p.kind in _SMALL}
-        thickest_mm2 = min((form_of(*each).thickest_mm2 for each in small), default=areas[-1])
-        return max(i for i, area in enumerate(areas) if area <= thickest_mm2)
 
     def kept_row(self, circuit: Planned, paths: tuple[Path, ...]) -> _Row:
         """Return one circuit's figures, as they were where nothing they follow from is other."""
@@ -299,7 +301,7 @@ class _Gather:
         limit_v = percent / 100 * self.aboard.boat.network.voltage(circuit.source)
         heat = heat_factor(paths, self.aboard.boat, profile)
         kept = stocked_rungs(circuit, self.aboard, self.catalogue, ladder)
-        cap = self._cap(circuit)
+        cap = thickest_rung(circuit, self.aboard.boat.network, self.ladder)
         return _Row(
             (total, rating, moment, limit_v, heat),
             self._floor(circuit, paths, rating, kept, cap),

@@ -1,6 +1,7 @@
 """Feeder demand and ratings: what each conductor of the supply must bear, up and home."""
 
-from collections import Counter
+import math
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
@@ -9,6 +10,7 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.protect import MARGIN
+from vivid_loom.drafting.sizing.circulation import Circulation, circulations
 from vivid_loom.drafting.sizing.lines import UNRATED, rating_of
 from vivid_loom.standards.demand import Demand, Kind, feeder_demand
 from vivid_loom.standards.devices import DEVICES
@@ -25,7 +27,7 @@ class FeederNeed(NamedTuple):
         supply, feed: what it feeds and how; None for a return by itself.
         out: demand on its positive, its own charge source's output included.
         home: demand on its return; zero without one.
-        charge_a: what charge sources further on send back through it, A.
+        charge_a: what charge sources send back through it, or through its return, A.
         rating_a: its protection; nan where nothing protects it or nothing fits.
         least_a, drafted_a: the least that serves, and what the draft takes; ``rating_a`` is the
             engineer's where he set it.
@@ -33,8 +35,10 @@ class FeederNeed(NamedTuple):
         guard_a: of the device upstream that protects it in its stead; nan where none does.
         return_a: what may come home through its return before a device opens, A.
         largest_a: largest device behind it.
-        inside_a: devices behind it whose current comes home through it, A.
-        foreign: those of other sources, as (feeders next to their batteries, A).
+        circulation: what limits that.
+        least_gauge: the thinnest that the maker of what its return serves allows; '' for none.
+        tops: feeders of the batteries whose current its return brings home, where it is to be as
+            thick as they are.
     """
 
     planned: Planned
@@ -50,8 +54,9 @@ class FeederNeed(NamedTuple):
     least_a: float = UNRATED
     drafted_a: float = UNRATED
     bounds: tuple[tuple[str, float], ...] = ()
-    inside_a: float = 0.0
-    foreign: tuple[tuple[tuple[str, ...], float], ...] = ()
+    circulation: Circulation = Circulation()
+    least_gauge: str = ""
+    tops: tuple[str, ...] = ()
 
     @property
     def borne_a(self) -> float:
@@ -62,14 +67,6 @@ class FeederNeed(NamedTuple):
     def margin(self) -> float:
         """What its device must exceed the current it bears by; a tie's contact is its own limit."""
         return 1.0 if self.supply and self.supply.kind == "combining_relay" else MARGIN
-
-    def returning_a(self, feeder_a: Mapping[str, float]) -> float:
-        """Return what may come home through it with the feeders' devices at these ratings."""
-        own = min(self.inside_a, feeder_a.get(self.planned.id, self.inside_a))
-        for tops, amps in self.foreign:
-            passes = sum(feeder_a.get(top, amps) for top in tops) if tops else amps
-            own += min(amps, passes)
-        return own
 
 
 class _Tally:
@@ -107,7 +104,13 @@ class _Tally:
         for chain in self.network.chains(place):
             share = 1.0
             for name in chain:
-                share *= self._taken_per_amp(self.network.feeders[name])
+                feeder = self.network.feeders[name]
+                taken = self._taken_per_amp(feeder)
+                if (
+                    taken != 1 and name not in seen
+                ):  # its one minus carries what both sides differ by
+                    self.home[name] += [(kind, amps * abs(1 - taken)) for kind, amps in entries]
+                share *= taken
                 if name not in seen:
                     seen.add(name)
                     self.out[name] += [(kind, amps * share) for kind, amps in entries]
@@ -125,6 +128,8 @@ class _Tally:
         """Count what a charge source gives, on its own conductor and on the way to a battery."""
         for feed in supply.feeds:
             self.out[feed.id].append(("A", supply.total_max_a))
+            if self.network.minus_of(supply.id) == supply.id:
+                self.home[feed.id].append(("A", supply.total_max_a))
             for name in self.network.upstream(feed.source):
                 self.charge[name] += supply.total_max_a
 
@@ -151,7 +156,8 @@ def _spares(aboard: Aboard, allocation: Allocation) -> dict[str, int]:
         bars = {c.source for c in on_panel[panel.id] if c.pattern == "breaker"}
         if bars and all(c.pattern == "breaker" for c in on_panel[panel.id]):
             bar = boat.places_by_id[min(bars)]
-            used = sum(circuit.source == bar.id for circuit in allocation.circuits)
+            hung = (*allocation.circuits, *allocation.feeders)
+            used = sum(item.source == bar.id and item.way > 0 for item in hung)
             found[bar.id] += min(panel.positions - taken, max(0, bar.ways - used))
         elif blocks:
             found[blocks[0]] += panel.positions - taken
@@ -162,11 +168,6 @@ def _as_one(entries: list[Entry]) -> list[Entry]:
     """Return the loads of one switched circuit as one of each class."""
     kinds = dict.fromkeys(kind for kind, _ in entries)
     return [(kind, sum(amps for k, amps in entries if k == kind)) for kind in kinds]
-
-
-def _tops(place: str, network: Network) -> tuple[str, ...]:
-    """Return the feeders next to a battery on the ways to a place; () straight from one."""
-    return tuple(dict.fromkeys(chain[-1] for chain in network.chains(place) if chain))
 
 
 def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed]:
@@ -193,18 +194,58 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
     needs: dict[str, FeederNeed] = {}
     feeder_a: dict[str, float] = {}
     for planned in reversed(allocation.feeders):
-        need = _need(planned, tally, feeder_a, aboard)
+        need = _need(planned, tally, needs, aboard)
         needs[planned.id] = need
         if need.rating_a == need.rating_a:
             feeder_a[planned.id] = need.rating_a
+    around = circulations(network, _between(allocation.circuits, ratings))
     found: dict[str, FeederNeed] = {}
     for feeder in allocation.feeders:
         need = needs[feeder.id]
         if feeder.bus:
-            inside, foreign = _homing(feeder.id, tally.through[feeder.id], ratings, network)
-            need = need._replace(inside_a=inside, foreign=tuple(foreign.items()))
+            round_it = around[feeder.id]
+            need = need._replace(
+                circulation=round_it,
+                charge_a=max(need.charge_a, round_it.charge_a),
+                tops=_tops(feeder.id, tally.through[feeder.id], network),
+            )
         found[feeder.id] = need
     return with_ratings(found, feeder_a, network)
+
+
+def _between(
+    circuits: Iterable[Planned], ratings: Mapping[str, float]
+) -> dict[tuple[str, str], float]:
+    """Return what the devices of circuits let pass between each place and bus, A."""
+    found: defaultdict[tuple[str, str], float] = defaultdict(float)
+    for circuit in circuits:
+        if circuit.bus and circuit.id in ratings:
+            found[circuit.source, circuit.bus] += ratings[circuit.id]
+    return dict(found)
+
+
+def _tops(feeder_id: str, circuits: Iterable[Planned], network: Network) -> tuple[str, ...]:
+    """Return the feeders that a return is as thick as: those of the battery whose minus it is.
+
+    One by itself between buses brings home what the batteries give to the circuits that land
+    beyond it; an engine's block what is bolted to it gives. They come in the order of their ids.
+    """
+    feeder = network.feeders[feeder_id]
+    battery = network.home_of(feeder)
+    if feeder.bus and feeder.bus.id in network.engine_blocks:
+        bolted = (s for s in network.supplies.values() if s.case_on == feeder.bus.id)
+        return tuple(sorted(feed.id for supply in bolted for feed in supply.feeds))
+    given = {
+        name
+        for name in network.feeders
+        if network.source_of(name) in network.batteries and name != feeder_id
+    }
+    if battery in network.batteries:
+        return tuple(sorted(name for name in given if network.source_of(name) == battery))
+    if feeder.feed:
+        return ()
+    ways = (chain for circuit in circuits for chain in network.chains(circuit.source) if chain)
+    return tuple(sorted({chain[-1] for chain in ways}))
 
 
 def with_ratings(
@@ -214,7 +255,7 @@ def with_ratings(
     return {
         name: need._replace(
             rating_a=feeder_a.get(name, need.rating_a),
-            return_a=need.returning_a(feeder_a) if need.planned.bus else 0.0,
+            return_a=need.circulation.most_a(feeder_a),
             guard_a=_guard_a(need, feeder_a, network),
         )
         for name, need in needs.items()
@@ -224,8 +265,9 @@ def with_ratings(
 def _guard_a(need: FeederNeed, feeder_a: Mapping[str, float], network: Network) -> float:
     """Return what protects a conductor without a device of its own, in A; nan where nothing does.
 
-    What leaves a key or relay is protected by the device upstream, for nothing branches off
-    there; what leaves a converter by the converter, which gives no more than its rating.
+    What leaves a switch, key or relay is protected by the device upstream, if its wire bears that;
+    behind a selector that joins batteries, by the devices of all its inputs together. What leaves
+    a converter is protected by the converter, which gives no more than its rating.
     """
     source = network.supplies.get(need.feed.source) if need.feed else None
     if need.feed is None or need.feed.family or source is None:
@@ -234,23 +276,27 @@ def _guard_a(need: FeederNeed, feeder_a: Mapping[str, float], network: Network) 
         return source.total_max_a
     if source.kind not in PASSING:
         return UNRATED
-    ways = [[feeder_a[n] for n in chain if n in feeder_a] for chain in network.to_source(source.id)]
+    ways = [[n for n in chain if n in feeder_a] for chain in network.to_source(source.id)]
     if not ways or not all(ways):
         return UNRATED
-    return max(way[0] for way in ways)
+    return sum(feeder_a[name] for name in {way[0] for way in ways})
 
 
 def _need(
-    planned: Planned, tally: _Tally, feeder_a: dict[str, float], aboard: Aboard
+    planned: Planned, tally: _Tally, needs: Mapping[str, FeederNeed], aboard: Aboard
 ) -> FeederNeed:
-    """Return what one feeder bears, the feeders behind it rated already."""
+    """Return what one feeder bears, the feeders behind it rated already.
+
+    Behind one without a device stand those behind that one.
+    """
     feeder = tally.network.feeders[planned.id]
     out = feeder_demand(tally.out[planned.id])
-    below = [
-        feeder_a[other.id]
+    behind = [
+        needs[other.id]
         for other in tally.network.feeders.values()
-        if other.feed and other.id in feeder_a and other.feed.source == planned.feeds
+        if other.feed and other.id in needs and other.feed.source == planned.feeds
     ]
+    below = [n.largest_a if math.isnan(n.rating_a) else n.rating_a for n in behind]
     largest = max([tally.largest[planned.id], *below])
     if tally.network.converts(planned.feeds):  # what it gives is limited by itself
         largest = 0.0
@@ -265,33 +311,13 @@ def _need(
         guard_a=UNRATED,
         return_a=0.0,
         largest_a=largest,
+        least_gauge=feeder.home.gauge if feeder.home else "",
     )
     if feeder.feed is None or feeder.feed.family is None:
         return need
     least, forced = _least_rating(need, feeder.feed.family), rating_of(planned, aboard)
     rating = forced if forced == forced else least
     return need._replace(rating_a=rating, least_a=least, drafted_a=least)
-
-
-def _homing(
-    feeder_id: str, circuits: Iterable[Planned], ratings: Mapping[str, float], network: Network
-) -> tuple[float, dict[tuple[str, ...], float]]:
-    """Return the devices whose current comes home through a return: its own, and others'."""
-    inside = 0.0
-    foreign: dict[tuple[str, ...], float] = {}
-    battery = network.home_of(network.feeders[feeder_id])
-    for circuit in circuits:
-        rating = ratings.get(circuit.id, 0.0)
-        if feeder_id in network.upstream(circuit.source):
-            inside += rating
-            continue
-        tops = _tops(circuit.source, network)
-        if battery in network.batteries and tops:
-            # to a battery comes home what that battery has given
-            tops = tuple(top for top in tops if network.source_of(top) == battery)
-            rating = rating if tops else 0.0
-        foreign[tops] = foreign.get(tops, 0.0) + rating
-    return inside, foreign
 
 
 def _least_rating(need: FeederNeed, family: str) -> float:

@@ -1,12 +1,15 @@
 """The resistances on the way of a short: batteries, feeders, the circuit itself."""
 
+import math
 from collections.abc import Sequence
+from functools import cached_property
 from typing import NamedTuple
 
-from vivid_loom.boat import Battery, Supply
+from vivid_loom.boat import SOURCES, Battery, Supply
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
+from vivid_loom.drafting.sizing.joined_sources import Branch, resistance_ohm
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.quantities import Gauge
 from vivid_loom.quantities.reckoning import Reckoned, keyed, total
@@ -139,6 +142,9 @@ class Net:
         celsius = COLD_C if most else self.hot_c
         network = self.network
         chains = network.to_source(source) or ((),)
+        if most and (joined := self._joined_ohm(source, bus)):
+            words = "all sources that may be joined, with their wires, as one network"
+            return [Part(words, joined)]
         if most:
             ways = [self._way(chain, source, celsius) for chain in chains]
             homes = network.homes(bus) if bus and not network.regulated(source) else ()
@@ -155,6 +161,39 @@ class Net:
             ),
             key=_ohm,
         )
+
+    def _joined_ohm(self, source: str, bus: str) -> float | None:
+        """Return the least resistance behind a short, of all that can feed it; None where one way
+        from one battery does, or what limits itself.
+        """
+        network = self.network
+        gives = len(network.batteries) + sum(s.kind in SOURCES for s in network.supplies.values())
+        if gives < 2 or network.regulated(source):
+            return None
+        home = bus or next(iter(network.batteries))
+        found = resistance_ohm(self._branches, f"{source} plus", f"{home} minus")
+        return found if math.isfinite(found) else None
+
+    @cached_property
+    def _branches(self) -> tuple[Branch, ...]:
+        """Return batteries, sources and feeders as a network, copper cold, everything closed."""
+        network, found = self.network, []
+        for battery in network.batteries.values():
+            part = _battery(battery, network.nominal_v, several=True)
+            found.append(Branch(f"{battery.id} plus", f"{battery.id} minus", part.ohm))
+        for name, supply in network.supplies.items():
+            if supply.kind in SOURCES:
+                volts = short_circuit.battery_open_v(network.voltage(name))
+                at = f"{network.minus_of(name)} minus"
+                found.append(Branch(f"{name} plus", at, volts / supply.total_max_a))
+        for feeder in network.feeders.values():
+            if feeder.feed and not network.converts(network.fed_by(feeder.id)):
+                ends = (f"{feeder.feed.source} plus", f"{network.fed_by(feeder.id)} plus")
+                found.append(Branch(*ends, self._side(feeder.id, "plus", COLD_C).ohm))
+            if feeder.bus and (home := network.home_of(feeder)):
+                ohm = self._side(feeder.id, "minus", COLD_C).ohm
+                found.append(Branch(f"{feeder.bus.id} minus", f"{home} minus", ohm))
+        return tuple(found)
 
     def _way(self, chain: tuple[str, ...], place: str, celsius: float) -> list[Part]:
         """Return a source and the feeders from it to a part."""

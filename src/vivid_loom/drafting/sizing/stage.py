@@ -80,7 +80,7 @@ def _thickest(
 ) -> dict[str, int]:
     """Return the rung of the thickest conductor behind every feeder.
 
-    A battery's minus is as thick as its plus: a return alone as what it brings current home of.
+    A battery's minus is as thick as its plus: as what it brings current home of.
 
     Args:
         asked: by feeder, what it will be at least.
@@ -98,7 +98,7 @@ def _thickest(
                 thickest[name] = max(thickest.get(name, 0), rung)
     for name, tops in feeders.homing.items():
         drafted = (max(sizes.feeders[top].drafted, asked.get(top, 0)) for top in tops)
-        thickest[name] = max(drafted, default=0)
+        thickest[name] = max(thickest.get(name, 0), *drafted)
     return thickest
 
 

@@ -102,6 +102,7 @@ def trunk_of(
         home_am=np.array([limit.home_a * limit.home_m for limit in each]),
         length_m=np.array([limit.out_m + limit.home_m for limit in each]),
         floor=np.minimum(np.array(floor, dtype=np.int64), top),
+        most=np.array([limit.most for limit in each], dtype=np.int64),
         fixed=np.array([limit.forced >= 0 for limit in each], dtype=bool),
         most_v=np.where(chained.alone < 0, chained.most_v, own_v[chained.alone]),
         moment_am=np.where(fixed, 0.0, lines.moment_am),
@@ -124,7 +125,7 @@ def _floor(limit: FeederLimits) -> int:
     """Return the rung a feeder asks for whatever it drops, or the engineer's."""
     if limit.forced >= 0:
         return limit.forced
-    return max(rung for what, rung in limit.needed if what != "drop")
+    return limit.own
 
 
 def _chains(laid: Laid, at: Mapping[str, int]) -> tuple[Floats, Floats, Ints]:

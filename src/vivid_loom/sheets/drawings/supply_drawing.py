@@ -236,7 +236,7 @@ class _Artist:
         need = self.draft.needs[feeder.id]
         if held:
             words, wrong = f"{figure(held.value)} A", False
-        elif need.guard_a == need.guard_a:
+        elif sized and need.guard_a <= sized.ampacity_a:
             words, wrong = "no device", False
         else:
             words, wrong = "unfused", True

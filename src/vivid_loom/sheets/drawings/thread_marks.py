@@ -1,5 +1,7 @@
 """What a thread shows beside its wires: a cable's jacket, unfused stretches, strip poles."""
 
+from math import inf
+
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.sheets.paper.drawing import Line, Primitive, Rect, Text
 from vivid_loom.sheets.paper.tones import Tones
@@ -29,7 +31,8 @@ def is_guarded(draft: Draft, row: DraftedCircuit) -> bool:
     if row.planned.guard:
         return True
     need = draft.needs.get(row.id)
-    return need is not None and (need.feed is None or need.guard_a == need.guard_a)
+    bears_a = row.sized.ampacity_a if row.sized else inf
+    return need is not None and (need.feed is None or need.guard_a <= bears_a)
 
 
 def unfused_mark(

@@ -93,6 +93,7 @@ class LandingRow(NamedTuple):
     station: str
     torque_nm: str
     boot: str
+    expected_charging_v: str
 
 
 class EndRow(NamedTuple):
@@ -216,15 +217,19 @@ def cut_list(draft: Draft) -> Table[CutRow]:
     return Table("cutlist", "Cut list", CutRow, cut_rows(draft, wires))
 
 
-def _expected_v(draft: Draft, wire: Wire) -> tuple[str, str]:
+def _expected_v(draft: Draft, wire: Wire, charged: frozenset[str]) -> tuple[str, str, str]:
+    """Return the volts to expect with everything off, on, and off while a source charges."""
     if wire.live == "return":
-        return "0", "0"
+        return "0", "0", "0"
     row = draft.circuit(wire.circuit)
     assert row is not None
     level = draft.aboard.levels
-    at_battery = level[row.planned.source] == "battery_direct"
-    nominal = number(draft.aboard.boat.network.voltage(row.planned.source))
-    return (nominal if at_battery and wire.live == "source" else "0"), nominal
+    source = row.planned.source
+    at_battery = level[source] == "battery_direct"
+    nominal = number(draft.aboard.boat.network.voltage(source))
+    off = nominal if at_battery and wire.live == "source" else "0"
+    charging = nominal if wire.live == "source" and source in charged else off
+    return off, nominal, charging
 
 
 def _by_point(draft: Draft) -> dict[tuple[str, str], list[tuple[Wire, End]]]:
@@ -251,7 +256,9 @@ def landings(draft: Draft) -> Table[LandingRow]:
     """Return what lands where, largest terminal at the bottom, with the voltages to expect.
 
     Off: battery switch and every switch off. On: battery switch and the circuit's switch on.
+    Charging: everything off while an engine runs or a charger is plugged in.
     """
+    charged = draft.aboard.boat.network.charged()
     known = _reading(draft)
     rows: list[LandingRow] = []
     for (place, point), ends in sorted(
@@ -259,7 +266,7 @@ def landings(draft: Draft) -> Table[LandingRow]:
     ):
         stacked = sorted(ends, key=lambda item: (-area_mm2(item[0].gauge), item[0].id))
         for order, (wire, end) in enumerate(stacked, 1):
-            off, on = _expected_v(draft, wire)
+            off, on, charging = _expected_v(draft, wire, charged)
             kind = end.termination.kind
             about = (
                 known.circuits[wire.circuit],
@@ -267,6 +274,7 @@ def landings(draft: Draft) -> Table[LandingRow]:
                 known.names.station(end.station),
                 _torque(kind),
                 "boot" if booted(wire, end) else "",
+                charging,
             )
             rows.append(
                 LandingRow(place, point, str(order), wire.id, kind, end.label, off, on, *about)

@@ -51,17 +51,25 @@ def landing_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("of", 33, attrgetter("circuit")),
         Column("terminal", 30, lambda r: f"{r.terminal}{', boot' if r.boot else ''}"),
         Column("Nm", 9, attrgetter("torque_nm"), True),
-        Column("V off·on", 13, lambda r: f"{r.expected_off_v}·{r.expected_on_v}", True),
+        Column("V off·on", 13, _volts, True),
     )
     note = (
         "Up: place in a stack from the bottom. V: with battery switch and every switch off · with "
-        "battery switch and the circuit's switch on. Nm: clean studs, from memory; the maker's "
+        "battery switch and the circuit's switch on · where a third stands, with all off while "
+        "the engine runs or a charger is plugged in. Nm: clean studs, from memory; the maker's "
         "figure rules. The end's label: wire, place and point."
     )
     tables = [Printed(columns, rows, note=note, size=2.6, group=heading)]
     if strips:
         tables.append(_strip_table(draft))
     return paginate("Landing list", [*tables, *_loose_tables(draft)], setting, lanes=2)
+
+
+def _volts(row: LandingRow) -> str:
+    volts = [row.expected_off_v, row.expected_on_v]
+    if row.expected_charging_v != row.expected_off_v:
+        volts.append(row.expected_charging_v)
+    return "·".join(volts)
 
 
 def _landed(draft: Draft) -> dict[tuple[str, str], list[LandingRow]]:

@@ -2,7 +2,10 @@
 
 from typing import Final
 
+from vivid_loom.boat import SOURCES
 from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting.rules.sources import switches_of_alternators
+from vivid_loom.quantities import figure
 
 __all__ = ["CAUTIONS", "SHORT_CAUTION", "hazards"]
 
@@ -26,6 +29,33 @@ CAUTIONS: Final = (
 )
 
 
+def _charging_hazards(draft: Draft, row: DraftedCircuit) -> list[str]:
+    """Return the cautions at what charges the batteries, and at a switch that it charges by."""
+    boat, found = draft.aboard.boat, []
+    supply = boat.supplies_by_id.get(row.planned.feeds)
+    if supply is None:
+        return []
+    if supply.kind in SOURCES and supply.charges_by == "engine":
+        found.append(
+            f"{supply.name} is live while the engine runs, whatever the battery switch says: stop "
+            "the engine before work."
+        )
+        held = row.sized.protection if row.sized else None
+        if held:
+            times = figure(held.value / supply.total_max_a, 2)
+            found.append(
+                f"The {figure(held.value)} A {row.planned.family} is {times} × what {supply.name} "
+                "gives: fit none smaller, since one that opens under way lets its voltage jump."
+            )
+    for source, switch in switches_of_alternators(draft):
+        if switch.id == supply.id:
+            found.append(
+                f"Never turn {switch.name} off while the engine runs: the voltage of "
+                f"{source.name} jumps and may destroy it."
+            )
+    return found
+
+
 def hazards(draft: Draft, row: DraftedCircuit) -> tuple[str, ...]:
     """Return the cautions that belong to one circuit or feeder, the gravest first."""
     boat, found = draft.aboard.boat, []
@@ -47,6 +77,7 @@ def hazards(draft: Draft, row: DraftedCircuit) -> tuple[str, ...]:
             f"{row.planned.label} stays live with the battery switch off: pull its fuse "
             "before work."
         )
+    found += _charging_hazards(draft, row)
     if row.sized and row.sized.protection and row.sized.protection.value >= HEAVY_A:
         found.append("A short here melts tools: insulate both ends before the other is landed.")
     if boat.ac_aboard != "none":
