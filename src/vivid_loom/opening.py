@@ -14,6 +14,7 @@ from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import Order, Shop, due_date, read_order, read_shop
 from vivid_loom.quantities import computed
 from vivid_loom.quantities.document import DocumentError
+from vivid_loom.sheets.proof import proven, standing_errors
 from vivid_loom.workshop.hours import bench_hours
 
 __all__ = [
@@ -35,7 +36,7 @@ class QueueEntry:
     Attributes:
         due: ISO date; one working day before ``station_date``.
         hours: estimated bench hours; None while not drafted.
-        errors, to_judge: findings of the draft.
+        errors, to_judge: findings of rules and proofs.
         problem: why the file cannot be taken; '' where it can.
     """
 
@@ -153,7 +154,9 @@ def with_figures(entry: QueueEntry) -> QueueEntry:
         **{
             **vars(entry),
             "hours": bench_hours(drafted, shop.standard_minutes),
-            "errors": sum(f.severity == "error" for f in drafted.findings),
-            "to_judge": sum(f.severity == "judge" for f in drafted.findings),
+            "errors": standing_errors(drafted),
+            "to_judge": sum(
+                f.severity == "judge" for f in (*drafted.findings, *proven(drafted).standing)
+            ),
         }
     )

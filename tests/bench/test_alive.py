@@ -41,8 +41,18 @@ def test_every_circuit_device_and_lever_has_its_turn(any_draft: Draft) -> None:
     fed = [r.id for r in any_draft.circuits if r.planned.loads and not r.planned.signals]
     assert sorted(once) == sorted(fed)
     feeders = [s.subject for s in plan.steps if s.part == "feeders" and s.subject]
+    bolted = [s.subject for s in plan.steps if s.part == "bolted"]
     held = [r.id for r in any_draft.feeders if r.sized and r.sized.protection]
-    assert sorted(feeders) == sorted(held)
+    assert set(feeders) | (set(bolted) - set(once)) == set(held)
+    assert not set(feeders) & set(bolted)
+    families = {r.id: r.planned.family for r in any_draft.rows if r.sized and r.sized.protection}
+    spanner = ("post fuse", "class T fuse", "bolt-down fuse")
+    assert set(bolted) == {name for name, family in families.items() if family in spanner}
+    order = [s.id for s in plan.steps]
+    last = max(order.index(f"bolted {name}") for name in bolted)
+    assert order.index("before minus off") < last < order.index("battery minus on last")
+    seen = [s for s in plan.steps if s.subject in bolted and s.kind == "see"]
+    assert not any(s.device for s in seen)
     levers = {(s.subject, s.states[s.subject]) for s in plan.steps if s.part == "presses"}
     assert levers == {
         (switch.request.id, state)

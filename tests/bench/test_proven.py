@@ -3,6 +3,7 @@
 import dataclasses
 import datetime
 import json
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -43,6 +44,7 @@ from vivid_loom.sheets.lists.label_lists import labels, record_name
 from vivid_loom.sheets.lists.proof_lists import certificate, entry_words, log_table
 from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.pages.hand_over import hand_over_files, hand_over_pages
+from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.workshop.harness.built import tick_of
 
 NOW = datetime.datetime(2026, 12, 1, 12, 0, tzinfo=datetime.UTC)
@@ -75,7 +77,8 @@ def issued(order: Order, done: Draft) -> Order:
 
 
 def proofs_of(done: Draft, log: Logbook) -> Proofs:
-    return Proofs(done, Record(log.entries), sheets_digest(done), draft_crimps(done))
+    record, digest = Record(log.entries), sheets_digest(done)
+    return Proofs(done, record, digest, draft_crimps(done), partial(standing_errors, done))
 
 
 def prove(done: Draft, log: Logbook) -> None:
@@ -119,7 +122,7 @@ def test_every_state_wants_its_proof(plain: Draft, tmp_path: Path) -> None:
     log.path.write_bytes(log.path.read_bytes().replace(b'"who":"IM"', b'"who":"XX"', 1))
     changed = log_of(tmp_path)
     told = Record(changed.entries, is_whole=changed.is_whole)
-    held = Proofs(built, told, sheets_digest(built), draft_crimps(built))
+    held = Proofs(built, told, sheets_digest(built), draft_crimps(built), lambda: 0)
     assert list(missing_for("tested", held)) == ["the log is not as it was written"]
     log.path.write_bytes(log.path.read_bytes().replace(b'"who":"XX"', b'"who":"IM"', 1))
     noted = Deviation(

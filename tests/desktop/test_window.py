@@ -202,7 +202,7 @@ def test_loads_are_listed_with_their_evidence_and_copy_as_tsv(
 
 def test_findings_jump_to_their_place(window: MainWindow) -> None:
     window.files.open_order(DEMO_FOLDER / "hull-0423.loom.json")
-    assert "64 errors" in window.head.findings.text()
+    assert "65 errors" in window.head.findings.text()
     window.reveal("orphan")
     assert window.stages.currentWidget() is window.views[LOADS]
     window.reveal("HB")
@@ -238,7 +238,7 @@ def test_the_packet_is_shown_and_exported(
     assert all(b.child(0).text(0) == "Cover" for b in books)
     assert sum(b.childCount() for b in books) > 18
     packet.list.setCurrentItem(books[2])
-    assert packet.paper._page.title == "Build packet: proof"
+    qtbot.waitUntil(lambda: packet.paper._page.title == "Build packet: proof", timeout=240_000)
     packet.paper_size.setCurrentText("A3")
     packet.marked.setChecked(True)
     packet.export_to(tmp_path)
@@ -328,6 +328,9 @@ def test_a_finding_is_accepted_with_a_reason_and_opens_again_when_things_change(
     assert "reason and initials" in listed.remedy.text()
     listed.reason.setText("short tail, seen on the boat")
     listed.initials.setText("QH")
+    listed._accept_or_open()
+    assert "second person" in listed.remedy.text()  # it is an error
+    listed.second.setText("TW")
     listed._accept_or_open()
     draft = window.session.draft
     assert "S05" not in {f.code for f in draft.findings}

@@ -129,6 +129,7 @@ FOLLOWING = {
     # what the planted mistakes bring with them: a weak main fuse leaves all behind it without a
     # device that breaks the short circuit; a thin or overfused wire fails more than one rule
     ("K01", "C16"),
+    ("K17", "F04"),
     ("K03", "F02"),
     ("K03", "F03"),
     ("K03", "F05"),

@@ -332,6 +332,22 @@ CASES: list[tuple[str, Change, Change]] = [
         ),
         nothing,
     ),
+    ("K17", override("F04", gauge="10 AWG"), override("F04", gauge="2 AWG")),
+    (
+        "K18",
+        chained(
+            feed("BSW", family="breaker"),
+            override("F02", protection_a="150"),
+            override("F04", gauge="12 AWG"),
+        ),
+        chained(
+            feed("BSW", family="breaker"),
+            override("F02", protection_a="150"),
+            override("F04", gauge="4/0 AWG"),
+            override("F05", gauge="4/0 AWG"),
+            override("F03", gauge="4/0 AWG"),
+        ),
+    ),
     (
         "P01",  # a thin wire behind the main fuse
         chained(feed("HBP", family=None), override("F04", gauge="8 AWG")),

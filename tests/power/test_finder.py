@@ -140,7 +140,7 @@ def test_the_command_line() -> None:
     run = CliRunner().invoke(
         main, ["find", str(DEMO_ORDER), "--dark", "demister", "--runs", "washdown"]
     )
-    assert run.exit_code == 0 and "C22-P2 broken" in run.output and "read next: " in run.output
+    assert run.exit_code == 0 and "C22-P2s broken" in run.output and "read next: " in run.output
     for words, said in (
         (["--dark", "moon"], "found 'moon', expected a load that runs"),
         (["--read", "nowhere=1"], "--read: found 'nowhere', expected a terminal"),

@@ -79,7 +79,8 @@ def test_of_rings_on_one_stud_the_largest_lies_at_the_bottom(full: Draft) -> Non
     )
     stacks: dict[tuple[str, str], list[tuple[int, float]]] = defaultdict(list)
     for row in rows:
-        stacks[row["place"], row["point"]].append((int(row["order"]), gauges[row["wire_id"]]))
+        if not row["terminal"].endswith("on its mount"):  # a fuse's, below all wires
+            stacks[row["place"], row["point"]].append((int(row["order"]), gauges[row["wire_id"]]))
     mixed = [stack for stack in stacks.values() if len({area for _, area in stack}) > 1]
     assert mixed  # otherwise this would prove nothing
     for stack in stacks.values():
@@ -112,6 +113,9 @@ def test_what_a_probe_reads_with_everything_off(full: Draft, sheets: dict[str, l
     told = Counter()
     for row in sheets["landing"]:
         wire = row["wire_id"]
+        if row["terminal"].endswith("on its mount"):
+            assert (row["expected_off_v"], row["expected_on_v"]) == ("12", "12"), wire
+            continue
         hot = live[wire] == "source" and source[circuit[wire]] in always
         assert row["expected_off_v"] == ("12" if hot else "0"), wire
         assert row["expected_on_v"] == ("0" if live[wire] == "return" else "12"), wire
@@ -234,7 +238,10 @@ def test_materials_name_everything_on_the_shelf(full: Draft, sheets: dict[str, l
     assert count["label"] == len(ends) + marked and marked
     boat = full.aboard.boat
     parts = [s for s in boat.supplies if s.kind != "charge_source"]
-    assert count["supply"] == len(parts) + len(boat.return_buses)
+    mounts = [r for r in sheets["landing"] if r["terminal"].endswith("on its mount")]
+    blocks = {s.case_on for s in boat.supplies if s.case_on}  # come with their engines
+    assert count["supply"] == len(parts) + len(boat.return_buses) - len(blocks) + len(mounts)
+    assert len(mounts) == 6
     assert count["strip"] == len({row["strip"] for row in sheets["testpoints"]})
     switches = {row["position"] for row in sheets["switches"] if row["position"]}
     assert count["panel"] == len(boat.panels) - 1 + len(switches)  # one comes with its breakers

@@ -1,6 +1,6 @@
 """How far an order has come, by what has been proven: never by a click alone."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property
 from typing import Final, get_args
 
@@ -23,12 +23,24 @@ class Proofs:
     Args:
         digest: of the sheets as they are drafted now.
         crimps: in the order of the bench.
+        errors: counts what rules and proofs find and nobody answers for.
     """
 
     def __init__(
-        self, draft: Draft, record: Record, digest: str, crimps: Sequence[CrimpGroup]
+        self,
+        draft: Draft,
+        record: Record,
+        digest: str,
+        crimps: Sequence[CrimpGroup],
+        errors: Callable[[], int],
     ) -> None:
         self.draft, self.record, self.digest, self.crimps = draft, record, digest, crimps
+        self._errors = errors
+
+    @cached_property
+    def errors(self) -> int:
+        """Errors that nobody answers for."""
+        return self._errors()
 
     @cached_property
     def rings(self) -> tuple[RingPlan, ...]:
@@ -46,7 +58,7 @@ def _counted(count: int, one: str, many: str) -> str:
 
 
 def _checked(proofs: Proofs) -> list[str]:
-    errors = sum(f.severity == "error" for f in proofs.draft.findings)
+    errors = proofs.errors
     return [f"{_counted(errors, 'error stands', 'errors stand')} open"] if errors else []
 
 

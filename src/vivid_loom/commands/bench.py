@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 import click
@@ -30,6 +31,7 @@ from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.pages.hand_over import hand_over_files, log_pages
 from vivid_loom.sheets.paper.csv_file import csv_bytes
 from vivid_loom.sheets.paper.pdf import pdf_bytes
+from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.bench_words import cause_words, read_words, ring_words
 
 __all__ = [
@@ -206,7 +208,9 @@ def take_in(order: Path, survey: Path, out: Path) -> None:
 def _proofs(order: Path) -> tuple[Proofs, Logbook]:
     draft, log = open_draft(order), _log(order)
     record = Record(log.entries, is_whole=log.is_whole)
-    return Proofs(draft, record, sheets_digest(draft), draft_crimps(draft)), log
+    return Proofs(
+        draft, record, sheets_digest(draft), draft_crimps(draft), partial(standing_errors, draft)
+    ), log
 
 
 def write_papers(order: Path, out: Path) -> int:

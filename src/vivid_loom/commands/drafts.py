@@ -2,26 +2,23 @@
 
 import sys
 from pathlib import Path
-from typing import Final
 
 import click
 
-from vivid_loom.boat import Scenario, read_boat
+from vivid_loom.boat import read_boat
 from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
 from vivid_loom.demo import find_boat
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.rules.causes import grouped
-from vivid_loom.network import NoOperatingPointError
 from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
 from vivid_loom.order import PROFILES, read_shop, use_profile
-from vivid_loom.power.board import Board
-from vivid_loom.power.harm import harms
-from vivid_loom.power.scan import scan_scenario, worst_first
+from vivid_loom.power.scan import scan_draft
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets import Handed, packet_files, packet_table
-from vivid_loom.sheets.words.power_words import harm_words, proof_words
+from vivid_loom.sheets.proof import proven, standing_errors
+from vivid_loom.sheets.words.power_words import proof_words
 from vivid_loom.workshop.comparison import compared
 from vivid_loom.workshop.effects import figures_of
 from vivid_loom.workshop.moves import costly, moves
@@ -36,9 +33,6 @@ __all__ = [
     "print_findings",
     "write_packet",
 ]
-
-MOST_HARMS: Final = 12
-ALL_ON: Final[Scenario] = "under way by night"
 
 
 def _opened(path: Path) -> Draft:
@@ -66,43 +60,27 @@ def write_packet(order: Path, out: Path, only: str, handed: Handed) -> None:
 
 
 def print_findings(order: Path) -> int:
-    """Print an order's findings, its sneak proof and what one fault would do beyond its circuit.
+    """Print an order's findings, its sneak proof and what one fault would do in any scenario.
 
     Returns:
-        1 if any finding is an error or the proof fails.
+        1 if any finding of a rule or proof is an error.
     """
     drafted = _opened(order)
     for group in grouped(drafted):
         for finding in (group.cause, *group.follows):
             mark = "" if finding is group.cause else "  follows: "
             click.echo(f"{mark}{finding.severity:6} {finding.code} {finding.sentence()}")
-    for finding, answer in drafted.accepted:
-        click.echo(
-            f"accepted {finding.code} {finding.sentence()} {answer.initials}: {answer.reason}"
-        )
-    errors = sum(finding.severity == "error" for finding in drafted.findings)
-    click.echo(f"{errors} errors, {len(drafted.findings) - errors} to judge or note")
-    proof = prove_draft(drafted, net_list(drafted))
-    click.echo(proof_words(proof))
-    if not errors:  # a boat that is drawn wrong is not worth breaking
-        _print_harms(drafted)
-    return 1 if errors or not proof.holds else 0
-
-
-def _print_harms(drafted: Draft) -> None:
-    """Print what one fault would do beyond its circuit, everything switched on by night."""
-    board = Board(drafted)
-    try:
-        rows = worst_first(drafted, scan_scenario(board, ALL_ON))
-    except NoOperatingPointError as error:
-        click.echo(f"judge  {ALL_ON}: {error}")
-        return
-    found = harms(drafted, rows)
-    for harm in found[:MOST_HARMS]:
-        click.echo(f"judge  {harm_words(drafted, board.net, harm)}")
-    more = f", {len(found) - MOST_HARMS} not listed" if len(found) > MOST_HARMS else ""
-    told = f"{len(rows)} faults tried {ALL_ON}, {len(found)} harms to judge{more}"
-    click.echo(f"{told}; the command scan tries them in every scenario")
+    click.echo(proof_words(prove_draft(drafted, net_list(drafted))))
+    found = proven(drafted)
+    for finding in found.standing:
+        click.echo(f"{finding.severity:6} {finding.code} {finding.sentence()}")
+    for finding, answer in (*drafted.accepted, *found.accepted):
+        click.echo(f"accepted {finding.code} {finding.sentence()} {answer.signed}: {answer.reason}")
+    if not any(finding.severity == "error" for finding in drafted.findings):
+        click.echo(f"{len(scan_draft(drafted))} faults tried in every scenario")
+    errors, listed = standing_errors(drafted), len(drafted.findings) + len(found.standing)
+    click.echo(f"{errors} errors, {listed - errors} to judge or note")
+    return 1 if errors else 0
 
 
 def print_differences(first: Path, second: Path) -> int:

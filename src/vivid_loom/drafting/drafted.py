@@ -21,6 +21,7 @@ from vivid_loom.drafting.places.allocate import Allocation
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.coordination import Fault
+from vivid_loom.drafting.sizing.exposed import Exposed
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.order import Acceptance
@@ -36,6 +37,7 @@ class DraftedCircuit:
     Attributes:
         sized: None while a current is unknown.
         fault: what shorts and stalls do; None without a device.
+        exposed: what a short does ahead of its device; None where nothing lies there.
     """
 
     planned: Planned
@@ -44,6 +46,7 @@ class DraftedCircuit:
     colours: Colours
     wires: tuple[Wire, ...] = ()
     fault: Fault | None = None
+    exposed: Exposed | None = None
 
     @property
     def id(self) -> str:

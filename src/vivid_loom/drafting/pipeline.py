@@ -86,6 +86,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue, before: Draft | None =
             colours=colours[item.id],
             wires=tuple(wires.get(item.id, ())),
             fault=sized.faults.get(item.id),
+            exposed=sized.exposed.get(item.id),
         )
 
     whole = Draft(

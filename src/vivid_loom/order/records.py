@@ -230,6 +230,7 @@ class Acceptance:
     Attributes:
         sentence: the finding in words when it was accepted: its circumstances. A draft that words
             it otherwise opens it again.
+        second: initials of the one who answers with the first; an error needs both.
     """
 
     code: str
@@ -238,6 +239,18 @@ class Acceptance:
     reason: Prose
     initials: str
     date: str = ""
+    second: str = ""
+
+    @property
+    def by_two(self) -> bool:
+        """Whether two people answer for it."""
+        first, second = self.initials.strip().upper(), self.second.strip().upper()
+        return bool(first and second) and first != second
+
+    @property
+    def signed(self) -> str:
+        """The initials of all who answer for it."""
+        return f"{self.initials} and {self.second}" if self.second else self.initials
 
 
 @record

@@ -30,6 +30,7 @@ from vivid_loom.sheets.pages.recipe_pages import recipe_pages
 from vivid_loom.sheets.pages.thread_pages import thread_pages
 from vivid_loom.sheets.paper.drawing import Page
 from vivid_loom.sheets.paper.layout import Setting, counted
+from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 
 __all__ = ["Book", "Section", "bound", "packet_books", "packet_pages", "packet_sections"]
@@ -64,9 +65,11 @@ class Book(NamedTuple):
     sections: tuple[Section, ...]
 
 
-def _setting(draft: Draft) -> Setting:
+def _setting(draft: Draft, *, tried: bool) -> Setting:
     order = draft.aboard.order
     errors = sum(finding.severity == "error" for finding in draft.findings)
+    if tried:
+        errors = standing_errors(draft)
     stop = f"DRAFT, {errors} error{'s' * (errors > 1)}: do not build" if errors else ""
     return Setting(
         f"{draft.aboard.boat.name} · hull {order.hull} · revision {order.revision}",
@@ -78,8 +81,8 @@ def _setting(draft: Draft) -> Setting:
 class _Binder:
     """Makes a draft's books."""
 
-    def __init__(self, draft: Draft, shop: Shop) -> None:
-        self.draft, self.shop, self.setting = draft, shop, _setting(draft)
+    def __init__(self, draft: Draft, shop: Shop, *, tried: bool) -> None:
+        self.draft, self.shop, self.setting = draft, shop, _setting(draft, tried=tried)
         # one key for three books: composed once
         self.key = Section("Key to the codes", cache(partial(key_pages, draft, self.setting)))
 
@@ -89,7 +92,9 @@ class _Binder:
     def book(self, name: str, title: str, hand: str, *sections: Section) -> Book:
         """Return a book behind its cover, which the engineer and ``hand`` sign."""
         signs, closed = ("Wiring engineer, date", f"{hand}, date"), self.shop.closed_days
-        front = Section(title, lambda: (cover(self.draft, self.setting, closed, title, signs),))
+        front = Section(
+            title, lambda: (cover(self.draft, self.setting, closed, title, signs),), slow=True
+        )
         return Book(name, title, (front, *sections))
 
     def harnesses(self) -> Book:
@@ -127,21 +132,21 @@ class _Binder:
         )
 
     def office(self) -> Book:
-        told = self.draft.findings or self.draft.accepted
         sections = [
             self.section("Threads", thread_pages),
             self.section("Circuit schedule", schedule_pages),
             self.section("Materials", partial(_material_pages, self.shop), slow=True),
-            *([self.section("Findings", finding_pages)] if told else ()),
+            self.section("Findings", finding_pages, slow=True),
             self.section("Powered up", power_pages),
         ]
-        if not self.setting.stop:  # a boat that is drawn wrong is not worth breaking
+        wrong = any(finding.severity == "error" for finding in self.draft.findings)
+        if not wrong:  # a boat that is drawn wrong is not worth breaking
             sections.append(self.section("What one fault does", fault_pages, slow=True))
         sections.append(self.section("Protection curves", curve_pages))
         return self.book("office", "Build packet: engineer and office", "Purchasing", *sections)
 
 
-def packet_books(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Book, ...]:
+def packet_books(draft: Draft, shop: Shop = NO_SHOP, *, tried: bool = True) -> tuple[Book, ...]:
     """Return the packet's books, in the order of work.
 
     First what the harness builder needs, then the installer, then who proves the work; last what
@@ -149,8 +154,10 @@ def packet_books(draft: Draft, shop: Shop = NO_SHOP) -> tuple[Book, ...]:
 
     Args:
         shop: its closed days and stock.
+        tried: every page says so where states or single faults have shown an error, which takes
+            seconds; else only covers and findings do.
     """
-    make = _Binder(draft, shop)
+    make = _Binder(draft, shop, tried=tried)
     return make.harnesses(), make.aboard(), make.proof(), make.office()
 
 

@@ -33,6 +33,7 @@ from vivid_loom.sheets.paper.drawing import Page
 from vivid_loom.sheets.paper.pdf import pdf_bytes
 from vivid_loom.sheets.paper.table import Table
 from vivid_loom.sheets.paper.workbook import workbook_bytes
+from vivid_loom.sheets.proof import proven
 from vivid_loom.sheets.words.names import key
 
 __all__ = [
@@ -119,6 +120,7 @@ def _finding_record(
         "accepted": {
             "reason": acceptance.reason,
             "initials": acceptance.initials,
+            "second": acceptance.second,
             "date": acceptance.date,
         }
         if acceptance
@@ -129,8 +131,10 @@ def _finding_record(
 
 def _findings_json(draft: Draft) -> bytes:
     causes = {f: group.cause for group in grouped(draft) for f in group.follows}
-    found = [_finding_record(f, None, causes.get(f)) for f in draft.findings]
-    found += [_finding_record(finding, answer) for finding, answer in draft.accepted]
+    tried = proven(draft)
+    found = [_finding_record(f, None, causes.get(f)) for f in (*draft.findings, *tried.standing)]
+    answered = (*draft.accepted, *tried.accepted)
+    found += [_finding_record(finding, answer) for finding, answer in answered]
     return (json.dumps(found, ensure_ascii=False, indent=1) + "\n").encode()
 
 

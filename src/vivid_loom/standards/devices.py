@@ -44,6 +44,7 @@ class Device:
         max_v: the voltage it is made for; typical, from memory.
         gates: its time–current band, rising.
         parts_in_s: the least time its contacts take to part, at best and at worst.
+        bolted: a spanner holds it on a stud.
         source, place, note: of its band; see ``Source``.
     """
 
@@ -56,6 +57,7 @@ class Device:
     place: str = ""
     note: str = ""
     parts_in_s: tuple[float, float] = (0.0, 0.0)
+    bolted: bool = False
 
     @property
     def band_source(self) -> Source:

@@ -18,6 +18,7 @@ from vivid_loom.power.setting import Setting, scenario_setting
 from vivid_loom.quantities.once import once
 from vivid_loom.standards.conductor import area_mm2, ohm_per_m
 from vivid_loom.standards.contacts import end_ohm
+from vivid_loom.standards.devices import DEVICES
 
 __all__ = ["COPPER_C", "DEAD_SHARE", "AlivePlan", "AliveStep", "alive_plan", "bond_ohm"]
 
@@ -47,8 +48,8 @@ class AliveStep(NamedTuple):
 
     Attributes:
         kind: 'do' and 'see' are answered by a person, the others are read.
-        part: 'before', 'bonds', 'battery', 'feeders', 'circuits', 'presses', 'rest' or 'after';
-            'find' for what is read to find out why another step failed.
+        part: 'before', 'bonds', 'bolted', 'battery', 'feeders', 'circuits', 'presses', 'rest' or
+            'after'; 'find' for what is read to find out why another step failed.
         subject: feeder, circuit or switch; '' where it is about the boat.
         states: levers, keys and floats as they are to stand, by actuator.
         device: of the circuit, as 'blade fuse 10 A'; '' without one.
@@ -270,9 +271,27 @@ def _fitted(
     states: Mapping[str, str] = NOTHING,
     runs: tuple[str, ...] = (),
 ) -> AliveStep:
-    """Return the step in which a device comes in, its lever is moved, and what runs is seen."""
+    """Return the step in which a device comes in, its lever is moved, and what runs is seen.
+
+    One that is bolted is in already.
+    """
     signature = _signature(draft, row)
-    return AliveStep(f"{part} {row.id}", "see", part, signature, row.id, states, _device(row), runs)
+    device = "" if _is_bolted(row) else _device(row)
+    return AliveStep(f"{part} {row.id}", "see", part, signature, row.id, states, device, runs)
+
+
+def _is_bolted(row: DraftedCircuit) -> bool:
+    """Tell whether a spanner fits a device: then no stud near it may be live."""
+    return bool(_device(row)) and DEVICES[row.planned.family].bolted
+
+
+def _bolted(draft: Draft) -> Iterator[AliveStep]:
+    """Yield the devices that are bolted in, while every minus is off."""
+    for row in draft.rows:
+        if _is_bolted(row):
+            signature = signature_of("bolted", row.id, _device(row))
+            device = _device(row)
+            yield AliveStep(f"bolted {row.id}", "do", "bolted", signature, row.id, device=device)
 
 
 def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
@@ -284,7 +303,7 @@ def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
         return min((len(chain) for chain in chains), default=0)
 
     for row in sorted(aboard.draft.feeders, key=lambda row: (depth(row), row.id)):
-        if _device(row):
+        if _device(row) and not _is_bolted(row):
             yield _fitted(aboard.draft, row, "feeders")
     for supply in aboard.draft.aboard.boat.supplies:
         if supply.kind in TURNED:
@@ -426,13 +445,15 @@ def _rest(aboard: _Aboard) -> Iterator[AliveStep]:
 def alive_plan(draft: Draft) -> AlivePlan:
     """Return how a boat is made alive.
 
-    Minus comes off first and on last; devices are out until their circuit's turn; lights and
-    instruments come first, motors last; then every lever once, then the draw with everything off.
+    Minus comes off first and on last, after every device that takes a spanner; blades and breakers
+    are out until their circuit's turn; lights and instruments come first, motors last; then every
+    lever once, then the draw with everything off.
     """
     aboard, unread = _Aboard(draft), list[str]()
     steps = (
         *_before(aboard),
         *_bonds(draft),
+        *_bolted(draft),
         *_battery(aboard),
         *_feeders(aboard),
         *_circuits(aboard, unread),

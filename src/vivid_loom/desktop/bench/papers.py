@@ -1,6 +1,7 @@
 """How far the order has come by what is proven; the log; the papers that go with the boat."""
 
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 from typing import Final
 
@@ -21,6 +22,7 @@ from vivid_loom.sheets.lists.proof_lists import entry_words, log_json, log_table
 from vivid_loom.sheets.pages.hand_over import hand_over_files, log_pages
 from vivid_loom.sheets.paper.csv_file import csv_bytes
 from vivid_loom.sheets.paper.pdf import pdf_bytes
+from vivid_loom.sheets.proof import standing_errors
 
 __all__ = ["PapersPage"]
 
@@ -71,7 +73,13 @@ class PapersPage(QWidget):
     def proofs(self) -> Proofs:
         """Return what the state is proven by, as it stands."""
         draft = self.session.draft
-        return Proofs(draft, self.book.record, self.book.digest, draft_crimps(draft))
+        return Proofs(
+            draft,
+            self.book.record,
+            self.book.digest,
+            draft_crimps(draft),
+            partial(standing_errors, draft),
+        )
 
     def refresh(self) -> None:
         """Work out beside the work how far the order has come."""

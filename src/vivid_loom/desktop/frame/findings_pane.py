@@ -28,6 +28,7 @@ from vivid_loom.drafting.rules.causes import grouped
 from vivid_loom.drafting.rules.fixes import fix_of
 from vivid_loom.order import Acceptance, accept_finding, reopen_finding
 from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.sheets.proof import Proven
 
 __all__ = ["FindingsPane"]
 
@@ -53,7 +54,7 @@ class Told(NamedTuple):
 
     def words(self) -> str:
         """Return it in words."""
-        by = f"   accepted by {self.answer.initials}: {self.answer.reason}" if self.answer else ""
+        by = f"   accepted by {self.answer.signed}: {self.answer.reason}" if self.answer else ""
         return f"{self.finding.sentence()}{by}"
 
 
@@ -103,6 +104,7 @@ class FindingsPane(QWidget):
         self.setFixedWidth(372)
         self.setAccessibleName("Findings")
         self._draft: Draft | None = None
+        self._proofs: tuple[Draft | None, Proven] = (None, Proven((), ()))
         self._tones = LIGHT
         self.title = heading("Findings")
         self.search, self.shown, self.list = QLineEdit(), QComboBox(), QTreeWidget()
@@ -125,6 +127,11 @@ class FindingsPane(QWidget):
         self.initials.setAccessibleName("Initials")
         self.initials.setMaxLength(6)
         self.initials.setFixedWidth(70)
+        self.second = QLineEdit()
+        self.second.setPlaceholderText("Second")
+        self.second.setAccessibleName("Second initials, for an error")
+        self.second.setMaxLength(6)
+        self.second.setFixedWidth(70)
         self.fix = button("Fix", self._fix, "One edit that clears the finding; undo takes it back")
         self.fix.setProperty("primary", True)
         self.answer = button("Accept", self._accept_or_open, "Kept in the order and printed")
@@ -137,7 +144,7 @@ class FindingsPane(QWidget):
         head.addWidget(button("Close", self.closed.emit, "Esc"))
         top.addWidget(self.search, 1)
         top.addWidget(self.shown)
-        for widget in (self.reason, self.initials, self.answer):
+        for widget in (self.reason, self.initials, self.second, self.answer):
             bottom.addWidget(widget, 1 if widget is self.reason else 0)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 8, 10, 8)
@@ -169,12 +176,26 @@ class FindingsPane(QWidget):
         self._draft = draft
         self._fill()
 
+    def show_proofs(self, draft: Draft, found: Proven) -> None:
+        """Show what a draft's proofs have found, while it is the one shown."""
+        self._proofs = (draft, found)
+        if draft is self._draft and self.isVisible():
+            self._fill()
+
+    @property
+    def _proven(self) -> Proven:
+        """What proofs have found of the draft that is shown, as far as they were asked for."""
+        draft, found = self._proofs
+        return found if draft is self._draft else Proven((), ())
+
     def told(self) -> Iterator[Told]:
         """Return the findings that are shown, gravest first."""
         assert self._draft is not None
         words, wanted = self.search.text().lower().split(), self.shown.currentText()
-        standing = [Told(finding, None) for finding in self._draft.findings]
-        answered = [Told(finding, answer) for finding, answer in self._draft.accepted]
+        found = self._proven
+        standing = [Told(one, None) for one in (*self._draft.findings, *found.standing)]
+        accepted = (*self._draft.accepted, *found.accepted)
+        answered = [Told(finding, answer) for finding, answer in accepted]
         for told in (*standing, *answered):
             text = f"{told.finding.code} {told.severity} {told.words()}"
             text = f"{text} {' '.join(told.finding.subjects)}".lower()
@@ -268,8 +289,9 @@ class FindingsPane(QWidget):
         self.fix.setText(f"Fix: {edit[0]}" if edit else "No fix by one edit")
         self.answer.setEnabled(current is not None)
         self.answer.setText("Open again" if answer else "Accept")
-        for field in (self.reason, self.initials):
+        for field in (self.reason, self.initials, self.second):
             field.setEnabled(current is not None and answer is None)
+        self.second.setVisible(current is not None and current.finding.severity == "error")
         if current is None:
             self.remedy.setText("Pick a finding." if self.list.topLevelItemCount() else "None.")
             return
@@ -294,13 +316,19 @@ class FindingsPane(QWidget):
         if not reason or not initials:
             self.remedy.setText("Accepting a finding wants a reason and initials.")
             return
+        second = typed(self.second) if finding.severity == "error" else ""
+        if finding.severity == "error" and second.upper() in ("", initials.upper()):
+            self.remedy.setText("Accepting an error wants the initials of a second person.")
+            return
         self.reason.clear()
+        self.second.clear()
         acceptance = Acceptance(
             code=finding.code,
             subjects=finding.subjects,
             sentence=finding.sentence(),
             reason=reason,
             initials=initials,
+            second=second,
             date=datetime.date.today().isoformat(),
         )
         self.edit_made.emit(accept_finding(acceptance))

@@ -2,6 +2,7 @@
 
 import dataclasses
 import datetime
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtGui import QHideEvent, QShowEvent
@@ -17,6 +18,7 @@ from vivid_loom.desktop.order.profile import OrderProfile
 from vivid_loom.desktop.order.queue import OrderQueue
 from vivid_loom.desktop.widgets.controls import small
 from vivid_loom.desktop.widgets.theme import dress
+from vivid_loom.desktop.work.aside import aside
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft, built_wires
@@ -36,6 +38,7 @@ from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 from vivid_loom.workshop.effects import effect, effect_words
 
@@ -195,7 +198,14 @@ class OrderStage(StageView):
 
     def issue(self, about: str, initials: str) -> None:
         """Issue a revision of the sheets as they stand."""
-        order = self.session.order
+        order, draft = self.session.order, self.session.draft
+        errors = aside(lambda: standing_errors(draft))
+        if errors:
+            self.said.emit(
+                f"Not issued: {errors} error{'s' * (errors > 1)} of rules or proofs nobody answers "
+                "for. Packet lists them; clear them, or let two people accept them."
+            )
+            return
         revision = Revision(
             number=order.revision,
             date=datetime.date.today().isoformat(),
@@ -215,8 +225,9 @@ class OrderStage(StageView):
             self.said.emit(str(error))
             return
         record = Record(log.entries, is_whole=log.is_whole)
-        proofs = Proofs(draft, record, sheets_digest(draft), draft_crimps(draft))
-        missing = next(missing_for(state, proofs), "")
+        errors = partial(standing_errors, draft)
+        proofs = Proofs(draft, record, sheets_digest(draft), draft_crimps(draft), errors)
+        missing = aside(lambda: next(missing_for(state, proofs), ""))
         if missing:
             self.said.emit(f"Not {state.replace('_', ' ')} yet: {missing}.")
         else:

@@ -28,6 +28,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets import Book, Handed, Page, Section, packet_books, packet_parts
 from vivid_loom.sheets.paper.drawing import Text, moved
+from vivid_loom.sheets.proof import proven, standing_errors
 
 __all__ = ["PacketView"]
 
@@ -68,6 +69,7 @@ class PacketView(StageView):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
         self._draft: Draft | None = None
+        self._tried: Draft | None = None
         self._books: tuple[Book, ...] = ()
         self._sections: tuple[Section, ...] = ()
         self._listed: list[QTreeWidgetItem] = []
@@ -94,6 +96,8 @@ class PacketView(StageView):
         self.frame.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.frame.setAccessibleName("Page preview")
         self._composing, self._exporting = LatestJob(self), LatestJob(self)
+        self._proving = LatestJob(self)
+        self._proving.answered.connect(self._proven)
         self._later = QTimer(self)  # the other sheets are counted once the hand has come to rest
         self._later.setSingleShot(True)
         self._later.setInterval(REST_MS)
@@ -117,16 +121,11 @@ class PacketView(StageView):
     def set_draft(self, draft: Draft) -> None:
         """List the books; the picked sheet is composed now, the others when there is time."""
         self._draft = draft
-        self._books = packet_books(draft, self.session.shop)
+        self._books = packet_books(draft, self.session.shop, tried=False)
         self._sections = tuple(part for book in self._books for part in book.sections)
         self._pages = {}
         self._list()
-        errors = sum(f.severity == "error" for f in draft.findings)
-        self.state.setText(
-            f"{errors} errors: not for building until they are cleared."
-            if errors
-            else "No errors. Sign each cover before its book is worked from."
-        )
+        self.state.setText("Every state and every single fault is being tried…")
         self._show()
         self._later.start()
 
@@ -162,6 +161,8 @@ class PacketView(StageView):
         waiting.sort(key=lambda i: i != self._at[0])  # what is looked at first
         sections = self._sections
 
+        self._prove()
+
         def work() -> Iterator[object]:
             for index in waiting:
                 yield sections, index, tuple(sections[index].pages())
@@ -169,6 +170,29 @@ class PacketView(StageView):
 
         if waiting:
             self._composing.ask(work)
+
+    def _prove(self) -> None:
+        """Try every state and fault off the GUI thread: what may be signed depends on it."""
+        draft = self._draft
+        if draft is not None and draft is not self._tried:
+
+            def work() -> Iterator[object]:
+                yield draft, proven(draft)
+
+            self._proving.ask(work)
+
+    def _proven(self, answer: object) -> None:
+        assert isinstance(answer, tuple)
+        draft, found = answer
+        if draft is not self._draft:
+            return
+        self._tried = draft
+        assert self._draft is not None
+        errors = standing_errors(self._draft)
+        told = f"{errors} error{'s' * (errors > 1)}: not for building until cleared or accepted."
+        sound = "No errors, every state and single fault tried. Sign each cover before its book "
+        self.state.setText(told if errors else f"{sound}is worked from.")
+        self.session.proven.emit(draft, found)
 
     def _composed(self, answer: object) -> None:
         assert isinstance(answer, tuple)
@@ -224,6 +248,7 @@ class PacketView(StageView):
         super().hideEvent(event)
         self._later.stop()
         self._composing.stop()
+        self._proving.stop()
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
@@ -235,6 +260,7 @@ class PacketView(StageView):
         """Stop what is composed or exported off the GUI thread."""
         self._later.stop()
         self._composing.stop()
+        self._proving.stop()
         self._exporting.stop()
 
     # export

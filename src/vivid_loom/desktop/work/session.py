@@ -62,6 +62,7 @@ class Session(QObject):
     """Signals:
 
     draft_changed: a new draft stands.
+    proven (Draft, Proven): a draft has been proven, and what that found.
     circuit_selected (str): circuit id, '' for none.
     edit_refused (str): why an edit cannot stand; nothing has changed.
     previewed (object): draft of an edit that was only tried, or the DraftError that refuses it.
@@ -69,6 +70,7 @@ class Session(QObject):
     """
 
     draft_changed = Signal()
+    proven = Signal(object, object)
     circuit_selected = Signal(str)
     edit_refused = Signal(str)
     previewed = Signal(object)

@@ -7,6 +7,7 @@ from vivid_loom.drafting.after.collected import BAR, Collected, terminal_id
 from vivid_loom.drafting.drafted import DraftedCircuit
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.making.wire import End
+from vivid_loom.drafting.patterns import Point
 from vivid_loom.netlist import (
     Actuator,
     Conductor,
@@ -59,20 +60,35 @@ class _CircuitNet(Collected):
         for wire in row.wires:
             conductor = wire.conductor
             first, last = conductor.ends
-            self._landing(wire.start, first)
-            self._landing(wire.end, last)
-            if wire.start[:2] == by_device and wire.live != "return":
+            by_it = wire.start[:2] == by_device and wire.live != "return"
+            if by_it and row.planned.mount:
+                self._on_mount(row.planned.mount, wire.start)
+                by_it = False
+            self._landing(wire.start)
+            self._landing(wire.end)
+            if by_it:
                 conductor = conductor._replace(ends=(self._behind_device(first), last))
             self.conductors[wire.id] = conductor
 
-    def _landing(self, end: End, at: TerminalId) -> None:
+    def _landing(self, end: End) -> None:
         """Add what a wire's end lands on; a way, screw or stud of a bar is joined to it."""
-        if end.kind == "plug" or at in self.fixed or at in self.terminals:
-            return
-        self.terminal(end.place, end.point, end.kind)
-        bar = terminal_id(end.place, BAR)
-        if bar in self.fixed:
-            self.contact(end.place, bar, at)
+        if end.kind != "plug":
+            self._joined(end.place, end.point, end.kind)
+
+    def _joined(self, place: str, name: str, kind: str) -> TerminalId:
+        at = terminal_id(place, name)
+        if at not in self.fixed and at not in self.terminals:
+            self.terminal(place, name, kind)
+            bar = terminal_id(place, BAR)
+            if bar in self.fixed:
+                self.contact(place, bar, at)
+        return at
+
+    def _on_mount(self, mount: Point, end: End) -> None:
+        """Add a device that stands on a post or stud, between it and a stud of its own."""
+        below = self._joined(mount.place, mount.name, mount.kind)
+        above = self.terminal(end.place, end.point, end.kind)
+        self.contact(mount.place, below, above, device=self._device)
 
     def _behind_device(self, at: TerminalId) -> TerminalId:
         """Put the device between a terminal and the conductors."""

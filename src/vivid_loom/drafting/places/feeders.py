@@ -39,8 +39,13 @@ def _has_holder(feed: Feed, boat: Boat) -> bool:
 
     Post and class T fuses stand on the post or stud itself, and a block's own kind in its way.
     """
-    on_the_post = feed.family in (None, "post fuse", "class T fuse")
-    return feed.distance_mm > 0 and not on_the_post and not sits_in_a_way(feed, boat)
+    bare = feed.family is None or _stands_on_a_stud(feed)
+    return feed.distance_mm > 0 and not bare and not sits_in_a_way(feed, boat)
+
+
+def _stands_on_a_stud(feed: Feed | None) -> bool:
+    """Tell whether a device stands on the post or stud it comes from, by a mount of its own."""
+    return feed is not None and feed.family in ("post fuse", "class T fuse")
 
 
 def planned_feeder(feeder: Feeder, boat: Boat, way: int) -> Planned:
@@ -49,7 +54,7 @@ def planned_feeder(feeder: Feeder, boat: Boat, way: int) -> Planned:
     Args:
         way: of the block it comes from, that its device sits in; 0 for none.
     """
-    network, out, back = boat.network, None, None
+    network, out, back, mount = boat.network, None, None, None
     supply, feed, bus = feeder.supply, feeder.feed, feeder.bus
     if supply and feed:
         if feed.source in network.batteries:
@@ -60,6 +65,8 @@ def planned_feeder(feeder: Feeder, boat: Boat, way: int) -> Planned:
             start = Point(feed.source, "output stud", station, "stud")
             if sits_in_a_way(feed, boat):
                 start = way_point(network.supplies[feed.source], way)
+        if _stands_on_a_stud(feed):
+            mount, start = start, Point(feed.source, f"{feeder.id} fuse", station, "stud")
         stud = f"feed stud {feed.port}".strip()
         out = (start, Point(supply.id, stud, supply.station, "stud"))
     if bus:
@@ -93,4 +100,5 @@ def planned_feeder(feeder: Feeder, boat: Boat, way: int) -> Planned:
         wanted=None,
         family=planned_family,
         feeds=supply.id if supply else bus.id if bus else "",
+        mount=mount,
     )

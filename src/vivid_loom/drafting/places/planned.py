@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from vivid_loom.boat import SIGNAL_LEADS, CircuitRequest, Load
 from vivid_loom.drafting.decision import Decision
-from vivid_loom.drafting.patterns import Plan
+from vivid_loom.drafting.patterns import Plan, Point
 from vivid_loom.drafting.places.protect import WantedRating
 from vivid_loom.quantities import computed
 
@@ -36,6 +36,7 @@ class Planned:
         places: the decisions on block and way, return bus and helm position.
         guard: the circuit whose device protects this one, where it has none of its own: a
             sensor's instrument.
+        mount: the post or stud that its device stands on by a mount; None for one anywhere else.
         stub_m: from the source's terminal to a device in a holder of its own; 0 without one.
     """
 
@@ -55,6 +56,7 @@ class Planned:
     places: tuple[tuple[str, Decision[str]], ...] = ()
     stub_m: float = 0.0
     guard: "Planned | None" = None
+    mount: Point | None = None
 
     def drawing(self, loads: Mapping[str, Load]) -> tuple[Load, ...]:
         """Return its loads as they draw through it."""

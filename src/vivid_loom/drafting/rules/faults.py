@@ -33,6 +33,24 @@ BURNS = FindingKind(
     "Take a thicker wire, or a family that opens faster.",
     short_circuit.WITHSTAND_SOURCE,
 )
+BURNS_AHEAD = FindingKind(
+    "K17",
+    "error",
+    "wire ahead of its device may burn",
+    "{it}, up to its device: {upstream} lets {let} A²s pass in a short; its {gauge} outlasts "
+    "{bears} A²s.",
+    "Take a thicker wire, or put a device that opens faster where it starts.",
+    short_circuit.WITHSTAND_SOURCE,
+)
+MAY_BURN_AHEAD = FindingKind(
+    "K18",
+    "judge",
+    "wire ahead of its device may not outlast a breaker",
+    "{it}, up to its device: by a breaker's generic band {upstream} lets {let} A²s pass; its "
+    "{gauge} outlasts {bears} A²s.",
+    "Look up the breaker's own band; where it holds, take a thicker wire.",
+    GENERIC_SOURCE,
+)
 MAY_BURN = FindingKind(
     "K15",
     "judge",
@@ -185,6 +203,24 @@ def shorts(draft: Draft) -> Iterator[Finding]:
             )
             generic = row.planned.family in GENERIC_BAND
             yield Finding(MAY_BURN if generic else BURNS, (row.id,), told)
+
+
+def ahead_of_devices(draft: Draft) -> Iterator[Finding]:
+    """What lies ahead of a device outlasts what the devices upstream let pass."""
+    for row in draft.rows:
+        one = row.exposed
+        if one is None or one.outlasts or row.sized is None:
+            continue
+        upstream = " and ".join(
+            f"{device.id}, {figure(device.rating_a)} A," for device in one.upstream
+        )
+        told = words(
+            upstream=upstream.rstrip(","),
+            let="endless" if math.isinf(one.passes_a2s) else figure(one.passes_a2s),
+            gauge=row.sized.gauge.value,
+            bears=figure(one.bears_a2s),
+        )
+        yield Finding(MAY_BURN_AHEAD if one.is_generic else BURNS_AHEAD, (row.id,), told)
 
 
 def breaking(draft: Draft) -> Iterator[Finding]:
@@ -357,6 +393,7 @@ def substitutes(draft: Draft) -> Iterator[Finding]:
 
 RULES = (
     shorts,
+    ahead_of_devices,
     breaking,
     motors,
     selectivity,

@@ -1,6 +1,6 @@
 """Stage 9, verify: every rule over the whole draft."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Final
 
 from vivid_loom.drafting.drafted import Draft
@@ -25,7 +25,7 @@ from vivid_loom.drafting.rules import (
 )
 from vivid_loom.order import Acceptance
 
-__all__ = ["RULES", "kinds", "verify"]
+__all__ = ["RULES", "answered", "kinds", "verify"]
 
 Rule = Callable[[Draft], Iterator[Finding]]
 
@@ -53,16 +53,29 @@ RULES: Final[tuple[Rule, ...]] = tuple(rule for module in _MODULES for rule in m
 def verify(draft: Draft) -> tuple[tuple[Finding, ...], tuple[tuple[Finding, Acceptance], ...]]:
     """Return open findings and accepted ones, each errors first, then by code and subject.
 
-    An acceptance holds while the finding says what it said when it was accepted.
+    An acceptance holds while the finding says what it said when it was accepted; of an error it
+    needs the initials of two.
     """
-    found = [finding for rule in RULES for finding in rule(draft)]
-    found.sort(key=lambda f: (GRAVITY.index(f.severity), f.code, f.subjects, f.values))
-    by_key = {(a.code, a.subjects): a for a in draft.aboard.order.accepted}
+    found = (finding for rule in RULES for finding in rule(draft))
+    return answered(found, draft.aboard.order.accepted)
+
+
+def answered(
+    findings: Iterable[Finding], acceptances: Iterable[Acceptance]
+) -> tuple[tuple[Finding, ...], tuple[tuple[Finding, Acceptance], ...]]:
+    """Return open findings, and those that somebody answers for: for an error two do."""
+
+    def gravity(finding: Finding) -> tuple[object, ...]:
+        return GRAVITY.index(finding.severity), finding.code, finding.subjects, finding.values
+
+    found = sorted(findings, key=gravity)
+    by_key = {(a.code, a.subjects): a for a in acceptances}
     standing: list[Finding] = []
     accepted: list[tuple[Finding, Acceptance]] = []
     for finding in found:
         answer = by_key.get((finding.code, finding.subjects))
-        if answer and answer.sentence == finding.sentence():
+        enough = answer is not None and (finding.severity != "error" or answer.by_two)
+        if answer and enough and answer.sentence == finding.sentence():
             accepted.append((finding, answer))
         else:
             standing.append(finding)

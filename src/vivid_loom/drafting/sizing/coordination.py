@@ -33,6 +33,7 @@ __all__ = [
     "Fault",
     "Stall",
     "Upstream",
+    "devices_ahead",
     "faults",
     "greatest_short_a",
     "selective_to_a",
@@ -170,11 +171,12 @@ def _upstream(planned: Planned, net: Net) -> tuple[Upstream, ...]:
 
     Of several ways, the one whose next device is the weakest: it gives way first.
     """
-    ways = [_devices(chain, net) for chain in net.network.to_source(planned.source)]
+    ways = [devices_ahead(chain, net) for chain in net.network.to_source(planned.source)]
     return min(ways, key=lambda way: way[0].rating_a if way else math.inf, default=())
 
 
-def _devices(chain: tuple[str, ...], net: Net) -> tuple[Upstream, ...]:
+def devices_ahead(chain: tuple[str, ...], net: Net) -> tuple[Upstream, ...]:
+    """Return the devices on a way back to a battery, the nearest first."""
     found: list[Upstream] = []
     for name in chain:
         held, feed = net.standing.get(name), net.needs[name].feed

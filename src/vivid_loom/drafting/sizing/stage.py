@@ -4,6 +4,7 @@ each with its reasons.
 
 from collections.abc import Mapping
 from functools import partial
+from math import isfinite
 from typing import NamedTuple
 
 from vivid_loom.drafting.intake.resolve import Aboard
@@ -12,6 +13,7 @@ from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.circuit_reasons import Settled, beside_neighbours, sized_circuit
 from vivid_loom.drafting.sizing.coordination import GENERIC_BAND, Fault, faults
+from vivid_loom.drafting.sizing.exposed import Exposed, exposed
 from vivid_loom.drafting.sizing.feeder_reasons import sized_feeder
 from vivid_loom.drafting.sizing.feeder_sizes import Feeders, Floors
 from vivid_loom.drafting.sizing.fixed_point import Sizes, figures_of, size
@@ -27,10 +29,11 @@ __all__ = ["Sizing", "sizing"]
 
 
 class Sizing(NamedTuple):
-    """Sizes and faults by circuit or feeder id."""
+    """Sizes, shorts behind devices and ahead of them, by circuit or feeder id."""
 
     sized: dict[str, Sized]
     faults: dict[str, Fault]
+    exposed: dict[str, Exposed]
     needs: dict[str, FeederNeed]
 
 
@@ -54,6 +57,7 @@ def _standing(
 
 def _too_thin(
     broken: dict[str, Fault],
+    bared: dict[str, Exposed],
     planned: tuple[Planned, ...],
     lines: Lines,
     sizes: Sizes,
@@ -66,13 +70,23 @@ def _too_thin(
     for feeder in sizes.feeders.values():
         rungs[feeder.id] = feeder.rung
         most[feeder.id] = len(sizes.circuits.ladder.gauges) - 1
-    found: dict[str, int] = {}
-    for name, fault in broken.items():
-        burns = not fault.outlasts and families[name] not in GENERIC_BAND
-        free = rungs[name] < most[name] and aboard.order.override(name, "gauge") is None
-        if free and (burns or not fault.in_time):
-            found[name] = rungs[name] + 1
-    return found
+    harmed = {
+        name
+        for name, fault in broken.items()
+        if not fault.in_time or (not fault.outlasts and families[name] not in GENERIC_BAND)
+    }
+    harmed |= {
+        name
+        for name, one in bared.items()
+        if not one.outlasts and not one.is_generic and isfinite(one.passes_a2s)
+    }
+    return {
+        name: rungs[name] + 1
+        for name in rungs
+        if name in harmed
+        and rungs[name] < most[name]
+        and aboard.order.override(name, "gauge") is None
+    }
 
 
 def _thickest(
@@ -180,8 +194,10 @@ def sizing(
         needs = _raised(sizes, Net(aboard, _standing(lines, sizes, least, ladder), paths, least))
         before, held = held, _standing(lines, sizes, needs, ladder)
         again = _changed(planned, before, held)
-        broken = {**broken, **faults(again, Net(aboard, held, paths, needs))}
-        raised = _too_thin(broken, planned, lines, sizes, aboard)
+        net = Net(aboard, held, paths, needs)
+        broken = {**broken, **faults(again, net)}
+        bared = exposed(planned, net)
+        raised = _too_thin(broken, bared, planned, lines, sizes, aboard)
         if not raised:
             break
         short = {**short, **raised}
@@ -190,7 +206,7 @@ def sizing(
     sized = _opened(settled, paths)
     for name, thinner in shorter_ways(settled, paths, broken).items():
         sized[name] = sized[name].with_thinner(thinner)
-    return Sizing(sized, broken, needs)
+    return Sizing(sized, broken, bared, needs)
 
 
 def _raised(sizes: Sizes, net: Net) -> dict[str, FeederNeed]:

@@ -1,13 +1,15 @@
 """Lists a harness builder works from: cut list, landings, connectors, labels."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from typing import NamedTuple
 
 from vivid_loom.boat import Boat
-from vivid_loom.drafting import Draft
+from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting.making.ending import stud_of
 from vivid_loom.drafting.making.terminate import end_steps
 from vivid_loom.drafting.making.wire import End, Wire
+from vivid_loom.drafting.patterns import Point
 from vivid_loom.order import Profile
 from vivid_loom.quantities import in_reading_order
 from vivid_loom.quantities.once import once
@@ -261,11 +263,14 @@ def landings(draft: Draft) -> Table[LandingRow]:
     charged = draft.aboard.boat.network.charged()
     known = _reading(draft)
     rows: list[LandingRow] = []
+    mounted = _mounted(draft)
     for (place, point), ends in sorted(
         _by_point(draft).items(), key=lambda item: tuple(map(in_reading_order, item[0]))
     ):
         stacked = sorted(ends, key=lambda item: (-area_mm2(item[0].gauge), item[0].id))
-        for order, (wire, end) in enumerate(stacked, 1):
+        below = mounted.pop((place, point), [])
+        rows += _mount_rows(below, draft, known, charged)
+        for order, (wire, end) in enumerate(stacked, 1 + len(below)):
             off, on, charging = _expected_v(draft, wire, charged)
             kind = end.termination.kind
             about = (
@@ -279,7 +284,50 @@ def landings(draft: Draft) -> Table[LandingRow]:
             rows.append(
                 LandingRow(place, point, str(order), wire.id, kind, end.label, off, on, *about)
             )
+    for below in mounted.values():
+        rows += _mount_rows(below, draft, known, charged)
+    rows.sort(key=lambda row: (in_reading_order(row.place), in_reading_order(row.point)))
     return Table("landing", "Landing list", LandingRow, tuple(rows))
+
+
+def _mounted(draft: Draft) -> dict[tuple[str, str], list[DraftedCircuit]]:
+    """Return the feeders whose device stands on a post or stud, by place and point."""
+    found: dict[tuple[str, str], list[DraftedCircuit]] = defaultdict(list)
+    for row in draft.feeders:
+        if row.planned.mount:
+            found[row.planned.mount.place, row.planned.mount.name].append(row)
+    return dict(found)
+
+
+def _mount_rows(
+    feeders: list[DraftedCircuit], draft: Draft, known: _Reading, charged: frozenset[str]
+) -> Iterator[LandingRow]:
+    """Yield the devices that stand on a post or stud, below what else lands there."""
+    for order, row in enumerate(sorted(feeders, key=lambda r: r.id), 1):
+        mount, held = row.planned.mount, row.sized.protection if row.sized else None
+        wire = next((w for w in row.wires if w.live != "return"), None)
+        if mount is None or wire is None:
+            continue
+        rating = f" {held.value:g} A" if held else ""
+        yield LandingRow(
+            mount.place,
+            mount.name,
+            str(order),
+            row.id,
+            f"{row.planned.family}{rating} on its mount",
+            "",
+            *_expected_v(draft, wire, charged)[:2],
+            known.circuits[row.id],
+            known.names.place(mount.place),
+            known.names.station(mount.station),
+            number(TORQUE_NM[stud]) if (stud := _stud_at(mount, draft)) in TORQUE_NM else "",
+            "",
+            _expected_v(draft, wire, charged)[2],
+        )
+
+
+def _stud_at(point: Point, draft: Draft) -> str:
+    return stud_of(point.place, point.name, point.kind, draft.aboard)
 
 
 def _end_kind(end: End, draft: Draft) -> _EndKind:

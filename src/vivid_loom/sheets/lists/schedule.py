@@ -75,7 +75,8 @@ def _protection_place(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
         feed = draft.needs[row.id].feed
         if feed is None or feed.family is None:
             return "", ""
-        return f"{start.place} {start.name}", number(feed.distance_mm)
+        at = row.planned.mount or start
+        return f"{at.place} {at.name}", number(feed.distance_mm)
     if row.planned.guard:
         return f"{row.planned.guard.id}, its instrument's", ""
     supply = draft.aboard.boat.places_by_id[row.planned.source]

@@ -46,7 +46,14 @@ def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
             for supply in boat.supplies
             if supply.kind != "charge_source"  # comes with its engine or charger
         )
-        found.update(("supply", f"negative bus, {b.screws} screws") for b in boat.return_buses)
+        blocks = boat.network.engine_blocks  # come with their engines
+        found.update(
+            ("supply", f"negative bus, {b.screws} screws")
+            for b in boat.return_buses
+            if b.id not in blocks
+        )
+        mounted = (row for row in draft.feeders if row.planned.mount)
+        found.update(("supply", f"mount for a {row.planned.family}") for row in mounted)
         found.update(
             ("panel", f"switch panel, {p.positions} positions{', with gasket' * p.gasket}")
             for p in boat.panels

@@ -13,6 +13,7 @@ from vivid_loom.quantities import FOOT_M, Gauge
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.lists.shelf_parts import ShelfPart, shelf_parts
 from vivid_loom.sheets.paper.table import Table
+from vivid_loom.sheets.proof import proven
 from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.protection import BLADE_COLOURS
 
@@ -274,7 +275,7 @@ def _finding_row(finding: Finding, answer: Acceptance | None) -> FindingRow:
     remedy, severity = finding.kind.remedy, str(finding.severity)
     if answer:
         on = f", {answer.date}" if answer.date else ""
-        remedy = f"Accepted by {answer.initials}{on}: {answer.reason}"
+        remedy = f"Accepted by {answer.signed}{on}: {answer.reason}"
         severity = f"{severity}, accepted"
     return FindingRow(
         code=finding.code,
@@ -288,6 +289,8 @@ def _finding_row(finding: Finding, answer: Acceptance | None) -> FindingRow:
 
 def findings_table(draft: Draft) -> Table[FindingRow]:
     """Return the findings in words, then those somebody answers for, with the reason."""
-    rows = [_finding_row(finding, None) for finding in draft.findings]
-    rows += [_finding_row(finding, answer) for finding, answer in draft.accepted]
+    found = proven(draft)
+    rows = [_finding_row(finding, None) for finding in (*draft.findings, *found.standing)]
+    answered = (*draft.accepted, *found.accepted)
+    rows += [_finding_row(finding, answer) for finding, answer in answered]
     return Table("findings", "Findings", FindingRow, tuple(rows))

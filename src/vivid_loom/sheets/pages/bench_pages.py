@@ -19,6 +19,7 @@ BLANK: Final = "______"
 PARTS: Final = {
     "before": "Before anything is connected",
     "bonds": "Bonds, from each metal part to the bonding bus",
+    "bolted": "Devices that are bolted in, every minus still off",
     "battery": "Batteries",
     "feeders": "Feeders, from the battery on",
     "circuits": "Circuits one by one: fit, switch, see, read",

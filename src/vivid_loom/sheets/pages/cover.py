@@ -1,7 +1,7 @@
 """The packet's first page: what it is for, when it is due, what is open, and the cautions."""
 
 import datetime
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from vivid_loom.drafting import Draft
 from vivid_loom.order import due_date
@@ -16,6 +16,7 @@ from vivid_loom.sheets.paper.layout import (
     frame,
     paragraphs,
 )
+from vivid_loom.sheets.proof import proven, standing_errors
 from vivid_loom.sheets.words.cautions import CAUTIONS
 
 __all__ = ["cover", "due_text", "front_page", "with_contents"]
@@ -51,7 +52,6 @@ def cover(
     """
     order, profile = draft.aboard.order, draft.aboard.profile
     metres = sum(stores.wire_totals(draft).values())
-    count = {s: sum(f.severity == s for f in draft.findings) for s in ("error", "judge", "note")}
     left = [
         (f"{draft.aboard.boat.name} · hull {order.hull}", 9.0, True),
         (order.title, 5.0, False),
@@ -76,19 +76,28 @@ def cover(
             3.2,
             False,
         ),
-        (
-            f"Findings: {count['error']} errors, {count['judge']} to judge, {count['note']} notes."
-            + (
-                " Do not build from this packet before the errors are cleared."
-                if count["error"]
-                else ""
-            ),
-            3.2,
-            bool(count["error"]),
-        ),
+        (_findings_text(draft), 3.2, standing_errors(draft) > 0),
+        *((text, 3.2, True) for text in _answered_errors(draft)),
         (f"Notes: {order.notes}" if order.notes else "", 3.2, False),
     ]
     return front_page(title, setting, left, signs)
+
+
+def _findings_text(draft: Draft) -> str:
+    """Say what rules and proofs have found, and whether it may be built from."""
+    found = (*draft.findings, *proven(draft).standing)
+    count = {s: sum(f.severity == s for f in found) for s in ("error", "judge", "note")}
+    told = f"Findings: {count['error']} errors, {count['judge']} to judge, {count['note']} notes."
+    if count["error"]:
+        return f"{told} Do not build from this packet before the errors are cleared."
+    return f"{told} Proven: every state of its switches and every single fault was tried."
+
+
+def _answered_errors(draft: Draft) -> Iterator[str]:
+    """Yield the errors that two people answer for."""
+    for finding, answer in (*draft.accepted, *proven(draft).accepted):
+        if finding.severity == "error":
+            yield f"Error {finding.code} accepted by {answer.signed}: {answer.reason}"
 
 
 def front_page(

@@ -9,6 +9,7 @@ from vivid_loom.drafting.rules.causes import Group, grouped
 from vivid_loom.order import Acceptance
 from vivid_loom.sheets.paper.drawing import Page
 from vivid_loom.sheets.paper.layout import Column, Printed, Setting, paginate
+from vivid_loom.sheets.proof import proven
 from vivid_loom.sheets.words.names import Names
 
 __all__ = ["finding_pages"]
@@ -53,18 +54,24 @@ def finding_pages(draft: Draft, setting: Setting) -> list[Page]:
     )
     names = Names(draft)
     rows = [row for group in grouped(draft) for row in _rows_of(group)]
-    tables = [Printed(columns, rows, size=2.7, group=attrgetter("heading"))]
-    if draft.accepted:
+    tables = [Printed(columns, rows, size=2.7, group=attrgetter("heading"))] if rows else []
+    found = proven(draft)
+    if found.standing:
+        shown = [row for finding in found.standing for row in _rows_of(Group(finding, ()))]
+        told = "What every state of the switches and every single fault has shown"
+        tables.append(Printed(columns, shown, told, size=2.7, group=attrgetter("heading")))
+    accepted = (*draft.accepted, *found.accepted)
+    if accepted:
         answered = (
             Column("concerns", 52, lambda p: ", ".join(map(names.place, p[0].subjects)), bold=True),
             Column("finding", 130, lambda pair: pair[0].sentence()),
             Column("accepted", 91, lambda pair: _answer(pair[1])),
         )
         told = "Accepted by those who answer for it"
-        tables.append(Printed(answered, draft.accepted, told, size=2.7))
+        tables.append(Printed(answered, accepted, told, size=2.7))
     return paginate("Findings", tables, setting)
 
 
 def _answer(acceptance: Acceptance) -> str:
     on = f", {acceptance.date}" if acceptance.date else ""
-    return f"{acceptance.initials}{on}: {acceptance.reason}"
+    return f"{acceptance.signed}{on}: {acceptance.reason}"

@@ -37,7 +37,11 @@ _PLAIN: Final = {
     "switches off": ("Switches off", "Battery switches, keys and every lever stand off."),
     "vented": ("Vented", "Hatches open, blower run where petrol is, extinguisher at hand."),
     "plus on": ("Plus on", "Plus leads on their posts, boots over them. Minus still off."),
-    "minus on last": ("Minus on, last", "No spark worth the name. If there is one: off, find."),
+    "minus on last": (
+        "Minus on, last",
+        "At most a faint spark; otherwise disconnect and find the cause. Stand clear of what "
+        "moves.",
+    ),
     "everything off": ("Everything off", "Every lever, key and battery switch stands off."),
     "looked at again": (
         "After the first run",
@@ -214,6 +218,9 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
     if step.kind == "ohm":
         asks = "Everything out and off: plus and minus are not joined."
         return StepWords(f"No short, {step.subject}", step.red, step.black, asks)
+    if step.part == "bolted":
+        asks = f"Bolt in its {step.device}: read the rating on it; nut to its torque, cover on."
+        return StepWords(title, "", "", f"{asks} Minus is off, what can be opened stands open.")
     if step.part == "battery":
         return StepWords(f"Battery {step.subject}", step.red, step.black, "Its volts at rest.")
     if step.part == "rest":

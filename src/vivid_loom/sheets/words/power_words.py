@@ -10,7 +10,6 @@ from vivid_loom.power.board import Board
 from vivid_loom.power.course import Course, Event
 from vivid_loom.power.fault import HULL, RETURN, Fault
 from vivid_loom.power.finder import Suspect
-from vivid_loom.power.harm import Harm
 from vivid_loom.power.meter import OPEN_OHM
 from vivid_loom.power.powered import Powered
 from vivid_loom.power.scan import Probe, Scanned, is_safety
@@ -24,7 +23,6 @@ __all__ = [
     "days_words",
     "device_words",
     "fault_words",
-    "harm_words",
     "lever_name",
     "lost_words",
     "piece_words",
@@ -272,17 +270,6 @@ def scanned_words(draft: Draft, net: NetList, row: Scanned) -> str:
     if row.chatters:
         told.append(f"{', '.join(row.chatters)} chatters")
     return "; ".join(told) or "nothing changes"
-
-
-def harm_words(draft: Draft, net: NetList, harm: Harm) -> str:
-    """Say what has to be judged of the chafe scan."""
-    at = ", ".join(harm.at[:3]) + (f" or {len(harm.at) - 3} more" if len(harm.at) > 3 else "")
-    if harm.kind == "burns":
-        return f"{harm.what} reaches {harm.most:.0f} °C, more than it stands: a fault at {at}"
-    if harm.kind == "flows on":
-        return f"nothing clears a fault at {at}: {figure(harm.most)} A flow on"
-    dark = lost_words(draft, [harm.what])
-    return f"{dark} goes dark with {device_words(net, harm.opens)}: a fault at {at}"
 
 
 def _listed(net: NetList, opens: Sequence[str]) -> str:

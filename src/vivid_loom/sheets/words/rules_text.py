@@ -4,6 +4,7 @@ from typing import Final
 
 from vivid_loom.drafting.rules.fixes import can_fix
 from vivid_loom.drafting.rules.verify import kinds
+from vivid_loom.sheets.proof import KINDS
 
 __all__ = ["rules_markdown"]
 
@@ -17,6 +18,7 @@ GROUPS: Final = {
     "Z": "Zones and metal hulls",
     "G": "Cables",
     "R": "Ways",
+    "W": "What states and single faults prove, before sheets are signed",
 }
 
 HEAD: Final = """# Rules
@@ -33,7 +35,7 @@ def rules_markdown() -> str:
     for letter, title in GROUPS.items():
         parts.append(f"\n## {title}\n\n| code | | rule | what to do | source |\n")
         parts.append("|---|---|---|---|---|\n")
-        for kind in (k for k in kinds() if k.code.startswith(letter)):
+        for kind in (k for k in (*kinds(), *KINDS) if k.code.startswith(letter)):
             mark = " ✓" if can_fix(kind.code) else ""
             parts.append(
                 f"| {kind.code}{mark} | {kind.severity} | {kind.title} | {kind.remedy} "
