@@ -40,6 +40,7 @@ from vivid_loom.boat import (
     Feed,
     Home,
     Lead,
+    Load,
     Recorded,
     SwitchRequest,
 )
@@ -124,7 +125,18 @@ def helm(positions: int) -> Change:
 
 
 def without_safety(setup: Setup) -> Setup:
-    """Take the safety words from all loads."""
+    """Take from all loads what tells that they must not share: their word, or their function."""
+
+    def other(item: Load) -> Load:
+        plain = dataclasses.replace(item, safety="")
+        return dataclasses.replace(plain, function="deck_light") if plain.separation else plain
+
+    loads = tuple(map(other, setup.boat.fit.loads))
+    return boat(fit=dataclasses.replace(setup.boat.fit, loads=loads))(setup)
+
+
+def without_words(setup: Setup) -> Setup:
+    """Take the safety words from all loads: what they are is told by their functions."""
     loads = tuple(dataclasses.replace(item, safety="") for item in setup.boat.fit.loads)
     return boat(fit=dataclasses.replace(setup.boat.fit, loads=loads))(setup)
 
@@ -367,6 +379,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P23", feed("ALB", source="BSW"), nothing),
     ("P24", supply("BSW", total_max_a=59.0), nothing),
     ("P25", supply("IGR", coil=""), nothing),
+    ("P37", circuit("C50", supply="IGN"), circuit("C50", supply="HFB")),
     ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),
     ("P27", supply("CRL", feeds=(Feed(source="BAT", family="post fuse"),)), nothing),
     (
@@ -383,6 +396,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("A18", nothing, without_safety),
     ("A19", nothing, without_safety),
     ("A20", nothing, without_safety),
+    ("A20", without_words, without_safety),
     (
         "A28",
         chained(load("bp_aft", leads=(PLUS, MINUS)), circuit("C02", **BARE_PUMP)),

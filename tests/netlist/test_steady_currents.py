@@ -133,13 +133,13 @@ def test_every_return_of_any_supply_bears_what_its_guards_let_flow(orders: int) 
     """``--orders 10000`` for all of them: four batteries, ties, selectors, chargers, converters."""
     found: list[str] = []
     tied = 0
-    for seed in range(min(orders, 120) if orders < 1000 else orders):
+    for seed in range(min(orders, 60) if orders < 1000 else orders):
         done = draft(*free_supply(seed), shipped_catalogue())
         found += [f"{seed}: {told}" for told in overloaded(done)]
         kinds = {s.kind for s in done.aboard.boat.supplies}
         tied += bool(kinds & {"combining_relay", "selector"})
     assert found == []
-    assert tied > 20
+    assert tied > 15
 
 
 def post(source: str, port: str = "") -> Feed:

@@ -6,7 +6,7 @@ itself. A *chain* is a way back to a battery, as ids of feeders, the nearest fir
 """
 
 import dataclasses
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from itertools import count, takewhile
 from typing import Final, NamedTuple
 
@@ -218,6 +218,11 @@ class Network:
             chains = self.chains(place)
             self._upstream[place] = frozenset(name for chain in chains for name in chain)
         return self._upstream[place]
+
+    def only_through(self, place: str, parts: Collection[str]) -> bool:
+        """Tell whether every way from a part back to a battery passes one of some parts."""
+        ways = ({place, *map(self.source_of, chain)} for chain in self.chains(place))
+        return all(way & set(parts) for way in ways)
 
     def batteries_behind(self, place: str) -> tuple[Battery, ...]:
         """Return the batteries that may feed a part, in the boat's order."""

@@ -92,6 +92,14 @@ class MakerLength:
     gauge: GaugeText
 
 
+SEPARATED: Final = {
+    "bilge_pump": "bilge",
+    "navigation_light": "navigation",
+    "anchor_light": "navigation",
+}
+"""Words of loads that keep a boat afloat or seen, by their function; our choice."""
+
+
 @record
 class Load:
     """A consumer.
@@ -121,7 +129,8 @@ class Load:
         return_path: 'wire' or 'hull'; a hull is never a return.
         ingress: what it stands: 'dry', 'spray' or 'submersible'.
         ignition_protected: may stand in fuel vapour.
-        safety: loads of the same word must not share a device, e.g. 'bilge'.
+        safety: loads of the same word must not share a device, e.g. 'bilge'; '' for what its
+            function says, see ``separation``.
         shows: of a navigation light, which of a vessel's lights it is; a bicolour is 'side'.
         lit_in: for lamps on a lever, the lever positions in which it must burn.
         replaceable: it comes off by itself: its tails end at a polarised pair of plugs.
@@ -193,6 +202,11 @@ class Load:
             duty_percent=100.0,
             longest_on_min=None,
         )
+
+    @property
+    def separation(self) -> str:
+        """The word of loads that must not share a device: as was said, or by its function."""
+        return self.safety or SEPARATED.get(self.function, "")
 
     def lead(self, function: LeadFunction) -> Lead | None:
         """Return the first lead of this function."""

@@ -450,4 +450,4 @@ def by_fault(rows: Iterable[Scanned]) -> list[Tried]:
 def is_safety(draft: Draft, element: str) -> bool:
     """Tell whether an element is of a load that must not go out with another."""
     load = draft.aboard.loads.get(element.rpartition(" ")[0])
-    return bool(load and load.safety)
+    return bool(load and load.separation)

@@ -136,7 +136,7 @@ class Cutting:
         """Return a circuit's legs in pieces, and the cavities they ask for between them."""
         rating = part.sized.protection.value if part.sized.protection else 0.0
         loads = (self.aboard.loads[name] for name in part.planned.loads)
-        safety = next((load.safety for load in loads if load.safety), "")
+        safety = next((load.separation for load in loads if load.separation), "")
         found: list[LegPieces] = []
         for leg, path in zip(part.planned.plan.legs, part.paths, strict=True):
             gauge = part.gauge(leg)

@@ -70,11 +70,13 @@ def _supplies_for(request: CircuitRequest, aboard: Aboard) -> list[Supply]:
         return [aboard.boat.places_by_id[named]]
     kinds = PATTERNS[request.pattern].supply_kinds
     network = aboard.boat.network
+    pulled = {s.id for s in aboard.boat.supplies if s.coil in request.loads}
     return [
         s
         for s in aboard.boat.supplies
         if s.ways
         and s.level == request.level
+        and not (pulled and network.only_through(s.id, pulled))  # a coil pulls from rest
         and s.kind in kinds
         and network.voltage(s.id) == network.nominal_v  # another voltage is asked for by name
     ]

@@ -64,7 +64,7 @@ def independence(draft: Draft) -> Iterator[Finding]:
             plugs[cavity.circuit].add(plug.id)
     for row in draft.circuits:
         for name in row.planned.loads:
-            word = loads[name].safety
+            word = loads[name].separation
             if not word:
                 continue
             shared["feeder", row.planned.source, word].add(name)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from vivid_loom.boat import SOURCES
 from vivid_loom.boat.feeders import LEVELS, Network
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
@@ -58,6 +59,14 @@ NO_COIL = FindingKind(
     "relay that nothing pulls",
     "Nothing pulls the coil of {name}.",
     "Name the load that is its coil, and feed it.",
+    OUR_CHOICE,
+)
+OWN_CONTACT = FindingKind(
+    "P37",
+    "error",
+    "coil fed only through its own contact",
+    "The coil of {name} has no feed until {name} has pulled: it never does.",
+    "Feed the coil from ahead of its contact; a holding feed may stand beside that.",
     OUR_CHOICE,
 )
 THIN_FEEDER = FindingKind(
@@ -180,6 +189,44 @@ def levels(draft: Draft) -> Iterator[Finding]:
             yield Finding(kind, (supply.id,), told)
 
 
+def coils(draft: Draft) -> Iterator[Finding]:
+    """Every coil has a feed that is alive before its own contact closes, or another's that can."""
+    network = draft.aboard.boat.network
+    fed: dict[str, set[str]] = {}
+    for row in draft.circuits:
+        for name in row.planned.loads:
+            fed.setdefault(name, set()).add(row.planned.source)
+    alive = set(network.batteries)
+    while True:
+        more = {
+            supply.id
+            for supply in network.supplies.values()
+            if supply.id not in alive
+            and supply.kind not in SOURCES
+            and (supply.coil not in fed or fed[supply.coil] & alive)
+            and any(feed.source in alive for feed in supply.feeds)
+        }
+        if not more:
+            break
+        alive |= more
+    for supply in network.supplies.values():
+        if supply.kind in _RELAYS and supply.coil in fed and not fed[supply.coil] & alive:
+            yield Finding(OWN_CONTACT, (supply.id, supply.coil), words(name=supply.name))
+    yield from _contactors(draft)
+
+
+def _contactors(draft: Draft) -> Iterator[Finding]:
+    """Yield contactors of circuits all feeds of whose coil go through their own contacts."""
+    for switch in draft.aboard.switches.values():
+        ways = [
+            {contact.switch for contact in row.planned.request.contacts}
+            for row in draft.circuits
+            if row.planned.request and switch.coil in row.planned.loads
+        ]
+        if switch.coil and ways and all(switch.id in way for way in ways):
+            yield Finding(OWN_CONTACT, (switch.id, switch.coil), words(name=switch.legend))
+
+
 def thin_feeders(draft: Draft) -> Iterator[Finding]:
     """No feeder is thinner than what it feeds."""
     network = draft.aboard.boat.network
@@ -246,4 +293,4 @@ def deciders(draft: Draft) -> Iterator[Finding]:
         yield Finding(TRUNK_DECIDED, (name, *(row.id for row in feeders)), values)
 
 
-RULES = (joined, homeward, levels, thin_feeders, thin_minus, deciders)
+RULES = (joined, homeward, levels, coils, thin_feeders, thin_minus, deciders)

@@ -300,10 +300,10 @@ def independence(draft: Draft) -> Iterator[Finding]:
     for row in draft.circuits:
         groups: dict[str, list[str]] = defaultdict(list)
         for name in row.planned.loads:
-            if loads[name].safety:
-                groups[loads[name].safety].append(name)
+            if loads[name].separation:
+                groups[loads[name].separation].append(name)
         for names in groups.values():
-            if len(names) > 1 and loads[names[0]].safety != "navigation":
+            if len(names) > 1 and loads[names[0]].separation != "navigation":
                 shown = " and ".join(loads[n].name for n in names)
                 yield Finding(TOGETHER, (row.id, *names), words(names=shown, what="one device"))
 
