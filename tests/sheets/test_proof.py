@@ -19,7 +19,7 @@ from vivid_loom.sheets import packet_books, packet_files
 from vivid_loom.sheets.paper.drawing import Page, Text
 from vivid_loom.sheets.proof import proven, standing_errors
 
-CLEAN = ("0417", "0421", "0609", "0611", "1102", "1104")
+CLEAN = ("0417", "0421", "0611", "1104")
 
 
 def opened(hull: str) -> Draft:

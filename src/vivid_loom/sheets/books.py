@@ -83,6 +83,7 @@ class _Binder:
 
     def __init__(self, draft: Draft, shop: Shop, *, tried: bool) -> None:
         self.draft, self.shop, self.setting = draft, shop, _setting(draft, tried=tried)
+        self.tried = tried
         # one key for three books: composed once
         self.key = Section("Key to the codes", cache(partial(key_pages, draft, self.setting)))
 
@@ -92,9 +93,8 @@ class _Binder:
     def book(self, name: str, title: str, hand: str, *sections: Section) -> Book:
         """Return a book behind its cover, which the engineer and ``hand`` sign."""
         signs, closed = ("Wiring engineer, date", f"{hand}, date"), self.shop.closed_days
-        front = Section(
-            title, lambda: (cover(self.draft, self.setting, closed, title, signs),), slow=True
-        )
+        made = partial(cover, self.draft, self.setting, closed, title, signs, tried=self.tried)
+        front = Section(title, lambda: (made(),))
         return Book(name, title, (front, *sections))
 
     def harnesses(self) -> Book:
@@ -154,8 +154,8 @@ def packet_books(draft: Draft, shop: Shop = NO_SHOP, *, tried: bool = True) -> t
 
     Args:
         shop: its closed days and stock.
-        tried: every page says so where states or single faults have shown an error, which takes
-            seconds; else only covers and findings do.
+        tried: covers and every page say what states and single faults have shown, which takes
+            seconds to work out; else covers say that it is not known yet.
     """
     make = _Binder(draft, shop, tried=tried)
     return make.harnesses(), make.aboard(), make.proof(), make.office()

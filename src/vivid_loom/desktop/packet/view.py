@@ -28,7 +28,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets import Book, Handed, Page, Section, packet_books, packet_parts
 from vivid_loom.sheets.paper.drawing import Text, moved
-from vivid_loom.sheets.proof import proven, standing_errors
+from vivid_loom.sheets.proof import Proven, proven, standing_errors
 
 __all__ = ["PacketView"]
 
@@ -96,8 +96,6 @@ class PacketView(StageView):
         self.frame.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.frame.setAccessibleName("Page preview")
         self._composing, self._exporting = LatestJob(self), LatestJob(self)
-        self._proving = LatestJob(self)
-        self._proving.answered.connect(self._proven)
         self._later = QTimer(self)  # the other sheets are counted once the hand has come to rest
         self._later.setSingleShot(True)
         self._later.setInterval(REST_MS)
@@ -121,11 +119,8 @@ class PacketView(StageView):
     def set_draft(self, draft: Draft) -> None:
         """List the books; the picked sheet is composed now, the others when there is time."""
         self._draft = draft
-        self._books = packet_books(draft, self.session.shop, tried=False)
-        self._sections = tuple(part for book in self._books for part in book.sections)
-        self._pages = {}
-        self._list()
-        self.state.setText("Every state and every single fault is being tried…")
+        self._bind(draft)
+        self._say(draft)
         self._show()
         self._later.start()
 
@@ -161,43 +156,57 @@ class PacketView(StageView):
         waiting.sort(key=lambda i: i != self._at[0])  # what is looked at first
         sections = self._sections
 
-        self._prove()
+        draft = self._draft
+        assert draft is not None
+        untried = draft is not self._tried
 
         def work() -> Iterator[object]:
-            for index in waiting:
+            for index in waiting[:1]:
+                yield sections, index, tuple(sections[index].pages())
+            if untried:  # every state and fault: what may be signed depends on it
+                yield draft, None, proven(draft)
+                return  # what is known now is laid out anew
+            for index in waiting[1:]:
                 yield sections, index, tuple(sections[index].pages())
                 time.sleep(0.005)  # the window comes first
 
-        if waiting:
+        if waiting or untried:
             self._composing.ask(work)
 
-    def _prove(self) -> None:
-        """Try every state and fault off the GUI thread: what may be signed depends on it."""
-        draft = self._draft
-        if draft is not None and draft is not self._tried:
-
-            def work() -> Iterator[object]:
-                yield draft, proven(draft)
-
-            self._proving.ask(work)
-
-    def _proven(self, answer: object) -> None:
-        assert isinstance(answer, tuple)
-        draft, found = answer
-        if draft is not self._draft:
-            return
+    def _proven(self, draft: Draft, found: Proven) -> None:
+        """Say what every state and single fault have shown, on covers and every page."""
         self._tried = draft
-        assert self._draft is not None
-        errors = standing_errors(self._draft)
+        self._bind(draft)
+        self._say(draft)
+        self._show()
+        self._later.start()
+        self.session.proven.emit(draft, found)
+
+    def _say(self, draft: Draft) -> None:
+        """Say whether the books may be signed, once that is known."""
+        if draft is not self._tried:
+            self.state.setText("Every state and every single fault is being tried…")
+            return
+        errors = standing_errors(draft)
         told = f"{errors} error{'s' * (errors > 1)}: not for building until cleared or accepted."
         sound = "No errors, every state and single fault tried. Sign each cover before its book "
         self.state.setText(told if errors else f"{sound}is worked from.")
-        self.session.proven.emit(draft, found)
+
+    def _bind(self, draft: Draft) -> None:
+        """List the books of a draft."""
+        tried = draft is self._tried
+        self._books = packet_books(draft, self.session.shop, tried=tried)
+        self._sections = tuple(part for book in self._books for part in book.sections)
+        self._pages = {}
+        self._list()
 
     def _composed(self, answer: object) -> None:
         assert isinstance(answer, tuple)
         sections, index, pages = answer
-        if sections is self._sections:
+        if index is None:
+            if isinstance(sections, Draft) and sections is self._draft:
+                self._proven(sections, pages)
+        elif sections is self._sections:
             self._keep(index, pages)
             if index == self._at[0]:
                 self._show()
@@ -248,7 +257,6 @@ class PacketView(StageView):
         super().hideEvent(event)
         self._later.stop()
         self._composing.stop()
-        self._proving.stop()
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
@@ -260,7 +268,6 @@ class PacketView(StageView):
         """Stop what is composed or exported off the GUI thread."""
         self._later.stop()
         self._composing.stop()
-        self._proving.stop()
         self._exporting.stop()
 
     # export

@@ -77,6 +77,8 @@ class _Raising:
         self.drafted_a: dict[str, float] = {}
         self.bounds: dict[str, tuple[Bound, ...]] = {}
         self.homes = {n: need for n, need in needs.items() if need.planned.bus}
+        self.home_a = {n: h.circulation.most_a(self.feeder_a) for n, h in self.homes.items()}
+        """What may come home through each return, no less than that: kept while devices rise."""
         self.bears = {
             name: float(ladder.free_air_a[size.rung]) * size.factor for name, size in sizes.items()
         }
@@ -101,6 +103,8 @@ class _Raising:
         chosen = next((r for r in reversed(offers) if self._stands(need, r)), need.least_a)
         self.drafted_a[name], self.bounds[name] = chosen, bounds
         if self.net.aboard.order.override(name, "protection_a") is None:
+            for home in self.home_a:
+                self.home_a[home] += chosen - self.feeder_a[name]
             self.feeder_a[name] = chosen
 
     def _bounds(self, need: FeederNeed) -> Iterator[Bound]:
@@ -143,9 +147,11 @@ class _Raising:
         name = need.planned.id
         trial = {**self.feeder_a, name: rating_a}
         for other, home in self.homes.items():
-            now = home.circulation.most_a(self.feeder_a)
-            most = max(self.bears_alone[other], now)
             more = rating_a - self.feeder_a[name]  # a device adds no more than it is raised by
+            if self.home_a[other] + more <= self.bears_alone[other] + 1e-9:
+                continue
+            now = self.home_a[other] = home.circulation.most_a(self.feeder_a)
+            most = max(self.bears_alone[other], now)
             if now + more > most + 1e-9 and home.circulation.most_a(trial) > most + 1e-9:
                 return False
         if not survives_short(need.planned, need.least_a, rating_a, self.net):

@@ -12,7 +12,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Branch", "resistance_ohm"]
+__all__ = ["Branch", "resistances_ohm"]
 
 
 class Branch(NamedTuple):
@@ -41,20 +41,15 @@ def _reached(branches: Iterable[Branch], start: str) -> list[str]:
     return list(found)
 
 
-def resistance_ohm(branches: tuple[Branch, ...], start: str, end: str) -> float:
-    """Return the resistance between two points of a network, in Ω; inf where nothing joins them."""
+def resistances_ohm(branches: tuple[Branch, ...], end: str) -> dict[str, float]:
+    """Return the resistance of every point of a network to one, in Ω; of those it is joined to."""
     points = _reached(branches, end)
     at = {point: i - 1 for i, point in enumerate(points)}  # the end is the reference
-    if start not in at:
-        return float("inf")
-    if start == end:
-        return 0.0
     laws: NDArray[np.float64] = np.zeros((len(points) - 1, len(points) - 1))
     for i, j, siemens in _stamps(branches, at):
         laws[i, j] += siemens
-    one = np.zeros(len(points) - 1)
-    one[at[start]] = 1.0
-    return float(np.linalg.solve(laws, one)[at[start]])
+    apart = np.linalg.inv(laws).diagonal().tolist() if len(points) > 1 else []
+    return {point: apart[i] if i >= 0 else 0.0 for point, i in at.items()}
 
 
 def _stamps(branches: Iterable[Branch], at: dict[str, int]) -> Iterator[tuple[int, int, float]]:

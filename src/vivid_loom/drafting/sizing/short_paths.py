@@ -1,6 +1,5 @@
 """The resistances on the way of a short: batteries, feeders, the circuit itself."""
 
-import math
 from collections.abc import Sequence
 from functools import cached_property
 from typing import NamedTuple
@@ -9,7 +8,7 @@ from vivid_loom.boat import SOURCES, Battery, Supply
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
-from vivid_loom.drafting.sizing.joined_sources import Branch, resistance_ohm
+from vivid_loom.drafting.sizing.joined_sources import Branch, resistances_ohm
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.quantities import Gauge
 from vivid_loom.quantities.reckoning import Reckoned, keyed, total
@@ -107,6 +106,7 @@ class Net:
         self.network = aboard.boat.network
         self.hot_c = float(aboard.profile.insulation_c)
         self._ahead: dict[tuple[str, str, bool], list[Part]] = {}
+        self._joined: dict[str, dict[str, float]] = {}
 
     def supply_side(self) -> object:
         """Return what stands for all feeders: the same object while nothing of them is other."""
@@ -171,8 +171,9 @@ class Net:
         if gives < 2 or network.regulated(source):
             return None
         home = bus or next(iter(network.batteries))
-        found = resistance_ohm(self._branches, f"{source} plus", f"{home} minus")
-        return found if math.isfinite(found) else None
+        if home not in self._joined:
+            self._joined[home] = resistances_ohm(self._branches, f"{home} minus")
+        return self._joined[home].get(f"{source} plus")
 
     @cached_property
     def _branches(self) -> tuple[Branch, ...]:

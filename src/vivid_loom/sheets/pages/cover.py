@@ -16,7 +16,7 @@ from vivid_loom.sheets.paper.layout import (
     frame,
     paragraphs,
 )
-from vivid_loom.sheets.proof import proven, standing_errors
+from vivid_loom.sheets.proof import Proven, proven
 from vivid_loom.sheets.words.cautions import CAUTIONS
 
 __all__ = ["cover", "due_text", "front_page", "with_contents"]
@@ -43,12 +43,15 @@ def cover(
     closed: frozenset[datetime.date],
     title: str,
     signs: tuple[str, ...],
+    *,
+    tried: bool,
 ) -> Page:
     """Return the first page of a book.
 
     Args:
         closed: days the shop does not work.
         signs: captions of the boxes to sign.
+        tried: it says what states and single faults have shown.
     """
     order, profile = draft.aboard.order, draft.aboard.profile
     metres = sum(stores.wire_totals(draft).values())
@@ -76,28 +79,30 @@ def cover(
             3.2,
             False,
         ),
-        (_findings_text(draft), 3.2, standing_errors(draft) > 0),
-        *((text, 3.2, True) for text in _answered_errors(draft)),
+        *_findings(draft, tried=tried),
         (f"Notes: {order.notes}" if order.notes else "", 3.2, False),
     ]
     return front_page(title, setting, left, signs)
 
 
-def _findings_text(draft: Draft) -> str:
-    """Say what rules and proofs have found, and whether it may be built from."""
-    found = (*draft.findings, *proven(draft).standing)
+def _findings(draft: Draft, *, tried: bool) -> Iterator[tuple[str, float, bool]]:
+    """Yield what rules and proofs have found, whether it may be built from, and what two answer
+    for.
+    """
+    proofs = proven(draft) if tried else Proven((), ())
+    found = (*draft.findings, *proofs.standing)
     count = {s: sum(f.severity == s for f in found) for s in ("error", "judge", "note")}
     told = f"Findings: {count['error']} errors, {count['judge']} to judge, {count['note']} notes."
     if count["error"]:
-        return f"{told} Do not build from this packet before the errors are cleared."
-    return f"{told} Proven: every state of its switches and every single fault was tried."
-
-
-def _answered_errors(draft: Draft) -> Iterator[str]:
-    """Yield the errors that two people answer for."""
-    for finding, answer in (*draft.accepted, *proven(draft).accepted):
+        yield f"{told} Do not build from this packet before the errors are cleared.", 3.2, True
+    elif tried:
+        yield f"{told} Every state of its switches and every single fault was tried.", 3.2, False
+    else:
+        yield f"{told} States and single faults are still being tried: do not sign yet.", 3.2, True
+    for finding, answer in (*draft.accepted, *proofs.accepted):
         if finding.severity == "error":
-            yield f"Error {finding.code} accepted by {answer.signed}: {answer.reason}"
+            told = f"Error {finding.code} accepted by {answer.signed}: {answer.reason}"
+            yield told, 3.2, True
 
 
 def front_page(

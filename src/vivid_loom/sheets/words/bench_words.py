@@ -220,7 +220,7 @@ def alive_words(draft: Draft, step: AliveStep) -> StepWords:
         return StepWords(f"No short, {step.subject}", step.red, step.black, asks)
     if step.part == "bolted":
         asks = f"Bolt in its {step.device}: read the rating on it; nut to its torque, cover on."
-        return StepWords(title, "", "", f"{asks} Minus is off, what can be opened stands open.")
+        return StepWords(title, "", "", asks)
     if step.part == "battery":
         return StepWords(f"Battery {step.subject}", step.red, step.black, "Its volts at rest.")
     if step.part == "rest":
