@@ -92,7 +92,7 @@ def _order(folder: Path, name: str) -> str:
 
 
 def _packet(folder: Path, name: str) -> str:
-    parts = "schedule,cutlist,labels,materials,findings,draft"
+    parts = "schedule,cutlist,labels,materials,draft"  # findings are tried by check: they prove
     words = ("draft", str(folder / name), "--out", str(folder / "out"), "--only", parts)
     return _by_command(*words)
 
