@@ -106,9 +106,8 @@ class _Tally:
             for name in chain:
                 feeder = self.network.feeders[name]
                 taken = self._taken_per_amp(feeder)
-                if (
-                    taken != 1 and name not in seen
-                ):  # its one minus carries what both sides differ by
+                # a converter's one minus carries what its two sides differ by
+                if taken != 1 and name not in seen:
                     self.home[name] += [(kind, amps * abs(1 - taken)) for kind, amps in entries]
                 share *= taken
                 if name not in seen:
