@@ -155,7 +155,7 @@ def _circuit(rng: random.Random, draft: Draft) -> Edit:
         if FEEDINGS[feeding].alone and len(loads) > 1:
             feeding = "own switch"
         taken = {*draft.aboard.loads, *draft.aboard.switches, *draft.aboard.boat.places_by_id}
-        return add_fit(refed(request, feeding, taken, loads))
+        return add_fit(refed(request, feeding, taken, draft.aboard.fit, draft.catalogue))
     fields: dict[str, Any] = rng.choice(
         ({"cable": "cable"}, {"cable": ""}, {"level": "ignition"}, {"label": "Other"})
     )

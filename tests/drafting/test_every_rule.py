@@ -36,6 +36,7 @@ from tests.drafting import (
 from vivid_loom.boat import (
     Boat,
     Bond,
+    CircuitRequest,
     ContactRequest,
     Feed,
     Home,
@@ -181,6 +182,38 @@ def recorded(kind: str) -> Change:
     """Lay a cable that others size from the battery to the helm."""
     item = Recorded(id="REC", name="Cable", kind=kind, start="alb", end="helm", diameter_mm=9.0)  # type: ignore[arg-type]
     return boat(recorded=(item,))
+
+
+def turned_from(*stations: str) -> Change:
+    """Add a small motor that is turned either way from each of some stations."""
+
+    def apply(setup: Setup) -> Setup:
+        fit = setup.boat.fit
+        like = next(x for x in fit.loads if x.id == "washdown")
+        ways = tuple(Lead(function=f) for f in ("up", "down", "minus"))  # type: ignore[arg-type]
+        motor = dataclasses.replace(like, id="jack", name="Jack", leads=ways, motor=True)
+        contacts = [ContactRequest(switch=name, throws=("up", "down")) for name in stations]
+        turned = CircuitRequest(
+            id="C90",
+            label="Jack",
+            pattern="two_directions",
+            loads=("jack",),
+            contact=contacts[0],
+            also=tuple(contacts[1:]),
+        )
+        switches = tuple(
+            SwitchRequest(id=name, part="toggle-spdt-momentary", legend=name, station="helm")
+            for name in stations
+        )
+        whole = dataclasses.replace(
+            fit,
+            loads=(*fit.loads, motor),
+            circuits=(*fit.circuits, turned),
+            switches=(*fit.switches, *switches),
+        )
+        return boat(fit=whole)(setup)
+
+    return apply
 
 
 def heavy_helm(setup: Setup) -> Setup:
@@ -379,6 +412,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P23", feed("ALB", source="BSW"), nothing),
     ("P24", supply("BSW", total_max_a=59.0), nothing),
     ("P25", supply("IGR", coil=""), nothing),
+    ("P38", turned_from("jack_helm", "jack_aft"), turned_from("jack_helm")),
     ("P37", circuit("C50", supply="IGN"), circuit("C50", supply="HFB")),
     ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),
     ("P27", supply("CRL", feeds=(Feed(source="BAT", family="post fuse"),)), nothing),

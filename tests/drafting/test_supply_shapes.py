@@ -297,7 +297,7 @@ def test_a_windlass_with_its_contactor() -> None:
 
 
 def test_a_trim_motor_with_a_second_station() -> None:
-    motor = load("trim", "a0_port", 6.0, "up", "down", "minus", motor=True, function="trim_pump")
+    motor = load("trim", "a0_port", 6.0, "up", "down", "minus", function="trim_pump")  # by relays
     both = ("up", "down")
     request = circuit(
         "C1",

@@ -422,11 +422,12 @@ def test_a_coil_pulls_at_seven_tenths_and_holds_on_down_to_three(any_draft: Draf
     board = Board(any_draft)
     dead = {element: 0.0 for pull in board.pulls for element in pull.by}
     for pull in board.pulls:
+        rest = pull.states[0]
         for element, state in pull.by.items():
             for share, from_rest, from_pulled in (
-                (0.29, pull.rest, pull.rest),
-                (0.31, pull.rest, state),
-                (0.69, pull.rest, state),
+                (0.29, rest, rest),
+                (0.31, rest, state),
+                (0.69, rest, state),
                 (0.71, state, state),
             ):
                 volts = {**dead, element: share * board.volts[element]}

@@ -255,6 +255,7 @@ class CircuitRequest:
             needs.
         lead: which lead of its loads it feeds, where the pattern leaves it open.
         instrument: id of the load that reads its sensor; '' where it is fed from a supply.
+        family: of its device, on a post or stud; '' for what bears it. In a way it is the block's.
     """
 
     id: Id
@@ -269,6 +270,7 @@ class CircuitRequest:
     cores: Annotated[int, Ge(0), Le(19)] = 0
     lead: LeadFunction = "plus"
     instrument: str = ""
+    family: DeviceFamily | Literal[""] = ""
 
     @property
     def contacts(self) -> tuple[ContactRequest, ...]:

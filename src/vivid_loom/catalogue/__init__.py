@@ -8,6 +8,7 @@ from vivid_loom.catalogue.files import (
     shipped_catalogue,
 )
 from vivid_loom.catalogue.records import (
+    INTERLOCK,
     Arrangement,
     CableStock,
     Catalogue,
@@ -19,6 +20,7 @@ from vivid_loom.catalogue.records import (
 __all__ = [
     "CATALOGUE_FORMAT",
     "CATALOGUE_VERSION",
+    "INTERLOCK",
     "Arrangement",
     "CableStock",
     "Catalogue",

@@ -25,6 +25,7 @@ def instead_of(part: SwitchPart, catalogue: Catalogue, does: Callable[[SwitchPar
         and other.actuator == part.actuator
         and other.action == part.action
         and other.breaker == part.breaker
+        and other.is_pair == part.is_pair
         and other.poles >= part.poles
         and other.throws >= part.throws
         and does(other)

@@ -45,6 +45,18 @@ def read_catalogue(path: Path) -> Catalogue:
                 path, f"switches[{index}].id", f"found {part.id!r} a second time, expected it once"
             )
         seen.add(part.id)
+        if part.is_pair != (part.is_pair and part.actuator == "coil"):
+            raise DocumentError(
+                path,
+                f"switches[{index}].arrangement",
+                f"found a {part.arrangement} moved by a {part.actuator}, expected coils",
+            )
+        if part.interlock and not part.is_pair:
+            raise DocumentError(
+                path,
+                f"switches[{index}].interlock",
+                f"found {part.interlock!r} of a {part.arrangement}, expected it of a pair only",
+            )
         if part.breaker and (part.arrangement, part.actuator) != ("SPST", "lever"):
             raise DocumentError(
                 path,

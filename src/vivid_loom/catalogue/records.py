@@ -1,16 +1,26 @@
 """Parts the shop keeps: wire and switches. All generic."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal, NamedTuple
 
 from annotated_types import Ge, Gt
 
 from vivid_loom.quantities import GaugeText, Id, record
 from vivid_loom.standards.colours import ColourText
+from vivid_loom.standards.contacts import BOTH
 
-__all__ = ["Arrangement", "CableStock", "Catalogue", "Price", "SwitchPart", "WireStock"]
+__all__ = [
+    "INTERLOCK",
+    "Arrangement",
+    "CableStock",
+    "Catalogue",
+    "Link",
+    "Price",
+    "SwitchPart",
+    "WireStock",
+]
 
 Positive = Annotated[float, Gt(0)]
-Arrangement = Literal["SPST", "SPDT", "DPST", "DPDT"]
+Arrangement = Literal["SPST", "SPDT", "DPST", "DPDT", "reversing pair", "make pair"]
 Action = Literal["latching", "momentary", "mixed"]
 Press = Literal["up", "down"]
 Actuator = Literal["lever", "knob", "key", "coil", "float", "pressure", "thermostat"]
@@ -57,12 +67,36 @@ class CableStock:
     jacket: ColourText = "WH"
 
 
+INTERLOCK: Final = {"up": ("UF", "UC"), "down": ("DF", "DC")}
+"""The break contact that the coil of each way is fed through: where its feed lands, then its coil.
+
+The coil of the other way opens it.
+"""
+
+
+class Link(NamedTuple):
+    """A contact: two terminals of a part and the states that it is closed in."""
+
+    start: str
+    end: str
+    closed_in: tuple[str, ...]
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        """Both terminals."""
+        return self.start, self.end
+
+
 @record
 class SwitchPart:
     """A switch, float, key or contactor as bought.
 
     Attributes:
-        arrangement: contacts; two poles for DPST and DPDT.
+        arrangement: contacts; two poles for DPST and DPDT. A pair has two coils: 'reversing', with
+            studs for plus, minus and a motor of two leads, both on minus at rest; 'make', with one
+            for plus and one for either lead of a motor that has one each way.
+        interlock: of a pair, what keeps both coils from pulling at once: something 'inside' it,
+            or its break 'contacts', which the coils' leads are then fed through; '' for nothing.
         action: 'latching', 'momentary', or 'mixed': up springs back, down stays.
         rest: where an untouched lever may stand: in an off, or in 'down' as on an on-on switch.
         rated_a: resistive rating of one contact, up to ``rated_v``.
@@ -108,16 +142,22 @@ class SwitchPart:
     lever_colour: ColourText = "BK"
     prewired: str = ""
     breaker: bool = False
+    interlock: Literal["", "inside", "contacts"] = ""
+
+    @property
+    def is_pair(self) -> bool:
+        """Whether it has a coil each way."""
+        return self.arrangement.endswith(" pair")
 
     @property
     def poles(self) -> int:
-        """Number of independent poles."""
-        return 2 if self.arrangement.startswith("DP") else 1
+        """Number of poles; the second of a reversing pair is its minus stud."""
+        return 2 if self.arrangement.startswith(("DP", "reversing")) else 1
 
     @property
     def throws(self) -> int:
         """Number of throws a pole has."""
-        return 2 if self.arrangement.endswith("DT") else 1
+        return 2 if self.arrangement.endswith(("DT", "pair")) else 1
 
     @property
     def presses(self) -> tuple[Press, ...]:
@@ -126,8 +166,27 @@ class SwitchPart:
 
     @property
     def states(self) -> tuple[str, ...]:
-        """The states of its lever, the one at rest first."""
+        """The states of its lever or coils, the one at rest first."""
+        if self.is_pair and self.interlock != "inside":
+            return ("off", *self.presses, BOTH)
         return ("down", "up") if self.rest == "down" else ("off", *self.presses)
+
+    @property
+    def links(self) -> tuple[Link, ...]:
+        """Its contacts."""
+        if not self.is_pair:
+            poles, presses = range(1, self.poles + 1), self.presses
+            return tuple(Link(f"{p}C", f"{p}{x[0].upper()}", (x,)) for p in poles for x in presses)
+        up, down = ("up", BOTH), ("down", BOTH)
+        found = [Link("1C", "1U", up), Link("1C", "1D", down)]
+        if self.poles > 1:
+            found += [Link("2C", "1U", ("off", "down")), Link("2C", "1D", ("off", "up"))]
+        if self.interlock == "contacts":
+            found += [
+                Link(*INTERLOCK["up"], ("off", "up")),
+                Link(*INTERLOCK["down"], ("off", "down")),
+            ]
+        return tuple(found)
 
     def springs_back(self, press: str) -> bool:
         """Tell whether the lever returns by itself from a press."""
@@ -151,9 +210,16 @@ class SwitchPart:
     @property
     def terminals(self) -> tuple[str, ...]:
         """All its terminals by our names, poles first, then lamps."""
+        if self.is_pair:
+            return tuple(dict.fromkeys(end for link in self.links for end in link.ends))
         throws = [press[0].upper() for press in self.presses]
         poles = [f"{p}{name}" for p in range(1, self.poles + 1) for name in ("C", *throws)]
         return (*poles, *self.lamp_tabs)
+
+    def lands_on(self, terminal: str) -> Literal["tab", "screw", "stud", "tail"]:
+        """Return what a conductor lands on at one of its terminals."""
+        breaks = {end for ends in INTERLOCK.values() for end in ends}
+        return "screw" if terminal in breaks else self.terminal
 
     def mark(self, terminal: str) -> str:
         """Return what is printed beside a terminal on the part."""

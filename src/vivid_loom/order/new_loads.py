@@ -9,6 +9,7 @@ from typing import Final, Literal, NamedTuple
 from vivid_loom.boat import (
     CircuitRequest,
     ContactRequest,
+    Evidence,
     Fit,
     Lead,
     LeadFunction,
@@ -17,6 +18,7 @@ from vivid_loom.boat import (
     SwitchRequest,
 )
 from vivid_loom.boat.generic_loads import Feeding
+from vivid_loom.catalogue import Catalogue
 
 __all__ = [
     "FEEDINGS",
@@ -24,6 +26,7 @@ __all__ = [
     "fed",
     "fed_each",
     "free_id",
+    "given_up",
     "id_from_name",
     "joined",
     "missing_leads",
@@ -44,6 +47,8 @@ class Way(NamedTuple):
         alone: takes one load, so that one fault stops one.
         both_poles: goes through both poles of its switch.
         at_battery: hangs on a battery's post, with its device in line.
+        pair: how the catalogue ids of the contactor pairs begin that work it; the switch, and
+            the contact beside it, then work their coils, on a circuit of their own.
     """
 
     pattern: str
@@ -55,6 +60,7 @@ class Way(NamedTuple):
     alone: bool = False
     both_poles: bool = False
     at_battery: bool = False
+    pair: str = ""
 
 
 _BOTH: Final = ("up", "down")
@@ -66,6 +72,16 @@ _TURNS: Final = Way(
     leads=("up", "down", "minus"),
     alone=True,
 )
+_TWICE: Final = _TURNS._replace(also="toggle-spdt-momentary")
+_EACH_WAY: Final = "contactor-each-way-interlock"
+_REVERSING: Final = "contactor-reversing"
+_COIL_LEADS: Final[tuple[Lead, ...]] = tuple(
+    Lead(function=f, gauge="18 AWG", length_mm=300.0) for f in ("up", "down", "minus")
+)
+_BY_HAND: Final = {"lever", "knob", "key"}
+_PAIRS_A: Final = (100, 200)
+_COIL_A: Final = 1.0
+"""Of one contactor's coil, until its sheet is looked up; common practice, no source."""
 _PUMP: Final = Way(
     "pump_auto_manual",
     "battery_direct",
@@ -82,9 +98,15 @@ FEEDINGS: Final[dict[Feeding, Way]] = {
         "either_contact", "unswitched", "rocker-momentary", "push-momentary"
     ),
     "two directions": _TURNS,
-    "two directions, two stations": _TURNS._replace(also="toggle-spdt-momentary"),
+    "two directions, two stations": _TWICE,
+    "two directions by contactors": _TURNS._replace(pair=_EACH_WAY),
+    "two directions by contactors, two stations": _TWICE._replace(pair=_EACH_WAY),
     "reversed motor": _TURNS._replace(
         pattern="reversing", switch="rocker-dpdt-momentary", leads=_BOTH, both_poles=True
+    ),
+    "reversed by contactors": _TURNS._replace(pattern="reversing", leads=_BOTH, pair=_REVERSING),
+    "reversed by contactors, two stations": _TWICE._replace(
+        pattern="reversing", leads=_BOTH, pair=_REVERSING
     ),
     "automatic pump": _PUMP,
     "three-position pump": _PUMP._replace(
@@ -163,13 +185,24 @@ def fed(
         pattern=FEEDINGS[feeding].pattern,
         loads=tuple(load.id for load in loads),
     )
-    circuit, switches = _by_way(circuit, feeding, used, loads, rank)
-    return Fit(loads=whole, circuits=(circuit,), switches=switches)
+    return _fit(whole, _by_way(circuit, feeding, used, whole, rank))
 
 
 def _check_alone(feeding: Feeding, loads: Sequence[Load]) -> None:
     if FEEDINGS[feeding].alone and len(loads) > 1:
         raise ValueError(f"{feeding}: a circuit of its own for each, so that one fault stops one")
+
+
+class _Fed(NamedTuple):
+    """What feeding a circuit in a way brings: it, with others first that work its contactors."""
+
+    circuits: tuple[CircuitRequest, ...]
+    switches: tuple[SwitchRequest, ...]
+    coils: tuple[Load, ...] = ()
+
+
+def _fit(loads: Sequence[Load], fed: _Fed) -> Fit:
+    return Fit(loads=(*loads, *fed.coils), circuits=fed.circuits, switches=fed.switches)
 
 
 def _by_way(
@@ -178,31 +211,39 @@ def _by_way(
     taken: set[str],
     loads: Sequence[Load],
     rank: int = 2,
-) -> tuple[CircuitRequest, tuple[SwitchRequest, ...]]:
-    """Return a circuit fed in a way, keeping the helm switch it has, and the switches it needs."""
+    now: SwitchRequest | None = None,
+    beside: SwitchRequest | None = None,
+) -> _Fed:
+    """Return a circuit fed in a way, and what it needs for that.
+
+    Args:
+        now, beside: switches that it keeps: on the panel, and at a station of its own.
+    """
+    way = FEEDINGS[feeding]
+    if way.pair:
+        return _by_pair(circuit, feeding, taken, loads, rank, now, beside)
     station = loads[0].station if loads else ""
-    way, label = FEEDINGS[feeding], circuit.label
+    label = circuit.label
     made: list[SwitchRequest] = []
     contact: ContactRequest | None = None
     also: tuple[ContactRequest, ...] = ()
     if way.switch:
-        contact = circuit.contact
-        if contact is None:
+        if now is None:
             name = free_id(f"s_{id_from_name(label)}", taken)
-            made.append(SwitchRequest(id=name, part=way.switch, legend=label, rank=rank))
-            contact = ContactRequest(switch=name, throws=way.throws)
-        elif len(contact.throws) < len(way.throws):
-            contact = dataclasses.replace(contact, throws=way.throws)
+            now = SwitchRequest(id=name, part=way.switch, legend=label, rank=rank)
+            made.append(now)
+        contact = ContactRequest(switch=now.id, throws=way.throws)
         if way.both_poles:
-            contact = dataclasses.replace(contact, pole=1)
             also = (dataclasses.replace(contact, pole=2),)
     if way.also:
-        away = free_id(f"away_{id_from_name(label)}", taken)
-        legend = f"{label}, float" if "float" in way.also else f"{label}, second station"
-        made.append(
-            SwitchRequest(id=away, part=way.also, legend=legend, rank=rank, station=station)
-        )
-        also = (ContactRequest(switch=away, throws=way.throws),)
+        if beside is None:
+            away = free_id(f"away_{id_from_name(label)}", taken)
+            legend = f"{label}, float" if "float" in way.also else f"{label}, second station"
+            beside = SwitchRequest(
+                id=away, part=way.also, legend=legend, rank=rank, station=station
+            )
+            made.append(beside)
+        also = (ContactRequest(switch=beside.id, throws=way.throws),)
     changed = dataclasses.replace(
         circuit,
         pattern=way.pattern,
@@ -212,7 +253,60 @@ def _by_way(
         supply="",
         lead=_own_plus(loads, feeding),
     )
-    return changed, tuple(made)
+    return _Fed((changed,), tuple(made))
+
+
+def _by_pair(
+    circuit: CircuitRequest,
+    feeding: Feeding,
+    taken: set[str],
+    loads: Sequence[Load],
+    rank: int,
+    now: SwitchRequest | None,
+    beside: SwitchRequest | None,
+) -> _Fed:
+    """Return a circuit that goes through a contactor pair, and the circuit of its coils."""
+    way, motor = FEEDINGS[feeding], loads[0]
+    used = {*taken, circuit.id}
+    coils = Load(
+        id=free_id(f"{motor.id}_coils", used),
+        name=f"{motor.name} contactor coils",
+        station=motor.station,
+        function="accessory",
+        running_a=_COIL_A,
+        evidence=Evidence(kind="estimate", note="typical coil; look up the maker's figure"),
+        leads=_COIL_LEADS,
+        ingress=motor.ingress,
+    )
+    worst_a = max(motor.running_a or 0.0, motor.peak_a or 0.0, motor.maker_fuse_a or 0.0)
+    size = next((a for a in _PAIRS_A if a >= worst_a), _PAIRS_A[-1])
+    pair = SwitchRequest(
+        id=free_id(f"{motor.id}_contactors", used | {coils.id}),
+        part=f"{way.pair}-{size}",
+        legend=f"{circuit.label} contactors",
+        rank=rank,
+        station=motor.station,
+        coil=coils.id,
+    )
+    used |= {coils.id, pair.id}
+    control = CircuitRequest(
+        id=_circuit_id(used),
+        label=f"{circuit.label} control",
+        pattern="two_directions",
+        loads=(coils.id,),
+    )
+    by_hand: Feeding = "two directions, two stations" if way.also else "two directions"
+    worked = _by_way(control, by_hand, used, (coils,), rank, now, beside)
+    contact = ContactRequest(switch=pair.id, throws=_BOTH)
+    also = (dataclasses.replace(contact, pole=2),) if way.pattern == "reversing" else ()
+    changed = dataclasses.replace(
+        circuit, pattern=way.pattern, level=way.level, contact=contact, also=also, supply=""
+    )
+    switches = tuple(
+        dataclasses.replace(s, legend=s.legend.replace(control.label, circuit.label))
+        for s in worked.switches
+    )
+    return _Fed((changed, *worked.circuits), (pair, *switches), (coils,))
 
 
 def at_battery(fit: Fit, feeding: Feeding, battery: str) -> Fit:
@@ -314,17 +408,68 @@ def joined(loads: Sequence[Load], circuit: CircuitRequest) -> Fit:
 
 
 def refed(
-    circuit: CircuitRequest, feeding: Feeding, taken: Iterable[str], loads: Sequence[Load]
+    circuit: CircuitRequest,
+    feeding: Feeding,
+    taken: Iterable[str],
+    aboard: Fit,
+    catalogue: Catalogue,
 ) -> Fit:
     """Return a circuit fed otherwise, with the switches it now needs; its loads get their leads.
 
+    The switch at the helm stays where it is; it becomes another part where its contacts or its
+    action are not those of the new way. What the circuit gives up is not told here, see
+    ``given_up``.
+
     Args:
-        loads: of the circuit; a float or a second station stands at the first one.
+        taken: ids of everything that has one.
+        aboard: everything that is.
 
     Raises:
         ValueError: several loads on a circuit that takes one.
     """
+    by_id = {load.id: load for load in aboard.loads}
+    loads = [by_id[name] for name in circuit.loads]
     _check_alone(feeding, loads)
-    changed, switches = _by_way(circuit, feeding, set(taken), loads)
+    way, worked = FEEDINGS[feeding], _worked_by(circuit, aboard)
+    now = _made_fit(worked, way.switch, catalogue, alone=False)
+    beside = _made_fit(worked, way.also, catalogue, alone=True)
+    kept = tuple(switch for switch in (now, beside) if switch)
+    fed = _by_way(circuit, feeding, set(taken), loads, now=now, beside=beside)
     whole = tuple(with_leads(x, feeding) for x in loads if missing_leads(x, feeding))
-    return Fit(loads=whole, circuits=(changed,), switches=switches)
+    return _fit(whole, fed._replace(switches=(*kept, *fed.switches)))
+
+
+def given_up(circuit: CircuitRequest, aboard: Fit) -> tuple[Load, ...]:
+    """Return the coils of the contactors that a circuit goes through: they go with these."""
+    through = {contact.switch for contact in circuit.contacts}
+    coils = {switch.coil for switch in aboard.switches if switch.id in through}
+    return tuple(load for load in aboard.loads if load.id in coils)
+
+
+def _worked_by(circuit: CircuitRequest, aboard: Fit) -> list[SwitchRequest]:
+    """Return the switches that work a circuit, or the coils of what it goes through."""
+    switches = {switch.id: switch for switch in aboard.switches}
+    coils = {load.id for load in given_up(circuit, aboard)}
+    worked = (circuit, *(c for c in aboard.circuits if coils & set(c.loads)))
+    named = dict.fromkeys(contact.switch for c in worked for contact in c.contacts)
+    return [switches[name] for name in named if name in switches]
+
+
+def _made_fit(
+    switches: Iterable[SwitchRequest], usual: str, catalogue: Catalogue, *, alone: bool
+) -> SwitchRequest | None:
+    """Return the first switch that can serve where a usual one is asked for, as another part.
+
+    Args:
+        alone: of those at a station of their own; else of those on a panel.
+    """
+    wanted = catalogue.switch(usual) if usual else None
+    for switch in switches:
+        part = catalogue.switch(switch.part)
+        if not wanted or not part or bool(switch.station) != alone:
+            continue
+        if part.actuator == wanted.actuator or {part.actuator, wanted.actuator} <= _BY_HAND:
+            fits = (part.action, part.breaker) == (wanted.action, wanted.breaker)
+            fits &= part.poles >= wanted.poles and part.throws >= wanted.throws
+            return switch if fits else dataclasses.replace(switch, part=wanted.id)
+    return None

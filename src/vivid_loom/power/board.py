@@ -39,12 +39,12 @@ class Pull(NamedTuple):
 
     Attributes:
         actuator: its id.
-        rest: its state with nothing pulling.
+        states: that there are, the one with nothing pulling first.
         by: by element of the coil, the state that it pulls.
     """
 
     actuator: str
-    rest: str
+    states: tuple[str, ...]
     by: Mapping[str, str]
 
 
@@ -202,7 +202,7 @@ class Board:
             by = {f"{load} {state}": state for state in states if f"{load} {state}" in elements}
             if f"{load} plus" in elements:
                 by[f"{load} plus"] = states[1]
-            found.append(Pull(actuator.id, states[0], by))
+            found.append(Pull(actuator.id, states, by))
         return tuple(found)
 
     @cached_property

@@ -7,7 +7,7 @@ from typing import Final
 
 import numpy as np
 
-from vivid_loom.netlist import Contact
+from vivid_loom.netlist import Contact, moved_by
 from vivid_loom.network import OperatingPoint
 from vivid_loom.network.laws import Bent
 from vivid_loom.network.matrix import Standing
@@ -117,14 +117,13 @@ def pulled(board: Board, states: Mapping[str, str], volts: Mapping[str, float]) 
     """
     found: dict[str, str] = {}
     for pull in board.pulls:
-        now = states.get(pull.actuator, pull.rest)
-        state = pull.rest
+        now = states.get(pull.actuator, pull.states[0])
+        live: set[str] = set()
         for element, pulls in pull.by.items():
-            holds = joints.DROP_OUT if pulls == now else joints.PULL_IN
+            holds = joints.DROP_OUT if now in (pulls, joints.BOTH) else joints.PULL_IN
             if volts[element] >= holds * board.volts[element]:
-                state = pulls
-                break
-        found[pull.actuator] = state
+                live.add(pulls)
+        found[pull.actuator] = moved_by(pull.states, now, live)
     return found
 
 

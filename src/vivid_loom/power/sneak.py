@@ -11,7 +11,7 @@ from itertools import product
 from math import prod
 from typing import Final, Literal, NamedTuple
 
-from vivid_loom.netlist import Actuator, Contact, NetList, Sets, TerminalId
+from vivid_loom.netlist import Actuator, Contact, NetList, Sets, TerminalId, moved_by
 
 __all__ = ["Proof", "Sneak", "SneakKind", "prove"]
 
@@ -200,7 +200,8 @@ class _Boat:
         whole = dict(states)
         bars = self._bars(whole, (*hand, *coils))
         for _ in range(MOST_SETTLINGS):
-            pulled = {lever.actuator.id: _pulled(lever, self._coil_on(bars)) for lever in coils}
+            on = self._coil_on(bars)
+            pulled = {v.actuator.id: _pulled(v, whole, on) for v in coils}
             if all(whole.get(k, "") == v for k, v in pulled.items()):
                 break
             whole |= pulled
@@ -255,14 +256,14 @@ def _combinations(levers: Sequence[_Lever]) -> Iterator[dict[str, str]]:
         yield {n: s for n, s, r in zip(names, states, rests, strict=True) if s != r}
 
 
-def _pulled(lever: _Lever, on: Callable[[str], bool]) -> str:
+def _pulled(lever: _Lever, now: States, on: Callable[[str], bool]) -> str:
     """Return what a coil makes of its lever."""
     load = lever.actuator.coil.rpartition(" ")[0]
     states = lever.actuator.states
-    for state in states[1:]:
-        if on(f"{load} {state}"):
-            return state
-    return states[1] if on(f"{load} plus") else states[0]
+    live = {state for state in states[1:] if on(f"{load} {state}")}
+    if on(f"{load} plus"):
+        live.add(states[1])
+    return moved_by(states, now.get(lever.actuator.id, states[0]), live)
 
 
 class _Tried(NamedTuple):
@@ -305,7 +306,7 @@ def _settled(group: _Group, bars: _Bars, hand: States) -> tuple[States, _Tried]:
             for load in group.loads
             if tried.find(load.plus) in tried.live and tried.find(load.minus) in tried.home
         }
-        pulled = {lever.actuator.id: _pulled(lever, on.__contains__) for lever in group.coils}
+        pulled = {v.actuator.id: _pulled(v, states, on.__contains__) for v in group.coils}
         if all(states.get(k, "") == v for k, v in pulled.items()):
             break
         states |= pulled

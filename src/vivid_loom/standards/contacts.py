@@ -4,7 +4,7 @@ from typing import Final
 
 from vivid_loom.standards.source import Source
 
-__all__ = ["CONTACT_SOURCE", "DROP_OUT", "PULL_IN", "contact_ohm", "device_ohm", "end_ohm"]
+__all__ = ["BOTH", "CONTACT_SOURCE", "DROP_OUT", "PULL_IN", "contact_ohm", "device_ohm", "end_ohm"]
 
 CONTACT_SOURCE: Final = Source("our choice", "usual figures of new parts", "from memory")
 
@@ -39,6 +39,9 @@ _DEVICE_MV: Final = {
 
 _END_MILLIOHM_MM2: Final = 1.0  # one crimp and its landing, of a wire of 1 mm²
 _END_MILLIOHM: Final = 0.02
+
+BOTH: Final = "both"
+"""State of a pair of contactors, the coils of which have both pulled."""
 
 PULL_IN: Final = 0.7
 """Share of its voltage at which a coil pulls; from memory, our choice among makers' figures."""

@@ -158,11 +158,11 @@ class LoadActions(QObject):
         if not answered(dialog):
             return
         try:
-            _, change = add_fit(dialog.fit)
+            edit = dialog.edit
         except ValueError as error:
             self._stage.tell(str(error))
             return
-        self._stage.apply((f"feed {loads[0].name} by {dialog.way}", change))
+        self._stage.apply(edit)
 
     def ask_roles(self) -> None:
         """Show what the names of loads without a function say they are, and take it."""

@@ -7,7 +7,17 @@ from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard
 from vivid_loom.desktop.widgets.controls import small
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.patterns import PATTERNS
-from vivid_loom.order.new_loads import FEEDINGS, at_battery, fed, lit, refed, sensed, sensing
+from vivid_loom.order import Edit, add_fit, remove_loads
+from vivid_loom.order.new_loads import (
+    FEEDINGS,
+    at_battery,
+    fed,
+    given_up,
+    lit,
+    refed,
+    sensed,
+    sensing,
+)
 
 __all__ = ["FeedDialog"]
 
@@ -93,9 +103,26 @@ class FeedDialog(QDialog):
         known = {part.id: part.name for part in self._draft.catalogue.switches}
         told = [PATTERNS[way.pattern].title, _LEVELS[way.level]]
         told += ["straight from the battery's post"] if way.at_battery else []
+        told += (
+            ["through a contactor pair, whose coils have a fuse of their own"] if way.pair else []
+        )
         told += [known.get(way.switch, way.switch)] if way.switch else []
         told += [f"{known.get(way.also, way.also)} beside it"] if way.also else []
         return "; ".join(told).capitalize() + ". It needs the leads " + ", ".join(way.leads) + "."
+
+    @property
+    def edit(self) -> Edit:
+        """Feed the load so: its circuit and what it is switched with, and what goes for it.
+
+        Raises:
+            ValueError: the way takes one load, and the circuit has several.
+        """
+        words, put = f"feed {self._load.name} by {self.way}", add_fit(self.fit)[1]
+        if self._request is None or self.way in _LEAD_WORDS:
+            return words, put
+        gone = given_up(self._request, self._draft.aboard.fit)
+        leave = remove_loads(gone)[1] if gone else lambda order: order
+        return words, lambda order: put(leave(order))
 
     @property
     def fit(self) -> Fit:
@@ -117,5 +144,5 @@ class FeedDialog(QDialog):
         feeding: Feeding = self.way  # type: ignore[assignment]
         if request is None:
             return at_battery(fed([load], feeding, load.name, taken), feeding, battery)
-        on_it = [draft.aboard.loads[name] for name in request.loads]
-        return at_battery(refed(request, feeding, taken, on_it), feeding, battery)
+        again = refed(request, feeding, taken, draft.aboard.fit, draft.catalogue)
+        return at_battery(again, feeding, battery)

@@ -57,6 +57,7 @@ _LABELS: Final = {
     "maker_smallest": "Maker's smallest wire",
     "return_path": "Returns by",
     "shows": "Of a vessel's lights it is the",
+    "family": "Device on a post or stud",
     "lit_in": "Must burn with the lever",
     "duty_percent": "Duty, %",
     "longest_on_min": "Longest on, min",
@@ -101,6 +102,7 @@ def circuit_words(draft: Draft) -> Words:
             "panel": [("", "the first with room"), *((p.id, p.name) for p in boat.panels)],
             "station": stations,
             "coil": [("", "none"), *((load.id, load.name) for load in aboard.loads.values())],
+            "family": [("", "what bears it"), *((name, name) for name in get_args(DeviceFamily))],
             "cable": [("", "single wires"), ("cable", "cable"), ("twisted pair", "twisted pair")],
         },
         fresh={

@@ -5,12 +5,15 @@ from collections.abc import Iterator, Mapping
 from functools import cached_property
 
 from vivid_loom.boat import CircuitRequest, ContactRequest, Load
+from vivid_loom.catalogue import SwitchPart
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.standards.contacts import BOTH
 
 __all__ = ["Meaning", "meaning_of"]
 
 _TURNED = ("two_directions", "reversing")
+_OTHER = {"up": "down", "down": "up"}
 States = Mapping[str, str]
 
 
@@ -20,11 +23,11 @@ class Meaning:
     An element is called by its load and the lead that it hangs on, as in the net list.
 
     Args:
-        rests: by switch id, the state its lever is left in.
+        parts: what each switch is, by its id.
     """
 
-    def __init__(self, aboard: Aboard, rests: States) -> None:
-        self._aboard, self._rests = aboard, rests
+    def __init__(self, aboard: Aboard, parts: Mapping[str, SwitchPart]) -> None:
+        self._aboard, self._parts = aboard, parts
         self._asked: dict[str, list[tuple[CircuitRequest, Load]]] = {}
         for circuit in aboard.circuits:
             if circuit.contacts:
@@ -76,6 +79,12 @@ class Meaning:
             return False  # its float is down
         if load.lit_in and circuit.contact:
             return self._state(circuit.contact.switch, states) in load.lit_in
+        asked = self._pressed(circuit, lead, states)
+        if load.motor and circuit.pattern in _TURNED:  # nobody means it to turn both ways
+            return asked and not self._pressed(circuit, _OTHER[lead], states)
+        return asked
+
+    def _pressed(self, circuit: CircuitRequest, lead: str, states: States) -> bool:
         return any(
             self._state(contact.switch, states) in _throws(circuit, contact, lead)
             for contact in circuit.contacts
@@ -85,17 +94,23 @@ class Meaning:
         """Return where a switch stands: by hand, or as its coil is meant to pull it."""
         request = self._aboard.switches.get(switch)
         if request is None or not request.coil:
-            return states.get(switch, self._rests.get(switch, "off"))
-        for lead, pulled in (("up", "up"), ("down", "down"), ("plus", "up")):
-            element = f"{request.coil} {lead}"
-            if element in self._asked and self.runs(element, states):
-                return pulled
-        return "off"
+            part = self._parts.get(switch)
+            return states.get(switch, part.states[0] if part else "off")
+        leads = (("up", "up"), ("down", "down"), ("plus", "up"))
+        live = {
+            state
+            for lead, state in leads
+            if (element := f"{request.coil} {lead}") in self._asked and self.runs(element, states)
+        }
+        part = self._parts.get(switch)
+        if part and BOTH in part.states and not part.interlock and len(live) > 1:
+            return BOTH
+        return next((state for _, state in leads if state in live), "off")
 
 
 def meaning_of(draft: Draft) -> Meaning:
     """Return what a draft's switches are for."""
-    return Meaning(draft.aboard, {s.request.id: s.part.states[0] for s in draft.switches})
+    return Meaning(draft.aboard, {s.request.id: s.part for s in draft.switches})
 
 
 def _leads(circuit: CircuitRequest) -> Iterator[str]:

@@ -104,11 +104,10 @@ class _Net(Collected):
         self.part(place, part.actuator, request.legend, station)
         name = self.actuator(request.id, place, part.states, self._coil(request.coil))
         for terminal in part.terminals:
-            self.terminal(place, terminal, part.terminal)
-        for pole in range(1, part.poles + 1):
-            for press in part.presses:
-                onto = terminal_id(place, f"{pole}{press[0].upper()}")
-                self.contact(place, terminal_id(place, f"{pole}C"), onto, by=(name, (press,)))
+            self.terminal(place, terminal, part.lands_on(terminal))
+        for link in part.links:
+            first, last = (terminal_id(place, end) for end in link.ends)
+            self.contact(place, first, last, by=(name, link.closed_in))
         for lamp in range(part.lamps):
             plus, minus = (terminal_id(place, end) for end in part.lamp_ends(lamp))
             element = lamp_element(place, lamp)

@@ -15,7 +15,7 @@ from vivid_loom.drafting.after.net import lamp_element, net_list
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.helm.lamps import wanted_states
 from vivid_loom.drafting.making.switch import HelmSwitch
-from vivid_loom.netlist import NetList, Pressed, Presses, TerminalId
+from vivid_loom.netlist import NetList, Pressed, Presses, TerminalId, moved_by
 
 __all__ = ["Mismatch", "PressRow", "Truth", "press_rows", "truth_of"]
 
@@ -95,7 +95,10 @@ class Truth:
         whole = dict(states)
         both = self._presses.both(whole)
         for _ in range(MOST_PULLS if self._pulled else 0):
-            pulled = {name: self._pull(switch, both[0]) for name, switch in self._pulled.items()}
+            pulled = {
+                name: self._pull(switch, both[0], whole.get(name, "off"))
+                for name, switch in self._pulled.items()
+            }
             if all(whole.get(name, "off") == state for name, state in pulled.items()):
                 break
             whole |= pulled
@@ -103,12 +106,11 @@ class Truth:
         return both
 
     @staticmethod
-    def _pull(switch: HelmSwitch, pressed: Pressed) -> str:
+    def _pull(switch: HelmSwitch, pressed: Pressed, now: str) -> str:
         coil = switch.request.coil
-        for lead, state in (("up", "up"), ("down", "down"), ("plus", "up")):
-            if f"{coil} {lead}" in pressed.on and state in switch.part.states:
-                return state
-        return "off"
+        leads = (("up", "up"), ("down", "down"), ("plus", "up"))
+        live = {state for lead, state in leads if f"{coil} {lead}" in pressed.on}
+        return moved_by(switch.part.states, now, live)
 
     @cached_property
     def rows(self) -> tuple[PressRow, ...]:

@@ -67,9 +67,9 @@ class Back:
             ends = tuple(self._tabs(leg))
             if len(ends) > 1:
                 join(*ends)
-        if state in self.part.presses:
-            for pole in range(1, self.part.poles + 1):
-                join(f"{pole}C", f"{pole}{state[0].upper()}")
+        for link in self.part.links:
+            if state in link.closed_in:
+                join(*link.ends)
         return list({id(group): frozenset(group) for group in joined.values()}.values())
 
     def live_in(self, tab: str) -> frozenset[str]:

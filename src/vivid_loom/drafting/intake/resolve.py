@@ -51,6 +51,15 @@ class Aboard:
     kept: Kept = dataclasses.field(default_factory=Kept, compare=False, repr=False)
 
     @cached_property
+    def fit(self) -> Fit:
+        """Everything aboard, as an option brings it."""
+        return Fit(
+            loads=tuple(self.loads.values()),
+            circuits=self.circuits,
+            switches=tuple(self.switches.values()),
+        )
+
+    @cached_property
     def called(self) -> dict[str, str]:
         """What labels and sheets call devices and switches, by id; all else goes by its code."""
         loads = {load.id: load.name for load in self.loads.values()}

@@ -40,6 +40,8 @@ class HelmSwitch:
 
     def tab_place(self, name: str) -> str:
         """Say where a terminal sits on the back: '1U' is upper or lower by the part."""
+        if self.part.is_pair:
+            return self.part.lands_on(name)
         if name[0] in "AB":
             return "above all rows" if name[0] == "A" else "below all rows"
         if name == "L-":

@@ -61,6 +61,7 @@ class Places(NamedTuple):
     Attributes:
         home: where current comes home to; None where the fed lead brings nothing home itself.
         joined_to: per load, the load it is joined to, −1 for the circuit's start and home.
+        interlock: break contacts that its coils are fed through, feed and coil: up, then down.
     """
 
     way: Point
@@ -71,6 +72,7 @@ class Places(NamedTuple):
     home: Point | None
     lead: LeadFunction = "plus"
     joined_to: tuple[int, ...] = ()
+    interlock: tuple[tuple[Point, Point], ...] = ()
 
 
 class Plan(NamedTuple):

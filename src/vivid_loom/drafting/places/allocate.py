@@ -4,19 +4,20 @@ import dataclasses
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from functools import partial
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from vivid_loom.boat import (
     SIGNAL_LEADS,
     Boat,
     CircuitRequest,
     ContactRequest,
+    DeviceFamily,
     Load,
     ReturnBus,
     Supply,
     SwitchRequest,
 )
-from vivid_loom.catalogue import Catalogue
+from vivid_loom.catalogue import INTERLOCK, Catalogue
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.kept import Plain
 from vivid_loom.drafting.patterns import PATTERNS, Places, Point, PointKind, held
@@ -25,6 +26,7 @@ from vivid_loom.drafting.places.feeders import (
     holder_end,
     planned_feeder,
     sits_in_a_way,
+    stands_on_a_stud,
     way_point,
 )
 from vivid_loom.drafting.places.numbers import Numbers
@@ -115,6 +117,24 @@ def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
     return at_helm and supply.kind == "fuse_block" and supply.level == "unswitched"
 
 
+_ON_STUDS: Final[tuple[DeviceFamily, ...]] = ("post fuse", "class T fuse", "breaker")
+"""What holds a circuit on a post or stud where a blade in line does not bear it."""
+
+
+def _with_family(supply: Supply, request: CircuitRequest, loads: tuple[Load, ...]) -> Supply:
+    """Return a post or stud with the family of device that a circuit has there."""
+    if supply.ways:
+        return supply
+    if request.family:
+        return dataclasses.replace(supply, family=request.family)
+    least_a = sum(load.running_a or 0.0 for load in loads)
+    for family in (supply.family, *_ON_STUDS):
+        held = wanted_rating(loads, family)
+        if held and held.rating_a > least_a and all(load.allows(family) for load in loads):
+            return dataclasses.replace(supply, family=family)
+    return supply
+
+
 class _Offer(NamedTuple):
     """A supply a circuit may hang on, and the device it wants there; None without one."""
 
@@ -136,6 +156,7 @@ def _offers(request: CircuitRequest, aboard: Aboard, routes: RouteMap) -> tuple[
             s.id,
         ),
     )
+    candidates = [_with_family(supply, request, loads) for supply in candidates]
     protected = {supply.family for supply in candidates if supply.ways_protected}
     wanted = {family: wanted_rating(loads, family) for family in protected}
 
@@ -197,9 +218,26 @@ def _contact_points(contact: ContactRequest, supply: Supply, seen: "_Seen") -> t
     part = seen.catalogue.switch(switch.part)
     station = _switch_station(contact, supply, seen)
     place = switch_place(switch, seen.positions.get(switch.id, 0))
-    kind: PointKind = part.terminal if part else "tab"
-    names = ["C", *("U" if throw == "up" else "D" for throw in contact.throws)]
-    return tuple(Point(place, f"{contact.pole}{name}", station, kind) for name in names)
+    throws = ["U" if throw == "up" else "D" for throw in contact.throws]
+    names = [f"{contact.pole}{name}" for name in ("C", *throws)]
+    if part and part.is_pair:
+        names = [name for name in names if name in part.terminals]
+    return tuple(Point(place, n, station, part.lands_on(n) if part else "tab") for n in names)
+
+
+def _interlock(request: CircuitRequest, seen: "_Seen") -> tuple[tuple[Point, Point], ...]:
+    """Return where the coils of a pair are fed through its break contacts: up, then down."""
+    for switch in seen.aboard.switches.values():
+        part = seen.catalogue.switch(switch.part)
+        if part and part.interlock == "contacts" and switch.coil in request.loads:
+            station = switch.station or seen.aboard.loads[switch.coil].station
+            place = switch_place(switch, seen.positions.get(switch.id, 0))
+            ends = (
+                (Point(place, a, station, "screw"), Point(place, b, station, "screw"))
+                for a, b in INTERLOCK.values()
+            )
+            return tuple(ends)
+    return ()
 
 
 class _Seen(NamedTuple):
@@ -311,6 +349,7 @@ def _plan_circuit(hung: _Hung, seen: _Seen) -> Planned:
         stations=stations,
         home=home,
         lead=request.lead,
+        interlock=_interlock(request, seen),
         joined_to=joined_to(
             stations,
             hung.feed,
@@ -322,8 +361,13 @@ def _plan_circuit(hung: _Hung, seen: _Seen) -> Planned:
     position = seen.positions.get(contact.switch, 0) if contact else 0
     where = Where(request, supply, hung.way, bus, home.name if home else "", position)
     plan = tapped(PATTERNS[request.pattern].plan(places), seen.aboard.loads, seen.controlled)
-    stub_m = 0.0
-    if not supply.ways and hung.wanted:
+    stub_m, mount = 0.0, None
+    if not supply.ways and hung.wanted and stands_on_a_stud(supply.family):
+        mount = places.way
+        above = mount._replace(name=f"{request.id} fuse", kind="stud")
+        legs = (leg._replace(start=above) if leg.start == mount else leg for leg in plan.legs)
+        plan = plan._replace(legs=tuple(legs))
+    elif not supply.ways and hung.wanted:
         stub_m = supply.way_distance_mm / 1000 or IN_LINE_M
         plan = held(plan, places.way, f"{request.id} holder", holder_end(supply.family))
     return Planned(
@@ -340,6 +384,7 @@ def _plan_circuit(hung: _Hung, seen: _Seen) -> Planned:
         family=supply.family,
         request=request,
         position=position,
+        mount=mount,
         places=placing(where, seen.aboard, seen.routes),
     )
 

@@ -7,7 +7,14 @@ from vivid_loom.drafting.patterns import Point, PointKind, held
 from vivid_loom.drafting.patterns.feeder import feeder_plan
 from vivid_loom.drafting.places.planned import Planned
 
-__all__ = ["MINUS_STUD", "holder_end", "planned_feeder", "sits_in_a_way", "way_point"]
+__all__ = [
+    "MINUS_STUD",
+    "holder_end",
+    "planned_feeder",
+    "sits_in_a_way",
+    "stands_on_a_stud",
+    "way_point",
+]
 
 MINUS_STUD: Final = "minus stud"  # of what gives current by itself
 
@@ -39,13 +46,13 @@ def _has_holder(feed: Feed, boat: Boat) -> bool:
 
     Post and class T fuses stand on the post or stud itself, and a block's own kind in its way.
     """
-    bare = feed.family is None or _stands_on_a_stud(feed)
+    bare = feed.family is None or stands_on_a_stud(feed.family)
     return feed.distance_mm > 0 and not bare and not sits_in_a_way(feed, boat)
 
 
-def _stands_on_a_stud(feed: Feed | None) -> bool:
+def stands_on_a_stud(family: str | None) -> bool:
     """Tell whether a device stands on the post or stud it comes from, by a mount of its own."""
-    return feed is not None and feed.family in ("post fuse", "class T fuse")
+    return family in ("post fuse", "class T fuse")
 
 
 def planned_feeder(feeder: Feeder, boat: Boat, way: int) -> Planned:
@@ -65,7 +72,7 @@ def planned_feeder(feeder: Feeder, boat: Boat, way: int) -> Planned:
             start = Point(feed.source, "output stud", station, "stud")
             if sits_in_a_way(feed, boat):
                 start = way_point(network.supplies[feed.source], way)
-        if _stands_on_a_stud(feed):
+        if stands_on_a_stud(feed.family):
             mount, start = start, Point(feed.source, f"{feeder.id} fuse", station, "stud")
         stud = f"feed stud {feed.port}".strip()
         out = (start, Point(supply.id, stud, supply.station, "stud"))

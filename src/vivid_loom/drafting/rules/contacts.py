@@ -42,6 +42,15 @@ TWO_NEGATIVES = FindingKind(
     "Bring one of them home, sized for both, or join them at a post.",
     OUR_CHOICE,
 )
+BOTH_WAYS = FindingKind(
+    "P38",
+    "error",
+    "both ways at once",
+    "{stations} pressed against one another drive {name} both ways at once: nothing keeps {what} "
+    "apart.",
+    "Work it through a contactor pair that is interlocked, or from one station.",
+    Source("common practice", "reversing contactors", "no source"),
+)
 _FLOATS = ("float", "pressure", "thermostat")
 
 
@@ -92,4 +101,25 @@ def shared_returns(draft: Draft) -> Iterator[Finding]:
             yield Finding(TWO_NEGATIVES, (circuits[0], load_id), told)
 
 
-RULES = (pumps, shared_contacts, shared_returns)
+def both_ways(draft: Draft) -> Iterator[Finding]:
+    """No two stations can drive a motor both ways at once."""
+    pairs = {s.request.coil: s for s in draft.switches if s.request.coil and s.part.is_pair}
+    legends = {s.request.id: s.request.legend for s in draft.switches}
+    for row in draft.circuits:
+        request = row.planned.request
+        if request is None or request.pattern != "two_directions" or len(request.contacts) < 2:
+            continue
+        stations = " and ".join(legends[contact.switch] for contact in request.contacts)
+        for name in row.planned.loads:
+            load, pair = draft.aboard.loads[name], pairs.get(name)
+            if load.motor:
+                told = words(stations=stations, name=load.name, what="its two leads")
+                yield Finding(BOTH_WAYS, (row.id, name), told)
+            elif pair and pair.part.arrangement == "make pair" and not pair.part.interlock:
+                driven = [r for r in draft.circuits if any(u.circuit == r.id for u in pair.uses)]
+                what = " and ".join(r.planned.label for r in driven) or pair.request.legend
+                told = words(stations=stations, name=what, what="the two contactors")
+                yield Finding(BOTH_WAYS, (row.id, pair.request.id), told)
+
+
+RULES = (pumps, shared_contacts, shared_returns, both_ways)

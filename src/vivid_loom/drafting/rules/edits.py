@@ -2,9 +2,9 @@
 
 import dataclasses
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, get_args
 
-from vivid_loom.boat import CircuitRequest, Feeder, Fit, Load, Run, Supply
+from vivid_loom.boat import CircuitRequest, DeviceFamily, Feeder, Feeding, Fit, Load, Run, Supply
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
 from vivid_loom.drafting.rules.runs import fill_of
@@ -19,10 +19,11 @@ from vivid_loom.order import (
     change_profile,
     change_run,
     change_supply,
+    change_switch,
     clear_override,
     send_by_way,
 )
-from vivid_loom.order.new_loads import fed
+from vivid_loom.order.new_loads import fed, refed
 from vivid_loom.order.roles import proposed_kind, take_roles
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards import ampacity, conduit, protection, terminals
@@ -30,13 +31,16 @@ from vivid_loom.standards.devices import DEVICES
 
 __all__ = [
     "Fix",
+    "circuits_family",
     "clear",
     "closer",
     "control_fuse",
+    "either",
     "feed_it",
     "feed_otherwise",
     "feed_supply",
     "fit_supply",
+    "interlocked",
     "nearer",
     "one_point",
     "own_circuit",
@@ -137,6 +141,16 @@ def use_school(field: str, value: str | int, words: str) -> Fix:
     return fix
 
 
+def either(*fixes: Fix) -> Fix:
+    """Take the first of several that there is."""
+
+    def fix(finding: Finding, draft: Draft) -> Edit | None:
+        found = (made for each in fixes if (made := each(finding, draft)))
+        return next(found, None)
+
+    return fix
+
+
 def feed_otherwise(words: str, **fields: Any) -> Fix:
     """Feed a circuit otherwise."""
 
@@ -210,6 +224,23 @@ def stronger_family(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
         made_for = device.max_v >= nominal_v
         if device.interrupt_a >= least and rated and made_for and family != feeder.feed.family:
             return {"family": family}
+    return None
+
+
+def circuits_family(finding: Finding, draft: Draft) -> Edit | None:
+    """Fit a family to a circuit on a post or stud that breaks what its own cannot."""
+    circuit = _Place(finding, draft).circuit
+    row = draft.circuit(circuit.id) if circuit else None
+    if circuit is None or row is None or row.planned.way or not row.sized or not row.fault:
+        return None
+    least, held = row.fault.near_a, row.sized.protection
+    nominal_v = draft.aboard.boat.network.voltage(row.planned.source)
+    families: tuple[DeviceFamily, ...] = get_args(DeviceFamily)
+    for family in families:
+        device, rated = DEVICES[family], held and held.value in DEVICES[family].ratings_a
+        if device.interrupt_a >= least and rated and device.max_v >= nominal_v:
+            changed = dataclasses.replace(circuit, family=family)
+            return f"fit a {family} to {circuit.label}", change_circuit(changed, "family")[1]
     return None
 
 
@@ -308,6 +339,8 @@ def stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
         part
         for part in draft.catalogue.switches
         if (part.arrangement, part.action) == (switch.part.arrangement, switch.part.action)
+        and (part.actuator, part.interlock) == (switch.part.actuator, switch.part.interlock)
+        and part.breaker == switch.part.breaker
         and part.rated_v >= nominal_v
         and part.rated_a >= rating
         and part.rated_a * (part.motor_factor if motor else 1.0) >= amps
@@ -317,6 +350,32 @@ def stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
     best = min(fits, key=lambda part: (part.rated_a, part.id))
     changed = dataclasses.replace(switch.request, part=best.id)
     return f"fit {best.name} as {switch.request.legend}", add_fit(Fit(switches=(changed,)))[1]
+
+
+def interlocked(finding: Finding, draft: Draft) -> Edit | None:
+    """Fit a contactor pair with an interlock: for one without, or between motor and stations."""
+    pair = next((s for s in draft.switches if s.request.id in finding.subjects), None)
+    if pair:
+        fits = [
+            part
+            for part in draft.catalogue.switches
+            if part.arrangement == pair.part.arrangement
+            and part.interlock
+            and part.rated_a >= pair.part.rated_a
+            and part.rated_v >= pair.part.rated_v
+        ]
+        best = min(fits, key=lambda part: (part.rated_a, part.id), default=None)
+        if best is None:
+            return None
+        return change_switch(dataclasses.replace(pair.request, part=best.id))
+    place = _Place(finding, draft)
+    if place.circuit is None or place.load is None:
+        return None
+    aboard = draft.aboard
+    taken = {*aboard.loads, *aboard.switches, *(c.id for c in aboard.circuits)}
+    way: Feeding = "two directions by contactors, two stations"
+    fit = refed(place.circuit, way, taken, aboard.fit, draft.catalogue)
+    return f"work {place.load.name} through contactors", add_fit(fit)[1]
 
 
 def control_fuse(finding: Finding, draft: Draft) -> Edit | None:

@@ -8,14 +8,17 @@ from vivid_loom.drafting.findings import Finding
 from vivid_loom.drafting.making.switch import HelmSwitch
 from vivid_loom.drafting.rules.edits import (
     Fix,
+    circuits_family,
     clear,
     closer,
     control_fuse,
+    either,
     feed_it,
     feed_otherwise,
     feed_supply,
     fit_supply,
     give_back,
+    interlocked,
     nearer,
     one_point,
     own_circuit,
@@ -108,7 +111,9 @@ _FIXES: Final[dict[str, Fix]] = {
     "P01": feed_supply("protect the feeder", stronger_family),
     "P02": feed_supply("move the device nearer the source", nearer),
     "P06": feed_supply("fit a stronger family to the feeder", stronger_family),
-    "K03": feed_supply("fit a stronger family to the feeder", stronger_family),
+    "K03": either(
+        circuits_family, feed_supply("fit a stronger family to the feeder", stronger_family)
+    ),
     "K13": feed_supply("fit a family for the voltage to the feeder", stronger_family),
     "P10": fit_supply("protect the ways", lambda supply, draft: {"ways_protected": True}),
     "P11": fit_supply("put devices on the bar", lambda supply, draft: {"way_distance_mm": 0.0}),
@@ -143,6 +148,7 @@ _FIXES: Final[dict[str, Fix]] = {
     "A51": other_switch(_strong_enough, breaker=True),
     "A52": other_switch(_strong_enough, breaker=False),
     "A54": other_switch(_strong_enough),
+    "P38": interlocked,
     "K10": control_fuse,
     "K11": control_fuse,
     "L07": proposed_role,

@@ -330,7 +330,7 @@ def returns(draft: Draft) -> Iterator[Finding]:
 def points(draft: Draft) -> Iterator[Finding]:
     """No tab, screw, stud or post carries more than it may."""
     counts = Counter(chain.from_iterable([wire.taken for wire in draft.assembled.wires]))
-    mounts = (row.planned.mount for row in draft.feeders if row.planned.mount)
+    mounts = (row.planned.mount for row in draft.rows if row.planned.mount)
     counts.update((mount.place, mount.name, mount.kind) for mount in mounts)
     least = min(terminals.MAX_CONDUCTORS_PER_TAB, terminals.MAX_RINGS_PER_STUD)
     crowded = [(at, count) for at, count in counts.items() if count > least]

@@ -52,7 +52,7 @@ def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
             for b in boat.return_buses
             if b.id not in blocks
         )
-        mounted = (row for row in draft.feeders if row.planned.mount)
+        mounted = (row for row in draft.rows if row.planned.mount)
         found.update(("supply", f"mount for a {row.planned.family}") for row in mounted)
         found.update(
             ("panel", f"switch panel, {p.positions} positions{', with gasket' * p.gasket}")

@@ -43,8 +43,22 @@ class StateRow(NamedTuple):
     wrong: str
 
 
+_OF_A_PAIR = {
+    "1C": "fed",
+    "1U": "coil up pulled",
+    "1D": "coil down pulled",
+    "2C": "minus",
+    "UF": "coil up is to pull",
+    "UC": "coil up is to pull, down has not",
+    "DF": "coil down is to pull",
+    "DC": "coil down is to pull, up has not",
+}
+
+
 def _live(switch: HelmSwitch, tab: str) -> str:
     """Say when a tab is meant to be live."""
+    if switch.part.is_pair:
+        return _OF_A_PAIR[tab]
     if tab.endswith("C"):
         return "fed"
     if tab.endswith("-"):
@@ -76,7 +90,7 @@ def switch_table(draft: Draft) -> Table[TabRow]:
                 TabRow(
                     str(switch.position or ""),
                     switch.request.legend,
-                    f"{part.name}, {part.arrangement}",
+                    part.name if part.is_pair else f"{part.name}, {part.arrangement}",
                     part.mark(tab),
                     switch.tab_place(tab),
                     on_it[0][0],
