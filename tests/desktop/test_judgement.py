@@ -17,6 +17,7 @@ from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.why.moves import MovesDialog
 from vivid_loom.desktop.why.stock import StockDialog
 from vivid_loom.desktop.why.text import PLOT
+from vivid_loom.drafting.rules.fixes import can_fix
 from vivid_loom.order import Override, change_loads
 from vivid_loom.standards.conductor import area_mm2
 
@@ -28,11 +29,19 @@ def codes(window: MainWindow, subject: str) -> set[str]:
     return {f.code for f in window.session.draft.findings if subject in f.subjects}
 
 
-def test_a_finding_is_fixed_by_one_edit_and_comes_back_with_undo(open_on: Open) -> None:
+def tried(window: MainWindow, qtbot: QtBot) -> None:
+    """Wait until it is known what clears the finding picked."""
+    qtbot.waitUntil(lambda: "Trying" not in window.findings.fix.text(), timeout=10_000)
+
+
+def test_a_finding_is_fixed_by_one_edit_and_comes_back_with_undo(
+    open_on: Open, qtbot: QtBot
+) -> None:
     window = open_on(MISTAKES)
     window.toggle_findings()
     listed = window.findings
     listed.search.setText("A01")
+    tried(window, qtbot)
     assert listed.fix.isEnabled() and "always live" in listed.fix.text()
     before = window.session.undo_stack.count()
     listed.fix.click()
@@ -45,7 +54,7 @@ def test_a_finding_is_fixed_by_one_edit_and_comes_back_with_undo(open_on: Open) 
 
 
 def test_what_follows_from_a_finding_stands_under_it_and_every_one_is_counted(
-    open_on: Open,
+    open_on: Open, qtbot: QtBot
 ) -> None:
     window = open_on(MISTAKES)
     window.toggle_findings()
@@ -64,6 +73,7 @@ def test_what_follows_from_a_finding_stands_under_it_and_every_one_is_counted(
     under = [gauge.child(i).text(0) for i in range(gauge.childCount())]
     assert [words[2:5] for words in under] == ["S01", "S02", "S05", "S06", "S07"]
     tree.setCurrentItem(gauge)
+    tried(window, qtbot)
     listed.fix.click()
     assert not {"S01", "S02", "S05", "S06", "S07", "S10"} & codes(window, "C08")
     window.session.undo_stack.undo()
@@ -76,7 +86,8 @@ def test_enter_takes_what_the_strip_says(open_on: Open) -> None:
     window.session.select("C24")
     row = window.session.draft.circuit("C24")
     assert row is not None
-    words, key = advice(window.session.draft, row)
+    finding = next(f for f in window.session.draft.findings if "C24" in f.subjects)
+    words, key = advice(window.session.draft, row, window.session.remedies.at_once(finding))
     assert words.startswith("S01") and key.startswith("Enter: ")
     window.take_advice()
     assert not window.session.order.override("C24", "gauge")
@@ -85,7 +96,7 @@ def test_enter_takes_what_the_strip_says(open_on: Open) -> None:
 
 def test_a_strip_without_a_fix_opens_the_why(open_on: Open) -> None:
     window = open_on(MISTAKES)
-    window.session.select("E10")
+    window.session.select("C24")
     window.show()
     window.take_advice()
     window.session.undo_stack.undo()
@@ -190,3 +201,14 @@ def test_a_circuit_is_hung_elsewhere_with_reason_and_initials(open_on: Open, qtb
     assert area_mm2(thin.sized.gauge.value) < area_mm2(thick.sized.gauge.value)
     assert "Ctrl+Z" in window.message.text()
     session.undo_stack.setClean()
+
+
+def test_what_the_strip_asks_for_keeps_nobody_waiting(open_on: Open, qtbot: QtBot) -> None:
+    """Of what is asked for at once, the newest is answered first and all of it in the end."""
+    window = open_on(MISTAKES)
+    remedies, draft = window.session.remedies, window.session.draft
+    fixable = [f for f in draft.findings if can_fix(f.code)][:6]
+    for finding in fixable:
+        remedies.ask([finding])
+    qtbot.waitUntil(lambda: all(map(remedies.is_known, fixable)), timeout=20_000)
+    assert any(remedies.of(finding) for finding in fixable)

@@ -26,7 +26,7 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.after.tab_steps import tab_steps
 from vivid_loom.drafting.after.truth import Truth
-from vivid_loom.drafting.rules.fixes import fix_of
+from vivid_loom.drafting.remedy import remedy
 from vivid_loom.order import Order, add_fit
 from vivid_loom.order.new_loads import fed
 from vivid_loom.power.board import Board
@@ -94,7 +94,7 @@ def test_one_key_fits_the_lever_that_belongs_there(setup: Setup, code: str) -> N
     wrong = next(mistake for c, _, mistake, _ in CASES if c == code)(setup)
     done = drafted(wrong)
     finding = next(f for f in done.findings if f.code == code)
-    fix = fix_of(finding, done)
+    fix = remedy(finding, done, done.aboard.boat)
     assert fix is not None
     mended = draft(fix[1](wrong.order), wrong.boat, wrong.catalogue)
     assert code not in {f.code for f in mended.findings}

@@ -11,7 +11,7 @@ from vivid_loom.boat import Boat, ContactRequest, Feeding, Fit, Lead, Load, Swit
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
-from vivid_loom.drafting.rules.fixes import fix_of
+from vivid_loom.drafting.remedy import remedy
 from vivid_loom.netlist import moved_by
 from vivid_loom.order import Order, add_fit, remove_loads
 from vivid_loom.order.new_loads import fed, given_up, refed
@@ -88,7 +88,7 @@ def test_two_stations_on_a_pair_without_interlock_are_found_and_remedied() -> No
     assert turning == {"winch up", "winch down"} and "both" in states.values()
     found = {what for sneak in prove_draft(done, net_list(done)).sneaks for what in sneak.what}
     assert found & {"winch up", "winch down"}
-    fix = fix_of(next(f for f in done.findings if f.code == "P38"), done)
+    fix = remedy(next(f for f in done.findings if f.code == "P38"), done, done.aboard.boat)
     assert fix is not None
     mended = draft(fix[1](done.aboard.order), done.aboard.boat, shipped_catalogue())
     assert "P38" not in codes(mended) and prove_draft(mended, net_list(mended)).holds
@@ -105,7 +105,7 @@ def test_two_stations_straight_on_a_motor_are_put_behind_contactors() -> None:
     boat = boat_with_a_selector()
     fit = fed([motor("up", "down", "minus")], "two directions, two stations", "Winch", {"winch"})
     done = drafted(order(list(fit.loads), list(fit.circuits), *fit.switches), boat)
-    fix = fix_of(next(f for f in done.findings if f.code == "P38"), done)
+    fix = remedy(next(f for f in done.findings if f.code == "P38"), done, done.aboard.boat)
     assert fix is not None
     mended = draft(fix[1](done.aboard.order), done.aboard.boat, shipped_catalogue())
     assert "P38" not in codes(mended) and prove_draft(mended, net_list(mended)).holds
@@ -164,7 +164,7 @@ def test_a_stronger_part_is_moved_by_what_moved_the_weaker() -> None:
     ]
     loads = [*fit.loads, big, load("coil", "a0_port", 1.0)]
     done = drafted(order(loads, circuits, *fit.switches, coil), boat)
-    fix = fix_of(next(f for f in done.findings if f.code in ("S08", "S18")), done)
+    fix = remedy(next(f for f in done.findings if f.code in ("S08", "S18")), done, done.aboard.boat)
     assert fix is not None
     mended = draft(fix[1](done.aboard.order), boat, shipped_catalogue())
     assert next(s for s in mended.switches if s.request.id == "k").part.id == "contactor-200"

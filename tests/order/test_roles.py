@@ -7,7 +7,7 @@ import pytest
 from tests.changes import Setup, drafted, load
 from vivid_loom.boat import Boat, generic_loads
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.drafting.rules.fixes import fix_of
+from vivid_loom.drafting.remedy import remedy
 from vivid_loom.order import Order
 from vivid_loom.order.load_list import guess_mapping, understand
 from vivid_loom.order.roles import proposals, proposed_kind, take_roles
@@ -69,7 +69,7 @@ def test_a_load_without_a_function_is_work_and_its_fix_says_what_it_is(
     before = drafted(load("horn", function="unknown", demand="A")(setup))
     (finding,) = (f for f in before.findings if f.code == "L07")
     assert finding.severity == "error" and finding.subjects == ("horn",)
-    edit = fix_of(finding, before)
+    edit = remedy(finding, before, before.aboard.boat)
     assert edit is not None and edit[0] == "take Horn for a horn"
     after = drafted(setup._replace(boat=before.aboard.boat, order=edit[1](before.aboard.order)))
     horn = after.aboard.loads["horn"]

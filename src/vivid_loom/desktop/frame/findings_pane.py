@@ -23,9 +23,9 @@ from PySide6.QtWidgets import (
 from vivid_loom.desktop.widgets.controls import button, heading, small, typed
 from vivid_loom.desktop.widgets.marks import mark_icon
 from vivid_loom.desktop.widgets.theme import LIGHT, font
+from vivid_loom.desktop.work.remedies import Remedies
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.drafting.rules.causes import grouped
-from vivid_loom.drafting.rules.fixes import fix_of
 from vivid_loom.order import Acceptance, accept_finding, reopen_finding
 from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.sheets.proof import Proven
@@ -99,8 +99,9 @@ class FindingsPane(QWidget):
     edit_made = Signal(object)
     closed = Signal()
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, remedies: Remedies, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._remedies = remedies
         self.setFixedWidth(372)
         self.setAccessibleName("Findings")
         self._draft: Draft | None = None
@@ -161,6 +162,7 @@ class FindingsPane(QWidget):
         self.list.currentItemChanged.connect(lambda *_: self._explain())
         self.list.itemActivated.connect(lambda item, _: self._choose(item))
         self.list.itemClicked.connect(lambda item, _: self._choose(item))
+        self._remedies.found.connect(self._offer_fix)
         away = QShortcut(QKeySequence(Qt.Key.Key_Escape), self)
         away.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         away.activated.connect(self.closed)
@@ -284,9 +286,9 @@ class FindingsPane(QWidget):
     def _explain(self) -> None:
         current = self._current()
         answer = current.answer if current else None
-        edit = fix_of(current.finding, self._draft) if current and self._draft else None
-        self.fix.setEnabled(edit is not None and answer is None)
-        self.fix.setText(f"Fix: {edit[0]}" if edit else "No fix by one edit")
+        if current:
+            self._remedies.ask([current.finding])
+        self._offer_fix()
         self.answer.setEnabled(current is not None)
         self.answer.setText("Open again" if answer else "Accept")
         for field in (self.reason, self.initials, self.second):
@@ -298,9 +300,18 @@ class FindingsPane(QWidget):
         kind = current.finding.kind
         self.remedy.setText(f"{kind.remedy}   Source: {kind.source}.")
 
+    def _offer_fix(self) -> None:
+        """Offer what clears the finding picked, once it has been drafted and held to the rules."""
+        current = self._current()
+        edit = self._remedies.of(current.finding) if current else None
+        tried = current is None or self._remedies.is_known(current.finding)
+        self.fix.setEnabled(edit is not None and current is not None and current.answer is None)
+        told = f"Fix: {edit[0]}" if edit else "No fix by one edit"
+        self.fix.setText(told if tried else "Trying what would clear it …")
+
     def _fix(self) -> None:
         current = self._current()
-        edit = fix_of(current.finding, self._draft) if current and self._draft else None
+        edit = self._remedies.of(current.finding) if current else None
         if edit:
             self.edit_made.emit(edit)
 

@@ -4,15 +4,16 @@ from collections import Counter
 from collections.abc import Callable
 from itertools import chain
 
-from PySide6.QtCore import QPointF
+from PySide6.QtCore import QPointF, QTimer
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.desktop.widgets.thread_figures import NAMES_W, figures_width
-from vivid_loom.drafting import Draft, DraftedCircuit
-from vivid_loom.drafting.rules.fixes import fix_of
+from vivid_loom.desktop.work.remedies import Remedies
+from vivid_loom.drafting import Draft, DraftedCircuit, Finding
+from vivid_loom.order import Edit
 from vivid_loom.quantities import counted, figure, length_text
 from vivid_loom.sheets.drawings.boat_plan import profile_outline
 from vivid_loom.sheets.drawings.threads import boat_axis
@@ -27,13 +28,17 @@ __all__ = ["KeelStrip", "advice"]
 Point = tuple[float, float]
 Place = Callable[[float, float], Point]
 
+AGAIN_MS = 250  # a circuit has stood selected before anything is tried for it
 SCROLLBAR_W = 12  # the threads above leave this much at their right
 
 
-def advice(draft: Draft, row: DraftedCircuit) -> tuple[str, str]:
-    """Say what would put a circuit right, or how far it is from its limit, and the key for it."""
+def advice(draft: Draft, row: DraftedCircuit, edit: Edit | None) -> tuple[str, str]:
+    """Say what would put a circuit right, or how far it is from its limit, and the key for it.
+
+    Args:
+        edit: what clears one of its findings; None where that is not known.
+    """
     mine = [finding for finding in draft.findings if row.id in finding.subjects]
-    edit = next((found for finding in mine if (found := fix_of(finding, draft))), None)
     key = f"Enter: {edit[0]}" if edit else "W: why, step by step"
     gravest = next((finding for finding in mine if finding.severity != "note"), None)
     if gravest:
@@ -86,8 +91,14 @@ def _fullest_words(draft: Draft) -> str:
 class KeelStrip(QWidget):
     """Shows where the selection runs. Never edits."""
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, remedies: Remedies, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._remedies = remedies
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(AGAIN_MS)
+        self._later.timeout.connect(self._ask)
+        remedies.found.connect(self._invalidate)
         self.setObjectName("keel")
         self.setFixedHeight(138)
         self.setAccessibleName("Keel strip: the selected circuit's path through the boat")
@@ -110,7 +121,18 @@ class KeelStrip(QWidget):
         """
         if draft is not self._draft or (circuit_id, whole) != (self._selected, self._whole):
             self._draft, self._selected, self._whole = draft, circuit_id, whole
+            self._later.start()
             self._invalidate()
+
+    def _ask(self) -> None:
+        """Find what clears a finding of the circuit shown, once nobody moves on."""
+        if self.isVisible():
+            self._remedies.ask(self._mine)
+
+    @property
+    def _mine(self) -> list[Finding]:
+        findings = self._draft.findings if self._draft else ()
+        return [finding for finding in findings if self._selected in finding.subjects]
 
     def _invalidate(self) -> None:
         self._drawn = None
@@ -218,7 +240,8 @@ class KeelStrip(QWidget):
         ]
         for i, line in enumerate(lines):
             items.append(Text(14, 44 + 18 * i, fitted(line, NAMES_W - 20, 11.5), 11.5, t.quiet))
-        words, keys = advice(self._draft, row)
+        known = (edit for finding in self._mine if (edit := self._remedies.of(finding)))
+        words, keys = advice(self._draft, row, next(known, None))
         told = wrapped(words, NAMES_W - 20, 11.0, bold=True)[:3]
         items += [Text(14, 80 + 14 * i, line, 11.0, t.focus, True) for i, line in enumerate(told)]
         items.append(Text(14, 129, fitted(keys, NAMES_W - 20, 11), 11, t.quiet))

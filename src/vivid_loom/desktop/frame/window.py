@@ -75,9 +75,9 @@ class MainWindow(QMainWindow):
         self.tones: Tones = LIGHT
         self.head = HeadLine()
         self.rail = StageRail(STAGES)
-        self.keel = KeelStrip()
+        self.keel = KeelStrip(session.remedies)
         self.why = WhyDrawer()
-        self.findings = FindingsPane()
+        self.findings = FindingsPane(session.remedies)
         self.circuits = CircuitActions(session, self.say, self)
         self.files = FileActions(session, self)
         self.views = Views(STAGES, self._made)

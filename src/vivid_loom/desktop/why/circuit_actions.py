@@ -9,7 +9,6 @@ from vivid_loom.desktop.why.moves import MovesDialog
 from vivid_loom.desktop.why.stock import StockDialog
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.work.session import Session
-from vivid_loom.drafting.rules.fixes import fix_of
 from vivid_loom.order import Edit, Override, change_circuit, clear_override, set_override
 from vivid_loom.workshop.effects import effect, effect_words
 
@@ -65,8 +64,9 @@ class CircuitActions:
     def take_advice(self, subject: str) -> bool:
         """Clear the gravest finding of a circuit that one edit clears; False without one."""
         draft = self.session.draft
+        remedies = self.session.remedies
         for finding in draft.findings:
-            if subject in finding.subjects and (edit := fix_of(finding, draft)):
+            if subject in finding.subjects and (edit := remedies.at_once(finding)):
                 if self.session.apply(edit):
                     self.say(f"{edit[0].capitalize()}; undo takes it back.")
                 return True

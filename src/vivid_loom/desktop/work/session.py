@@ -14,6 +14,7 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.desktop.work.aside import AGAIN_MS, aside, is_waiting
 from vivid_loom.desktop.work.latest_job import LatestJob
+from vivid_loom.desktop.work.remedies import Remedies
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.opening import carry_log, due_of
 from vivid_loom.order import (
@@ -85,6 +86,7 @@ class Session(QObject):
         self._model, self._draft = self._drafted(self._store)
         self._next: Draft | None = None  # of an edit about to be made
         self.shop = self._read_shop()
+        self.remedies = Remedies(lambda: (self._draft, self._model), self)
         self._tries = LatestJob(self)
         self._tries.answered.connect(self.previewed)
         self._watcher = QFileSystemWatcher(self)
@@ -283,6 +285,7 @@ class Session(QObject):
         before Qt's half of the list that owns it.
         """
         self._tries.stop()
+        self.remedies.stop()
         self.undo_stack.clear()
         self._store.close()
 

@@ -35,7 +35,7 @@ __all__ = [
     "clear",
     "closer",
     "control_fuse",
-    "either",
+    "family",
     "feed_it",
     "feed_otherwise",
     "feed_supply",
@@ -141,16 +141,6 @@ def use_school(field: str, value: str | int, words: str) -> Fix:
     return fix
 
 
-def either(*fixes: Fix) -> Fix:
-    """Take the first of several that there is."""
-
-    def fix(finding: Finding, draft: Draft) -> Edit | None:
-        found = (made for each in fixes if (made := each(finding, draft)))
-        return next(found, None)
-
-    return fix
-
-
 def feed_otherwise(words: str, **fields: Any) -> Fix:
     """Feed a circuit otherwise."""
 
@@ -204,6 +194,19 @@ def nearer(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
         sheathed=feeder.feed.sheathed,
     ).limit_mm
     return {"distance_mm": limit}
+
+
+def family(name: DeviceFamily) -> Callable[[Feeder, Draft], dict[str, Any] | None]:
+    """Fit a family to a feeder, where it bears its rating and is made for its voltage."""
+
+    def change(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
+        assert feeder.feed is not None
+        needed, device = draft.needs[feeder.id], DEVICES[name]
+        rated = protection.next_rating_a(name, max(needed.out.total_a, needed.largest_a + 1e-6))
+        made_for = device.max_v >= draft.aboard.boat.network.voltage(feeder.feed.source)
+        return {"family": name} if rated and made_for and name != feeder.feed.family else None
+
+    return change
 
 
 def stronger_family(feeder: Feeder, draft: Draft) -> dict[str, Any] | None:
@@ -347,7 +350,11 @@ def stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
     ]
     if not fits:
         return None
-    best = min(fits, key=lambda part: (part.rated_a, part.id))
+    now = switch.part  # of those that fit its hole and have its lamps, if any do
+    best = min(
+        fits,
+        key=lambda p: (p.cut_out != now.cut_out, p.lamps < now.lamps, p.rated_a, p.id),
+    )
     changed = dataclasses.replace(switch.request, part=best.id)
     return f"fit {best.name} as {switch.request.legend}", add_fit(Fit(switches=(changed,)))[1]
 

@@ -1,7 +1,9 @@
 """What would clear a finding, where one undoable edit can: by the rule's code."""
 
-from typing import Final
+from collections.abc import Iterator
+from typing import Final, get_args
 
+from vivid_loom.boat import DeviceFamily
 from vivid_loom.catalogue import SwitchPart
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding
@@ -12,7 +14,7 @@ from vivid_loom.drafting.rules.edits import (
     clear,
     closer,
     control_fuse,
-    either,
+    family,
     feed_it,
     feed_otherwise,
     feed_supply,
@@ -40,7 +42,7 @@ from vivid_loom.drafting.rules.helm_edits import (
 )
 from vivid_loom.order import Edit
 
-__all__ = ["can_fix", "fix_of"]
+__all__ = ["can_fix", "fixes_of"]
 
 _GAUGE = clear("gauge")
 _RATING = clear("protection_a")
@@ -111,9 +113,7 @@ _FIXES: Final[dict[str, Fix]] = {
     "P01": feed_supply("protect the feeder", stronger_family),
     "P02": feed_supply("move the device nearer the source", nearer),
     "P06": feed_supply("fit a stronger family to the feeder", stronger_family),
-    "K03": either(
-        circuits_family, feed_supply("fit a stronger family to the feeder", stronger_family)
-    ),
+    "K03": feed_supply("fit a stronger family to the feeder", stronger_family),
     "K13": feed_supply("fit a family for the voltage to the feeder", stronger_family),
     "P10": fit_supply("protect the ways", lambda supply, draft: {"ways_protected": True}),
     "P11": fit_supply("put devices on the bar", lambda supply, draft: {"way_distance_mm": 0.0}),
@@ -163,13 +163,28 @@ _FIXES: Final[dict[str, Fix]] = {
     "Z13": use_school("negative_to_hull", "isolated", "negative isolated from the hull"),
 }
 
+_FAMILIES: Final[tuple[Fix, ...]] = tuple(
+    feed_supply(f"fit a {name} to the feeder", family(name)) for name in get_args(DeviceFamily)
+)
+_OR_ELSE: Final[dict[str, tuple[Fix, ...]]] = {
+    "P01": _FAMILIES,
+    "P06": _FAMILIES,
+    "K03": (circuits_family, *_FAMILIES),
+    "K13": _FAMILIES,
+}
+
 
 def can_fix(code: str) -> bool:
     """Tell whether findings of a rule can be cleared by one edit at all."""
     return code in _FIXES
 
 
-def fix_of(finding: Finding, draft: Draft) -> Edit | None:
-    """Return one edit that clears a finding, if there is one that needs no judgement."""
-    fix = _FIXES.get(finding.code)
-    return fix(finding, draft) if fix else None
+def fixes_of(finding: Finding, draft: Draft) -> Iterator[Edit]:
+    """Yield the edits that may clear a finding, those that need no judgement, the likeliest first.
+
+    What each of them does must be drafted: see ``vivid_loom.drafting.remedy``.
+    """
+    first = _FIXES.get(finding.code)
+    for fix in (*((first,) if first else ()), *_OR_ELSE.get(finding.code, ())):
+        if edit := fix(finding, draft):
+            yield edit
