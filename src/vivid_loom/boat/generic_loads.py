@@ -64,6 +64,7 @@ _LEADS: Final[dict[str, tuple[Lead, ...]]] = {
     "reversed": tuple(
         Lead(function=f, ending="tail", gauge="12 AWG", length_mm=300.0) for f in ("up", "down")
     ),
+    "reversed_studs": tuple(Lead(function=f, ending="stud M8") for f in ("up", "down")),
     "sensor": tuple(
         Lead(function=f, ending="tail", gauge="18 AWG", length_mm=300.0) for f in ("sense", "minus")
     ),
@@ -90,7 +91,14 @@ class GenericLoad:
     watts: Annotated[float, Gt(0)]
     peak_ratio: Annotated[float, Ge(1)] = 1.0
     leads: Literal[
-        "tails", "tabs", "studs", "pump_three_lead", "two_directions", "reversed", "sensor"
+        "tails",
+        "tabs",
+        "studs",
+        "pump_three_lead",
+        "two_directions",
+        "reversed",
+        "reversed_studs",
+        "sensor",
     ] = "tails"
     feeding: Feeding = "helm switch"
     rank: Annotated[int, Ge(0), Le(3)] = 2

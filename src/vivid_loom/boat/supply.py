@@ -141,6 +141,11 @@ class Supply:
     charges_by: Literal["engine", "shore", "sun"] = "engine"
     case_on: str = ""
 
+    @property
+    def lead_max_a(self) -> float:
+        """What one lead from it may be fused at: a way's rating, or its own where it has none."""
+        return self.way_max_a if self.ways else self.total_max_a
+
 
 @record
 class Home:

@@ -101,6 +101,8 @@ class SwitchPart:
         rest: where an untouched lever may stand: in an off, or in 'down' as on an on-on switch.
         rated_a: resistive rating of one contact, up to ``rated_v``.
         motor_factor: share of ``rated_a`` that a motor may draw.
+        intermittent_a: what a motor may draw that runs briefly, by the maker; None where he does
+            not say: a short time on spares the contact heat, not the arc.
         lamps: how many it has, 'A' above and 'B' below.
         lamp_wiring: 'independent' lamps have a plus tab of their own; a 'dependent' one hangs
             inside on the first pole's throw of its own side.
@@ -125,6 +127,7 @@ class SwitchPart:
     rated_a: Positive
     rated_v: Positive = 14.0
     motor_factor: Annotated[float, Gt(0)] = 0.5
+    intermittent_a: Positive | None = None
     live_side: Literal["opposite", "same"] = "opposite"
     lamps: Annotated[int, Ge(0)] = 2
     actuator: Actuator = "lever"
@@ -187,6 +190,16 @@ class SwitchPart:
                 Link(*INTERLOCK["down"], ("off", "down")),
             ]
         return tuple(found)
+
+    def bears_a(self, *, motor: bool, briefly: bool = False) -> float:
+        """Return what one of its contacts may carry, in A.
+
+        Args:
+            motor: what it switches is one.
+            briefly: it runs for a short time, with rests between.
+        """
+        steady = self.rated_a * (self.motor_factor if motor else 1.0)
+        return max(steady, self.intermittent_a or 0.0) if motor and briefly else steady
 
     def springs_back(self, press: str) -> bool:
         """Tell whether the lever returns by itself from a press."""

@@ -18,7 +18,7 @@ from vivid_loom.boat import (
     SwitchRequest,
 )
 from vivid_loom.boat.generic_loads import Feeding
-from vivid_loom.catalogue import Catalogue
+from vivid_loom.catalogue import Catalogue, shipped_catalogue
 
 __all__ = [
     "FEEDINGS",
@@ -193,6 +193,28 @@ def _check_alone(feeding: Feeding, loads: Sequence[Load]) -> None:
         raise ValueError(f"{feeding}: a circuit of its own for each, so that one fault stops one")
 
 
+def _bearing(usual: str, loads: Sequence[Load]) -> str:
+    """Return the catalogue id of a usual switch, or of the like of it that bears what loads draw.
+
+    The usual one where none does, or where nobody has looked up what they draw.
+    """
+    kept = shipped_catalogue()
+    wanted, amps = kept.switch(usual), sum(load.running_a or 0.0 for load in loads)
+    motor = any(load.motor for load in loads)
+    if wanted is None or wanted.bears_a(motor=motor) >= amps:
+        return usual
+    alike = [
+        part
+        for part in kept.switches
+        if (part.arrangement, part.action, part.actuator, part.rest)
+        == (wanted.arrangement, wanted.action, wanted.actuator, wanted.rest)
+        and (part.cut_out, part.breaker) == (wanted.cut_out, wanted.breaker)
+        and part.lamps >= wanted.lamps
+        and part.bears_a(motor=motor) >= amps
+    ]
+    return min(alike, key=lambda part: (part.rated_a, part.id)).id if alike else usual
+
+
 class _Fed(NamedTuple):
     """What feeding a circuit in a way brings: it, with others first that work its contactors."""
 
@@ -230,7 +252,8 @@ def _by_way(
     if way.switch:
         if now is None:
             name = free_id(f"s_{id_from_name(label)}", taken)
-            now = SwitchRequest(id=name, part=way.switch, legend=label, rank=rank)
+            part = _bearing(way.switch, loads)
+            now = SwitchRequest(id=name, part=part, legend=label, rank=rank)
             made.append(now)
         contact = ContactRequest(switch=now.id, throws=way.throws)
         if way.both_poles:

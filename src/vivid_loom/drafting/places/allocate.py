@@ -65,7 +65,12 @@ def switch_place(switch: SwitchRequest, position: int) -> str:
     return f"SW{position}" if position else f"SW {switch.id}"
 
 
-def _supplies_for(request: CircuitRequest, aboard: Aboard) -> list[Supply]:
+_STRAIGHT: Final = ("battery_switch", "selector", "stud")
+"""What a lead may leave straight from, by a device of its own; a battery's post is a stud."""
+
+
+def _supplies_for(request: CircuitRequest, aboard: Aboard, loads: tuple[Load, ...]) -> list[Supply]:
+    """Return what a circuit may hang on: blocks, and studs too where no block bears its device."""
     forced = aboard.order.override(request.id, "supply")
     named = forced.value if forced else request.supply
     if named:
@@ -73,15 +78,25 @@ def _supplies_for(request: CircuitRequest, aboard: Aboard) -> list[Supply]:
     kinds = PATTERNS[request.pattern].supply_kinds
     network = aboard.boat.network
     pulled = {s.id for s in aboard.boat.supplies if s.coil in request.loads}
-    return [
+    there = [
         s
-        for s in aboard.boat.supplies
-        if s.ways
-        and s.level == request.level
+        for s in aboard.boat.places_by_id.values()
+        if s.level == request.level
         and not (pulled and network.only_through(s.id, pulled))  # a coil pulls from rest
-        and s.kind in kinds
         and network.voltage(s.id) == network.nominal_v  # another voltage is asked for by name
     ]
+    found = [s for s in there if s.ways and s.kind in kinds]
+    if not kinds or any(_bears(s, loads) for s in found):
+        return found
+    return found + [s for s in there if not s.ways and s.kind in _STRAIGHT]
+
+
+def _bears(supply: Supply, loads: tuple[Load, ...]) -> bool:
+    """Tell whether a way of a block bears the device that loads ask for, as far as it is known."""
+    if not supply.ways_protected or any(load.running_a is None for load in loads):
+        return True
+    wanted = wanted_rating(loads, supply.family)
+    return wanted is not None and wanted.rating_a <= supply.lead_max_a
 
 
 class _Counters:
@@ -147,10 +162,11 @@ def _offers(request: CircuitRequest, aboard: Aboard, routes: RouteMap) -> tuple[
     loads = tuple(aboard.loads[name].fed_by(request.lead) for name in request.loads)
     first = loads[0].station
     candidates = sorted(
-        _supplies_for(request, aboard),
+        _supplies_for(request, aboard, loads),
         # a bare bus only where no fuse block bears the rating
         key=lambda s: (
             not all(load.allows(s.family) for load in loads),
+            not s.ways,
             s.kind == "bus",
             routes.distance_m(s.station, first),
             s.id,
@@ -180,7 +196,7 @@ def _choose_supply(
     signals = request.lead in SIGNAL_LEADS
     unknown = not signals and any(load.running_a is None for load in loads)
     for supply, wanted in offers:
-        bears = wanted is None or wanted.rating_a <= supply.way_max_a
+        bears = wanted is None or wanted.rating_a <= supply.lead_max_a
         bare = not supply.ways_protected
         if not supply.ways and (wanted or unknown):
             return supply, wanted, 0

@@ -72,6 +72,15 @@ CONTACT_OVER = FindingKind(
     "Take a stronger switch, or a relay.",
     protection.RATING_SOURCE,
 )
+BRIEFLY_OVER = FindingKind(
+    "S20",
+    "judge",
+    "motor on a contact, briefly",
+    "{it} carries {amps} A behind {rating} A through {switch} for a short time, good for {bears} A "
+    "of a motor: a short time spares it heat, not the arc; {others}.",
+    "Look up the maker's motor or intermittent rating, or take a stronger switch.",
+    protection.RATING_SOURCE,
+)
 NEAR_RATING = FindingKind(
     "S19",
     "judge",
@@ -279,11 +288,12 @@ class _Asked(NamedTuple):
     rating_a: float
     amps: float
     motor: bool
+    briefly: bool
 
     def bears(self, part: SwitchPart) -> bool:
         """Tell whether a part's contact bears it."""
-        share = part.motor_factor if self.motor else 1.0
-        return part.rated_a >= self.rating_a and part.rated_a * share >= self.amps
+        bears_a = part.bears_a(motor=self.motor, briefly=self.briefly)
+        return part.rated_a >= self.rating_a and bears_a >= self.amps
 
 
 def switch_contacts(draft: Draft) -> Iterator[Finding]:
@@ -293,13 +303,16 @@ def switch_contacts(draft: Draft) -> Iterator[Finding]:
             row = draft.circuit(use.circuit)
             if row is None or row.sized is None or row.sized.protection is None:
                 continue
-            motor = any(load.motor for load in draft.drawing[row.id])
-            bears = switch.part.rated_a * (switch.part.motor_factor if motor else 1.0)
+            drawing = draft.drawing[row.id]
+            motor, briefly = (any(x.motor for x in drawing), all(x.short_time for x in drawing))
+            bears = switch.part.bears_a(motor=motor, briefly=briefly)
             rating, amps = row.sized.protection.value, row.sized.current_a
             if amps > bears or rating > switch.part.rated_a:
-                asked = _Asked(rating, amps, motor=motor)
+                asked = _Asked(rating, amps, motor=motor, briefly=briefly)
+                pressed = all(map(switch.part.springs_back, use.throws)) and briefly
+                within = max(amps, rating) <= switch.part.rated_a
                 yield Finding(
-                    CONTACT_OVER,
+                    BRIEFLY_OVER if pressed and within else CONTACT_OVER,
                     (row.id, switch.request.id),
                     words(
                         amps=figure(amps),

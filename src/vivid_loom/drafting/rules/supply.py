@@ -244,14 +244,14 @@ def capacities(draft: Draft) -> Iterator[Finding]:
         if row.planned.feeds and not row.planned.way:
             continue
         supply = places[row.planned.source]
-        if row.sized and row.sized.protection and row.sized.protection.value > supply.way_max_a:
+        if row.sized and row.sized.protection and row.sized.protection.value > supply.lead_max_a:
             yield Finding(
                 WAY_OVER,
                 (row.id, supply.id),
                 words(
                     rating=figure(row.sized.protection.value),
                     name=supply.name,
-                    bears=figure(supply.way_max_a),
+                    bears=figure(supply.lead_max_a),
                 ),
             )
     for short in draft.allocation.shortages:
