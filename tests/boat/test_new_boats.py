@@ -149,5 +149,5 @@ def test_there_are_eighty_generic_loads_and_each_can_be_fed() -> None:
         assert load.evidence.kind == "estimate"
         fit = fed([load], generic.feeding, generic.name, {"one"}, generic.rank)
         drafted = draft(add_fit(fit)[1](order), wide, shipped_catalogue())
-        assert len(drafted.circuits) == 1, generic.id
+        assert len(drafted.circuits) == len(fit.circuits) >= 1, generic.id
         assert not drafted.aboard.unfed

@@ -115,7 +115,9 @@ class Hand:
         self.answer(pick)
         self.loads.hands.add_from_catalogue()
         self.steps += 1
-        (made,) = set(self.window.session.draft.aboard.loads) - before
+        aboard = self.window.session.draft.aboard
+        coils = {switch.coil for switch in aboard.switches.values()}
+        (made,) = set(aboard.loads) - before - coils
         return made
 
     @property

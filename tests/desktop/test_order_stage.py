@@ -276,7 +276,9 @@ def test_a_new_boat_can_be_ordered_at_once(
     answer(fill)
     window.files.new_boat()
     assert window.session.model.name == "Quillhaven skiff"
-    assert boat_choices(own_order.parent, DEMO_FOLDER)["skiff.boat.json"].startswith("Quillhaven")
+    assert boat_choices(own_order.parent, DEMO_FOLDER)["skiff.boat.json"].words.startswith(
+        "Quillhaven"
+    )
     assert not window.session.draft.circuits
 
 

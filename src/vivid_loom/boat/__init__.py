@@ -55,7 +55,7 @@ from vivid_loom.boat.loads import (
     SwitchRequest,
 )
 from vivid_loom.boat.shape import parametric_hull, plan_outline
-from vivid_loom.boat.skeleton import BoatPlan, PlannedArea, skeleton, usual_areas
+from vivid_loom.boat.skeleton import BoatPlan, PlannedArea, skeleton, usual_areas, usual_battery
 from vivid_loom.boat.supply import (
     WAYED,
     Battery,
@@ -149,5 +149,6 @@ __all__ = [
     "read_survey",
     "skeleton",
     "usual_areas",
+    "usual_battery",
     "write_boat",
 ]

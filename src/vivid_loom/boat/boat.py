@@ -110,6 +110,7 @@ class Boat:
         panels: places with switch positions, numbered through from one to the next.
         bonding_station: where the bonding bus stands; '' for beside the battery.
         hull_joins: stations at which DC negative is joined to a metal hull.
+        profile: id of the profile its orders are usually drafted under; '' for none.
         ac_aboard: whose mains colours lie aboard beside ours; 'none' for a boat without.
     """
 
@@ -132,6 +133,7 @@ class Boat:
     bonding_station: str = ""
     hull_joins: tuple[str, ...] = ()
     recorded: tuple[Recorded, ...] = ()
+    profile: str = ""
 
     @property
     def battery(self) -> Battery:

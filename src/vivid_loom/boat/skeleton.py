@@ -9,12 +9,14 @@ from annotated_types import Ge, Gt, Le
 from vivid_loom.boat.boat import Assembly, Boat, Fit
 from vivid_loom.boat.geography import Area, Hull, Run, Station
 from vivid_loom.boat.shape import half_beam_m, parametric_hull
-from vivid_loom.boat.supply import Battery, Feed, HelmPanel, Home, ReturnBus, Supply
+from vivid_loom.boat.supply import Battery, DeviceFamily, Feed, HelmPanel, Home, ReturnBus, Supply
 from vivid_loom.quantities import record
+from vivid_loom.standards.devices import DEVICES
 
-__all__ = ["BoatPlan", "PlannedArea", "skeleton", "usual_areas"]
+__all__ = ["BoatPlan", "PlannedArea", "skeleton", "usual_areas", "usual_battery"]
 
 WINDING: Final = 1.15  # runs wind: longer than the straight line by this much; our choice
+KEY_A: Final = 15.0  # what the contact of a small key switch bears; common practice, no source
 MOST_OF_A_SIDE: Final = 0.8  # side stations stand this far out towards the hull
 
 
@@ -43,6 +45,11 @@ class BoatPlan:
         battery_area, helm_area: which of them hold battery and helm, counted from 0.
         side: where the trunk lies and the battery stands.
         house: the helm area carries a wheelhouse with a mast.
+        supply: what stands aboard from the start: the 'battery' alone, its 'switch' and main
+            negative, the 'blocks' of battery and helm as well, or a 'key' with its block too.
+        cranking_a: None for what is usual for the length.
+        capacity_ah: likewise.
+        profile: what its orders are drafted under; '' to be asked with each.
     """
 
     id: str
@@ -57,8 +64,17 @@ class BoatPlan:
     material: Literal["aluminium", "steel", "grp", "wood"] = "aluminium"
     side: Literal["port", "starboard"] = "starboard"
     house: bool = True
-    capacity_ah: Annotated[float, Gt(0)] = 120.0
-    cranking_a: Annotated[float, Gt(0)] = 800.0
+    supply: Literal["battery", "switch", "blocks", "key"] = "key"
+    capacity_ah: Annotated[float, Gt(0)] | None = None
+    cranking_a: Annotated[float, Gt(0)] | None = None
+    chemistry: Literal["flooded", "AGM", "gel", "lithium"] = "flooded"
+    profile: str = ""
+
+
+def usual_battery(length_m: float) -> tuple[float, float]:
+    """Return capacity in Ah and cold-cranking amps that are usual for a boat; our choice."""
+    sizes = ((4.0, 60.0, 400.0), (6.0, 80.0, 550.0), (9.0, 120.0, 800.0))
+    return next(((ah, amps) for most, ah, amps in sizes if length_m <= most), (180.0, 1000.0))
 
 
 def usual_areas(length_m: float) -> tuple[PlannedArea, ...]:
@@ -122,7 +138,7 @@ def _lay_area(layout: _Layout, index: int, hull_half_m: float) -> None:
     out = MOST_OF_A_SIDE * hull_half_m
     sign = 1.0 if plan.side == "starboard" else -1.0
     deck, under = plan.depth_m, 0.6 * plan.depth_m
-    key, harness = f"a{index}", "deck" if index > plan.helm_area else "hull"
+    key, harness = f"a{index}", _harness(plan, index)
     trunk = layout.station(
         f"{key}_trunk", f"{area.name}, trunk", key, (middle, 0.6 * sign * out, under)
     )
@@ -133,6 +149,11 @@ def _lay_area(layout: _Layout, index: int, hull_half_m: float) -> None:
         low = 0.08 * plan.depth_m
         layout.station(f"{key}_bilge", f"{area.name}, bilge", f"{key}b", (middle, 0.0, low))
         layout.run(trunk, f"{key}_bilge", harness, low=True)
+
+
+def _harness(plan: BoatPlan, index: int) -> str:
+    """Return the harness of an area: one from the battery to the helm, wherever both are."""
+    return "deck" if index > max(plan.helm_area, plan.battery_area) else "hull"
 
 
 def _areas(plan: BoatPlan) -> tuple[Area, ...]:
@@ -185,9 +206,15 @@ def _helm(layout: _Layout) -> None:
         layout.run("roof", "mast", "hardtop")
 
 
-def _supplies() -> tuple[Supply, ...]:
-    """Return switch, always-live block, helm block and ignition block."""
-    return (
+def _supplies(plan: BoatPlan) -> tuple[Supply, ...]:
+    """Return as many as are asked for of switch, always-live block, helm block, key and its block.
+
+    The key's contact bears what its block gives.
+    """
+    count = {"battery": 0, "switch": 1, "blocks": 3, "key": 5}[plan.supply]
+    blades = DEVICES["blade fuse"].max_v >= plan.nominal_v
+    small: DeviceFamily = "blade fuse" if blades else "breaker"
+    every = (
         Supply(
             id="BSW",
             name="Battery switch",
@@ -206,6 +233,7 @@ def _supplies() -> tuple[Supply, ...]:
             feeds=(Feed(id="F01", source="BAT", family="post fuse", distance_mm=60.0, stud="M6"),),
             ways=6,
             total_max_a=60.0,
+            family=small,
         ),
         Supply(
             id="HFB",
@@ -216,6 +244,16 @@ def _supplies() -> tuple[Supply, ...]:
             feeds=(Feed(id="F03", source="BSW", family="breaker", distance_mm=150.0),),
             ways=20,
             total_max_a=120.0,
+            family=small,
+        ),
+        Supply(
+            id="KEY",
+            name="Ignition key",
+            station="helm",
+            kind="key_switch",
+            level="ignition",
+            feeds=(Feed(id="F04", source="HFB", family=small, stud="M6"),),
+            total_max_a=KEY_A,
         ),
         Supply(
             id="IGN",
@@ -223,18 +261,22 @@ def _supplies() -> tuple[Supply, ...]:
             station="helm",
             kind="fuse_block",
             level="ignition",
-            feeds=(Feed(id="F04", source="HFB", family="breaker", distance_mm=100.0, stud="M6"),),
+            feeds=(Feed(id="F05", source="KEY", stud="M6"),),
             ways=6,
-            way_max_a=20.0,
-            total_max_a=30.0,
+            family=small,
+            way_max_a=KEY_A,
+            total_max_a=KEY_A,
         ),
     )
+    return every[:count]
 
 
-def _buses() -> tuple[ReturnBus, ...]:
+def _buses(plan: BoatPlan) -> tuple[ReturnBus, ...]:
+    """Return the main negative beside a switch, and the helm's beside its block."""
+    count = {"battery": 0, "switch": 1}.get(plan.supply, 2)
     main = Home(beside="BSW", id="F02")
     helm = Home(beside="HFB", id="F03")
-    return (
+    every = (
         ReturnBus(
             id="NB0",
             name="Main negative bus",
@@ -252,6 +294,16 @@ def _buses() -> tuple[ReturnBus, ...]:
             max_a=150.0,
         ),
     )
+    return every[:count]
+
+
+def _panels(plan: BoatPlan) -> tuple[HelmPanel, ...]:
+    """Return the helm's panel, a small one where no block stands behind it."""
+    if plan.supply == "battery":
+        return ()
+    positions = 6 if plan.supply == "switch" else 16
+    panel = HelmPanel(id="panel", name="Helm switch panel", station="dash", positions=positions)
+    return (panel,)
 
 
 def skeleton(plan: BoatPlan) -> Boat:
@@ -280,6 +332,7 @@ def skeleton(plan: BoatPlan) -> Boat:
         for name in ("hull", "console", "deck", "hardtop")
         if name in used
     )
+    capacity_ah, cranking_a = usual_battery(plan.length_m)
     return Boat(
         id=plan.id,
         name=plan.name,
@@ -294,14 +347,16 @@ def skeleton(plan: BoatPlan) -> Boat:
                 id="BAT",
                 name="Battery",
                 station="battery",
-                cranking_a=plan.cranking_a,
-                capacity_ah=plan.capacity_ah,
+                cranking_a=plan.cranking_a or cranking_a,
+                capacity_ah=plan.capacity_ah or capacity_ah,
+                chemistry=plan.chemistry,
             ),
         ),
-        supplies=_supplies(),
-        return_buses=_buses(),
-        panels=(HelmPanel(id="panel", name="Helm switch panel", station="dash", positions=16),),
+        supplies=_supplies(plan),
+        return_buses=_buses(plan),
+        panels=_panels(plan),
         fit=Fit(),
+        profile=plan.profile,
     )
 
 
@@ -312,8 +367,7 @@ def _laid(plan: BoatPlan, hull: Hull, starts: list[float]) -> _Layout:
         middle = (starts[index] + starts[index + 1]) / 2
         _lay_area(layout, index, half_beam_m(hull, middle))
     for index in range(len(plan.areas) - 1):
-        harness = "deck" if index + 1 > plan.helm_area else "hull"
-        layout.run(f"a{index}_trunk", f"a{index + 1}_trunk", harness)
+        layout.run(f"a{index}_trunk", f"a{index + 1}_trunk", _harness(plan, index + 1))
     key = f"a{plan.battery_area}"
     trunk = layout.stations[f"{key}_trunk"]
     low = 0.35 * plan.depth_m

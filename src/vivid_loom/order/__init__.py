@@ -65,7 +65,7 @@ from vivid_loom.order.load_edits import (
     remove_spare,
 )
 from vivid_loom.order.lock import OrderLock, OrderLockedError
-from vivid_loom.order.profile import PROFILES, Profile
+from vivid_loom.order.profile import PROFILES, SHOP, Profile
 from vivid_loom.order.records import (
     PAST_THE_STRIP,
     Acceptance,
@@ -94,6 +94,7 @@ __all__ = [
     "ORDER_VERSION",
     "PAST_THE_STRIP",
     "PROFILES",
+    "SHOP",
     "SHOP_FORMAT",
     "SHOP_VERSION",
     "SPOOL_FILE",

@@ -6,7 +6,7 @@ from annotated_types import Ge, Gt, Le
 
 from vivid_loom.quantities import GaugeText, OptionalGaugeText, Series, record
 
-__all__ = ["PROFILES", "Profile"]
+__all__ = ["PROFILES", "SHOP", "Profile"]
 
 Positive = Annotated[float, Gt(0)]
 
@@ -107,6 +107,9 @@ class Profile:
     growth_percent: Annotated[float, Ge(0), Le(200)] = 25.0
 
 
+SHOP: Final = "shop"
+"""The profile of the yard of the demo, which is not another yard's."""
+
 PROFILES: Final[dict[str, Profile]] = {
     "us": Profile(
         id="us", name="US small craft", school="ABYC", series="AWG", units="ft", cut_step_mm=12.7
@@ -120,6 +123,6 @@ PROFILES: Final[dict[str, Profile]] = {
         shop_floor="1.5 mm²",
         colour_scheme="iso",
     ),
-    "shop": Profile(id="shop", name="Quillhaven shop", school="ABYC", series="AWG", units="m"),
+    SHOP: Profile(id=SHOP, name="Quillhaven shop", school="ABYC", series="AWG", units="m"),
 }
 """The shipped profiles; Quillhaven sizes by AWG and measures in metres."""

@@ -11,16 +11,18 @@ from PySide6.QtWidgets import (
     QDoubleSpinBox,
     QFormLayout,
     QHBoxLayout,
+    QHeaderView,
     QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
 )
 
-from vivid_loom.boat import Boat, BoatPlan, PlannedArea, skeleton, usual_areas
+from vivid_loom.boat import Boat, BoatPlan, PlannedArea, skeleton, usual_areas, usual_battery
 from vivid_loom.desktop.widgets.controls import button, heading, small, typed
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
+from vivid_loom.order import PROFILES, SHOP
 from vivid_loom.sheets.drawings.boat_plan import boat_plan_items
 from vivid_loom.sheets.paper.tones import Tones
 
@@ -35,6 +37,23 @@ def _metres(value: float, least: float, most: float) -> QDoubleSpinBox:
     box.setSingleStep(0.1)
     box.setValue(value)
     return box
+
+
+def _amps(suffix: str, least: float, most: float) -> QDoubleSpinBox:
+    box = QDoubleSpinBox()
+    box.setRange(least, most)
+    box.setDecimals(0)
+    box.setSuffix(suffix)
+    box.setSingleStep(10)
+    return box
+
+
+_SUPPLIES = {
+    "battery": "the battery alone",
+    "switch": "battery, switch and main negative",
+    "blocks": "switch, always-live and helm block",
+    "key": "blocks, and a key with its block",
+}
 
 
 class _Preview(QWidget):
@@ -70,12 +89,27 @@ class BoatDialog(QDialog):
         self.side.addItems(["starboard", "port"])
         self.house = QCheckBox("Wheelhouse with a mast at the helm")
         self.house.setChecked(True)
+        self.supply, self.chemistry, self.profile = QComboBox(), QComboBox(), QComboBox()
+        for key, words in _SUPPLIES.items():
+            self.supply.addItem(words, key)
+        self.supply.setCurrentIndex(self.supply.count() - 1)
+        self.chemistry.addItems(["flooded", "AGM", "gel", "lithium"])
+        for profile in PROFILES.values():
+            if profile.id != SHOP:  # a yard's own is not a stranger's
+                self.profile.addItem(profile.name, profile.id)
+        self.capacity, self.cranking = _amps(" Ah", 5, 3000), _amps(" A cranking", 20, 6000)
+        self._proposed: tuple[float, float] | None = None
+        self._usual_battery(7.2)
         self.battery_area, self.helm_area = QComboBox(), QComboBox()
         self.areas = TextModel(("Area", "ends at m", "bilge", "dry"), right=(1,))
         self.areas.editable = frozenset(range(4))
         self.areas.edited = self._edit_area
         self._areas: list[PlannedArea] = list(usual_areas(7.2))
         self.area_table = TextTable(self.areas, "Areas, aft first")
+        self.area_table.fit(range(1, 4))
+        header = self.area_table.horizontalHeader()
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        header.setMinimumSectionSize(48)
         self.area_table.setFixedHeight(160)
         self.preview, self.problem = _Preview(tones), QLabel()
         self.problem.setWordWrap(True)
@@ -86,7 +120,11 @@ class BoatDialog(QDialog):
         self._redraw()
 
     def _lay_out(self) -> None:
-        form = QFormLayout()
+        form, battery = QFormLayout(), QWidget()
+        line = QHBoxLayout(battery)
+        line.setContentsMargins(0, 0, 0, 0)
+        for box in (self.capacity, self.cranking, self.chemistry):
+            line.addWidget(box)
         for label, widget in (
             ("Name", self.name),
             ("Length", self.length),
@@ -96,7 +134,10 @@ class BoatDialog(QDialog):
             ("Material", self.material),
             ("Trunk on", self.side),
             ("Battery in", self.battery_area),
+            ("Battery", battery),
             ("Helm in", self.helm_area),
+            ("Stands aboard", self.supply),
+            ("Drafted under", self.profile),
             ("", self.house),
             ("", self.petrol),
         ):
@@ -139,7 +180,15 @@ class BoatDialog(QDialog):
         for box in (self.length, self.beam, self.keel_to_deck):
             box.valueChanged.connect(self._redraw)
         self.length.valueChanged.connect(self._stretch_areas)
-        for combo in (self.voltage, self.material, self.side, self.battery_area, self.helm_area):
+        self.length.valueChanged.connect(self._usual_battery)
+        for combo in (
+            self.voltage,
+            self.material,
+            self.side,
+            self.battery_area,
+            self.helm_area,
+            self.supply,
+        ):
             combo.currentIndexChanged.connect(self._redraw)
         for check in (self.house, self.petrol):
             check.toggled.connect(self._redraw)
@@ -156,7 +205,6 @@ class BoatDialog(QDialog):
                 for i, a in enumerate(self._areas)
             ]
         )
-        self.area_table.resizeColumnsToContents()
         for combo in (self.battery_area, self.helm_area):
             kept = combo.currentIndex()
             combo.blockSignals(True)
@@ -164,6 +212,14 @@ class BoatDialog(QDialog):
             combo.addItems([area.name for area in self._areas])
             combo.setCurrentIndex(min(max(0, kept), len(self._areas) - 1))
             combo.blockSignals(False)
+
+    def _usual_battery(self, length_m: float) -> None:
+        """Propose what is usual for the length, while nobody has typed another."""
+        known = (self.capacity.value(), self.cranking.value())
+        if known == self._proposed or self._proposed is None:
+            self._proposed = usual_battery(length_m)
+            for box, value in zip((self.capacity, self.cranking), self._proposed, strict=True):
+                box.setValue(value)
 
     def _stretch_areas(self, length_m: float) -> None:
         factor = length_m / self._areas[-1].to_m
@@ -230,6 +286,11 @@ class BoatDialog(QDialog):
             material=self.material.currentText(),  # type: ignore[arg-type]
             side=self.side.currentText(),  # type: ignore[arg-type]
             house=self.house.isChecked(),
+            supply=self.supply.currentData(),
+            capacity_ah=self.capacity.value(),
+            cranking_a=self.cranking.value(),
+            chemistry=self.chemistry.currentText(),  # type: ignore[arg-type]
+            profile=self.profile.currentData(),
         )
 
     @property

@@ -2,6 +2,7 @@
 
 import datetime
 from pathlib import Path
+from typing import NamedTuple
 
 from PySide6.QtCore import QDate
 from PySide6.QtWidgets import (
@@ -19,23 +20,30 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.boat import read_boat
 from vivid_loom.desktop.widgets.controls import button, small, typed
-from vivid_loom.order import PROFILES, Order, Shop, due_date
+from vivid_loom.order import PROFILES, SHOP, Order, Shop, due_date
 from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
 
-__all__ = ["OrderDialog", "boat_choices"]
+__all__ = ["BoatChoice", "OrderDialog", "boat_choices"]
 
 
-def boat_choices(*folders: Path) -> dict[str, str]:
-    """Return file name → what to call it, for every boat that can be read; own files first."""
-    found: dict[str, str] = {}
+class BoatChoice(NamedTuple):
+    """A boat model to choose: what to call it, and the profile of its orders; '' for any."""
+
+    words: str
+    profile: str
+
+
+def boat_choices(*folders: Path) -> dict[str, BoatChoice]:
+    """Return every boat that can be read by its file name; own files first."""
+    found: dict[str, BoatChoice] = {}
     for folder in folders:
         for path in sorted(folder.glob("*.boat.json")):
             try:
-                name = read_boat(path).name
+                boat = read_boat(path)
             except DocumentError:
                 continue  # opening an order on it says what is wrong
-            found.setdefault(path.name, f"{name}  ({path.name})")
+            found.setdefault(path.name, BoatChoice(f"{boat.name}  ({path.name})", boat.profile))
     return found
 
 
@@ -50,7 +58,12 @@ class OrderDialog(QDialog):
     """Asks for what a new order needs; ``order`` and ``path`` hold the answer."""
 
     def __init__(
-        self, boats: dict[str, str], folder: Path, shop: Shop, start: Order | None, parent: QWidget
+        self,
+        boats: dict[str, BoatChoice],
+        folder: Path,
+        shop: Shop,
+        start: Order | None,
+        parent: QWidget,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Duplicate order" if start else "New order")
@@ -59,10 +72,9 @@ class OrderDialog(QDialog):
         self.hull, self.title, self.customer = QLineEdit(), QLineEdit(), QLineEdit()
         self.hull.setPlaceholderText("for example 0431")
         self.boat, self.profile, self.date = QComboBox(), QComboBox(), QDateEdit()
-        for name, words in boats.items():
-            self.boat.addItem(words, name)
-        for key, profile in PROFILES.items():
-            self.profile.addItem(profile.name, key)
+        self._boats = boats
+        for name, choice in boats.items():
+            self.boat.addItem(choice.words, name)
         self.date.setCalendarPopup(True)
         self.date.setDisplayFormat("yyyy-MM-dd")
         self.date.setDate(QDate.currentDate().addDays(14))
@@ -100,8 +112,22 @@ class OrderDialog(QDialog):
         if start:
             self.title.setText(start.title)
             self.boat.setCurrentIndex(max(0, self.boat.findData(start.boat)))
-            self.profile.setCurrentIndex(self.profile.findData(start.profile))
+        self._offer_profiles()
+        self.boat.currentIndexChanged.connect(self._offer_profiles)
         self._show_due()
+
+    def _offer_profiles(self) -> None:
+        """Offer what the model's orders may be drafted under, what they usually are first.
+
+        A yard's own is for its boats alone.
+        """
+        choice = self._boats.get(self.boat.currentData())
+        usual = self._start.profile if self._start else choice.profile if choice else ""
+        self.profile.clear()
+        for key, profile in PROFILES.items():
+            if key != SHOP or SHOP in (usual, choice.profile if choice else ""):
+                self.profile.addItem(profile.name, key)
+        self.profile.setCurrentIndex(max(0, self.profile.findData(usual)))
 
     def _show_due(self) -> None:
         due = due_date(self._date(), self._shop.closed_days)

@@ -70,7 +70,7 @@ _STRAIGHT: Final = ("battery_switch", "selector", "stud")
 
 
 def _supplies_for(request: CircuitRequest, aboard: Aboard, loads: tuple[Load, ...]) -> list[Supply]:
-    """Return what a circuit may hang on: blocks, and studs too where no block bears its device."""
+    """Return what a circuit may hang on: blocks; where none bears its device, buses and studs."""
     forced = aboard.order.override(request.id, "supply")
     named = forced.value if forced else request.supply
     if named:
@@ -88,7 +88,8 @@ def _supplies_for(request: CircuitRequest, aboard: Aboard, loads: tuple[Load, ..
     found = [s for s in there if s.ways and s.kind in kinds]
     if not kinds or any(_bears(s, loads) for s in found):
         return found
-    return found + [s for s in there if not s.ways and s.kind in _STRAIGHT]
+    heavy = (s for s in there if (s.kind == "bus" if s.ways else s.kind in _STRAIGHT))
+    return found + [s for s in heavy if s not in found]
 
 
 def _bears(supply: Supply, loads: tuple[Load, ...]) -> bool:
@@ -167,6 +168,7 @@ def _offers(request: CircuitRequest, aboard: Aboard, routes: RouteMap) -> tuple[
         key=lambda s: (
             not all(load.allows(s.family) for load in loads),
             not s.ways,
+            s.id in aboard.boat.network.batteries,  # a stud behind a fuse before a bare post
             s.kind == "bus",
             routes.distance_m(s.station, first),
             s.id,

@@ -364,7 +364,7 @@ def lines_of(
     gather = _Gather(aboard, ladder, catalogue)
     rows = tuple(gather.kept_row(circuit, routed[circuit.id]) for circuit in known)
     return aboard.kept.take(
-        "lines", "", (known, rows, aboard.boat), lambda: _lines(known, rows, gather)
+        "lines", "", (known, rows, aboard.boat, ladder), lambda: _lines(known, rows, gather)
     )
 
 
