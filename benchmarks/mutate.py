@@ -36,7 +36,7 @@ AGAIN = "tests/drafting/test_again.py"
 HEADROOM = "tests/drafting/test_headroom.py"
 LANDINGS = "tests/drafting/test_landings.py"
 MOVES = "tests/workshop/test_moves.py"
-COPPER = "tests/drafting/test_least_copper.py"
+STEADY = "tests/drafting/test_steady_sizes.py"
 
 
 MUTANTS = (
@@ -76,18 +76,18 @@ MUTANTS = (
         "tests/drafting/test_helm.py",
     ),
     Mutant(
-        "the proof of least copper given up",
-        "drafting/sizing/least_copper.py",
-        "MOST: Final = 200_000",
-        "MOST: Final = 0",
-        COPPER,
+        "shares by length alone",
+        "drafting/sizing/feeder_limits.py",
+        "max(SHORT_M, loop_m) * (self.out_a or self.home_a) ** 0.25",
+        "max(SHORT_M, loop_m)",
+        "tests/drafting/test_demo.py",
     ),
     Mutant(
-        "branches as thick as behind the thinnest feeders",
-        "drafting/sizing/least_copper.py",
-        "branches = weighs.behind(np.where(left, trunk.most, tried))\n    free",
-        "branches = weighs.behind(tried)\n    free",
-        COPPER,
+        "terminals that take less ask nothing of the others",
+        "drafting/sizing/shares.py",
+        "left_v -= free.pop(name) * least_ohm[name]",
+        "free.pop(name)",
+        STEADY,
     ),
     Mutant(
         "sockets and pins inverted",
@@ -599,8 +599,8 @@ MUTANTS = (
     Mutant(
         "no branch is blamed",
         "drafting/sizing/feeder_sizes.py",
-        "                if short is not None:\n                    found",
-        "                if False:\n                    found",
+        'decider=share.branch if by_branch and share else "",',
+        'decider="",',
         HEADROOM,
     ),
     Mutant(
@@ -710,18 +710,11 @@ MUTANTS = (
         "tests/drafting/test_kept.py",
     ),
     Mutant(
-        "copper of branches that fail",
-        "drafting/sizing/least_copper.py",
-        "np.any(pairs > steps.most_v, axis=0)",
-        "np.any(pairs < -1, axis=0)",
-        COPPER,
-    ),
-    Mutant(
-        "a feeder thinner than its branches",
-        "drafting/sizing/least_copper.py",
-        "feeders = np.where(trunk.fixed, rungs, np.maximum(rungs, thickest))",
-        "feeders = rungs",
-        COPPER,
+        "the last row's share instead of the least",
+        "drafting/sizing/shares.py",
+        "if name not in found or share.ohm_per_m < found[name].ohm_per_m:",
+        "if True:",
+        STEADY,
     ),
     Mutant(
         "names that are cut alike",

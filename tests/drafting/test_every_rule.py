@@ -184,6 +184,12 @@ def recorded(kind: str) -> Change:
     return boat(recorded=(item,))
 
 
+def brief_horn(amps: float) -> Change:
+    """Have a horn with a motor, pressed for a moment, draw so much."""
+    brief = {"longest_on_min": 0.2, "duty_percent": 10.0, "maker_fuse_a": None, "peak_a": None}
+    return load("horn", motor=True, running_a=amps, **brief)
+
+
 def turned_from(*stations: str) -> Change:
     """Add a small motor that is turned either way from each of some stations."""
 
@@ -412,6 +418,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P23", feed("ALB", source="BSW"), nothing),
     ("P24", supply("BSW", total_max_a=59.0), nothing),
     ("P25", supply("IGR", coil=""), nothing),
+    ("S20", brief_horn(12.0), brief_horn(9.0)),
     ("P38", turned_from("jack_helm", "jack_aft"), turned_from("jack_helm")),
     ("P37", circuit("C50", supply="IGN"), circuit("C50", supply="HFB")),
     ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),

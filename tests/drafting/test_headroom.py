@@ -245,7 +245,7 @@ def test_headroom_makes_no_wire_thicker() -> None:
             assert device.result is not None
             assert device.result * row.sized.derating <= row.sized.ampacity_a + 1e-6, row.id
     raised = [n for n, need in done.needs.items() if need.rating_a > need.least_a]
-    assert len(raised) >= 5
+    assert len(raised) >= 4
 
 
 def test_spares_and_switched_circuits_count_in_the_demand() -> None:

@@ -120,6 +120,16 @@ def low_run(run_id: str) -> Change:
     return apply
 
 
+def heavy_socket(amps: float) -> Change:
+    """Have a socket draw so much through a way of the helm's block."""
+
+    def apply(boat: Boat) -> Boat:
+        drawing = load("socket", running_a=amps, maker_fuse_a=None)(boat)
+        return circuit("C20", supply="HFB")(drawing)
+
+    return apply
+
+
 def nothing(boat: Boat) -> Boat:
     return boat
 
@@ -140,7 +150,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ),
     ("S03", load("plotter", running_a=3.2, maker_fuse_a=0.5), load("plotter", maker_fuse_a=3.2)),
     ("S08", load("wiper_p", running_a=10.4), load("wiper_p", running_a=9.9)),
-    ("S09", load("socket", running_a=130.0, maker_fuse_a=None), load("socket", running_a=9.0)),
+    ("S09", heavy_socket(130.0), heavy_socket(9.0)),
     ("P01", feed("ALB", family=None), feed("HBP", family=None)),
     ("P02", feed("HFB", distance_mm=177.9), feed("HFB", distance_mm=177.8)),
     (

@@ -65,6 +65,7 @@ def switch_place(switch: SwitchRequest, position: int) -> str:
     return f"SW{position}" if position else f"SW {switch.id}"
 
 
+USUAL_WAY_A: Final = 30.0  # what a way of any fuse block bears; common practice, no source
 _STRAIGHT: Final = ("battery_switch", "selector", "stud")
 """What a lead may leave straight from, by a device of its own; a battery's post is a stud."""
 
@@ -87,6 +88,9 @@ def _supplies_for(request: CircuitRequest, aboard: Aboard, loads: tuple[Load, ..
     ]
     found = [s for s in there if s.ways and s.kind in kinds]
     if not kinds or any(_bears(s, loads) for s in found):
+        return found
+    wanted = wanted_rating(loads, "breaker")
+    if found and wanted and wanted.rating_a <= USUAL_WAY_A:  # its block is to be a better one
         return found
     heavy = (s for s in there if (s.kind == "bus" if s.ways else s.kind in _STRAIGHT))
     return found + [s for s in heavy if s not in found]

@@ -432,7 +432,8 @@ def shares(draft: Draft) -> Iterator[Finding]:
     for row in draft.feeders:
         if network.converts(row.planned.feeds):
             continue  # what it loses no branch pays for: a converter's output is its own
-        if row.sized and row.sized.drop_v > row.sized.chain_v * (1 + 1e-9):
+        share_v = row.sized.chain_v if row.sized else 0.0
+        if row.sized and share_v and row.sized.drop_v > share_v * (1 + 1e-9):
             told = words(drop=figure(row.sized.drop_v), share=figure(row.sized.chain_v))
             yield Finding(ABOVE_SHARE, (row.id,), told)
 

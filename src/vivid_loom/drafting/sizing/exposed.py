@@ -1,7 +1,7 @@
 """Shorts on what no device of its own guards: the stretch up to one, and what leaves a switch."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import partial
 from typing import NamedTuple
 
@@ -38,6 +38,17 @@ class Exposed(NamedTuple):
         """Whether the conductor outlasts what they let pass."""
         return self.passes_a2s <= self.bears_a2s
 
+    def passes_with(self, rating_a: Mapping[str, float]) -> float:
+        """Return the I²t that passes with other ratings of the devices that must open, by id."""
+        share_a = self.near_a / len(self.upstream)
+        over_s = max(
+            time_current.opens_s(one.family, rating_a.get(one.id, one.rating_a), share_a)
+            for one in self.upstream
+        )
+        if over_s > short_circuit.FAR_END_LIMIT_S:
+            return math.inf
+        return float(self.near_a**2 * over_s)
+
     @property
     def is_generic(self) -> bool:
         """Whether one of them is of a family whose band is a guess."""
@@ -58,13 +69,11 @@ def _exposed(planned: Planned, net: Net) -> Exposed | None:
     if not firsts:
         return None
     near_a = greatest_short_a(planned, net)
-    share_a = near_a / len(firsts)
-    over_s = max(time_current.opens_s(one.family, one.rating_a, share_a) for one in firsts)
     limit_c = short_circuit.short_limit_c(net.hot_c)
     area = conductor.area_mm2(held.gauge)
     bears = short_circuit.withstand_a2s(area, net.hot_c, limit_c)
-    passes = near_a**2 * over_s if over_s <= short_circuit.FAR_END_LIMIT_S else math.inf
-    return Exposed(firsts, near_a, passes, bears)
+    found = Exposed(firsts, near_a, math.inf, bears)
+    return found._replace(passes_a2s=found.passes_with({}))
 
 
 def exposed(planned: Sequence[Planned], net: Net) -> dict[str, Exposed]:

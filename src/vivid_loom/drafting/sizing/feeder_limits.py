@@ -1,4 +1,4 @@
-"""What each feeder asks for, whatever hangs behind it: by demand, device, return and drop."""
+"""What each feeder asks for, whatever it drops: by demand, device, return, maker and terminals."""
 
 import math
 from collections.abc import Mapping
@@ -12,6 +12,7 @@ from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import contact_floor, heat_factor, thickest_rung
 from vivid_loom.drafting.sizing.needs import FeederNeed
+from vivid_loom.drafting.sizing.shares import SHORT_M, Share
 from vivid_loom.standards import smallest
 from vivid_loom.standards.ampacity import bundle_factor
 
@@ -22,9 +23,9 @@ class FeederSize(NamedTuple):
     """Rung and drop of one feeder.
 
     Attributes:
-        needed: rung each of smallest, ampacity, protection, return and share asks for.
-        chain_v: what its chain of feeders may drop together.
-        thinner: why drop asks for no thinner size; '' where something else does.
+        needed: rung each of smallest, ampacity, protection, return and drop asks for.
+        least: the same with the least devices that serve; () while those stand.
+        share: what it may drop; None where it drops nothing.
         drop_v: of this feeder alone, at demand, there and home.
         decider: id of the branch for whose drop it is thicker than it would be; '' for none.
         plain: its rung without that branch.
@@ -39,9 +40,9 @@ class FeederSize(NamedTuple):
     out_m: float
     home_m: float
     factor: float
-    chain_v: float
-    thinner: str
+    share: Share | None
     drop_v: float
+    least: tuple[tuple[str, int], ...] = ()
     decider: str = ""
     plain: int = 0
     bundled_with: int = 0
@@ -49,9 +50,7 @@ class FeederSize(NamedTuple):
 
 
 class FeederLimits(NamedTuple):
-    """What one feeder asks for, whatever hangs behind it; see ``FeederSize``.
-
-    Its share of the drop is where the search for least copper starts.
+    """What one feeder asks for, whatever it drops; see ``FeederSize``.
 
     Attributes:
         out_a, home_a: what its positive and its return are sized for.
@@ -66,7 +65,6 @@ class FeederLimits(NamedTuple):
     home_m: float
     factor: float
     heat: float
-    chain_v: float
     needed: tuple[tuple[str, int], ...]
     forced: int
     most: int
@@ -79,26 +77,13 @@ class FeederLimits(NamedTuple):
     @property
     def own(self) -> int:
         """The rung it asks for whatever it drops."""
-        return max(rung for what, rung in self.needed if what != "drop")
+        return max(rung for _, rung in self.needed)
 
-
-def _weights(
-    needs: dict[str, FeederNeed], paths: dict[str, tuple[Path, ...]], aboard: Aboard
-) -> tuple[dict[str, float], dict[str, float]]:
-    """Return each feeder's length × √A, and the sum along its longest chain.
-
-    Least copper for a given drop along the chain: v ∝ L·√I, from minimising Σ S·L.
-    """
-    network = aboard.boat.network
-    loops = {name: sum(path.length_m for path in paths[name]) for name in needs}
-    own = {name: math.sqrt(need.borne_a) * loops[name] for name, need in needs.items()}
-    whole = dict(own)
-    for place in network.supplies:
-        for chain in network.to_source(place):
-            along = sum(own[link] for link in chain)
-            for name in chain:
-                whole[name] = max(whole[name], along)
-    return own, whole
+    @property
+    def weight(self) -> float:
+        """Length × ⁴√A, by which it shares in what a row of feeders may drop."""
+        loop_m = self.out_m + self.home_m
+        return max(SHORT_M, loop_m) * (self.out_a or self.home_a) ** 0.25 if loop_m else 0.0
 
 
 def _lengths_m(planned: Planned, paths: tuple[Path, ...]) -> tuple[float, float]:
@@ -124,13 +109,11 @@ def feeder_limits(
     Args:
         bundled: how many loaded conductors it lies with, where those are known.
     """
-    own, whole = _weights(needs, paths, aboard)
     found: dict[str, FeederLimits] = {}
     for name, need in needs.items():
-        share = (own[name], whole[name]) if own[name] else (1.0, 1.0)
         heat = heat_factor(paths[name], aboard.boat, aboard.profile)
         bundle = bundle_factor(bundled.get(name, 0), aboard.profile.school)
-        found[name] = _limits(need, paths[name], share, (heat, bundle), aboard, ladder)
+        found[name] = _limits(need, paths[name], (heat, bundle), aboard, ladder)
     return {
         name: _behind_others(limits, needs[name], found, aboard) for name, limits in found.items()
     }
@@ -152,22 +135,15 @@ def _behind_others(
 def _limits(
     need: FeederNeed,
     paths: tuple[Path, ...],
-    share: tuple[float, float],
     factors: tuple[float, float],
     aboard: Aboard,
     ladder: Ladder,
 ) -> FeederLimits:
-    name, profile = need.planned.id, aboard.profile
+    name = need.planned.id
     out_m, home_m = _lengths_m(need.planned, paths)
-    nominal_v = aboard.boat.network.voltage(need.feed.source if need.feed else "")
-    limit_v = profile.critical_drop_percent / 100 * nominal_v * profile.feeder_share
     heat, bundle = factors
-    weight, whole = share
-    share_v = limit_v * weight / whole
-    moment = need.borne_a * out_m + need.home.total_a * home_m
-    permitted = share_v / moment if moment > 0 else np.inf
     override = aboard.order.override(name, "gauge")
-    needed = _needed(need, (heat, heat * bundle), permitted, paths, aboard, ladder)
+    needed = _needed(need, (heat, heat * bundle), paths, aboard, ladder)
     terminals = thickest_rung(need.planned, aboard.boat.network, ladder)
     limits = FeederLimits(
         out_a=need.borne_a,
@@ -176,7 +152,6 @@ def _limits(
         home_m=home_m,
         factor=heat * bundle,
         heat=heat,
-        chain_v=limit_v,
         needed=needed,
         most=terminals,
         forced=ladder.exactly(override.value, f"overrides.{name}.gauge") if override else -1,
@@ -209,17 +184,16 @@ def device_rungs(need: FeederNeed, heat: float, factor: float, ladder: Ladder) -
 def _needed(
     need: FeederNeed,
     factors: tuple[float, float],
-    permitted_ohm_per_m: float,
     paths: tuple[Path, ...],
     aboard: Aboard,
     ladder: Ladder,
 ) -> tuple[tuple[str, int], ...]:
-    """Return the rung each limit asks for, whatever hangs behind."""
+    """Return the rung each limit asks for, whatever it drops."""
 
     profile = aboard.profile
     heat, factor = factors
+    heavy = profile.heavy_border == "plug"
     asked = device_rungs(need, heat, factor, ladder)
-    drop = int(np.searchsorted(-ladder.ohm_per_m, -permitted_ohm_per_m * (1 + 1e-12)))
     return (
         ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
         ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
@@ -227,6 +201,5 @@ def _needed(
         ("ampacity", _reach(need.borne_a, factor, ladder)),
         ("protection", asked["protection"]),
         ("return", asked["return"]),
-        ("drop", drop),
-        ("plug contact", contact_floor(need.rating_a, ladder, paths)),
+        ("plug contact", contact_floor(need.rating_a, ladder, paths, heavy=heavy)),
     )

@@ -27,7 +27,7 @@ from vivid_loom.standards import (
     smallest,
     terminals,
 )
-from vivid_loom.standards.source import OUR_CHOICE
+from vivid_loom.standards.source import OUR_CHOICE, Source
 
 __all__ = ["sized_feeder"]
 
@@ -101,7 +101,7 @@ def _asks(need: FeederNeed, size: FeederSize, aboard: Aboard, ladder: Ladder) ->
         yield from _demand_steps(need)
     yield from _bundle_note(size, aboard)
     yield from _reach_asks(need, size, asked)
-    yield from _drop_asks(need, size, aboard, ladder, asked["drop"])
+    yield from _drop_asks(size, aboard, ladder)
     for what, (words, source) in _FLOORS.items():
         if dict(size.needed)[what]:
             alone = what == "branch behind" and need.feed is None
@@ -115,6 +115,9 @@ def _asks(need: FeederNeed, size: FeederSize, aboard: Aboard, ladder: Ladder) ->
     yield Step(words, source=OUR_CHOICE, gives=asked["shop floor"])
 
 
+SHARE_SOURCE: Final = Source(
+    "our choice", "little copper of a row: v ∝ L·⁴√I", "a feeder shorter than 1 m shares as 1 m"
+)
 _FLOORS: Final = {
     "maker": ("the least gauge its maker asks for", OUR_CHOICE),
     "branch drop": ("a branch behind it holds its own limit only from here on", OUR_CHOICE),
@@ -186,24 +189,28 @@ def _reach_asks(need: FeederNeed, size: FeederSize, asked: dict[str, str]) -> It
         yield _reach(words, most, factor, asked["return"])
 
 
-def _drop_asks(
-    need: FeederNeed, size: FeederSize, aboard: Aboard, ladder: Ladder, gives: str
-) -> Iterator[Step]:
-    """Return what its chain may drop, and the resistance with which the boat is lightest."""
-    profile = aboard.profile
-    nominal_v = aboard.boat.network.voltage(need.feed.source if need.feed else "")
-    limit = keyed(profile.critical_drop_percent) / keyed(100) * keyed(nominal_v)
-    words = "what its chain of feeders may drop together, of the critical limit"
-    yield Step(words, limit * keyed(profile.feeder_share), "V", OUR_CHOICE)
-    if size.thinner:
-        rung = min(dict(size.needed)["drop"], len(ladder.gauges) - 1)
-        yield Step(
-            f"least copper, feeders and branches together: {size.thinner}",
-            keyed(float(ladder.ohm_per_m[rung])),
-            "Ω/m",
-            drop.DROP_SOURCE,
-            gives=gives,
+def _drop_asks(size: FeederSize, aboard: Aboard, ladder: Ladder) -> Iterator[Step]:
+    """Return what the feeders in its row may drop, its share, and the size that keeps to it."""
+    share = size.share
+    if share is None:
+        return
+    if share.branch:
+        words = (
+            f"what {share.branch} leaves its feeders of its limit, in the thickest wire it takes"
         )
+        yield Step(words, keyed(share.row_v), "V", drop.DROP_SOURCE)
+    else:
+        words = f"{aboard.profile.feeder_share:.0%} of the limit: what feeders in a row may drop"
+        yield Step(words, keyed(share.row_v), "V", OUR_CHOICE)
+    if share.left_v != share.row_v:
+        words = "left of it beside those whose terminals, or the engineer, set their size"
+        yield Step(words, keyed(share.left_v), "V", OUR_CHOICE)
+    own = keyed(share.left_v) * keyed(share.weight) / keyed(share.whole)
+    yield Step("its share, by length × ⁴√A", own, "V", SHARE_SOURCE)
+    words = "greatest resistance for that at its current × length"
+    keeps = -ladder.ohm_per_m >= -share.ohm_per_m * (1 + 1e-12)
+    gives = str(ladder.gauges[int(keeps.argmax())]) if keeps.any() else "none stocked"
+    yield Step(words, own / keyed(share.moment_am), "Ω/m", drop.DROP_SOURCE, gives=gives)
 
 
 def _reach(what: str, amps: float, factor: float, gives: str) -> Step:
@@ -216,11 +223,15 @@ def _reach(what: str, amps: float, factor: float, gives: str) -> Step:
     )
 
 
+_ASKS: Final = {"drop": "its share of the drop"}
+
+
 def _thinner(size: FeederSize, ladder: Ladder) -> tuple[Alternative, ...]:
-    """Return the next thinner size and what fails with it."""
+    """Return the next thinner size and what fails with it, behind the least device that serves."""
     if not size.rung:
         return ()
-    failing = ", ".join(n for n, rung in size.needed if rung > size.rung - 1)
+    asked = size.least or size.needed
+    failing = ", ".join(_ASKS.get(n, n) for n, rung in asked if rung > size.rung - 1)
     verdict = f"fails {failing}" if failing else "allowed"
     return (Alternative(str(ladder.gauges[size.rung - 1]), verdict, not failing),)
 
@@ -268,7 +279,7 @@ def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder)
         drop_limit_percent=aboard.profile.critical_drop_percent,
         home_a=need.home.total_a,
         heating_a=max(demand_a, need.home.total_a),
-        chain_v=size.chain_v,
+        chain_v=size.share.row_v if size.share else 0.0,
         decider=size.decider,
         without=ladder.gauges[size.plain] if size.decider else None,
     )

@@ -329,15 +329,6 @@ class _Thinning:
         return self._factor(float(in_run[passed].max()) if len(passed) else 0.0)
 
 
-def _alone(lines: Lines, aboard: Aboard, ladder: Ladder, least: Floors) -> tuple[Ints, Ints]:
-    """Return the rungs the engineer set, −1 elsewhere, and those asked for whatever the drop."""
-    still = np.zeros(len(lines.circuits))
-    alone = SizedCircuits(lines, still, aboard, ladder, least, np.zeros(lines.runs.run_count))
-    asked = alone.needed(np.ones(len(lines.circuits)))
-    asked[CONSTRAINTS.index("drop")] = 0
-    return alone.forced, alone.within_terminals(asked)
-
-
 def size(
     lines: Lines,
     feeders_of: Feeders,
@@ -355,13 +346,7 @@ def size(
     Raises:
         DraftError: an override that is no stocked gauge.
     """
-    forced, branches = aboard.kept.take(
-        "branches alone",
-        "",
-        (aboard, lines, least.short, ladder),
-        lambda: _alone(lines, aboard, ladder, least),
-    )
-    feeders, feeder_v = feeders_of.settle(least, forced, branches)
+    feeders, feeder_v = feeders_of.settle(least, _forced(lines, aboard, ladder) >= 0)
     rungs = {name: feeder.rung for name, feeder in feeders.items()}
     beside = feeders_of.bundles.beside(rungs, ladder)
     circuits = SizedCircuits(lines, feeder_v, aboard, ladder, least, beside)

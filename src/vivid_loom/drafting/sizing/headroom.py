@@ -10,6 +10,7 @@ from vivid_loom.drafting.sizing.coordination import (
     selective_to_a,
     survives_short,
 )
+from vivid_loom.drafting.sizing.exposed import Exposed
 from vivid_loom.drafting.sizing.feeder_limits import FeederSize, device_rungs
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.needs import FeederNeed, with_ratings
@@ -25,7 +26,11 @@ Bound = tuple[str, float]
 
 
 def with_headroom(
-    needs: Mapping[str, FeederNeed], sizes: Mapping[str, FeederSize], net: Net, ladder: Ladder
+    needs: Mapping[str, FeederNeed],
+    sizes: Mapping[str, FeederSize],
+    net: Net,
+    bared: Mapping[str, Exposed],
+    ladder: Ladder,
 ) -> dict[str, FeederNeed]:
     """Return the needs with the largest standard ratings, those next to a battery first.
 
@@ -35,8 +40,9 @@ def with_headroom(
     Args:
         needs: with the least ratings, in the order devices stand upstream of one another.
         net: with the sizes that stand.
+        bared: shorts ahead of devices, with the least ratings.
     """
-    raising = _Raising(needs, sizes, net, ladder)
+    raising = _Raising(needs, sizes, net, bared, ladder)
     for name in needs:
         raising.raise_one(name)
     found = with_ratings(needs, raising.feeder_a, net.network)
@@ -57,7 +63,7 @@ def rated(
     for name, size in sizes.items():
         asked = device_rungs(needs[name], size.heat, size.factor, ladder)
         needed = tuple((what, asked.get(what, rung)) for what, rung in size.needed)
-        found[name] = size._replace(needed=needed)
+        found[name] = size._replace(needed=needed, least=size.needed)
     return found
 
 
@@ -69,9 +75,14 @@ class _Raising:
         needs: Mapping[str, FeederNeed],
         sizes: Mapping[str, FeederSize],
         net: Net,
+        bared: Mapping[str, Exposed],
         ladder: Ladder,
     ) -> None:
         self.needs, self.sizes, self.net, self.ladder = needs, sizes, net, ladder
+        self.bared: dict[str, list[Exposed]] = {name: [] for name in needs}
+        for one in bared.values():
+            for device in one.upstream:
+                self.bared.setdefault(device.id, []).append(one)
         self.network = net.network
         self.feeder_a = {n: need.rating_a for n, need in needs.items() if not isnan(need.rating_a)}
         self.drafted_a: dict[str, float] = {}
@@ -156,6 +167,9 @@ class _Raising:
                 return False
         if not survives_short(need.planned, need.least_a, rating_a, self.net):
             return False
+        for one in self.bared[name]:  # what starts behind it is as thick as the least device asks
+            if one.passes_with(trial) > max(one.bears_a2s, one.passes_a2s):
+                return False
         return self._is_selective(need, rating_a) or not self._is_selective(need, need.least_a)
 
     def _is_selective(self, need: FeederNeed, rating_a: float) -> bool:

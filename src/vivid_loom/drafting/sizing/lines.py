@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
+from functools import partial
 from itertools import chain
 from typing import NamedTuple
 
@@ -191,19 +192,25 @@ def heat_factor(paths: Sequence[Path], boat: Boat, profile: Profile) -> float:
 
 
 def contact_floor(
-    rating_a: float, ladder: Ladder, paths: Sequence[Path], *, paired: bool = False
+    rating_a: float,
+    ladder: Ladder,
+    paths: Sequence[Path],
+    *,
+    heavy: bool,
+    paired: bool = False,
 ) -> int:
-    """Return the rung whose plug contact bears a device, or that passes no plug; 0 for any.
+    """Return the rung whose plug contact bears a device, or that passes whole; 0 for any.
 
     Args:
+        heavy: the profile has heavy plugs, for what would pass whole otherwise.
         paired: its load comes off at a pair of plugs.
     """
     if not (paired or any(path.crosses_plug for path in paths)) or np.isnan(rating_a):
         return 0
     for rung, gauge in enumerate(ladder.gauges):
-        if ladder.area_mm2[rung] > terminals.WAY_THICKEST_MM2 or terminals.contact_for(
-            gauge, rating_a
-        ):
+        takes = partial(terminals.contact_for, gauge, heavy=heavy)
+        whole = ladder.area_mm2[rung] > terminals.WAY_THICKEST_MM2 and takes(0.0) is None
+        if whole or takes(rating_a):
             return rung
     return 0
 
@@ -269,6 +276,7 @@ class _Gather:
         self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
         runs = aboard.boat.runs
         self.inside = {run.id: i for i, run in enumerate(runs) if run.enclosure != "open"}
+        self.heavy_plugs = profile.heavy_border == "plug"
         self.shop = ladder.rung(profile.shop_floor, "profile.shop_floor")
         self.pump = ladder.rung(smallest.PUMP_FLOOR, "profile.bilge_pump_drop")
         self.one = ladder.rung(profile.one_gauge or None, "profile.one_gauge")
@@ -332,7 +340,7 @@ class _Gather:
         )
         asked = _table_floor(circuit, paths, loads, ladder)
         paired = any(loads[name].replaceable for name in circuit.loads)
-        contact = contact_floor(rating_a, ladder, paths, paired=paired)
+        contact = contact_floor(rating_a, ladder, paths, heavy=self.heavy_plugs, paired=paired)
         if kept:  # cores under a jacket may be thinner, and are as bought
             return self.sheathed, 0, 0, 0, contact, maker, asked
         pump = self.pump if has_pump_floor(circuit, loads, self.aboard.profile) else 0

@@ -180,7 +180,8 @@ def sizing(
     aboard: Aboard,
     ladder: Ladder,
 ) -> Sizing:
-    """Size everything, then thicken what shorts ask for until nothing asks any more.
+    """Size everything, and thicken what shorts ask for until nothing asks any more; then raise the
+    devices as far as all that allows.
 
     Args:
         least: what each feeder must bear, with the least devices that serve.
@@ -191,16 +192,20 @@ def sizing(
     feeders = Feeders(lines, least, paths, aboard, ladder)
     while True:
         sizes, feeders = _with_feeders(lines, feeders, short, aboard, ladder)
-        needs = _raised(sizes, Net(aboard, _standing(lines, sizes, least, ladder), paths, least))
-        before, held = held, _standing(lines, sizes, needs, ladder)
+        before, held = held, _standing(lines, sizes, least, ladder)
         again = _changed(planned, before, held)
-        net = Net(aboard, held, paths, needs)
+        net = Net(aboard, held, paths, least)
         broken = {**broken, **faults(again, net)}
         bared = exposed(planned, net)
         raised = _too_thin(broken, bared, planned, lines, sizes, aboard)
         if not raised:
             break
         short = {**short, **raised}
+    needs = _raised(sizes, net, bared)
+    held, before = _standing(lines, sizes, needs, ladder), held
+    net = Net(aboard, held, paths, needs)
+    broken = {**broken, **faults(_changed(planned, before, held), net)}
+    bared = exposed(planned, net)
     sizes = sizes._replace(feeders=rated(sizes.feeders, needs, ladder))
     settled = Settled(lines, sizes, needs, aboard, ladder)
     sized = _opened(settled, paths)
@@ -209,7 +214,7 @@ def sizing(
     return Sizing(sized, broken, bared, needs)
 
 
-def _raised(sizes: Sizes, net: Net) -> dict[str, FeederNeed]:
+def _raised(sizes: Sizes, net: Net, bared: dict[str, Exposed]) -> dict[str, FeederNeed]:
     """Return the feeders' needs with the largest devices their sizes allow."""
     aboard = net.aboard
     forced = tuple(aboard.order.override(name, "protection_a") for name in net.needs)
@@ -219,8 +224,8 @@ def _raised(sizes: Sizes, net: Net) -> dict[str, FeederNeed]:
     return aboard.kept.take(
         "headroom",
         "",
-        (*made_from, aboard.boat, aboard.profile, ladder),
-        lambda: with_headroom(net.needs, sizes.feeders, net, ladder),
+        (*made_from, bared, aboard.boat, aboard.profile, ladder),
+        lambda: with_headroom(net.needs, sizes.feeders, net, bared, ladder),
     )
 
 
