@@ -2,12 +2,14 @@
 
 The dictionary is what every single fault of the chafe scan leaves behind at rest. A reading weighs
 each fault by how far its volts are from it; the next reading is the one that tells most for its
-trouble: expected information over the suspects by the cost of reaching the point.
+trouble: expected information over the suspects by the cost of reaching the point. Corrosion has no
+one resistance: a corroded joint is suspected with whatever loss explains the readings best.
 """
 
 import math
 from collections.abc import Iterable, Sequence
 from functools import cached_property
+from itertools import pairwise
 from typing import Final, Literal, NamedTuple
 
 import numpy as np
@@ -49,6 +51,12 @@ KEPT: Final = 1e-3
 MATTERS: Final = 1e-4  # a fault that is less likely is not asked about
 SURE: Final = 0.95
 LEAST_BITS: Final = 0.02  # a reading that is expected to tell less is not worth taking; our choice
+LOSSES_OHM: Final = (0.05, 0.1, 0.4, 0.8, 2.0)
+"""Of corrosion, beside the scan's own 0.2 Ω; more is as good as broken. Our choice."""
+AFTER: Final = 2  # so many of them are less than the scan's own
+TYPICAL: Final = 3  # which of them stands for a corroded joint while nobody knows
+LEAST_SHARE: Final = 0.5  # of the least of them; less is no corrosion that anybody would find
+UNUSUAL: Final = 1.5  # a loss far from the usual explains what is seen, but less likely
 RULED_OUT: Final = 0.01  # of the likeliest that looks the same to volts: amps or ohms tell it
 
 
@@ -97,6 +105,7 @@ class Finder:
         probes: the faults that may be.
         near: terminals that a meter is held to; all there are without.
         noticed: faults that nobody would see are left out.
+        losses_ohm: that corrosion may have, beside the scan's own, rising.
         meter_v: how far a reading may be off, besides its share.
 
     Attributes:
@@ -111,11 +120,25 @@ class Finder:
         near: frozenset[str] | None = None,
         *,
         noticed: bool = True,
+        losses_ohm: Sequence[float] = LOSSES_OHM,
         meter_v: float = METER_V,
     ) -> None:
         self._meter_v = meter_v
         board = scan.board
+        probes = tuple(probes)
         rests = scan.rests(probes)
+        corroded = [probe for probe in probes if probe.kind == "corroded"]
+        self._losses = tuple(
+            Finder(
+                scan.corroded(dict.fromkeys((p.at for p in corroded), ohm)),
+                corroded,
+                near,
+                noticed=False,
+                losses_ohm=(),
+                meter_v=meter_v,
+            )
+            for ohm in (losses_ohm if corroded else ())
+        )
         self.board, self.scenario, self.base = board, scan.scenario, scan.base
         self._setting = scan.setting
         node = board.solver.node
@@ -135,7 +158,8 @@ class Finder:
         kept = [
             i
             for i, (scanned, x) in enumerate(rests)
-            if np.isfinite(x).all() and (not noticed or scanned.opens or self._shows(x))
+            if np.isfinite(x).all()
+            and (not noticed or scanned.opens or self._shows(x) or self._shows_worse(scanned.probe))
         ]
         self.probes = tuple(rests[i][0].probe for i in kept)
         self._scan, self._rested = scan, [rests[i] for i in kept]
@@ -143,6 +167,31 @@ class Finder:
         self._x = whole[:, kept]
         self.volts: Floats = self._x[at]
         self.sound: Floats = scan.base.point.x[at]
+        self._losing = np.array(
+            [i for i, p in enumerate(self.probes) if self._losses and p in self._losses[-1].place],
+            dtype=np.int64,
+        )
+        self._in_losses = tuple(
+            np.array([of.place[self.probes[i]] for i in self._losing.tolist()], dtype=np.int64)
+            for of in self._losses
+        )
+        self.typical: Floats = self.volts
+        """As ``volts``, but for corroded joints, which show what a middling loss does."""
+        if self._losses:
+            self.typical = self.volts.copy()
+            middling, columns = self._losses[TYPICAL], self._in_losses[TYPICAL]
+            self.typical[:, self._losing] = middling.volts[:, columns]
+
+    @cached_property
+    def place(self) -> dict[Probe, int]:
+        """Where each fault is among ``probes``."""
+        return {probe: i for i, probe in enumerate(self.probes)}
+
+    def _shows_worse(self, probe: Probe) -> bool:
+        """Tell whether anybody would see a joint that is corroded worse."""
+        return any(
+            probe in of.place and self._shows(of._x[:, of.place[probe]]) for of in self._losses
+        )
 
     def _shows(self, x: Floats) -> bool:
         """Tell whether anybody would see a fault: something is dark by it, or dim."""
@@ -179,17 +228,78 @@ class Finder:
         Raises:
             KeyError: an element, terminal or wire that is not there.
         """
-        against = np.zeros(len(self.probes))
-        for symptom in symptoms:
-            code = {"dark": 0, "dim": 1, "runs": 2}[symptom.seen]
-            against += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)
-        for reading in readings:
-            row, spread = self.shown_by(reading)
-            off = np.abs(row - min(reading.value, OPEN_OHM)) / spread
-            against += 0.5 * np.minimum(off, FARTHEST) ** 2
+        against = self._unlike(tuple(symptoms))
+        taken = tuple(readings)
+        if taken:
+            against += self._away(taken)
         likely = np.exp(-(against - against.min(initial=np.inf)))
         whole: Floats = likely / likely.sum()
         return whole
+
+    def _unlike(self, symptoms: Sequence[Symptom]) -> Floats:
+        """Return how far what was seen is from each fault; a corroded joint loses what fits."""
+        found = self._wrong(symptoms)
+        for of, columns in zip(self._losses, self._in_losses, strict=True):
+            worse = of._wrong(symptoms)[columns] + (UNUSUAL if symptoms else 0.0)
+            found[self._losing] = np.minimum(found[self._losing], worse)
+        return found
+
+    def _wrong(self, symptoms: Sequence[Symptom]) -> Floats:
+        """Return how far what was seen is from each fault as it was scanned."""
+        found = np.zeros(len(self.probes))
+        for symptom in symptoms:
+            code = {"dark": 0, "dim": 1, "runs": 2}[symptom.seen]
+            found += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)
+        return found
+
+    def _away(self, readings: Sequence[Reading]) -> Floats:
+        """Return half the squares of how many spreads readings are off each fault.
+
+        Between two losses what a joint shows is taken to lie on the straight line between.
+        """
+        value = np.array([min(reading.value, OPEN_OHM) for reading in readings])[:, None]
+        shown, spread = self._stacked(readings)
+        away = _squares((shown - value) / spread)
+        losing = self._losing
+        if not len(losing):
+            return away
+        steps = [np.broadcast_to(self._sound_rows(readings), (len(readings), len(losing)))]
+        steps += [
+            of._stacked(readings)[0][:, columns]
+            for of, columns in zip(self._losses, self._in_losses, strict=True)
+        ]
+        steps.insert(1 + AFTER, shown[:, losing])
+        weigh = 1 / spread[:, losing] ** 2
+        least = away[losing]
+        for near, far in pairwise(steps):
+            way = far - near
+            whole = np.maximum((weigh * way**2).sum(axis=0), 1e-30)
+            along = np.clip((weigh * way * (value - near)).sum(axis=0) / whole, 0.0, 1.0)
+            if near is steps[0]:
+                along = np.maximum(along, LEAST_SHARE)
+            least = np.minimum(least, _squares((near + along * way - value) / spread[:, losing]))
+        away[losing] = least
+        return away
+
+    def _stacked(self, readings: Sequence[Reading]) -> tuple[Floats, Floats]:
+        """Return what each fault would show at each reading, and the spread, (readings, faults)."""
+        each = [self.shown_by(reading) for reading in readings]
+        shown, spread = (np.array(rows) for rows in zip(*each, strict=True))
+        return shown, spread
+
+    def _sound_rows(self, readings: Sequence[Reading]) -> Floats:
+        """Return what each reading would be with nothing wrong, shape (readings, 1)."""
+
+        def sound(reading: Reading) -> float:
+            if reading.unit == "A":
+                return abs(self.base.amps[reading.at])
+            black = reading.over or self.board.network.reference
+            if reading.unit == "Ω":
+                return self._ohm_meter.sound(reading.at, black)
+            over = float(self.sound[self._index[reading.over]]) if reading.over else 0.0
+            return float(self.sound[self._index[reading.at]]) - over
+
+        return np.array([sound(reading) for reading in readings])[:, None]
 
     def shown_by(
         self, reading: Reading, among: NDArray[np.bool_] | None = None
@@ -234,7 +344,7 @@ class Finder:
     @cached_property
     def alike(self) -> NDArray[np.int64]:
         """The class of each fault: those of one class no reading can tell apart."""
-        grid = np.round(self.volts / (3 * self._spread(self.sound))[:, None]).astype(np.int64)
+        grid = np.round(self.typical / (3 * self._spread(self.sound))[:, None]).astype(np.int64)
         _, classes = np.unique(grid, axis=1, return_inverse=True)
         return np.asarray(classes).ravel()
 
@@ -276,7 +386,7 @@ class Finder:
         classes = [c for c in first if totals[c] > 0]
         share = np.array([totals[c] for c in classes])
         share = share / share.sum()
-        rows = self.volts[:, [first[c] for c in classes]]
+        rows = self.typical[:, [first[c] for c in classes]]
         scaled = rows / (3 * self._spread(self.sound))[:, None]
         # two rulings: what one of them does not tell apart lies too near to be told
         return np.minimum(*(_bits(np.round(scaled + shift), share) for shift in (0.0, 0.5)))
@@ -310,6 +420,12 @@ class Finder:
             readings.append(Reading(point.terminal, self.read(index, point.terminal)))
             weights = self.weights(symptoms, readings)
         return readings
+
+
+def _squares(off: Floats) -> Floats:
+    """Return half the squares of readings so many spreads off, summed over the readings."""
+    found: Floats = 0.5 * (np.minimum(np.abs(off), FARTHEST) ** 2).sum(axis=0)
+    return found
 
 
 def told_apart(shown: Floats, spread: Floats, weights: Floats) -> float:

@@ -236,6 +236,10 @@ class Scan:
             return None
         return _Run(probe, (Change(1 / SHORT_OHM, a=bare, b=home),), self.base.states)
 
+    def corroded(self, ohm: Mapping[str, float]) -> "Scan":
+        """Return the same scan with other losses by corrosion, by the wire's or contact's id."""
+        return Scan(self.board, self.scenario, self.setting, ohm)
+
     def siemens_of(self, probe: Probe) -> float:
         """Return what a wire or contact conducts once it is broken, corroded, or as it is."""
         siemens = float(self.board.solver.siemens[self.board.solver.branch_index[probe.at]])

@@ -121,8 +121,8 @@ class Hunter:
         near = frozenset(end for p in carrying for end in pieces[p.at]) | {step.red, step.black}
         if kind == "corroded":
             scan.corroded_ohm = _fitted(scan, [p.at for p in carrying], step, volts)
-            return Finder(scan, carrying, near, noticed=False)
-        return Finder(scan, carrying, near, noticed=False, meter_v=DEAD_METER_V)
+            return Finder(scan, carrying, near, noticed=False, losses_ohm=())
+        return Finder(scan, carrying, near, noticed=False, losses_ohm=(), meter_v=DEAD_METER_V)
 
 
 def _mattering(scan: Scan, pieces: Iterable[str], step: AliveStep) -> frozenset[str]:
