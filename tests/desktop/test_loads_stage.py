@@ -235,6 +235,12 @@ def test_rows_of_a_spreadsheet_are_pasted(
         dialog.combos[2].setCurrentText("ignored")
         assert all(x.maker_fuse_a is None for x in dialog.account.loads)
         dialog.combos[2].setCurrentText("fuse")
+        told = [line.told for line in dialog.account.lines]
+        assert "Lamp, draws 1.5 A, 18 W, fuse 5 A" in told
+        assert [u.isEnabled() for u in dialog.units] == [False, True, True]
+        dialog.units[1].setCurrentText("A")  # a unit set by hand counts, and the row says so
+        assert dialog.account.loads[0].running_a == 18.0
+        dialog.units[1].setCurrentText("W")
         dialog.accept()
 
     seen = answer(take)

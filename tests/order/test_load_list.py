@@ -105,6 +105,21 @@ def test_separators_and_a_unit_in_the_heading(separator: str, boat: Boat) -> Non
     assert len({load.id for load in found.loads}) == 4
 
 
+def test_the_greatest_fuse_is_no_peak(boat: Boat) -> None:
+    rows = grid_of_text("Load\tAmps\tMax fuse (A)\tMax current (A)\nFan\t2\t5\t7\n")
+    fan = account(rows, boat).loads[0]
+    assert (fan.running_a, fan.maker_fuse_a, fan.peak_a) == (2.0, 5.0, 7.0)
+
+
+def test_a_merged_heading_stands_over_all_its_columns(boat: Boat) -> None:
+    """A spreadsheet program leaves the cells of a merged one empty but for the first."""
+    text = "Load\tCurrent\t\tFuse\n\trunning (W)\tpeak (A)\t\nFan\t24\t6\t5\n"
+    found = account(grid_of_text(text), boat)
+    fan = found.loads[0]
+    assert (fan.running_a, fan.peak_a, fan.maker_fuse_a) == (2.0, 6.0, 5.0)
+    assert found.lines[-1].told == "Fan, draws 2 A, 24 W, peak 6 A, fuse 5 A"
+
+
 def test_without_headings_a_name_and_a_figure_come_first(boat: Boat) -> None:
     found = account(grid_of_text("Lamp\t2 A\nHorn\t5 A\t7.5\n"), boat)
     assert [(x.name, x.running_a, x.maker_fuse_a) for x in found.loads] == [

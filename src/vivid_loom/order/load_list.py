@@ -7,10 +7,27 @@ from typing import Final, Literal, NamedTuple, get_args
 
 from vivid_loom.boat import Evidence, Lead, Load, Station
 from vivid_loom.order.new_loads import free_id, id_from_name
-from vivid_loom.quantities import LimitError, QuantityError, one_line, parse_amps, parse_gauge
+from vivid_loom.quantities import (
+    LimitError,
+    QuantityError,
+    figure,
+    one_line,
+    parse_amps,
+    parse_gauge,
+)
 from vivid_loom.quantities.grid import UNSAVED_FORMULA, Row
 
-__all__ = ["FIELDS", "Account", "ColumnMap", "Field", "Line", "guess_mapping", "understand"]
+__all__ = [
+    "CURRENTS",
+    "FIELDS",
+    "UNITS",
+    "Account",
+    "ColumnMap",
+    "Field",
+    "Line",
+    "guess_mapping",
+    "understand",
+]
 
 Field = Literal[
     "name",
@@ -27,11 +44,15 @@ Field = Literal[
     "ignored",
 ]
 FIELDS: Final[tuple[Field, ...]] = get_args(Field)
+CURRENTS: Final[frozenset[Field]] = frozenset({"running", "peak", "stall", "fuse"})
+"""What a column of figures may hold; a bare figure there has the column's unit."""
+UNITS: Final = {"a": "A", "ma": "mA", "w": "W", "kw": "kW"}
+"""How units are written, by what a column map calls them."""
 
 _WORDS: Final[tuple[tuple[Field, str], ...]] = (
     ("stall", r"stall|locked|blocked"),
-    ("peak", r"peak|start|inrush|max.*(amp|curr|a\b)|surge"),
     ("fuse", r"fuse|breaker|protection|sicherung"),
+    ("peak", r"peak|start|inrush|max.*(amp|curr|a\b)|surge"),
     ("smallest", r"wire|gauge|awg|mm²|mm2|cable|conductor"),
     ("count", r"^(qty|count|quantity|no\.?|number|pcs|pieces)\b"),
     ("place", r"where|place|location|station|position|fitted at"),
@@ -113,16 +134,25 @@ def _headings(rows: Sequence[Row]) -> tuple[int, list[str]]:
         if "name" in known and len(known) >= 2 and not any(map(_is_figure, texts)):
             below = rows[index + 1].cells if index + 1 < len(rows) else ()
             more = [c for c in below if c and not _is_figure(c)]
+            merged = any(not a and b for a, b in zip(row.cells, below, strict=False))
             split = (
-                len(set(row.cells)) < len(row.cells)
+                (merged or len(set(row.cells)) < len(row.cells))
                 and len(more) > 1
                 and not any(map(_is_figure, filter(None, below)))
             )
             if split:
-                pairs = zip(row.cells, below, strict=False)
+                pairs = zip(_carried(row.cells, below), below, strict=False)
                 return index + 2, [f"{a} {b}".strip() if a != b else a for a, b in pairs]
             return index + 1, list(row.cells)
     return 0, []
+
+
+def _carried(above: Sequence[str], below: Sequence[str]) -> list[str]:
+    """Return headings with a merged one over all its columns: its cells but the first are empty."""
+    found: list[str] = []
+    for heading, under in zip(above, below, strict=False):
+        found.append(heading or (found[-1] if found and under else ""))
+    return found
 
 
 def guess_mapping(rows: Sequence[Row]) -> ColumnMap:
@@ -198,6 +228,16 @@ class _Reader:
 
         found = self.read(field, positive)
         return found if isinstance(found, float) else None
+
+
+def _read_as(load: Load, nominal_v: float) -> str:
+    """Say how a row's figures were read."""
+    assert load.running_a is not None
+    told = [f"draws {figure(load.running_a)} A, {figure(load.running_a * nominal_v)} W"]
+    told += [f"peak {figure(load.peak_a)} A"] if load.peak_a else []
+    told += [f"stalled {figure(load.locked_rotor_a)} A"] if load.locked_rotor_a else []
+    told += [f"fuse {figure(load.maker_fuse_a)} A"] if load.maker_fuse_a else []
+    return ", ".join(told)
 
 
 def _count(text: str) -> float:
@@ -296,6 +336,7 @@ def understand(
         if made[0].running_a is None and not told:
             told = "no current: it stands as unknown"
         count = f"{len(made)} loads" if len(made) > 1 else made[0].name
+        count = f"{count}, {_read_as(made[0], nominal_v)}" if made[0].running_a else count
         verdict: Literal["in part", "imported"] = "in part" if told else "imported"
         lines.append(Line(row.number, verdict, f"{count}: {told}" if told else count))
     return Account(tuple(loads), tuple(lines))

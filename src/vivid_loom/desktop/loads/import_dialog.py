@@ -18,7 +18,15 @@ from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard,
 from vivid_loom.desktop.widgets.controls import heading
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.drafting import Draft
-from vivid_loom.order.load_list import FIELDS, Account, ColumnMap, guess_mapping, understand
+from vivid_loom.order.load_list import (
+    CURRENTS,
+    FIELDS,
+    UNITS,
+    Account,
+    ColumnMap,
+    guess_mapping,
+    understand,
+)
 from vivid_loom.order.new_loads import fed_each
 from vivid_loom.quantities.grid import Row
 
@@ -38,14 +46,25 @@ class ImportDialog(QDialog):
         self._offer(draft)
         width = len(self._map.columns)
         self.combos = [QComboBox() for _ in range(width)]
+        self.units: list[QComboBox] = []
         across = QHBoxLayout()
         across.setSpacing(4)
         for index, combo in enumerate(self.combos):
             combo.addItems(list(FIELDS))
             combo.setCurrentText(self._map.columns[index][0])
             combo.setAccessibleName(f"Column {index + 1} holds")
-            combo.currentTextChanged.connect(lambda _: self._read())
-            across.addWidget(combo, 1)
+            unit = QComboBox()
+            for key, words in UNITS.items():
+                unit.addItem(words, key)
+            unit.setCurrentIndex(unit.findData(self._map.columns[index][1]))
+            unit.setAccessibleName(f"Unit of bare figures in column {index + 1}")
+            self.units.append(unit)
+            for each in (combo, unit):
+                each.currentTextChanged.connect(lambda _: self._read())
+            column = QVBoxLayout()
+            column.addWidget(combo)
+            column.addWidget(unit)
+            across.addLayout(column, 1)
         self.sheet = TextModel(tuple(f"Column {i + 1}" for i in range(width)))
         table = TextTable(self.sheet, "The sheet")
         table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
@@ -97,9 +116,11 @@ class ImportDialog(QDialog):
 
     def _read(self) -> None:
         columns = tuple(
-            (combo.currentText(), unit)
-            for combo, (_, unit) in zip(self.combos, self._map.columns, strict=True)
+            (combo.currentText(), unit.currentData())
+            for combo, unit in zip(self.combos, self.units, strict=True)
         )
+        for (field, _), unit in zip(columns, self.units, strict=True):
+            unit.setEnabled(field in CURRENTS)
         boat = self._draft.aboard.boat
         self.account = understand(
             self._rows,
