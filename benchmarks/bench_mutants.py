@@ -277,7 +277,7 @@ BENCH = (
     Mutant(
         "a meter is believed in the air",
         "bench/aboard/hunt.py",
-        "noticed=False, meter_v=DEAD_METER_V",
+        "noticed=False, losses_ohm=(), meter_v=DEAD_METER_V",
         "noticed=False",
         HUNT,
     ),

@@ -70,9 +70,9 @@ HELM = (
     ),
     Mutant(
         "pole's upper and lower terminal swapped in the net list",
-        "drafting/after/net.py",
-        "onto, by=(name, (press,)))",
-        'onto, by=(name, ("up",)))',
+        "catalogue/records.py",
+        'Link(f"{p}C", f"{p}{x[0].upper()}", (x,))',
+        'Link(f"{p}C", f"{p}{x[0].upper()}", ("up",))',
         RULES,
     ),
     Mutant(

@@ -176,8 +176,8 @@ POWER = (
     Mutant(
         "a symptom weighs nothing",
         "power/finder.py",
-        "against += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)",
-        "against += 0.0 * self.seen[symptom.element]",
+        "found += np.where(self.seen[symptom.element] == code, 0.0, WRONG_SYMPTOM)",
+        "found += 0.0 * self.seen[symptom.element]",
         FINDER,
     ),
     Mutant(
@@ -281,8 +281,8 @@ POWER = (
     Mutant(
         "a coil that has pulled lets go where it would not pull",
         "power/powered.py",
-        "joints.DROP_OUT if pulls == now else joints.PULL_IN",
-        "joints.DROP_OUT if pulls != now else joints.PULL_IN",
+        "joints.DROP_OUT if now in (pulls, joints.BOTH) else joints.PULL_IN",
+        "joints.DROP_OUT if now not in (pulls, joints.BOTH) else joints.PULL_IN",
         POWERED,
     ),
     Mutant(

@@ -48,6 +48,9 @@ def potentials(
     joined |= {
         n: n.replace(" in", " out") for n in names if n.startswith("TS") and n.endswith("in")
     }
+    # a pair that has pulled one way holds the other lead of its motor on minus
+    alone = (n for n in names if n.endswith(" 2C") and not {f"{n[:-1]}{x}" for x in "UD"} & set(at))
+    joined |= {n: f"{n[:-2]}1D" for n in alone}
     for name, common in joined.items():
         if common in at:
             i, j = at[name], at[common]

@@ -157,7 +157,7 @@ class Feeders:
     @property
     def _least_ohm(self) -> dict[str, float]:
         return {
-            name: self.ohm_per_m[feeder.most if feeder.forced < 0 else feeder.forced]
+            name: self.ohm_per_m[min(self.top, feeder.most) if feeder.forced < 0 else feeder.forced]
             for name, feeder in self.limits.items()
         }
 
