@@ -184,6 +184,37 @@ def recorded(kind: str) -> Change:
     return boat(recorded=(item,))
 
 
+PETROL = area("bracket", fuel_vapour=True)  # where the engines are
+
+
+def hull(**fields: Any) -> Change:
+    """Change the hull."""
+    return lambda s: boat(hull=dataclasses.replace(s.boat.hull, **fields))(s)
+
+
+def on_the_key(load_id: str) -> Change:
+    """Feed a load behind the key, on a circuit of its own."""
+
+    def apply(setup: Setup) -> Setup:
+        fit = setup.boat.fit
+        alone = tuple(
+            dataclasses.replace(c, loads=tuple(x for x in c.loads if x != load_id))
+            for c in fit.circuits
+        )
+        late = CircuitRequest(
+            id="C91",
+            label="Late",
+            pattern="device_switched",
+            loads=(load_id,),
+            level="ignition",
+            supply="IGN",
+        )
+        kept = tuple(c for c in alone if c.loads)
+        return boat(fit=dataclasses.replace(fit, circuits=(*kept, late)))(setup)
+
+    return apply
+
+
 def brief_horn(amps: float) -> Change:
     """Have a horn with a motor, pressed for a moment, draw so much."""
     brief = {"longest_on_min": 0.2, "duty_percent": 10.0, "maker_fuse_a": None, "peak_a": None}
@@ -419,6 +450,14 @@ CASES: list[tuple[str, Change, Change]] = [
     ("P24", supply("BSW", total_max_a=59.0), nothing),
     ("P25", supply("IGR", coil=""), nothing),
     ("S20", brief_horn(12.0), brief_horn(9.0)),
+    ("Z19", PETROL, chained(PETROL, load("washdown", function="bilge_blower"))),
+    (
+        "Z20",
+        chained(PETROL, load("sounder", function="bilge_blower"), on_the_key("sounder")),
+        chained(PETROL, load("sounder", function="bilge_blower")),
+    ),
+    ("Z21", hull(length_m=7.9, thrust_n=512.0), hull(length_m=7.9, thrust_n=511.0)),
+    ("Z22", hull(length_m=7.9), hull(length_m=7.95)),
     ("P38", turned_from("jack_helm", "jack_aft"), turned_from("jack_helm")),
     ("P37", circuit("C50", supply="IGN"), circuit("C50", supply="HFB")),
     ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),

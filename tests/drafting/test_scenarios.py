@@ -55,7 +55,7 @@ def test_two_hundred_ah_to_half_at_2_71_a(order: Order, boat: Boat) -> None:
 
 def _alarm(order: Order, boat: Boat) -> str:
     loads = draft(order, boat, STOCK).aboard.loads.values()
-    return next(load.id for load in loads if load.function == "alarm")
+    return next(load.id for load in loads if load.function == "bilge_alarm")
 
 
 def test_own_hours_and_duty_count_and_unknowns_are_named(order: Order, boat: Boat) -> None:

@@ -23,6 +23,7 @@ from vivid_loom.power.powered import power_up, pulled, running
 from vivid_loom.power.profile import Profiles
 from vivid_loom.power.scan import Probe, probes_of, scan_scenario, worst_first
 from vivid_loom.power.setting import Setting, floats, scenario_setting
+from vivid_loom.sheets.words.power_words import told_powered
 from vivid_loom.standards import heating
 from vivid_loom.standards.batteries import open_v, peukert_ah
 from vivid_loom.standards.short_circuit import withstand_a2s
@@ -442,3 +443,12 @@ def test_electronics_run_down_to_three_quarters_of_their_voltage(full: Draft) ->
     for share, works in ((0.76, True), (0.74, False)):
         x = now.point.x * (share * nominal / now.volts_at("plotter plus"))
         assert ("plotter plus" in running(board, setting, x)) is works
+
+
+def test_power_says_why_nothing_runs(full: Draft) -> None:
+    """With the selector off, and for a relay whose coil has no current."""
+    board = Board(full)
+    dead = power_up(board, Setting(states={}, idle=frozenset(full.aboard.loads)))
+    told = told_powered(dead)
+    assert "0 loads run: Battery selector is off" in told
+    assert "Ignition relay has not pulled: " in told and "has no current" in told

@@ -97,6 +97,7 @@ def test_every_scheme_colour_is_known_and_green_means_bonding(scheme: ColourSche
 
 
 ALIKE_BY_THE_TABLE = {
+    ("alarm", "bilge_alarm"),  # of ours: an alarm is an alarm
     ("cabin_light", "instrument_light"),
     ("fuel_gauge", "gauge_sender"),
     ("heavy_motor", "positive_main"),

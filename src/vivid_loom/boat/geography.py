@@ -26,6 +26,7 @@ class Hull:
         widest_at: where the hull reaches its beam, as a share of the length from the transom.
         bow_fullness: 1 for a straight-sided bow, 2 for a full one, more for a blunt one.
         sails: it may be driven by sail alone, and shows a sailing vessel's lights then.
+        thrust_n: static thrust of its engines together; None where nobody has said.
         sheer: (x, z) points of the deck edge, aft first, in m above the keel line.
         keel: (x, z) points of the bottom, aft first.
         house: (x, z) points of the wheelhouse or console; empty for an open boat.
@@ -41,6 +42,7 @@ class Hull:
     widest_at: Annotated[float, Gt(0), Le(0.9)] = 0.4
     bow_fullness: Annotated[float, Ge(1), Le(6)] = 2.2
     sails: bool = False
+    thrust_n: Annotated[float, Ge(0)] | None = None
 
 
 @record

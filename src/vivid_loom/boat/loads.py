@@ -94,6 +94,7 @@ class MakerLength:
 
 SEPARATED: Final = {
     "bilge_pump": "bilge",
+    "bilge_alarm": "bilge",
     "navigation_light": "navigation",
     "anchor_light": "navigation",
 }

@@ -124,4 +124,4 @@ def colour_schemes() -> dict[str, ColourScheme]:
 AC_LIVE: Final = {"US": ("BK", "RD"), "Europe": ("BN", "BK", "GY")}
 """Bases that are live in a mains system aboard; NEC and IEC 60445, from memory."""
 
-REMARK_FROM_MM2: Final = 13.0  # 6 AWG: from here up a sleeve may re-mark; NEC 200.6, from memory
+REMARK_FROM_MM2: Final = 13.0  # 6 AWG: from here up a sleeve may re-mark; our choice

@@ -39,6 +39,7 @@ _BY_FUNCTION: Final = {
     "searchlight": _LIGHT,
     "horn": _SOUNDER,
     "alarm": _REGULATED,
+    "bilge_alarm": _REGULATED,
     "electronics": _REGULATED,
     "instrument": _REGULATED,
     "radio": _REGULATED,

@@ -33,6 +33,8 @@ USUAL: Final = {
     "instrument": Usage(8.0, 8.0, 0.0, 0.0),
     "radio": Usage(8.0, 8.0, 4.0, 0.0),
     "alarm": Usage(24.0, 24.0, 24.0, 24.0),
+    "bilge_alarm": Usage(0.1, 0.1, 0.1, 0.1),  # what it draws is its sounding
+    "engine_cut_off": Usage(8.0, 8.0, 0.0, 0.0),
     "refrigerator": Usage(24.0, 24.0, 24.0, 0.0),
     "heater": Usage(2.0, 6.0, 6.0, 0.0),
     "wiper": Usage(1.0, 1.0, 0.0, 0.0),

@@ -1,6 +1,7 @@
 """Which hull, due when, in what state, with how many findings."""
 
 import datetime
+from collections.abc import Sequence
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QIcon, QResizeEvent
@@ -8,8 +9,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from vivid_loom.desktop.widgets.marks import mark_icon
 from vivid_loom.desktop.widgets.theme import LIGHT
-from vivid_loom.drafting import Draft
+from vivid_loom.drafting import Draft, Finding
 from vivid_loom.sheets.paper.tones import Tones
+from vivid_loom.sheets.proof import Proven
 
 __all__ = ["HeadLine"]
 
@@ -39,6 +41,7 @@ class HeadLine(QWidget):
         self.units.setProperty("quiet", True)
         self.seek = QPushButton()
         self.tones = LIGHT
+        self._draft: Draft | None = None
         self._mark: tuple[str, Tones | None] = ("", None)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 4, 14, 4)
@@ -69,8 +72,18 @@ class HeadLine(QWidget):
         self.subtitle.setText(order.title + ("  (unsaved)" if modified else ""))
         self.due.setText(f"harness due {due:%a} {due.day} {due:%b %Y}")
         self.state.setText(order.state.replace("_", " "))
-        errors = sum(f.severity == "error" for f in draft.findings)
-        judge = sum(f.severity == "judge" for f in draft.findings)
+        self._draft = draft
+        self._count(draft.findings)
+        self.units.setText(f"{profile.series.replace('mm2', 'mm²')} · {profile.units}")
+
+    def show_proofs(self, draft: Draft, found: Proven) -> None:
+        """Count what a draft's proofs have found as well, while it is the one shown."""
+        if draft is self._draft:
+            self._count((*draft.findings, *found.standing))
+
+    def _count(self, findings: Sequence[Finding]) -> None:
+        errors = sum(f.severity == "error" for f in findings)
+        judge = sum(f.severity == "judge" for f in findings)
         self.findings.setText(
             f"{errors} errors · {judge} to judge" if errors or judge else "no findings open"
         )
@@ -78,4 +91,3 @@ class HeadLine(QWidget):
         if mark != self._mark:
             self._mark = mark
             self.findings.setIcon(mark_icon(mark[0], self.tones) if mark[0] else QIcon())
-        self.units.setText(f"{profile.series.replace('mm2', 'mm²')} · {profile.units}")

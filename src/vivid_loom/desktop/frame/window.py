@@ -174,6 +174,7 @@ class MainWindow(QMainWindow):
         self.why.cable_asked.connect(self.circuits.lay_as)
         self.why.closed.connect(lambda: self._shut(self.why))
         s.proven.connect(self.findings.show_proofs)
+        s.proven.connect(self.head.show_proofs)
         self.findings.closed.connect(lambda: self._shut(self.findings))
         self.findings.finding_chosen.connect(self.reveal)
         self.findings.edit_made.connect(s.apply)

@@ -16,6 +16,7 @@ HULL_WORDS: Final = Words(
         "beam_m": "Beam, m",
         "material": "Built of",
         "sails": "May go under sail alone",
+        "thrust_n": "Thrust of its engines, N",
         "sheer": "Deck edge, x z in m",
         "keel": "Bottom, x z in m",
         "house": "Wheelhouse, x z in m",

@@ -19,7 +19,9 @@ from vivid_loom.standards.source import OUR_CHOICE, Source
 
 __all__ = ["RULES"]
 
-REMARK_SOURCE = Source("NEC", "200.6, re-marking from 6 AWG up", "from memory")
+REMARK_SOURCE = Source(
+    "our choice", "re-marked from 6 AWG up", "NEC 200.6 has 4 AWG and up; from memory"
+)
 GREEN = FindingKind(
     "I01",
     "error",
@@ -66,7 +68,7 @@ NO_DRUM = FindingKind(
     "colour not kept in this size",
     "The {side} of {it} is {gauge} {colour}, which is not kept, and too thin to re-mark.",
     "Order the drum, or take a colour that is kept.",
-    REMARK_SOURCE,
+    OUR_CHOICE,
 )
 RE_MARKED_GREEN = FindingKind(
     "I07",

@@ -23,7 +23,7 @@ FAR_END = FindingKind(
     "short at the far end does not open in time",
     "A short at the far end of {it} drives {amps} A; its {rating} A device takes {time}.",
     "Take a thicker wire or a smaller device.",
-    Source("IEC 60364-4-43", "434.5.2, disconnection within 5 s", "from memory"),
+    Source("our choice", "open within 5 s", "as long as the adiabatic rule of IEC 60364 holds"),
 )
 BURNS = FindingKind(
     "K02",
@@ -81,8 +81,8 @@ OPENS_FIRST = FindingKind(
     "K16",
     "judge",
     "opens before the device it relies on",
-    "{amps} A can flow at {name}; its {family} breaks {breaks} A, and {circuit} at {rating} A "
-    "opens before {upstream} does.",
+    "{amps} A can flow at {name}, and its {family} breaks no more than {breaks} A. {upstream} is "
+    "to break them, but {circuit}, at {rating} A, opens before it does.",
     "Fit a family that breaks it alone, a longer lead to it, or let a maker vouch for the pair.",
     protection.INTERRUPT_SOURCE,
 )

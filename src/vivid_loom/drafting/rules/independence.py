@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
-from vivid_loom.standards.source import OUR_CHOICE, Source
+from vivid_loom.standards.source import OUR_CHOICE
 
 __all__ = ["RULES"]
 
@@ -48,7 +48,7 @@ TOGETHER = {
         "navigation lights on one device",
         "{names} share the device of {it}: one fault darkens them all.",
         "Give each its own way, or accept it with a reason.",
-        Source("COLREGs 72", "rule 23"),
+        OUR_CHOICE,
     ),
 }
 

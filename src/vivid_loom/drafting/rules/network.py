@@ -7,7 +7,6 @@ from vivid_loom.boat.feeders import LEVELS, Network
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.quantities import figure
-from vivid_loom.standards import protection
 from vivid_loom.standards.conductor import COPPER_KG_PER_MM2_M, area_mm2, is_thinner
 from vivid_loom.standards.source import OUR_CHOICE
 
@@ -75,7 +74,7 @@ THIN_FEEDER = FindingKind(
     "feeder thinner than what it feeds",
     "{it} is {gauge}; {branch} behind it is {thicker}.",
     "Take the feeder at least as thick as its thickest branch.",
-    protection.RATING_SOURCE,
+    OUR_CHOICE,
 )
 THIN_MINUS = FindingKind(
     "P30",
@@ -83,7 +82,7 @@ THIN_MINUS = FindingKind(
     "battery's minus thinner than its plus",
     "{it} is {gauge}; {branch}, whose current comes home by it, is {thicker}.",
     "Take it as thick as what it brings home.",
-    protection.RATING_SOURCE,
+    OUR_CHOICE,
 )
 TRUNK_DECIDED = FindingKind(
     "P31",

@@ -6,11 +6,13 @@ from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
 from vivid_loom.quantities import Gauge, figure
-from vivid_loom.standards import protection, smallest
+from vivid_loom.standards import protection
 from vivid_loom.standards.conductor import is_thinner
-from vivid_loom.standards.source import OUR_CHOICE
+from vivid_loom.standards.source import OUR_CHOICE, Source
 
 __all__ = ["RULES"]
+
+MAKER_SOURCE = Source("maker's instructions", "his figure", "as the load states it")
 
 CURRENT_UNKNOWN = FindingKind(
     "L01",
@@ -58,7 +60,7 @@ UNDER_MAKER = FindingKind(
     "thinner than the maker allows",
     "{it} is {gauge}; the maker of {name} allows nothing below {smallest}.",
     "Take the maker's smallest wire or thicker.",
-    smallest.SMALLEST_SOURCE,
+    MAKER_SOURCE,
 )
 UNDER_TABLE = FindingKind(
     "S12",
@@ -66,7 +68,7 @@ UNDER_TABLE = FindingKind(
     "thinner than the maker's table",
     "{it} is {gauge}; at {loop} m there and back the table of {name} asks for {asked}.",
     "Take the gauge of the maker's table, or shorten the run.",
-    smallest.SMALLEST_SOURCE,
+    MAKER_SOURCE,
 )
 BEYOND_TABLE = FindingKind(
     "S13",
@@ -74,7 +76,7 @@ BEYOND_TABLE = FindingKind(
     "longer than the maker's table",
     "{it} is {loop} m there and back; the table of {name} ends before that.",
     "Ask the maker, or shorten the run.",
-    smallest.SMALLEST_SOURCE,
+    MAKER_SOURCE,
 )
 WRONG_KIND = FindingKind(
     "S14",

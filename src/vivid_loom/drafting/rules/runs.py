@@ -73,7 +73,7 @@ SAGGING = FindingKind(
     "supports too far apart",
     "Run {it} is supported every {spacing} mm; {least} mm is the most.",
     "Add clamps or ties.",
-    Source("33 CFR 183.430", "supports at most 18 in apart"),
+    Source("33 CFR 183.445", "conductors: supports at most 18 in apart", "from memory"),
 )
 HEAVY_SAG = FindingKind(
     "R08",

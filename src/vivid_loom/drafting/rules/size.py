@@ -87,7 +87,7 @@ NEAR_RATING = FindingKind(
     "circuit near its device",
     "{it} carries {amps} A behind a {rating} A device: {share} % of it.",
     "Take a larger device if maker and wire allow one, or spread its loads over two circuits.",
-    protection.RATING_SOURCE,
+    OUR_CHOICE,
 )
 UNSIZABLE = FindingKind(
     "S09",

@@ -11,7 +11,7 @@ from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.quantities import figure
 from vivid_loom.standards import protection, terminals
 from vivid_loom.standards.devices import DEVICES
-from vivid_loom.standards.source import OUR_CHOICE
+from vivid_loom.standards.source import OUR_CHOICE, Source
 
 __all__ = ["RULES"]
 
@@ -94,7 +94,7 @@ STUD_FULL = FindingKind(
     "too many conductors on one point",
     "{it} {point} carries {count} terminals; {most} are allowed.",
     "Use the next stud, screw or a bus.",
-    terminals.TERMINAL_SOURCE,
+    Source("ABYC E-11", "at most four conductors on a stud", "from memory"),
 )
 
 
@@ -137,7 +137,7 @@ THIN_STUD = FindingKind(
     "stud too small for its feeder",
     "The {stud} stud of {name} bears {bears} A behind a {rating} A device.",
     "Land the feeder on a larger stud.",
-    terminals.TERMINAL_SOURCE,
+    OUR_CHOICE,
 )
 POLE_OVER = FindingKind(
     "P15",
@@ -187,7 +187,7 @@ NEAR_DEMAND = FindingKind(
     "device near the demand behind it",
     "{it} bears {amps} A behind a {rating} A device: {share} % of it, and the next load opens it.",
     "Take the next rating, and wire that bears it.",
-    protection.RATING_SOURCE,
+    OUR_CHOICE,
 )
 _CONTACTS = ("selector", "key_switch", "combining_relay", "relay", "contactor")
 

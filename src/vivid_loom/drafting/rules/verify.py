@@ -21,6 +21,7 @@ from vivid_loom.drafting.rules import (
     size,
     sources,
     supply,
+    vapour,
     zones,
 )
 from vivid_loom.order import Acceptance
@@ -43,6 +44,7 @@ _MODULES: Final = (
     levers,
     navigation,
     zones,
+    vapour,
     independence,
     cables,
     runs,

@@ -57,7 +57,7 @@ BATTERY_VAPOUR = FindingKind(
     "battery in a fuel-vapour space",
     "{name} stands in {area}: its first spark at a loose clamp is enough.",
     "Move the battery out, or seal and ventilate the space.",
-    IGNITION,
+    Source("33 CFR 183.420", "batteries", "from memory"),
 )
 GREASED = FindingKind(
     "Z06",

@@ -84,9 +84,8 @@ class _Tally:
     def add(self, circuit: Planned, aboard: Aboard, rating_a: float) -> None:
         """Count one circuit on every feeder it may draw through and return through."""
         loads = circuit.drawing(aboard.loads)
-        entries: list[Entry] = [(load.demand, load.running_a or 0.0) for load in loads]
-        if circuit.request and (circuit.request.contacts or circuit.pattern == "breaker"):
-            entries = _as_one(entries)  # one switch starts them all
+        # one circuit's loads may all be on: no feeder is made for less than its largest circuit
+        entries = _as_one([(load.demand, load.running_a or 0.0) for load in loads])
         share = self.draw(circuit.source, entries, rating_a)
         back = entries if share == 1.0 else [(kind, amps * share) for kind, amps in entries]
         for name in self.network.homeward(circuit.bus):
@@ -164,7 +163,7 @@ def _spares(aboard: Aboard, allocation: Allocation) -> dict[str, int]:
 
 
 def _as_one(entries: list[Entry]) -> list[Entry]:
-    """Return the loads of one switched circuit as one of each class."""
+    """Return the loads of one circuit as one of each class."""
     kinds = dict.fromkeys(kind for kind, _ in entries)
     return [(kind, sum(amps for k, amps in entries if k == kind)) for kind in kinds]
 

@@ -116,9 +116,10 @@ def front_page(
     items: list[Primitive] = frame(title, setting, 1)
     written, _ = paragraphs([line for line in told if line[0]], MARGIN_MM, 26, 150)
     items += written
-    items.append(Rect(175, 27, WIDTH_MM - MARGIN_MM - 175, 88, "#fbf3dc", "#8a5a00", 0.5, 1.5))
-    items.append(Text(180, 35, "Cautions", 4.4, "#1c1e22", True))
-    warned, _ = paragraphs([(line, 3.2, False) for line in CAUTIONS], 180, 37, 100)
+    warned, below = paragraphs([(line, 2.9, False) for line in CAUTIONS], 179, 35, 97)
+    wide, high = WIDTH_MM - MARGIN_MM - 175, below - 27 + 2
+    items.append(Rect(175, 27, wide, high, "#fbf3dc", "#8a5a00", 0.5, 1.5))
+    items.append(Text(179, 33.5, "Cautions", 4.4, "#1c1e22", True))
     items += warned
     for i, caption in enumerate(signs):
         items += boxed(MARGIN_MM + i * 92, HEIGHT_MM - 45, 86, 28, caption)

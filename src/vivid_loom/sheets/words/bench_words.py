@@ -35,7 +35,10 @@ _PLAIN: Final = {
     "minus off": ("Minus off", "Every battery's minus lead is off its post and taped."),
     "devices out": ("Devices out", "Every fuse is out, every breaker stands open."),
     "switches off": ("Switches off", "Battery switches, keys and every lever stand off."),
-    "vented": ("Vented", "Hatches open, blower run where petrol is, extinguisher at hand."),
+    "vented": (
+        "Vented",
+        "Hatches open, blower run for 4 minutes where petrol is, extinguisher at hand.",
+    ),
     "plus on": ("Plus on", "Plus leads on their posts, boots over them. Minus still off."),
     "minus on last": (
         "Minus on, last",

@@ -21,7 +21,11 @@ CAUTIONS: Final = (
     "Disconnect the batteries before any work: minus off first, minus on last. Cover live studs.",
     "Circuits on the always-live block stay live with the battery switch off.",
     "Ventilate petrol spaces before switching anything; fuel-vapour spaces take ignition-protected "
-    "parts only. Keep an extinguisher to hand.",
+    "parts only. Run the blower for 4 minutes before a petrol engine is started. Keep an "
+    "extinguisher to hand.",
+    "Batteries give off explosive gas, and their acid burns: no flame or spark near them, eyes "
+    "covered, rings and watches off, tools insulated.",
+    "Stand clear of windlass, winch, trim and hatch before they are powered: they may start.",
     "Mains power (AC shore supply) is outside what this sheet sizes; it belongs to licensed "
     "people.",
     "Local codes, class rules and the device makers' instructions overrule this sheet.",

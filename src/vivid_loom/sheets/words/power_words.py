@@ -3,6 +3,7 @@
 import math
 from collections.abc import Collection, Mapping, Sequence
 
+from vivid_loom.boat import STATES
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import NetList
 from vivid_loom.power.advice import Advice
@@ -126,11 +127,25 @@ def told_powered(now: Powered) -> str:
     loads = board.draft.aboard.loads
     runs = {board.elements[e].part for e in now.running if board.elements[e].part in loads}
     told.append("1 load runs" if len(runs) == 1 else f"{len(runs)} loads run")
+    if not runs:
+        told[-1] += f": {_why_nothing(board, now)}"
     low = {board.elements[e].part for e in now.point.gave_up} & loads.keys()
     if low:
         told.append(f"too few volts for {', '.join(loads[n].name for n in sorted(low)[:3])}")
     told += [f"{name} chatters: it pulls and lets go in turn" for name in now.chatters]
     return "; ".join(told) + "."
+
+
+def _why_nothing(board: Board, now: Powered) -> str:
+    """Say what keeps everything off: what a hand left open on the way, what has not pulled."""
+    found: list[str] = []
+    for supply in board.draft.aboard.boat.supplies:
+        states = tuple(STATES.get(supply.kind, ()))
+        if states and now.states.get(supply.id, states[0]) == states[0]:
+            coil = board.draft.aboard.loads.get(supply.coil)
+            pulls = f"has not pulled: {coil.name} has no current" if coil else f"is {states[0]}"
+            found.append(f"{supply.name} {pulls}")
+    return ", ".join(found[:MOST_NAMED]) or "no lever that feeds one is moved"
 
 
 def piece_words(board: Board, name: str) -> str:
