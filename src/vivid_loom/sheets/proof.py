@@ -22,6 +22,7 @@ from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities import figure
 from vivid_loom.quantities.once import once
 from vivid_loom.sheets.words.power_words import device_words, lost_words, sneak_words
+from vivid_loom.standards import protection
 from vivid_loom.standards.short_circuit import WITHSTAND_SOURCE
 from vivid_loom.standards.source import OUR_CHOICE
 
@@ -84,7 +85,16 @@ NO_POINT = FindingKind(
     "Look at the loads that give up there.",
     OUR_CHOICE,
 )
-KINDS: Final = (SNEAK, UNDECIDED, BURNS, MAY_BURN, FLOWS_ON, SAFETY_DARK, NO_POINT)
+ON_THE_POST = FindingKind(
+    "W08",
+    "judge",
+    "nothing ahead of a device on a battery",
+    "{wire} leaves a battery with nothing ahead of its device: {mm} mm of the {limit} mm allowed. "
+    "Bare on its return it burns.",
+    "Stand a fuse on the post itself, or keep it short, in a sheath and away from metal.",
+    protection.DISTANCE_SOURCE,
+)
+KINDS: Final = (SNEAK, UNDECIDED, BURNS, MAY_BURN, FLOWS_ON, SAFETY_DARK, NO_POINT, ON_THE_POST)
 MOST_PLACES: Final = 3
 
 
@@ -150,8 +160,11 @@ def _told(draft: Draft, net: NetList, found: Iterable[Harm]) -> Iterator[Finding
     """Yield a finding for every wire that burns, and one for each cause of what is to be judged."""
     flowing: dict[str, list[str]] = defaultdict(list)
     dark: dict[tuple[str, tuple[str, ...]], list[str]] = defaultdict(list)
+    stubs = _allowed_on_posts(draft)
     for harm in found:
-        if harm.kind == "burns":
+        if harm.kind == "burns" and harm.what in stubs and set(harm.at) <= {harm.what}:
+            yield Finding(ON_THE_POST, (harm.what,), stubs[harm.what])
+        elif harm.kind == "burns":
             told = words(wire=harm.what, celsius=f"{harm.most:.0f}", at=_some(harm.at))
             yield Finding(BURNS, (harm.what,), told)
         elif harm.kind == "flows on":
@@ -165,6 +178,19 @@ def _told(draft: Draft, net: NetList, found: Iterable[Harm]) -> Iterator[Finding
             loads=lost_words(draft, loads), device=device_words(net, opens), at=_some(places)
         )
         yield Finding(SAFETY_DARK, tuple(loads), told)
+
+
+def _allowed_on_posts(draft: Draft) -> dict[str, tuple[tuple[str, str], ...]]:
+    """Return the words of what leaves a battery for its device no further than is allowed."""
+    profile, network = draft.aboard.profile, draft.aboard.boat.network
+    limit = protection.distance_limit_mm(profile.school, at_battery=True, sheathed=False).limit_mm
+    return {
+        wire.id: words(wire=wire.id, mm=figure(row.planned.stub_m * 1000), limit=figure(limit, 4))
+        for row in draft.rows
+        if row.planned.source in network.batteries and row.planned.stub_m * 1000 <= limit
+        for wire in row.wires
+        if wire.stub
+    }
 
 
 def _may_burn(net: NetList, breaker: str, burning: Iterable[Scanned]) -> Finding:

@@ -4,14 +4,13 @@ import dataclasses
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from functools import partial
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 from vivid_loom.boat import (
     SIGNAL_LEADS,
     Boat,
     CircuitRequest,
     ContactRequest,
-    DeviceFamily,
     Load,
     ReturnBus,
     Supply,
@@ -30,10 +29,11 @@ from vivid_loom.drafting.places.feeders import (
     way_point,
 )
 from vivid_loom.drafting.places.numbers import Numbers
+from vivid_loom.drafting.places.offers import offers
 from vivid_loom.drafting.places.placing import Where, placing, read_by
 from vivid_loom.drafting.places.planned import Planned, Shortage
 from vivid_loom.drafting.places.positions import helm_positions
-from vivid_loom.drafting.places.protect import WantedRating, one_fuse, wanted_rating
+from vivid_loom.drafting.places.protect import WantedRating
 from vivid_loom.drafting.places.route import RouteMap
 from vivid_loom.drafting.places.strips import Strip, with_strips
 from vivid_loom.drafting.places.taps import tapped
@@ -65,45 +65,6 @@ def switch_place(switch: SwitchRequest, position: int) -> str:
     return f"SW{position}" if position else f"SW {switch.id}"
 
 
-USUAL_WAY_A: Final = 30.0  # what a way of any fuse block bears; common practice, no source
-_STRAIGHT: Final = ("battery_switch", "selector", "stud")
-"""What a lead may leave straight from, by a device of its own; a battery's post is a stud."""
-
-
-def _supplies_for(request: CircuitRequest, aboard: Aboard, loads: tuple[Load, ...]) -> list[Supply]:
-    """Return what a circuit may hang on: blocks; where none bears its device, buses and studs."""
-    forced = aboard.order.override(request.id, "supply")
-    named = forced.value if forced else request.supply
-    if named:
-        return [aboard.boat.places_by_id[named]]
-    kinds = PATTERNS[request.pattern].supply_kinds
-    network = aboard.boat.network
-    pulled = {s.id for s in aboard.boat.supplies if s.coil in request.loads}
-    there = [
-        s
-        for s in aboard.boat.places_by_id.values()
-        if s.level == request.level
-        and not (pulled and network.only_through(s.id, pulled))  # a coil pulls from rest
-        and network.voltage(s.id) == network.nominal_v  # another voltage is asked for by name
-    ]
-    found = [s for s in there if s.ways and s.kind in kinds]
-    if not kinds or any(_bears(s, loads) for s in found):
-        return found
-    wanted = wanted_rating(loads, "breaker")
-    if found and wanted and wanted.rating_a <= USUAL_WAY_A:  # its block is to be a better one
-        return found
-    heavy = (s for s in there if (s.kind == "bus" if s.ways else s.kind in _STRAIGHT))
-    return found + [s for s in heavy if s not in found]
-
-
-def _bears(supply: Supply, loads: tuple[Load, ...]) -> bool:
-    """Tell whether a way of a block bears the device that loads ask for, as far as it is known."""
-    if not supply.ways_protected or any(load.running_a is None for load in loads):
-        return True
-    wanted = wanted_rating(loads, supply.family)
-    return wanted is not None and wanted.rating_a <= supply.lead_max_a
-
-
 class _Counters:
     """Ways and screws handed out so far."""
 
@@ -128,87 +89,25 @@ class _Counters:
             yield name, self.ways.take(supply.id, name, supply.ways)
 
 
-def _shares_one_fuse(supply: Supply, aboard: Aboard) -> bool:
-    """Tell whether the profile describes this block as one panel behind one fuse."""
-    if aboard.profile.helm_protection != "one_fuse":
-        return False
-    areas = aboard.boat.area_at
-    at_helm = areas[supply.station] == areas[aboard.boat.helm_station]
-    return at_helm and supply.kind == "fuse_block" and supply.level == "unswitched"
-
-
-_ON_STUDS: Final[tuple[DeviceFamily, ...]] = ("post fuse", "class T fuse", "breaker")
-"""What holds a circuit on a post or stud where a blade in line does not bear it."""
-
-
-def _with_family(supply: Supply, request: CircuitRequest, loads: tuple[Load, ...]) -> Supply:
-    """Return a post or stud with the family of device that a circuit has there."""
-    if supply.ways:
-        return supply
-    if request.family:
-        return dataclasses.replace(supply, family=request.family)
-    least_a = sum(load.running_a or 0.0 for load in loads)
-    for family in (supply.family, *_ON_STUDS):
-        held = wanted_rating(loads, family)
-        if held and held.rating_a > least_a and all(load.allows(family) for load in loads):
-            return dataclasses.replace(supply, family=family)
-    return supply
-
-
-class _Offer(NamedTuple):
-    """A supply a circuit may hang on, and the device it wants there; None without one."""
-
-    supply: Supply
-    wanted: WantedRating | None
-
-
-def _offers(request: CircuitRequest, aboard: Aboard, routes: RouteMap) -> tuple[_Offer, ...]:
-    """Return what a circuit may hang on, the best first."""
-    loads = tuple(aboard.loads[name].fed_by(request.lead) for name in request.loads)
-    first = loads[0].station
-    candidates = sorted(
-        _supplies_for(request, aboard, loads),
-        # a bare bus only where no fuse block bears the rating
-        key=lambda s: (
-            not all(load.allows(s.family) for load in loads),
-            not s.ways,
-            s.id in aboard.boat.network.batteries,  # a stud behind a fuse before a bare post
-            s.kind == "bus",
-            routes.distance_m(s.station, first),
-            s.id,
-        ),
-    )
-    candidates = [_with_family(supply, request, loads) for supply in candidates]
-    protected = {supply.family for supply in candidates if supply.ways_protected}
-    wanted = {family: wanted_rating(loads, family) for family in protected}
-
-    def offer(supply: Supply) -> _Offer:
-        device = wanted[supply.family] if supply.ways_protected else None
-        shared = device and _shares_one_fuse(supply, aboard)
-        return _Offer(supply, one_fuse(aboard.profile.one_fuse_a) if shared else device)
-
-    return tuple(offer(supply) for supply in candidates)
-
-
 def _choose_supply(
     request: CircuitRequest, aboard: Aboard, routes: RouteMap, used: _Counters
 ) -> tuple[Supply | None, WantedRating | None, int]:
     loads = tuple(aboard.loads[name] for name in request.loads)
     forced = aboard.order.override(request.id, "supply")
     made_from = Plain((request, loads, forced, aboard.boat, aboard.profile, routes))
-    offers = aboard.kept.take(
-        "offers", request.id, made_from, lambda: _offers(request, aboard, routes)
+    offered = aboard.kept.take(
+        "offers", request.id, made_from, lambda: offers(request, aboard, routes)
     )
     signals = request.lead in SIGNAL_LEADS
     unknown = not signals and any(load.running_a is None for load in loads)
-    for supply, wanted in offers:
+    for supply, wanted in offered:
         bears = wanted is None or wanted.rating_a <= supply.lead_max_a
         bare = not supply.ways_protected
         if not supply.ways and (wanted or unknown):
             return supply, wanted, 0
         if bears and (wanted or unknown or bare) and used.has_way(supply):
             return supply, wanted, used.ways.take(supply.id, request.id, supply.ways)
-    return (*offers[0], 0) if offers else (None, None, 0)
+    return (*offered[0], 0) if offered else (None, None, 0)
 
 
 def _choose_bus(

@@ -1,8 +1,10 @@
 """Rules about shorts, stalls and starts: what opens, when, and what outlasts it."""
 
 import math
-from collections.abc import Iterator
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
 from functools import cache
+from typing import NamedTuple
 
 from vivid_loom.boat import Lead, Load
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
@@ -55,8 +57,8 @@ MAY_BURN = FindingKind(
     "K15",
     "judge",
     "wire may not outlast its breaker",
-    "{it}: by its generic band the {rating} A {family} lets {let} A²s pass, its {gauge} outlasts "
-    "{bears} A²s.",
+    "{circuits}: by its generic band a {family} lets up to {let} A²s pass, and the {gauge} of "
+    "{worst} outlasts {bears} A²s.",
     "Look up the breaker's own band; where it holds, take a thicker wire or a fuse ahead of it.",
     GENERIC_SOURCE,
 )
@@ -81,8 +83,8 @@ OPENS_FIRST = FindingKind(
     "K16",
     "judge",
     "opens before the device it relies on",
-    "{amps} A can flow at {name}, and its {family} breaks no more than {breaks} A. {upstream} is "
-    "to break them, but {circuit}, at {rating} A, opens before it does.",
+    "{amps} A can flow at {name}, and a {family} breaks no more than {breaks} A. {upstream}, is to "
+    "break them, but {circuit}, at {rating} A, opens before it does.",
     "Fit a family that breaks it alone, a longer lead to it, or let a maker vouch for the pair.",
     protection.INTERRUPT_SOURCE,
 )
@@ -186,6 +188,7 @@ def _with_faults(draft: Draft) -> list[tuple[DraftedCircuit, Fault, float]]:
 
 def shorts(draft: Draft) -> Iterator[Finding]:
     """A short at the far end opens in time, and no short burns the wire."""
+    guessed: dict[tuple[str, str], list[tuple[DraftedCircuit, Fault]]] = defaultdict(list)
     for row, fault, rating in _with_faults(draft):
         assert row.sized is not None
         if not fault.in_time:
@@ -201,8 +204,28 @@ def shorts(draft: Draft) -> Iterator[Finding]:
                 gauge=row.sized.gauge.value,
                 bears=figure(fault.withstand_a2s),
             )
-            generic = row.planned.family in GENERIC_BAND
-            yield Finding(MAY_BURN if generic else BURNS, (row.id,), told)
+            if row.planned.family in GENERIC_BAND:
+                guessed[row.planned.source, row.planned.family].append((row, fault))
+            else:
+                yield Finding(BURNS, (row.id,), told)
+    for (_, family), told_by in guessed.items():
+        yield _may_burn(family, told_by)
+
+
+def _may_burn(family: str, told_by: Sequence[tuple[DraftedCircuit, Fault]]) -> Finding:
+    """Say once what a family's generic band leaves open of all that hangs at one place."""
+    row, fault = min(told_by, key=lambda each: each[1].withstand_a2s)
+    assert row.sized is not None
+    names = [each.id for each, _ in told_by]
+    told = words(
+        circuits=" and ".join((", ".join(names[:-1]), names[-1]) if len(names) > 1 else names),
+        family=family,
+        let=figure(max(each.let_through_a2s for _, each in told_by)),
+        gauge=row.sized.gauge.value,
+        worst=row.id,
+        bears=figure(fault.withstand_a2s),
+    )
+    return Finding(MAY_BURN, tuple(names), told)
 
 
 def ahead_of_devices(draft: Draft) -> Iterator[Finding]:
@@ -227,6 +250,7 @@ def breaking(draft: Draft) -> Iterator[Finding]:
     """Devices break what can flow where they sit, alone or with the one upstream."""
     places = draft.aboard.boat.places_by_id
     told_of: dict[str, Finding] = {}
+    early: dict[tuple[str, str], list[_Early]] = defaultdict(list)
     for row, fault, rating in _with_faults(draft):
         subject = row.id if row.planned.feeds else row.planned.source
         breaks = DEVICES[row.planned.family].interrupt_a
@@ -246,7 +270,39 @@ def breaking(draft: Draft) -> Iterator[Finding]:
             rating=figure(rating),
         )
         told_of[subject] = Finding(kind, (subject,), told)
-    yield from told_of.values()
+        if kind is OPENS_FIRST and above:
+            one = _Early(subject, dict(told)["name"], fault.near_a, row.id, rating, above)
+            early[above.id, row.planned.family].append(one)
+    yield from (finding for finding in told_of.values() if finding.kind is not OPENS_FIRST)
+    for (_, family), places_of in early.items():
+        yield _opens_first(family, places_of)
+
+
+class _Early(NamedTuple):
+    """A place whose devices open before the one upstream that is to break a short there."""
+
+    subject: str
+    name: str
+    near_a: float
+    circuit: str
+    rating_a: float
+    above: Upstream
+
+
+def _opens_first(family: str, places: Sequence[_Early]) -> Finding:
+    """Say once what devices of one family leave to the same one upstream."""
+    worst = max(places, key=lambda place: place.near_a)
+    names = [place.name for place in places]
+    told = words(
+        amps=figure(worst.near_a, 4),
+        name=" and ".join((", ".join(names[:-1]), names[-1]) if len(names) > 1 else names),
+        family=family,
+        breaks=figure(DEVICES[family].interrupt_a, 5),
+        upstream=f"{worst.above.id}, a {worst.above.family}",
+        circuit=worst.circuit,
+        rating=figure(worst.rating_a),
+    )
+    return Finding(OPENS_FIRST, tuple(place.subject for place in places), told)
 
 
 def _breaking_kind(

@@ -236,6 +236,14 @@ def _thinner(size: FeederSize, ladder: Ladder) -> tuple[Alternative, ...]:
     return (Alternative(str(ladder.gauges[size.rung - 1]), verdict, not failing),)
 
 
+def _limit_percent(size: FeederSize, nominal_v: float, aboard: Aboard) -> float:
+    """Return what a feeder and those ahead of it may drop at most, as a share of the voltage."""
+    share, profile = size.share, aboard.profile
+    if share is None or share.branch:
+        return profile.critical_drop_percent
+    return share.row_v / profile.feeder_share / nominal_v * 100
+
+
 def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder) -> Sized:
     """Open up one feeder: demand, return, its own share of the drop."""
     size = sizes.feeders[need.planned.id]
@@ -276,7 +284,7 @@ def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder)
         loop_length_m=size.out_m + size.home_m,
         drop_v=total_v,
         drop_percent=total_v / nominal * 100,
-        drop_limit_percent=aboard.profile.critical_drop_percent,
+        drop_limit_percent=_limit_percent(size, nominal, aboard),
         home_a=need.home.total_a,
         heating_a=max(demand_a, need.home.total_a),
         chain_v=size.share.row_v if size.share else 0.0,

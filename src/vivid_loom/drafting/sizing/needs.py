@@ -132,9 +132,13 @@ class _Tally:
                 self.charge[name] += supply.total_max_a
 
     def tying(self, supply: Supply) -> None:
-        """Count what a combining relay may pass between the batteries it ties."""
+        """Count what a combining relay may pass between the batteries it ties: what the largest
+        devices pass that its contact bears.
+        """
         for feed in supply.feeds:
-            self.out[feed.id].append(("A", supply.total_max_a))
+            ratings = DEVICES[feed.family].ratings_a if feed.family else ()
+            within = (r for r in ratings if r <= supply.total_max_a)
+            self.out[feed.id].append(("A", max(within, default=supply.total_max_a)))
 
 
 def _spares(aboard: Aboard, allocation: Allocation) -> dict[str, int]:
