@@ -50,7 +50,7 @@ def sound(done: Draft) -> None:
 
 
 def test_an_electric_dinghy_with_one_motor_and_one_lamp() -> None:
-    """A lithium battery and nothing else: each by a device on its post, home to the other one."""
+    """A lithium battery and nothing else: each by a device that breaks what it may give."""
     boat = new_boat(
         3.2,
         nominal_v=24.0,
@@ -72,9 +72,11 @@ def test_an_electric_dinghy_with_one_motor_and_one_lamp() -> None:
     lamp = dataclasses.replace(KINDS["courtesy"], feeding="at the battery")
     done = fitted(boat, [(motor, "Propulsion motor", "a0_port"), (lamp, "Lamp", "a2_port")])
     sound(done)
-    for row in done.circuits:
-        assert row.planned.source == row.planned.bus == "BAT"
-        assert row.planned.mount is not None and row.planned.stub_m == 0.0
+    assert {(row.planned.source, row.planned.bus) for row in done.circuits} == {("BAT", "BAT")}
+    driven, lit = (row.planned for row in done.circuits)
+    assert driven.mount is not None and driven.stub_m == 0.0
+    assert (lit.family, lit.mount, lit.stub_m) == ("breaker", None, 0.1)
+    assert {f.code for f in proven(done).standing} == {"W08"}  # what leads to the breaker
 
 
 def test_a_catamaran_with_two_helms() -> None:

@@ -191,7 +191,10 @@ def _wire(board: Board, name: str) -> Conductor:
 
 
 def return_of(board: Board, wire: Conductor) -> str:
-    """Return the terminal of the return that runs beside a wire: its load's, or its bus's bar."""
+    """Return the terminal of the return that runs beside a wire: its load's, or its bus's bar.
+
+    Beside what leads to a device lies the negative of what it leaves.
+    """
     terminals, net = board.net.terminals_by_id, board.draft.aboard.boat.network
     for end in reversed(wire.ends):
         part = terminals[end].part
@@ -202,6 +205,8 @@ def return_of(board: Board, wire: Conductor) -> str:
     place = ""
     if row is not None:
         place = row.planned.bus or net.bus_at(row.planned.feeds or row.planned.source)
+        if any(each.stub and each.id == wire.id for each in row.wires):
+            place = net.bus_at(row.planned.source)
     bar = f"{place} {MINUS_STUD if place in net.supplies else 'bar'}"
     return bar if bar in terminals else board.network.reference
 

@@ -15,6 +15,7 @@ from vivid_loom.standards.short_circuit import battery_ohm
 __all__ = ["Offer", "offers"]
 
 MUCH_LARGER: Final = 1.6  # times the least that serves; our choice
+SMALL_A: Final = 5.0  # which no wire is too thin for; our choice
 USUAL_WAY_A: Final = 30.0  # what a way of any fuse block bears; common practice, no source
 _STRAIGHT: Final = ("battery_switch", "selector", "stud")
 """What a lead may leave straight from, by a device of its own; a battery's post is a stud."""
@@ -72,8 +73,8 @@ def _with_family(
 ) -> Supply:
     """Return a post or stud with the family of device that a circuit has there.
 
-    Of those that bear it, one that breaks what the batteries behind it may give; one that stands on
-    the stud itself, with nothing unprotected before it, unless that is much larger; the smallest.
+    Of those that bear it, none much larger than it needs to be, one that breaks what the batteries
+    behind it may give; one that stands on the stud itself, with nothing unprotected before it.
     """
     if supply.ways:
         return supply
@@ -88,11 +89,12 @@ def _with_family(
         fits = held and least_a < held.rating_a <= held.maximum_a + 1e-9
         if held and fits and all(load.allows(family) for load in loads):
             bears.append((DEVICES[family].interrupt_a < short_a, held.rating_a, family))
-    most_a = MUCH_LARGER * min((rating for _, rating, _ in bears), default=0.0)
+    least = min((rating for _, rating, _ in bears), default=0.0)
+    most_a = max(SMALL_A, MUCH_LARGER * least)
 
     def worth(each: tuple[bool, float, DeviceFamily]) -> tuple[bool, bool, bool, float]:
         weak, rating, family = each
-        return weak, rating > most_a, not stands_on_a_stud(family), rating
+        return rating > most_a, weak, not stands_on_a_stud(family), rating
 
     best = min(bears, key=worth, default=None)
     return dataclasses.replace(supply, family=best[2]) if best else supply

@@ -12,7 +12,7 @@ from vivid_loom.drafting.sizing.coordination import (
     devices_ahead,
     greatest_short_a,
 )
-from vivid_loom.drafting.sizing.short_paths import Net, far_parts
+from vivid_loom.drafting.sizing.short_paths import Net
 from vivid_loom.standards import conductor, short_circuit, time_current
 
 __all__ = ["Exposed", "exposed"]
@@ -23,14 +23,13 @@ class Exposed(NamedTuple):
 
     Attributes:
         upstream: the devices that must open, one for each way from a battery.
-        near_a: the greatest current; ``far_a`` the least, home by all of its own return.
+        near_a: the greatest current.
         passes_a2s: I²t until the last of them has opened.
         bears_a2s: what the conductor outlasts.
     """
 
     upstream: tuple[Upstream, ...]
     near_a: float
-    far_a: float
     passes_a2s: float
     bears_a2s: float
 
@@ -41,15 +40,14 @@ class Exposed(NamedTuple):
 
     def passes_with(self, rating_a: Mapping[str, float]) -> float:
         """Return the I²t that passes with other ratings of the devices that must open, by id."""
-        return max(self._passes(amps, rating_a) for amps in (self.near_a, self.far_a))
-
-    def _passes(self, amps: float, rating_a: Mapping[str, float]) -> float:
-        share_a = amps / len(self.upstream)
+        share_a = self.near_a / len(self.upstream)
         over_s = max(
             time_current.opens_s(one.family, rating_a.get(one.id, one.rating_a), share_a)
             for one in self.upstream
         )
-        return float(amps**2 * over_s) if over_s <= short_circuit.FAR_END_LIMIT_S else math.inf
+        if over_s > short_circuit.FAR_END_LIMIT_S:
+            return math.inf
+        return float(self.near_a**2 * over_s)
 
     @property
     def is_generic(self) -> bool:
@@ -74,8 +72,7 @@ def _exposed(planned: Planned, net: Net) -> Exposed | None:
     limit_c = short_circuit.short_limit_c(net.hot_c)
     area = conductor.area_mm2(held.gauge)
     bears = short_circuit.withstand_a2s(area, net.hot_c, limit_c)
-    far_a = net.open_v(planned.source) / sum(part.ohm for part in far_parts(planned, net))
-    found = Exposed(firsts, near_a, far_a, math.inf, bears)
+    found = Exposed(firsts, near_a, math.inf, bears)
     return found._replace(passes_a2s=found.passes_with({}))
 
 
