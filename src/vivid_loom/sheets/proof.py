@@ -160,7 +160,8 @@ def _told(draft: Draft, net: NetList, found: Iterable[Harm]) -> Iterator[Finding
     """Yield a finding for every wire that burns, and one for each cause of what is to be judged."""
     flowing: dict[str, list[str]] = defaultdict(list)
     dark: dict[tuple[str, tuple[str, ...]], list[str]] = defaultdict(list)
-    stubs = _allowed_on_posts(draft)
+    stubs, found = _allowed_on_posts(draft), list(found)
+    burning = {place for harm in found if harm.kind == "burns" for place in harm.at}
     for harm in found:
         if harm.kind == "burns" and harm.what in stubs and set(harm.at) <= {harm.what}:
             yield Finding(ON_THE_POST, (harm.what,), stubs[harm.what])
@@ -168,6 +169,8 @@ def _told(draft: Draft, net: NetList, found: Iterable[Harm]) -> Iterator[Finding
             told = words(wire=harm.what, celsius=f"{harm.most:.0f}", at=_some(harm.at))
             yield Finding(BURNS, (harm.what,), told)
         elif harm.kind == "flows on":
+            if harm.what in burning:
+                continue  # said already
             flowing[figure(harm.most)].append(harm.what)
         else:
             dark[harm.opens, harm.at].append(harm.what)
