@@ -21,7 +21,7 @@ from tests.drafting import test_breaker_levers, test_every_rule, test_helm, test
 from vivid_loom.boat import Boat, MakerLength
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, Finding, draft
-from vivid_loom.drafting.remedy import clears, remedy
+from vivid_loom.drafting.remedy import remedy
 from vivid_loom.drafting.rules.fixes import can_fix
 from vivid_loom.drafting.rules.verify import kinds
 from vivid_loom.order import Order, change_run, send_by_way
@@ -54,18 +54,19 @@ def setup(boat: Boat, order: Order) -> Setup:
 
 
 def _fixed(before: Draft, code: str) -> bool:
-    """Apply the fix of a rule's first finding that has one; check it, and that it can be undone."""
+    """Apply the fix of a rule's first finding that has one, and that it can be undone.
+
+    That it clears the finding and brings nothing as grave is what ``remedy`` drafts it for.
+    """
     for finding in _found(before, code):
         edit = remedy(finding, before, before.aboard.boat)
         if edit is None:
             continue
         name, apply = edit
         assert name and can_fix(code)
-        order, boat = before.aboard.order, before.aboard.boat
+        order = before.aboard.order
         after = apply(order)
         assert after != order, f"{code}: {name} changes nothing"
-        redrafted = draft(after, boat, before.catalogue, before)
-        assert clears(finding, before, redrafted), (code, name)
         assert before.aboard.order is order and order != after  # what undo puts back
         return True
     return False
@@ -169,7 +170,10 @@ def test_no_row_of_fixes_comes_back_to_where_it_began(mistakes: Draft) -> None:
         seen.append(order)
         again = draft(order, standing.aboard.boat, standing.catalogue, standing)
         was, is_now = (sum(f.severity == "error" for f in d.findings) for d in (standing, again))
-        assert is_now <= was
+        assert is_now <= was - (finding.severity == "error")
+        assert (finding.code, finding.subjects) not in {
+            (f.code, f.subjects) for f in again.findings
+        }
         standing = again
     assert len(seen) > 20
 
