@@ -57,7 +57,7 @@ def any_draft(request: pytest.FixtureRequest) -> Draft:
 
 def pytest_addoption(parser: pytest.Parser) -> None:
     """Take how many generated orders and random edits to check."""
-    parser.addoption("--orders", type=int, default=300, help="generated orders to draft and check")
+    parser.addoption("--orders", type=int, default=150, help="generated orders to draft and check")
     parser.addoption("--edits", type=int, default=60, help="random edits to draft again")
 
 

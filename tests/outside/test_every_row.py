@@ -163,12 +163,10 @@ def test_every_feeder_bears_its_worksheet(any_draft: Draft, sheets: dict[str, li
                 continue  # what hangs on an instrument is the instrument's
             loads = circuit.planned.drawing(any_draft.aboard.loads)
             amps = [load.running_a or 0.0 for load in loads]
-            request = circuit.planned.request
-            one = bool(request and (request.contacts or circuit.planned.pattern == "breaker"))
             for load, a in zip(loads, amps, strict=True):
                 sums[load.demand] += a
             b = [a for load, a in zip(loads, amps, strict=True) if load.demand == "B"]
-            largest = max(largest, sum(b) if one else max(b, default=0.0))
+            largest = max(largest, sum(b))  # all of one circuit may be on
         plain = sums["A"] + max(0.1 * sums["B"], largest)
         helm = any_draft.needs[row.id].out.spare_sum_a
         allowance = any_draft.aboard.profile.spare_allowance_a if spare and helm else 0.0

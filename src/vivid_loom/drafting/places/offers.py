@@ -74,7 +74,7 @@ def _with_family(
     """Return a post or stud with the family of device that a circuit has there.
 
     Of those that bear it, none much larger than it needs to be, one that breaks what the batteries
-    behind it may give; one that stands on the stud itself, with nothing unprotected before it.
+    behind it may give; on a post one that stands on it, with nothing unprotected before it.
     """
     if supply.ways:
         return supply
@@ -82,7 +82,8 @@ def _with_family(
         return dataclasses.replace(supply, family=request.family)
     least_a = sum(load.running_a or 0.0 for load in loads)
     # behind a fuse that one breaks what this does not, or the rules say so
-    short_a = _short_a(supply.id, boat) if supply.id in boat.network.batteries else 0.0
+    on_post = supply.id in boat.network.batteries
+    short_a = _short_a(supply.id, boat) if on_post else 0.0
     bears: list[tuple[bool, float, DeviceFamily]] = []
     for family in (supply.family, *_ON_STUDS):
         held = wanted_rating(loads, family)
@@ -94,7 +95,7 @@ def _with_family(
 
     def worth(each: tuple[bool, float, DeviceFamily]) -> tuple[bool, bool, bool, float]:
         weak, rating, family = each
-        return rating > most_a, weak, not stands_on_a_stud(family), rating
+        return rating > most_a, weak, on_post and not stands_on_a_stud(family), rating
 
     best = min(bears, key=worth, default=None)
     return dataclasses.replace(supply, family=best[2]) if best else supply
