@@ -58,6 +58,8 @@ def _why(window: MainWindow) -> None:
 
 def _findings(window: MainWindow) -> None:
     window.open_stage(THREADS)
+    for finding in window.session.draft.findings[:1]:  # what would clear the one that is picked
+        window.session.remedies.at_once(finding)
     window.toggle_findings()
 
 
