@@ -585,8 +585,8 @@ MUTANTS = (
     Mutant(
         "a switch's loads one by one",
         "drafting/sizing/needs.py",
-        "entries = _as_one(entries)  # one switch starts them all",
-        "pass",
+        "entries = _as_one([(load.demand, load.running_a or 0.0) for load in loads])",
+        "entries = [(load.demand, load.running_a or 0.0) for load in loads]",
         HEADROOM,
     ),
     Mutant(
