@@ -5,7 +5,8 @@ from typing import Any
 
 import pytest
 
-from vivid_loom.boat import Boat, BoatPlan, generic_loads, skeleton, usual_areas
+from tests.boat.test_new_boats import plan
+from vivid_loom.boat import Boat, generic_loads, skeleton
 from vivid_loom.boat.generic_loads import GenericLoad
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
@@ -16,18 +17,7 @@ SUPPLIES = ("battery", "switch", "blocks", "key")
 
 
 def new_boat(length_m: float = 7.2, **fields: Any) -> Boat:
-    asked: dict[str, Any] = {
-        "id": "new",
-        "name": "New",
-        "length_m": length_m,
-        "beam_m": 2.5,
-        "depth_m": 1.2,
-        "areas": usual_areas(length_m),
-        "battery_area": 1,
-        "helm_area": 2,
-        **fields,
-    }
-    return skeleton(BoatPlan(**asked))
+    return skeleton(plan(length_m, **fields))
 
 
 def empty(**fields: Any) -> Order:

@@ -45,7 +45,7 @@ def read_catalogue(path: Path) -> Catalogue:
                 path, f"switches[{index}].id", f"found {part.id!r} a second time, expected it once"
             )
         seen.add(part.id)
-        if part.is_pair != (part.is_pair and part.actuator == "coil"):
+        if part.is_pair and part.actuator != "coil":
             raise DocumentError(
                 path,
                 f"switches[{index}].arrangement",

@@ -1,10 +1,14 @@
 """What coils make of what they move: of two, the first to pull is first."""
 
 from collections.abc import Collection, Sequence
+from typing import Final
 
 from vivid_loom.standards.contacts import BOTH
 
-__all__ = ["moved_by"]
+__all__ = ["COIL_LEADS", "moved_by"]
+
+COIL_LEADS: Final = (("up", "up"), ("down", "down"), ("plus", "up"))
+"""Lead of a coil or a pair of them, and the state that current in it pulls."""
 
 
 def moved_by(states: Sequence[str], now: str, live: Collection[str]) -> str:

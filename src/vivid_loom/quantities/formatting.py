@@ -1,6 +1,7 @@
 """Writing figures: three significant ones unless the trade says otherwise."""
 
 import re
+from collections.abc import Sequence
 from typing import Final, NamedTuple
 
 __all__ = [
@@ -8,6 +9,7 @@ __all__ = [
     "CutUnit",
     "counted",
     "cut_unit",
+    "enumerated",
     "figure",
     "in_reading_order",
     "key_in",
@@ -77,6 +79,12 @@ def counted(count: int, noun: str) -> str:
     """Write so many of something: '1 wire', '2 wires', '3 harnesses'."""
     many = f"{noun}es" if noun.endswith("s") else f"{noun}s"
     return f"{count} {noun if count == 1 else many}"
+
+
+def enumerated(names: Sequence[str]) -> str:
+    """Write names as a sentence lists them: 'A', 'A and B', 'A, B and C'."""
+    *first, last = names
+    return f"{', '.join(first)} and {last}" if first else last
 
 
 def in_reading_order(text: str) -> tuple[tuple[str, float], ...]:

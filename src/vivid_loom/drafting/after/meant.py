@@ -8,6 +8,7 @@ from vivid_loom.boat import CircuitRequest, ContactRequest, Load
 from vivid_loom.catalogue import SwitchPart
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.netlist import COIL_LEADS
 from vivid_loom.standards.contacts import BOTH
 
 __all__ = ["Meaning", "meaning_of"]
@@ -92,20 +93,17 @@ class Meaning:
 
     def _state(self, switch: str, states: States) -> str:
         """Return where a switch stands: by hand, or as its coil is meant to pull it."""
-        request = self._aboard.switches.get(switch)
+        request, part = self._aboard.switches.get(switch), self._parts.get(switch)
         if request is None or not request.coil:
-            part = self._parts.get(switch)
             return states.get(switch, part.states[0] if part else "off")
-        leads = (("up", "up"), ("down", "down"), ("plus", "up"))
         live = {
             state
-            for lead, state in leads
+            for lead, state in COIL_LEADS
             if (element := f"{request.coil} {lead}") in self._asked and self.runs(element, states)
         }
-        part = self._parts.get(switch)
         if part and BOTH in part.states and not part.interlock and len(live) > 1:
             return BOTH
-        return next((state for _, state in leads if state in live), "off")
+        return next((state for _, state in COIL_LEADS if state in live), "off")
 
 
 def meaning_of(draft: Draft) -> Meaning:

@@ -15,7 +15,7 @@ from vivid_loom.drafting.after.net import lamp_element, net_list
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.helm.lamps import wanted_states
 from vivid_loom.drafting.making.switch import HelmSwitch
-from vivid_loom.netlist import NetList, Pressed, Presses, TerminalId, moved_by
+from vivid_loom.netlist import COIL_LEADS, NetList, Pressed, Presses, TerminalId, moved_by
 
 __all__ = ["Mismatch", "PressRow", "Truth", "press_rows", "truth_of"]
 
@@ -108,8 +108,7 @@ class Truth:
     @staticmethod
     def _pull(switch: HelmSwitch, pressed: Pressed, now: str) -> str:
         coil = switch.request.coil
-        leads = (("up", "up"), ("down", "down"), ("plus", "up"))
-        live = {state for lead, state in leads if f"{coil} {lead}" in pressed.on}
+        live = {state for lead, state in COIL_LEADS if f"{coil} {lead}" in pressed.on}
         return moved_by(switch.part.states, now, live)
 
     @cached_property

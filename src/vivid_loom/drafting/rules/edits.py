@@ -346,7 +346,7 @@ def stronger_switch(finding: Finding, draft: Draft) -> Edit | None:
         and part.breaker == switch.part.breaker
         and part.rated_v >= nominal_v
         and part.rated_a >= rating
-        and part.rated_a * (part.motor_factor if motor else 1.0) >= amps
+        and part.bears_a(motor=motor) >= amps
     ]
     if not fits:
         return None

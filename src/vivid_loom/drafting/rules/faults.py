@@ -11,7 +11,7 @@ from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.sizing.coordination import GENERIC_BAND, SEVEN_HOURS_S, Fault, Upstream
 from vivid_loom.drafting.sizing.fixed_point import allowed_rating_a
-from vivid_loom.quantities import Gauge, figure
+from vivid_loom.quantities import Gauge, enumerated, figure
 from vivid_loom.standards import ampacity, protection, short_circuit, time_current
 from vivid_loom.standards.devices import DEVICES, GENERIC_SOURCE
 from vivid_loom.standards.source import OUR_CHOICE, NotInTableError, Source
@@ -218,7 +218,7 @@ def _may_burn(family: str, told_by: Sequence[tuple[DraftedCircuit, Fault]]) -> F
     assert row.sized is not None
     names = [each.id for each, _ in told_by]
     told = words(
-        circuits=" and ".join((", ".join(names[:-1]), names[-1]) if len(names) > 1 else names),
+        circuits=enumerated(names),
         family=family,
         let=figure(max(each.let_through_a2s for _, each in told_by)),
         gauge=row.sized.gauge.value,
@@ -260,9 +260,10 @@ def breaking(draft: Draft) -> Iterator[Finding]:
         kind, above = _breaking_kind(row.planned.family, rating, fault)
         if held and kind is BACKED_UP:
             continue
+        name = places[subject].name if subject in places else subject
         told = words(
             amps=figure(fault.near_a, 4),
-            name=places[subject].name if subject in places else subject,
+            name=name,
             family=row.planned.family,
             breaks=figure(breaks, 5),
             upstream=f"{above.id}, a {above.family}" if above else "",
@@ -271,7 +272,7 @@ def breaking(draft: Draft) -> Iterator[Finding]:
         )
         told_of[subject] = Finding(kind, (subject,), told)
         if kind is OPENS_FIRST and above:
-            one = _Early(subject, dict(told)["name"], fault.near_a, row.id, rating, above)
+            one = _Early(subject, name, fault.near_a, row.id, rating, above)
             early[above.id, row.planned.family].append(one)
     yield from (finding for finding in told_of.values() if finding.kind is not OPENS_FIRST)
     for (_, family), places_of in early.items():
@@ -292,10 +293,9 @@ class _Early(NamedTuple):
 def _opens_first(family: str, places: Sequence[_Early]) -> Finding:
     """Say once what devices of one family leave to the same one upstream."""
     worst = max(places, key=lambda place: place.near_a)
-    names = [place.name for place in places]
     told = words(
         amps=figure(worst.near_a, 4),
-        name=" and ".join((", ".join(names[:-1]), names[-1]) if len(names) > 1 else names),
+        name=enumerated([place.name for place in places]),
         family=family,
         breaks=figure(DEVICES[family].interrupt_a, 5),
         upstream=f"{worst.above.id}, a {worst.above.family}",

@@ -241,9 +241,8 @@ def alarms(draft: Draft) -> Iterator[Finding]:
                     yield Finding(NO_RETURN, (row.id, name), words(name=load.name))
                 continue
             behind = level[row.planned.source] != "battery_direct"
-            if (
-                load.function == "bilge_alarm" or (load.function == "alarm" and load.safety)
-            ) and behind:
+            watches = load.function == "bilge_alarm" or (load.function == "alarm" and load.safety)
+            if watches and behind:
                 yield Finding(ALARM_BEHIND, (row.id, name), words(name=load.name))
             turned = row.planned.pattern == "reversing"  # it comes home by its other lead
             if load.return_path == "wire" and load.lead("minus") is None and not turned:

@@ -132,9 +132,7 @@ class _Tally:
                 self.charge[name] += supply.total_max_a
 
     def tying(self, supply: Supply) -> None:
-        """Count what a combining relay may pass between the batteries it ties: what the largest
-        devices pass that its contact bears.
-        """
+        """Count what a combining relay may pass: the largest devices that its contact bears."""
         for feed in supply.feeds:
             ratings = DEVICES[feed.family].ratings_a if feed.family else ()
             within = (r for r in ratings if r <= supply.total_max_a)
