@@ -29,7 +29,7 @@ from vivid_loom.quantities.grid import grid_of_text
         ("USB sockets", "socket"),
         ("Deck wash", "fresh_water_pump"),
         ("Bilge blower", "bilge_blower"),
-        ("High water alarm", "alarm"),
+        ("High water alarm", "bilge_alarm"),
         ("Compass light", "instrument_light"),
         ("Demister fan", "heater"),
     ],

@@ -69,6 +69,12 @@ def test_no_clean_demo_order_hides_a_burning_wire_or_a_sneak(hull: str) -> None:
     assert not [row for row in scan_draft(done) if row.burnt[0]]
 
 
+def test_what_goes_dark_is_called_by_its_load() -> None:
+    done = opened("0417")
+    dark = [f for f in proven(done).standing if f.code == "W06"]
+    assert dark and all(name in done.aboard.loads for f in dark for name in f.subjects)
+
+
 def test_a_wire_that_burns_is_an_error_wherever_somebody_would_sign() -> None:
     done = burning()
     assert not [f for f in done.findings if f.severity == "error"]

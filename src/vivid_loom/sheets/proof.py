@@ -176,11 +176,13 @@ def _told(draft: Draft, net: NetList, found: Iterable[Harm]) -> Iterator[Finding
             dark[harm.opens, harm.at].append(harm.what)
     for amps, at in flowing.items():
         yield Finding(FLOWS_ON, tuple(at), words(amps=amps, at=_some(at)))
+    part_of = {element.id: element.part for element in net.elements}
     for (opens, places), loads in dark.items():
         told = words(
             loads=lost_words(draft, loads), device=device_words(net, opens), at=_some(places)
         )
-        yield Finding(SAFETY_DARK, tuple(loads), told)
+        concerned = tuple(dict.fromkeys(part_of[name] for name in loads))
+        yield Finding(SAFETY_DARK, concerned, told)
 
 
 def _allowed_on_posts(draft: Draft) -> dict[str, tuple[tuple[str, str], ...]]:
