@@ -9,6 +9,7 @@ import io
 import math
 import re
 from collections import Counter, defaultdict
+from collections.abc import Mapping
 
 import networkx as nx
 
@@ -270,7 +271,7 @@ def bundle_problems(schedule: list[Row], wires: list[Row], boat: Boat, bundling:
     """Count the loaded conductors of every loom and conduit again."""
     if bundling == "off":
         return []
-    closed = {run.id for run in boat.runs if run.enclosure != "open"}
+    closed = {run.id: run.length_m for run in boat.runs if run.enclosure != "open"}
     rows = {r["circuit_id"]: r for r in schedule if r["gauge"] and r["pattern"] != "feeder"}
     loaded = {
         name
@@ -278,19 +279,45 @@ def bundle_problems(schedule: list[Row], wires: list[Row], boat: Boat, bundling:
         if bundling == "all" or float(r["current_a"]) > 0.3 * FREE_AIR_A[r["gauge"]]
     }
     inside: Counter[str] = Counter()
-    passes: dict[str, set[str]] = defaultdict(set)
     for wire in wires:
-        for run in wire["path"].split(";"):
-            if run in closed and wire["circuit_id"] in loaded:
-                inside[run] += 1
-                passes[wire["circuit_id"]].add(run)
+        if wire["circuit_id"] in loaded:
+            inside.update(run for run in wire["path"].split(";") if run in closed)
+    ways = legs_of(wires)
     found = []
     for name in loaded:
-        most = max((inside[run] for run in passes[name]), default=0)
+        most = lies_with(ways[name], inside, closed)
         metric = "mm" in rows[name]["gauge"]
         if float(rows[name]["derating"]) > _factor(most, metric) + 1e-3:
             found.append(f"{name} lies with {most} loaded and is derated {rows[name]['derating']}")
     return found
+
+
+def legs_of(wires: list[Row]) -> dict[str, list[list[str]]]:
+    """Return the runs that each leg of a circuit passes, in order, through plugs and splices."""
+    legs: dict[tuple[str, str], list[str]] = defaultdict(list)
+    for wire in sorted(wires, key=lambda w: w["wire_id"]):
+        leg = wire["circuit_id"], wire["wire_id"].rstrip("abcdefgh")
+        legs[leg].extend(filter(None, wire["path"].split(";")))
+    found: dict[str, list[list[str]]] = defaultdict(list)
+    for (name, _), runs in legs.items():
+        found[name].append(runs)
+    return found
+
+
+def lies_with(ways: list[list[str]], inside: Mapping[str, int], closed_m: dict[str, float]) -> int:
+    """Return the most loaded conductors that stay together for more than 610 mm.
+
+    NEC 310.15(C)(1), 24 in, from memory. Tried number by number, from the greatest down.
+    """
+    for number in sorted(set(inside.values()), reverse=True):
+        for way in ways:
+            far_m = 0.0
+            for run in way:
+                thick = run in closed_m and inside.get(run, 0) >= number
+                far_m = far_m + closed_m[run] if thick else 0.0
+                if far_m > 0.61:
+                    return number
+    return 0
 
 
 def end_problems(schedule: list[Row], wires: list[Row]) -> list[str]:

@@ -11,7 +11,7 @@ from collections import defaultdict
 import networkx as nx
 import pytest
 
-from tests.checker import FREE_AIR_A, MADE, Row, read
+from tests.checker import FREE_AIR_A, MADE, Row, legs_of, lies_with, read
 from tests.outside.test_faults import nodal_far_end_a
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets import packet_files
@@ -23,7 +23,6 @@ BUNDLE = {
     "ISO": ((25, 0.5), (7, 0.6), (4, 0.7)),  # ISO 13297, from memory
 }
 LOADED_ABOVE = 0.3  # of what the wire bears in free air
-SHORT_WAY_MM = 610  # NEC 310.15, 24 in, from memory: a feeder bundled no farther is not derated
 COPPER_K = 226 * math.sqrt(math.log((234.5 + 160) / (234.5 + 105)))  # IEC 60364-5-54, 105 → 160 °C
 
 
@@ -60,13 +59,11 @@ def _derating(done: Draft, sheets: dict[str, list[Row]]) -> dict[str, float]:
     carries: dict[str, float] = defaultdict(float)
     ways: dict[str, set[str]] = defaultdict(set)
     wires: dict[str, list[set[str]]] = defaultdict(list)
-    legs: dict[tuple[str, str], set[str]] = defaultdict(set)
     for wire in sheets["cutlist.csv"]:
         name, runs = wire["circuit_id"], set(filter(None, wire["path"].split(";")))
         carries[name] = max(carries[name], float(wire["current_a"]))
         ways[name] |= runs
         wires[name].append(runs & set(closed))
-        legs[name, wire["wire_id"].rstrip("abcdefgh")] |= runs & set(closed)
     feeder = {name for name, row in rows.items() if row["pattern"] == "feeder"}
     loaded = set()
     for name, row in rows.items():
@@ -78,14 +75,12 @@ def _derating(done: Draft, sheets: dict[str, list[Row]]) -> dict[str, float]:
         for runs in wires[name]:
             for run in runs:
                 inside[run] += 1
+    legs = legs_of(sheets["cutlist.csv"])
     found = {}
     for name, row in rows.items():
         factor = _heat(row["gauge"], ways[name], done)
-        mine = [runs for (circuit, _), runs in legs.items() if circuit == name]
-        farthest_m = max((sum(closed[run] for run in runs) for runs in mine), default=0.0)
-        near = name in feeder and 1000 * farthest_m <= SHORT_WAY_MM
-        if name in loaded and not near:
-            most = max((inside[run] for run in ways[name] & set(closed)), default=0)
+        if name in loaded:
+            most = lies_with(legs[name], inside, closed)
             steps = BUNDLE[done.aboard.profile.school]
             factor *= next((share for least, share in steps if most >= least), 1.0)
         found[name] = factor

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from typing import Final, NamedTuple
 
+from vivid_loom.boat import SOURCES
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.sizing.feeder_limits import FeederSize
@@ -250,7 +251,10 @@ def sized_feeder(need: FeederNeed, sizes: Sizes, aboard: Aboard, ladder: Ladder)
     gauge, network = ladder.gauges[size.rung], aboard.boat.network
     nominal = network.voltage(need.feed.source if need.feed else "")
     worked = _figures(need, size, ladder)
-    ahead = network.to_source(need.feed.source) if need.feed else ()
+    # what a charge source gives flows the other way through the feeders ahead
+    supply = network.supplies.get(need.planned.feeds)
+    gives = supply is not None and supply.kind in SOURCES
+    ahead = network.to_source(need.feed.source) if need.feed and not gives else ()
     before_v = max((sum(sizes.feeders[n].drop_v for n in chain) for chain in ahead), default=0.0)
     total_v = worked.own_drop.value + before_v
     demand_a = need.borne_a

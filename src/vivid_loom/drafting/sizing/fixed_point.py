@@ -324,9 +324,7 @@ class _Thinning:
         return ampacity.bundle_factor(round(count), self.circuits.aboard.profile.school)
 
     def _worst_factor(self, index: int, in_run: Floats) -> float:
-        runs = self.circuits.lines.runs
-        passed = runs.runs[runs.passed(index)]
-        return self._factor(float(in_run[passed].max()) if len(passed) else 0.0)
+        return self._factor(self.circuits.lines.runs.lain[index].together(in_run))
 
 
 def size(

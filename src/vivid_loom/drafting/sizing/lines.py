@@ -1,9 +1,7 @@
 """What sizing needs of every circuit, as arrays: the one place where records become numbers."""
 
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from functools import partial
-from itertools import chain
 from typing import NamedTuple
 
 import numpy as np
@@ -18,6 +16,7 @@ from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.cable_stock import stocked_rungs
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
+from vivid_loom.drafting.sizing.stretches import Incidence, Lying, incidence, lying
 from vivid_loom.order import Profile
 from vivid_loom.standards import ampacity, duty, smallest, terminals
 from vivid_loom.standards.terminals import form_of
@@ -38,39 +37,6 @@ Ints = NDArray[np.int64]
 
 _SMALL = frozenset({"way", "tab", "screw"})  # terminals with a thickest wire; the others as asked
 UNRATED = float("nan")  # one object: drafts with it compare equal
-
-
-class Incidence(NamedTuple):
-    """Which circuit passes which run how often, row by row.
-
-    Attributes:
-        starts: shape (n + 1,); circuit i passes ``runs[starts[i]:starts[i + 1]]``.
-        runs, times: index of each run passed, and by how many of the circuit's conductors.
-        run_count: number of runs.
-    """
-
-    starts: Ints
-    runs: Ints
-    times: Floats
-    run_count: int
-
-    def passed(self, circuit: int) -> slice:
-        """Return where a circuit's runs stand in ``runs`` and ``times``."""
-        return slice(int(self.starts[circuit]), int(self.starts[circuit + 1]))
-
-    def totals(self, counts: NDArray[np.bool_]) -> Floats:
-        """Return the conductors in each run, of the circuits that count."""
-        each = self.times * np.repeat(counts, np.diff(self.starts))
-        found: Floats = np.bincount(self.runs, weights=each, minlength=self.run_count).astype(float)
-        return found
-
-    def circuits(self) -> list[list[int]]:
-        """Return the circuits that pass each run."""
-        found: list[list[int]] = [[] for _ in range(self.run_count)]
-        owners = np.repeat(np.arange(len(self.starts) - 1), np.diff(self.starts))
-        for circuit, run in zip(owners.tolist(), self.runs.tolist(), strict=True):
-            found[run].append(circuit)
-        return found
 
 
 class Lines(NamedTuple):
@@ -256,7 +222,7 @@ class _Row(NamedTuple):
     heating: list[float]
     stocked: list[int]
     cap: int
-    passed: dict[int, int]
+    lain: Lying
 
 
 def thickest_rung(planned: Planned, network: Network, ladder: Ladder) -> int:
@@ -316,13 +282,7 @@ class _Gather:
             _heating(circuit, total, ladder, loads),
             _next_stocked(kept, len(ladder.gauges)),
             cap,
-            self._passed(paths),
-        )
-
-    def _passed(self, paths: Sequence[Path]) -> dict[int, int]:
-        """Return how often a circuit passes each run in loom or conduit, by the run's index."""
-        return Counter(
-            self.inside[run.id] for path in paths for run in path.runs if run.id in self.inside
+            lying(paths, self.inside),
         )
 
     def _floor(
@@ -345,16 +305,6 @@ class _Gather:
             return self.sheathed, 0, 0, 0, contact, maker, asked
         pump = self.pump if has_pump_floor(circuit, loads, self.aboard.profile) else 0
         return self.least, self.shop, pump, min(self.one, cap), contact, maker, asked
-
-
-def _incidence(passed: Sequence[dict[int, int]], boat: Boat) -> Incidence:
-    """Stack how often each circuit passes each run."""
-    return Incidence(
-        starts=np.cumsum([0, *map(len, passed)], dtype=np.int64),
-        runs=np.array([*chain.from_iterable(passed)], dtype=np.int64),
-        times=np.array([*chain.from_iterable(p.values() for p in passed)], dtype=float),
-        run_count=max(1, len(boat.runs)),
-    )
 
 
 def lines_of(
@@ -390,6 +340,6 @@ def _lines(known: tuple[Planned, ...], rows: tuple[_Row, ...], gather: _Gather) 
         floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 7).T,
         cap=np.array([row.cap for row in rows], dtype=np.int64),
         heat_factor=figures[:, 4],
-        runs=_incidence([row.passed for row in rows], gather.aboard.boat),
+        runs=incidence([row.lain for row in rows], len(gather.aboard.boat.runs)),
         stocked=np.array([row.stocked for row in rows], dtype=np.int64).reshape(-1, count + 1).T,
     )
