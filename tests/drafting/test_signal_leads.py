@@ -169,6 +169,32 @@ def test_the_instruments_device_sizes_the_pair() -> None:
 
 
 @pytest.mark.parametrize(
+    ("tail", "scheme", "wire"),
+    [
+        ("PK", "function", "PK"),
+        ("LB/WH", "function", "LB/WH"),
+        ("", "function", "VT"),  # nobody has said: by what it does
+        ("BK", "function", "VT"),  # a negative's colour on a sense lead would be taken for one
+        ("GN", "iso", "VT"),
+        ("PK", "one", "RD"),  # the shop tells circuits by number
+    ],
+)
+def test_a_senders_lead_is_as_its_tail(tail: str, scheme: str, wire: str) -> None:
+    """Common practice, no source: pink is a fuel sender from the tank to the gauge."""
+    loads, circuits = sensed()
+    sense = dataclasses.replace(loads[1].leads[-1], colour=tail)
+    loads[1] = dataclasses.replace(
+        loads[1], leads=(*loads[1].leads[:-1], sense), function="instrument"
+    )
+    school = ("colour_scheme", scheme)
+    asked = dataclasses.replace(order(loads, circuits), profile_changes=(school,))
+    row = drafted(asked, selector_boat()).circuit("C2")
+    assert row is not None
+    assert {str(w.colour) for w in row.wires if w.lead == "sense"} == {wire}
+    assert {str(w.colour) for w in row.wires if w.live == "return"} == {"YE"}
+
+
+@pytest.mark.parametrize(
     ("change", "words"),
     [
         ({"instrument": ""}, "expected a load aboard that a circuit feeds"),

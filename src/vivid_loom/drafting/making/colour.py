@@ -2,7 +2,7 @@
 drum's colour is another.
 """
 
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.errors import DraftError
@@ -25,6 +25,7 @@ from vivid_loom.standards.source import OUR_CHOICE, Source
 __all__ = ["Colours", "Drums", "colour", "tracers"]
 
 Colour = Decision[InsulationColour]
+NEGATIVES: Final = ("BK", "YE")  # what a negative may be; ABYC E-11, ISO 13297
 
 
 @computed
@@ -86,6 +87,34 @@ def _function_step(function: str, scheme: ColourScheme) -> Step:
     return Step(words, source=Source(scheme.source))
 
 
+def _sender_tail(planned: Planned, aboard: Aboard) -> str:
+    """Return the colour of the sense tail that a circuit joins; '' for none."""
+    if not (planned.request and planned.request.instrument):
+        return ""
+    tails = (aboard.loads[name].named("sense") for name in planned.loads)
+    return next((tail.colour for tail in tails if tail), "")
+
+
+def _shown(
+    planned: Planned, aboard: Aboard, scheme: ColourScheme
+) -> tuple[InsulationColour, tuple[Step, ...]]:
+    """Return the colour of a circuit's positive, and why.
+
+    A sender's lead is as its tail, where colours tell functions and a positive may have it: a
+    sender is known by its colour from end to end.
+    """
+    function = _function(planned, aboard)
+    steps = (_function_step(function, scheme),)
+    tail = _sender_tail(planned, aboard)
+    if tail and function in scheme.functions:
+        shade = InsulationColour.parse(tail)
+        negative = not shade.tracer and shade.base in NEGATIVES
+        if shade.base not in scheme.forbidden_positive and not negative:
+            step = Step(f"as the sender's tail: {colour_name(shade)}", source=OUR_CHOICE)
+            return shade, (*steps, step)
+    return scheme.positive(function), steps
+
+
 def tracers(
     circuits: tuple[Planned, ...], paths: dict[str, tuple[Path, ...]], aboard: Aboard
 ) -> dict[str, InsulationColour]:
@@ -99,7 +128,7 @@ def tracers(
     lying_in: dict[str, set[InsulationColour]] = {}  # colours given out, by run
     found: dict[str, InsulationColour] = {}
     for circuit in sorted(circuits, key=lambda c: c.id):
-        usual = scheme.positive(_function(circuit, aboard))
+        usual = _shown(circuit, aboard, scheme)[0]
         runs = {run.id for path in paths[circuit.id] for run in path.runs}
         taken = {shade for run in runs for shade in lying_in.get(run, ())}
         offers = (InsulationColour(usual.base, t) for t in ("", *scheme.tracers) if t != usual.base)
@@ -158,12 +187,11 @@ def colour(
         DraftError: an override that is no colour code.
     """
     scheme = colour_schemes()[aboard.profile.colour_scheme]
-    function = _function(planned, aboard)
-    steps: tuple[Step, ...] = (_function_step(function, scheme),)
+    usual, steps = _shown(planned, aboard, scheme)
     if told_apart:
         words = f"another tracer beside circuits of its colour: {colour_name(told_apart)}"
         steps = (*steps, Step(words, source=OUR_CHOICE))
-    shown = told_apart or scheme.positive(function)
+    shown = told_apart or usual
     positive = _decide(aboard, planned.id, "positive_colour", shown, "function", steps)
     minus = InsulationColour(aboard.profile.negative_colour)
     why = Step(f"negative {colour_name(minus)} by profile", source=COLOUR_SOURCE)
