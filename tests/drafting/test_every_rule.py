@@ -459,6 +459,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("Z21", hull(length_m=7.9, thrust_n=512.0), hull(length_m=7.9, thrust_n=511.0)),
     ("Z22", hull(length_m=7.9), hull(length_m=7.95)),
     ("P38", turned_from("jack_helm", "jack_aft"), turned_from("jack_helm")),
+    ("P39", nothing, supply("HB", total_max_a=40.0)),  # without options nothing hangs on it
     ("P37", circuit("C50", supply="IGN"), circuit("C50", supply="HFB")),
     ("P26", override("F01", gauge="16 AWG"), override("F01", gauge="10 AWG")),
     ("P27", supply("CRL", feeds=(Feed(source="BAT", family="post fuse"),)), nothing),

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from vivid_loom.boat import SOURCES
+from vivid_loom.boat import SOURCES, WAYED
 from vivid_loom.boat.feeders import LEVELS, Network
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
@@ -50,6 +50,14 @@ DEAD_LEVEL = FindingKind(
     "block dead when it should be alive",
     "{name} is meant to be {meant} and is {real}.",
     "Feed it from further up, or say what it is meant to be.",
+    OUR_CHOICE,
+)
+NOTHING_BEHIND = FindingKind(
+    "P39",
+    "note",
+    "part with nothing behind it",
+    "{name} bears {bears} A and nothing hangs on it: {feeder} is drafted for no load, in {gauge}.",
+    "Nothing, or take the part away. Wire that is cut now will be too thin for what may come.",
     OUR_CHOICE,
 )
 NO_COIL = FindingKind(
@@ -114,6 +122,7 @@ _LEVEL_WORDS = {
     "ignition": "behind the key",
 }
 _RELAYS = ("relay", "contactor")
+_BORNE = WAYED | {"stud"}
 
 
 def joined(draft: Draft) -> Iterator[Finding]:
@@ -252,6 +261,24 @@ def thin_feeders(draft: Draft) -> Iterator[Finding]:
                 yield Finding(THIN_FEEDER, (name, branch.id), told)
 
 
+def nothing_behind(draft: Draft) -> Iterator[Finding]:
+    """A part that nothing hangs on has a thin feeder, whatever the part itself bears."""
+    network = draft.aboard.boat.network
+    sources = {row.planned.source for row in draft.rows}
+    for row in draft.feeders:
+        supply = network.supplies.get(row.planned.feeds)
+        if supply is None or supply.kind not in _BORNE or supply.id in sources or not row.sized:
+            continue
+        if row.sized.ampacity_a < supply.total_max_a:
+            told = words(
+                name=supply.name,
+                bears=figure(supply.total_max_a),
+                feeder=row.id,
+                gauge=row.sized.gauge.value,
+            )
+            yield Finding(NOTHING_BEHIND, (supply.id, row.id), told)
+
+
 def thin_minus(draft: Draft) -> Iterator[Finding]:
     """A return is as thick as the feeders whose current it brings home to their battery."""
     for row in draft.feeders:
@@ -292,4 +319,4 @@ def deciders(draft: Draft) -> Iterator[Finding]:
         yield Finding(TRUNK_DECIDED, (name, *(row.id for row in feeders)), values)
 
 
-RULES = (joined, homeward, levels, coils, thin_feeders, thin_minus, deciders)
+RULES = (joined, homeward, levels, coils, nothing_behind, thin_feeders, thin_minus, deciders)
