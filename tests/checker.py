@@ -15,6 +15,8 @@ import networkx as nx
 
 from vivid_loom.boat import Boat
 
+BARREL_MM2 = {"red": (0, 1.05), "blue": (1.05, 2.55), "yellow": (2.55, 6.1), "large": (6.05, 10.6)}
+"""What insulated barrels take: 22-18, 16-14, 12-10 AWG; common practice, no source."""
 Row = dict[str, str]
 Node = tuple[str, str]
 
@@ -331,7 +333,7 @@ def end_problems(schedule: list[Row], wires: list[Row]) -> list[str]:
             found.append(f"{name} is thinner than a separate conductor may be")
         for side in ("from", "to"):
             kind = wire[f"{side}_termination"]
-            for shade, low, high in (("red", 0, 1.05), ("blue", 1.05, 2.55), ("yellow", 2.55, 6.1)):
+            for shade, (low, high) in BARREL_MM2.items():
                 joined = "closed-end" in kind  # sized for all the wires it takes together
                 if kind.startswith(shade) and not joined and not low <= area < high:
                     found.append(f"{name} has a {kind} on {wire['gauge']}")
@@ -345,6 +347,37 @@ def end_problems(schedule: list[Row], wires: list[Row]) -> list[str]:
         if wire["colour"] == "GN":
             found.append(f"{name} is green")
     return found
+
+
+def joint_problems(wires: list[Row]) -> list[str]:
+    """Look at both sides of every joint: the tail's barrel, and all that a closed end takes."""
+    met: dict[Node, list[tuple[str, float, str, float | None]]] = defaultdict(list)
+    for wire in wires:
+        for side in ("from", "to"):
+            tail = re.search(r"([\d.]+) (AWG|mm²)$", wire[f"{side}_tail"])
+            mm2 = section_mm2(float(tail[1]), tail[2]) if tail else None
+            end = wire["wire_id"], float(wire["area_mm2"]), wire[f"{side}_termination"], mm2
+            met[wire[f"{side}_place"], wire[f"{side}_point"]].append(end)
+    found = []
+    for ends in met.values():
+        for name, area, kind, tail_mm2 in ends:
+            if "butt" in kind and tail_mm2:
+                far = kind.split(" ")[0].split("-")[-1]
+                low, high = BARREL_MM2[far]
+                if not low <= tail_mm2 < high:
+                    found.append(f"{name} has a {kind} on a tail of {tail_mm2:.2f} mm²")
+            if "closed-end" in kind:
+                # a tail of unknown size is as the wire
+                total = sum(e[1] for e in ends) + (tail_mm2 or area)
+                low, high = BARREL_MM2[kind.split(" ")[0]]
+                if not low <= total < high:
+                    found.append(f"{name} has a {kind} on {total:.2f} mm²")
+    return found
+
+
+def section_mm2(size: float, series: str) -> float:
+    """ASTM B258; a metric size is its section."""
+    return size if series == "mm²" else 0.012668 * 92 ** ((36 - size) / 19.5)
 
 
 def far_end_problems(schedule: list[Row], boat: Boat) -> list[str]:
@@ -377,5 +410,6 @@ def packet_problems(files: dict[str, bytes], boat: Boat, bundling: str = "off") 
         *ampacity_problems(schedule),
         *bundle_problems(schedule, wires, boat, bundling),
         *end_problems(schedule, wires),
+        *joint_problems(wires),
         *far_end_problems(schedule, boat),
     ]

@@ -27,6 +27,7 @@ from vivid_loom.standards.terminals import CONTACTS
 AWG16, AWG12, AWG10, AWG4 = (Gauge("AWG", n) for n in (16, 12, 10, 4))
 HERE = Station(id="s", name="S", area="a", x_m=1.0, y_m=0.0, z_m=1.0)
 YELLOW_BLUE = "yellow-blue stepped adhesive butt"
+BLUE_RED = "blue-red stepped adhesive butt"
 
 
 def consumer(amps: float | None, **fields: object) -> Load:
@@ -109,11 +110,20 @@ def point(kind: str, name: str = "n") -> Point:
         ("stud", None, AWG4, 1, "lug 4 AWG M8"),
         ("lead", Lead(function="plus", ending="screw"), AWG16, 1, "blue ring M4"),
         ("lead", Lead(function="plus", ending="stud M6"), AWG12, 1, "yellow ring M6"),
-        ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 1, "blue adhesive butt"),
-        ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 2, "blue adhesive closed-end"),
-        ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 3, "yellow adhesive closed-end"),
+        ("lead", Lead(function="plus", gauge="16 AWG"), AWG16, 1, "blue adhesive butt"),
+        ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 1, BLUE_RED),
+        (
+            "lead",
+            Lead(function="plus", gauge="12 AWG"),
+            AWG16,
+            1,
+            "blue-yellow stepped adhesive butt",
+        ),
+        ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 2, "yellow adhesive closed-end"),
+        ("lead", Lead(function="plus", gauge="18 AWG"), AWG16, 4, "large adhesive closed-end"),
+        ("lead", Lead(function="plus", gauge="12 AWG"), AWG12, 3, "yellow ring M6 on power post"),
         ("lead", Lead(function="plus", gauge="12 AWG"), AWG4, 1, "lug 4 AWG M6 on power post"),
-        ("lead", Lead(function="plus", gauge="16 AWG"), AWG12, 1, "yellow adhesive butt"),
+        ("lead", Lead(function="plus", gauge="16 AWG"), AWG12, 1, YELLOW_BLUE),
         ("lead", Lead(function="plus", gauge="16 AWG"), AWG10, 1, YELLOW_BLUE),
         ("lead", Lead(function="plus", gauge="18 AWG"), AWG10, 1, "yellow ring M6 on power post"),
         ("lead", Lead(function="plus", gauge="16 AWG"), AWG10, 2, "yellow ring M6 on power post"),

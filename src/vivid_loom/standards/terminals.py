@@ -12,8 +12,8 @@ __all__ = [
     "CONTACTS",
     "CONTACT_SOURCE",
     "HEAVY",
-    "MAX_BUTT_STEPS",
     "MAX_CONDUCTORS_PER_TAB",
+    "MAX_JOINT_STEPS",
     "MAX_RINGS_PER_STUD",
     "SHELL_MM",
     "STEPPED_BUTTS",
@@ -29,6 +29,7 @@ __all__ = [
     "barrel_for",
     "barrel_for_area",
     "cavity_rows",
+    "closed_end_for",
     "contact_for",
     "form_of",
     "pull_n",
@@ -52,7 +53,7 @@ STEPPED_BUTTS: Final = frozenset(
     (a, b) for pair in (("red", "blue"), ("blue", "yellow")) for a, b in (pair, pair[::-1])
 )
 """Barrels of the two sides of a stepped butt, (this, that); common practice, no source."""
-MAX_BUTT_STEPS: Final = 2  # trade sizes; common practice, no source
+MAX_JOINT_STEPS: Final = 2  # trade sizes under one closed end; common practice, no source
 
 
 class Form(NamedTuple):
@@ -123,24 +124,34 @@ class Barrel(NamedTuple):
 
 _INSULATED: Final = (
     # area from, to (mm²), barrel: red 22–18, blue 16–14, yellow 12–10 AWG
-    (0.30, 1.05, Barrel("red", "red", 7.0)),
+    (0.0, 1.05, Barrel("red", "red", 7.0)),  # thinner strands are doubled over
     (1.05, 2.55, Barrel("blue", "blue", 7.0)),
     (2.55, 6.05, Barrel("yellow", "yellow", 9.0)),
 )
 
 
-def barrel_for_area(area_mm2: float) -> Barrel:
-    """Return the insulated barrel that takes a total section; the largest for more."""
+_LARGE_CLOSED_END: Final = (10.6, Barrel("large", "hex 10 mm²", 12.0))
+"""The total section it takes, 8 AWG or 10 mm²; generic, from memory."""
+
+
+def barrel_for_area(area_mm2: float) -> Barrel | None:
+    """Return the insulated barrel that takes a total section; None where none does."""
     fits = (barrel for low, high, barrel in _INSULATED if low <= area_mm2 < high)
-    return next(fits, _INSULATED[-1][2])
+    return next(fits, None)
+
+
+def closed_end_for(total_mm2: float) -> Barrel | None:
+    """Return the closed end that takes all that meets in it; None where none does."""
+    most_mm2, large = _LARGE_CLOSED_END
+    return barrel_for_area(total_mm2) or (large if total_mm2 < most_mm2 else None)
 
 
 @lru_cache(maxsize=256)
 def barrel_for(gauge: Gauge) -> Barrel:
     """Return the barrel, jaw and strip length (mm) for a conductor."""
     area = area_mm2(gauge)
-    if area < _INSULATED[-1][1]:
-        return barrel_for_area(area)
+    if insulated := barrel_for_area(area):
+        return insulated
     # barrel depth of generic heavy lugs grows with the wire; from memory
     strip = 12.0 if area < 20 else 16.0 if area < 40 else 20.0
     return Barrel("bare", f"hex {gauge}", strip)

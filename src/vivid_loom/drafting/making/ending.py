@@ -22,7 +22,8 @@ from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.quantities import Gauge
 from vivid_loom.standards.colours import InsulationColour
-from vivid_loom.standards.terminals import Contact, contact_for
+from vivid_loom.standards.conductor import area_mm2
+from vivid_loom.standards.terminals import Contact, barrel_for_area, contact_for
 
 __all__ = ["BORDER_STUD", "Ending", "stud_of"]
 
@@ -110,8 +111,9 @@ class Ending:
             if len(met) == 1:
                 self.stands[point] = _Stands(name, met[0].wire, False, (met[0].gauge,))
                 continue
-            forked = forks and point.kind == "tab" and all(m.jumper for m in met)
             gauges = tuple([m.gauge for m in met])
+            fits = barrel_for_area(sum(map(area_mm2, gauges))) is not None
+            forked = forks and fits and point.kind == "tab" and all(m.jumper for m in met)
             self.stands[point] = _Stands(name, min(met).wire, forked, gauges)  # what carries most
         self.studs: dict[Point, str] = {}
         self.harsh = {name: is_harsh(area) for name, area in aboard.boat.area_at.items()}

@@ -61,43 +61,47 @@ def _push_on(gauge: Gauge, *, piggyback: bool) -> Termination:
 
 
 def _forked(meeting: Sequence[Gauge]) -> Termination:
-    """Crimp two jumpers into one push-on: its barrel takes both."""
+    """Crimp two jumpers into one push-on, whose barrel takes both."""
     total = sum(map(area_mm2, meeting))
     barrel = terminals.barrel_for_area(total)
+    assert barrel is not None, "who asks has looked whether a push-on takes both"
     kind = f"{barrel.colour} {FORKED} 6.3 mm"
     return Termination(kind, barrel.strip_mm, barrel.jaw, f"{figure(total)} mm² in one barrel")
+
+
+def _on_post(gauge: Gauge, why: str, *, sealed: bool) -> Termination:
+    ring = _ring(gauge, "M6")
+    return ring._replace(kind=f"{ring.kind} on {'sealed' if sealed else 'power'} post", why=why)
 
 
 def _joint(
     gauge: Gauge, lead: Lead | None, meeting: Sequence[Gauge], *, sealed: bool
 ) -> Termination:
-    """Join to a maker's tail: butt, closed end where the chain goes on, post on a big step."""
+    """Join to a maker's tail: butt, closed end where the chain goes on, else a post.
+
+    Each side of a butt has the barrel that its own conductor takes, and a closed end that of all
+    that meets in it.
+    """
     tail = Gauge.parse(lead.gauge) if lead and lead.gauge else gauge
-    barrel = terminals.barrel_for(gauge)
-    thin, thick = sorted((tail, gauge), key=area_mm2)
-    if size_steps(thin, thick) > terminals.MAX_BUTT_STEPS or barrel.colour == "bare":
-        other = terminals.barrel_for(tail)
-        if len(meeting) == 1 and (barrel.colour, other.colour) in terminals.STEPPED_BUTTS:
-            return Termination(
-                f"{barrel.colour}-{other.colour} stepped adhesive butt",
-                barrel.strip_mm,
-                barrel.jaw,
-                f"{tail} tail to {gauge}: each side its own barrel",
-            )
-        ring = _ring(gauge, "M6")
-        return ring._replace(
-            kind=f"{ring.kind} on {'sealed' if sealed else 'power'} post",
-            why=f"{tail} tail to {gauge}: too far for a butt",
-        )
+    mine, other = terminals.barrel_for(gauge), terminals.barrel_for(tail)
     if len(meeting) > 1:
-        total = sum(map(area_mm2, meeting)) + area_mm2(tail)
-        colour = "yellow" if total > 4 else "blue"
-        return Termination(
-            f"{colour} adhesive closed-end", barrel.strip_mm + 2, colour, "chain goes on from here"
-        )
-    return Termination(
-        f"{barrel.colour} adhesive butt", barrel.strip_mm, barrel.jaw, f"{tail} tail to {gauge}"
-    )
+        together = sorted((tail, *meeting), key=area_mm2)
+        total = sum(map(area_mm2, together))
+        whole = terminals.closed_end_for(total)
+        if whole is None:
+            why = f"{figure(total)} mm²: too much for a closed end"
+            return _on_post(gauge, why, sealed=sealed)
+        if size_steps(together[0], together[-1]) <= terminals.MAX_JOINT_STEPS:
+            kind, why = f"{whole.colour} adhesive closed-end", "chain goes on from here"
+            return Termination(kind, whole.strip_mm + 2, whole.jaw, why)
+    elif mine.colour == other.colour != "bare":
+        kind = f"{mine.colour} adhesive butt"
+        return Termination(kind, mine.strip_mm, mine.jaw, f"{tail} tail to {gauge}")
+    elif (mine.colour, other.colour) in terminals.STEPPED_BUTTS:
+        kind = f"{mine.colour}-{other.colour} stepped adhesive butt"
+        why = f"{tail} tail to {gauge}: each side its own barrel"
+        return Termination(kind, mine.strip_mm, mine.jaw, why)
+    return _on_post(gauge, f"{tail} tail to {gauge}: too far for a joint", sealed=sealed)
 
 
 def terminate_point(
