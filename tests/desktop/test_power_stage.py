@@ -15,6 +15,7 @@ from vivid_loom.desktop.frame.window import LOADS, POWER, MainWindow
 from vivid_loom.desktop.power.stage import PowerStage
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
+from vivid_loom.opening import open_draft
 from vivid_loom.order import change_loads, remove_loads
 from vivid_loom.power.board import Board
 from vivid_loom.power.fault import Fault
@@ -249,6 +250,31 @@ def test_the_finder_finds_loads_here(stage: PowerStage) -> None:
     assert stage.reveal("searchlight") and stage.view.selected == ("load", "searchlight plus")
     assert stage.reveal("s_horn") and stage.view.selected == ("lever", "s_horn")
     assert not stage.reveal("nothing")
+
+
+def test_a_picked_load_says_where_its_volts_go(stage: PowerStage) -> None:
+    assert "Pick a load" in stage.losses.text()
+    stage.view.select("load", "vhf plus")
+    stage.view.spot_picked.emit("load", "vhf plus")
+    told = stage.losses.text()
+    assert told.startswith("VHF") and "shared copper" in told
+    assert "Schedule, copper at demand: 2.8 of 3 %" in told
+    stage.start_scenario()
+    assert stage.losses.text() == told  # what is picked stays picked
+
+
+@pytest.mark.parametrize("hull", ["0417", "0423"])
+def test_a_drop_is_over_where_the_schedule_finds_it_so(hull: str) -> None:
+    """13.7 % with everything on is no second verdict on wire that is sized at 9.1 of 10 %."""
+    done = open_draft(DEMO_FOLDER / f"hull-{hull}.loom.json")
+    now = power_up(Board(done), scenario_setting(done, "under way by night"))
+    look = PowerLook(900.0, ("", ""), True, (), (-inf, inf))
+    items = power_picture(Profiles(now), look, LIGHT).items
+    over = [item.y for item in items if isinstance(item, Text) and item.text == "over"]
+    named = {item.text for item in items if isinstance(item, Text) and item.y in over}
+    judged = {f.subjects[0] for f in done.findings if f.code == "S01"}
+    assert bool(over) == bool(judged)
+    assert {name for name in named if done.circuit(name)} <= judged
 
 
 def test_rows_out_of_sight_keep_their_place_undrawn(full: Draft) -> None:

@@ -159,7 +159,10 @@ def _print_powered(now: Powered) -> None:
     for row in load_table(now).rows:
         if row.state != "off":
             cells = f"{float(row.volts):7.2f} V {float(row.amps):8.3f} A {row.lost_percent:>6} %"
-            click.echo(f"  {row.circuit_id:5} {row.load:32} {cells}  {row.state}")
+            of_it = (row.own_percent, row.feeders_percent, row.joints_percent)
+            parts = " + ".join(f"{float(percent):.1f}" for percent in of_it)
+            click.echo(f"  {row.circuit_id:5} {row.load:32} {cells} = {parts:18}  {row.state}")
+    click.echo("  lost %: own copper + shared copper + contacts, devices and ends")
     running = sum(row.state == "runs" for row in load_table(now).rows)
     click.echo("1 load runs" if running == 1 else f"{running} loads run")
     for name in now.chatters:

@@ -10,7 +10,7 @@ from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.netlist import Conductor, Contact, Element, NetList
 from vivid_loom.network import Branch, Converter, Draw, Network, Solver, Source
-from vivid_loom.quantities import computed
+from vivid_loom.quantities import Gauge, computed
 from vivid_loom.standards import batteries, conductor, contacts, draws, short_circuit
 
 __all__ = ["Board", "Conditions", "Pull"]
@@ -93,14 +93,18 @@ class Board:
 
     def _wires(self) -> Iterator[Branch]:
         """Yield the wires, each with both its ends."""
-        assert self.copper_c is not None
-        each = {}
-        for gauge in {wire.gauge for wire in self.net.conductors}:
-            ends = contacts.end_ohm(conductor.area_mm2(gauge)) if self.conditions.joints else 0.0
-            each[gauge] = conductor.ohm_per_m(gauge, self.copper_c), 2 * ends
+        ends = dict.fromkeys(self.ohm_per_m, 0.0)
+        if self.conditions.joints:
+            ends = {each: 2 * contacts.end_ohm(conductor.area_mm2(each)) for each in ends}
         for name, _, (a, b), _, gauge, _, length_m, _ in self.net.conductors:
-            per_m, ends = each[gauge]
-            yield Branch(name, a, b, length_m * per_m + ends)
+            yield Branch(name, a, b, length_m * self.ohm_per_m[gauge] + ends[gauge])
+
+    @cached_property
+    def ohm_per_m(self) -> dict[Gauge, float]:
+        """What the copper of every size has by itself."""
+        assert self.copper_c is not None
+        sizes = {wire.gauge for wire in self.net.conductors}
+        return {gauge: conductor.ohm_per_m(gauge, self.copper_c) for gauge in sizes}
 
     def _closed(self) -> Iterator[Branch]:
         """Yield the contacts as they are closed, each with the device in it."""

@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 from vivid_loom.network import Source
 from vivid_loom.power.powered import Powered
 
-__all__ = ["Piece", "Profile", "Profiles", "Way"]
+__all__ = ["Losses", "Piece", "Profile", "Profiles", "Way"]
 
 FLOWS_A = 1e-4
 
@@ -53,6 +53,22 @@ class Way(NamedTuple):
 
     out: tuple[Piece, ...]
     home: tuple[Piece, ...]
+
+
+class Losses(NamedTuple):
+    """What takes a load's volts: the first three are lost between its source and itself.
+
+    Attributes:
+        own_v: copper of its own circuits.
+        feeders_v: copper that it shares.
+        joints_v: contacts, devices and crimped ends.
+        inside_v: within the source itself.
+    """
+
+    own_v: float
+    feeders_v: float
+    joints_v: float
+    inside_v: float
 
 
 Flow = tuple[float, str, str]
@@ -170,6 +186,30 @@ class Profiles:
             self._homes[last] = _Stream(self._homeward(last), (last,))
         out = [*self._followed(ends.plus, self._upstream)]
         return Way(tuple(out[::-1]), tuple(self._followed(ends.minus, self._homes[last])))
+
+    def losses(self, profile: Profile) -> Losses:
+        """Tell copper from all else on an element's way, and its own from what it shares."""
+        board = self.now.board
+        own = self._circuits.get(board.elements[profile.element].part, set())
+        copper = {True: 0.0, False: 0.0}
+        way = self.way(profile)
+        for piece in (*way.out, *way.home):
+            if wire := board.conductors.get(piece.id):
+                lost_v = piece.amps * wire.length_m * board.ohm_per_m[wire.gauge]
+                copper[wire.circuit in own] += min(lost_v, piece.lost_v)
+        joints_v = max(0.0, profile.lost_v - sum(copper.values()))
+        source = next(s for s in board.network.sources if s.id == profile.source)
+        inside_v = max(0.0, source.volts - profile.source_v)
+        return Losses(copper[True], copper[False], joints_v, inside_v)
+
+    @cached_property
+    def _circuits(self) -> dict[str, set[str]]:
+        """By part, the circuits that feed it."""
+        found: dict[str, set[str]] = {}
+        for row in self.now.board.draft.circuits:
+            for part in row.planned.loads:
+                found.setdefault(part, set()).add(row.id)
+        return found
 
     def _followed(self, at: str, stream: _Stream) -> Iterator[Piece]:
         """Yield what is passed from a terminal on."""

@@ -38,7 +38,12 @@ from vivid_loom.power.setting import SCENARIOS, Setting, scenario_setting, setti
 from vivid_loom.power.sneak import Sneak
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.sheets.paper.tones import Tones
-from vivid_loom.sheets.words.power_words import course_words, fault_words, told_powered
+from vivid_loom.sheets.words.power_words import (
+    course_words,
+    fault_words,
+    losses_words,
+    told_powered,
+)
 
 __all__ = ["PowerStage"]
 
@@ -63,6 +68,9 @@ class PowerStage(StageView):
         self.job.answered.connect(self._scan_found)
         self.told = QLabel()
         self.told.setWordWrap(True)
+        self.losses = QLabel()
+        self.losses.setWordWrap(True)
+        self.losses.setAccessibleName("Where the picked load's volts go")
         self.scenario = QComboBox()
         self.scenario.addItems([name.capitalize() for name in SCENARIOS])
         self.scenario.setCurrentIndex(1)
@@ -124,7 +132,7 @@ class PowerStage(StageView):
         self.below.addTab(self.finder, "Fault finder")
         self.below.addTab(self.proof, "Sneak proof")
         self.below.addTab(self.energy, "Energy")
-        fill_page(self, (head, self.told), self.view, self.below, (376, 140))
+        fill_page(self, (head, self.told, self.losses), self.view, self.below, (376, 140))
 
     def _take_keys(self) -> None:
         do = self.hands
@@ -296,6 +304,7 @@ class PowerStage(StageView):
             self.moment.setText("No fault: pick a piece of a way and press B, S or C.")
             self._set_slider(0)
             self.view.set_powered(now)
+            self._tell_losses()
             return
         words = " ".join(course_words(draft, self.course))
         self.told.setText(f"{fault_words(self.course.fault)}. {words}")
@@ -324,6 +333,7 @@ class PowerStage(StageView):
             self.view.set_powered(event.powered, gone)
             until = f"Until {event.late_s:.3g} s" if event.opens else AT_REST
             self.moment.setText(until)
+        self._tell_losses()
 
     # scan and energy
 
@@ -414,6 +424,16 @@ class PowerStage(StageView):
             self.circuit_picked.emit(circuit)
         if kind == "piece":
             self.hands.tell_piece(name)
+        self._tell_losses()
+
+    def _tell_losses(self) -> None:
+        """Say where the volts of the picked load go."""
+        kind, name = self.view.selected
+        ways = self.view.ways
+        if kind == "load" and ways is not None and name in ways.now.board.elements:
+            self.losses.setText(losses_words(ways, name))
+        else:
+            self.losses.setText("Pick a load to read where its volts go.")
 
     def _ask_why(self) -> None:
         if self.session.selected:

@@ -28,13 +28,14 @@ class PowerView(SceneView):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("power", "Power: levers, and where every load's volts go", parent)
-        self._ways: Profiles | None = None
+        self.ways: Profiles | None = None
+        """Where the volts of what is shown go."""
         self._lost: Collection[str] = ()
         self.all_loads = False
 
     def set_powered(self, now: Powered | None, lost: Collection[str] = ()) -> None:
         """Show what flows, and what a fault has put out."""
-        self._ways, self._lost = Profiles(now) if now else None, lost
+        self.ways, self._lost = Profiles(now) if now else None, lost
         self.lay_out_again()
 
     def room(self) -> tuple[float, float, float]:
@@ -44,11 +45,11 @@ class PowerView(SceneView):
 
     def scene(self) -> Scene | None:
         """Lay out levers and loads for the width of the page, and draw those in sight."""
-        if self._ways is None:
+        if self.ways is None:
             return None
         width, top, low = self.room()
         look = PowerLook(width, self.selected, self.all_loads, self._lost, (top, low))
-        return power_picture(self._ways, look, self._tones)
+        return power_picture(self.ways, look, self._tones)
 
     def shown(self) -> tuple[Primitive, ...]:
         """Return all of the picture: it is drawn for what is in sight."""

@@ -26,6 +26,7 @@ ROW_H: Final = 30.0
 PILL_H: Final = 22.0
 LEVER_W: Final = 180.0  # of a lever's name at most
 LEAST_SCALE_V: Final = 0.6
+ABOVE_LIMIT: Final = "S01"  # a drop over its limit is judged once, where the schedule reckons it
 LEAST_PIECE: Final = 0.05  # px; what is shorter is nothing to see
 
 
@@ -88,7 +89,10 @@ class _Artist:
         self.ways, self.now = ways, ways.now
         self.width, self.selected, self.tones = look.width, look.selected, tones
         self.lost, self.sight = frozenset(look.lost), look.sight
-        self.fed = {n: row for row in self.now.board.draft.circuits for n in row.planned.loads}
+        draft = self.now.board.draft
+        self.fed = {n: row for row in draft.circuits for n in row.planned.loads}
+        judged = (*draft.findings, *(f for f, _ in draft.accepted))
+        self.over = {f.subjects[0] for f in judged if f.code == ABOVE_LIMIT}
         self.items: list[Primitive] = []
         self.spots: list[Spot] = []
         self.y = 4.0
@@ -119,13 +123,21 @@ class _Artist:
     def heading(self, most_v: float, bar: tuple[float, float]) -> None:
         """Draw the scale of volts lost over the bars."""
         t, (left, right) = self.tones, bar
-        base = self.y + 22
-        self.items.append(Text(LEFT, self.y + 12, "Load", 10.5, t.quiet))
-        self.items.append(Text(left, self.y + 8, "volts lost, out and home", 10.5, t.quiet))
+        base = self.y + 32
+        self.items.append(Text(LEFT, self.y + 22, "Load", 10.5, t.quiet))
+        self.items.append(
+            Text(
+                left,
+                self.y + 8,
+                "volts lost, out and home; dashed: what copper may lose",
+                10.5,
+                t.quiet,
+            )
+        )
         names = (("A", 168.0), ("V left", 108.0), ("lost", 54.0))
         for name, back in names:
             x = self.width - LEFT - back + 54
-            self.items.append(Text(x - 54 + 44, self.y + 12, name, 10.5, t.quiet, False, "end"))
+            self.items.append(Text(x - 54 + 44, self.y + 22, name, 10.5, t.quiet, False, "end"))
         step = next(s for s in (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0) if most_v / s <= 8)
         volts = 0.0
         while volts <= most_v + 1e-9:
@@ -168,7 +180,7 @@ class _Artist:
         limit = min(limit_v, most_v)
         x = _px(left + (right - left) * limit / most_v)
         self.items.append(Line(((x, base - 9), (x, base + 9)), t.ink, 1.4, (2.0, 2.0)))
-        over = profile.lost_v > limit_v
+        over = fed is not None and fed.id in self.over
         self._figures(profile, base, works=works, over=over)
         self.y += ROW_H
 

@@ -6,7 +6,7 @@ from typing import NamedTuple
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import NetList
 from vivid_loom.power.powered import Powered
-from vivid_loom.power.profile import Profiles
+from vivid_loom.power.profile import Losses, Profiles
 from vivid_loom.power.scan import Scanned, is_safety
 from vivid_loom.sheets.paper.table import Table
 from vivid_loom.sheets.words.helm_words import element_words
@@ -16,7 +16,14 @@ __all__ = ["LoadRow", "ScanRow", "load_table", "scan_table"]
 
 
 class LoadRow(NamedTuple):
-    """Something that draws, as it stands in one setting."""
+    """Something that draws, as it stands in one setting.
+
+    Attributes:
+        lost_percent: between its source and itself, of the source's volts; then the parts of it
+            in copper of its own circuits, in copper that it shares, and in contacts, devices and
+            crimped ends.
+        inside_v: lost within the source.
+    """
 
     load: str
     element: str
@@ -24,6 +31,10 @@ class LoadRow(NamedTuple):
     volts: str
     amps: str
     lost_percent: str
+    own_percent: str
+    feeders_percent: str
+    joints_percent: str
+    inside_v: str
     state: str
 
 
@@ -59,16 +70,21 @@ def load_table(now: Powered) -> Table[LoadRow]:
         low = element.id in now.point.gave_up
         state = "runs" if runs else "gives up" if low else "off"
         amps = now.amps.get(element.id, 0.0)
-        lost = 100 * way.lost_v / way.source_v if way and way.source_v else 0.0
+        losses = ways.losses(way) if way else Losses(0.0, 0.0, 0.0, 0.0)
+        per_volt = 100 / way.source_v if way and way.source_v else 0.0
         rows.append(
             LoadRow(
-                element_words(draft, element.id),
-                element.id,
-                fed.get(element.part, ""),
-                f"{volts + 0.0:.3f}",
-                f"{amps + 0.0:.3f}",
-                f"{lost + 0.0:.2f}",
-                state,
+                load=element_words(draft, element.id),
+                element=element.id,
+                circuit_id=fed.get(element.part, ""),
+                volts=f"{volts + 0.0:.3f}",
+                amps=f"{amps + 0.0:.3f}",
+                lost_percent=f"{(way.lost_v if way else 0.0) * per_volt + 0.0:.2f}",
+                own_percent=f"{losses.own_v * per_volt:.2f}",
+                feeders_percent=f"{losses.feeders_v * per_volt:.2f}",
+                joints_percent=f"{losses.joints_v * per_volt:.2f}",
+                inside_v=f"{losses.inside_v:.3f}",
+                state=state,
             )
         )
     rows.sort(key=lambda row: (row.state != "runs", row.load))

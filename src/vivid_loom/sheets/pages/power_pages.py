@@ -25,7 +25,9 @@ __all__ = ["power_pages"]
 SCENARIO: Final[Scenario] = "under way by night"
 NOTE: Final = (
     "Everything in use at this time switched on at once, floats up, batteries full; copper at the "
-    "profile's temperature. Contacts, devices and ends: "
+    "profile's temperature. Lost are copper of its own circuit, copper of what it shares, and "
+    "joints: contacts, devices and ends. The circuit schedule reckons copper alone, feeders at "
+    "their demand, and its limits hold for that. Contacts, devices and ends: "
     f"{CONTACT_SOURCE}. Loads: {DRAW_SOURCE}. Batteries: {REST_SOURCE}; {CHARGE_SOURCE}."
 )
 
@@ -84,11 +86,13 @@ def _day(board: Board, scenario: Scenario) -> _Day:
 def _volts(board: Board) -> Printed:
     columns = (
         Column("circuit", 13, attrgetter("circuit_id"), bold=True),
-        Column("load", 52, attrgetter("load")),
-        Column("V", 16, lambda r: f"{float(r.volts):.2f}", True, True),
-        Column("A", 16, lambda r: figure(float(r.amps)), True),
-        Column("lost %", 17, lambda r: f"{float(r.lost_percent):.1f}", True),
-        Column("", 20, lambda r: "" if r.state == "runs" else r.state),
+        Column("load", 45, lambda r: r.load if r.state == "runs" else f"{r.load}: {r.state}"),
+        Column("V", 13, lambda r: f"{float(r.volts):.2f}", True, True),
+        Column("A", 13, lambda r: figure(float(r.amps)), True),
+        Column("lost %", 12, lambda r: f"{float(r.lost_percent):.1f}", True, True),
+        Column("own", 11, lambda r: f"{float(r.own_percent):.1f}", True),
+        Column("feeders", 13, lambda r: f"{float(r.feeders_percent):.1f}", True),
+        Column("joints", 14, lambda r: f"{float(r.joints_percent):.1f}", True),
     )
     rows: tuple[LoadRow, ...] = ()
     try:

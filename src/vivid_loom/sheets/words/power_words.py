@@ -13,6 +13,7 @@ from vivid_loom.power.fault import HULL, RETURN, Fault
 from vivid_loom.power.finder import Suspect
 from vivid_loom.power.meter import OPEN_OHM
 from vivid_loom.power.powered import Powered
+from vivid_loom.power.profile import Profiles
 from vivid_loom.power.scan import Probe, Scanned, is_safety
 from vivid_loom.power.sneak import Proof, Sneak
 from vivid_loom.quantities import figure
@@ -25,6 +26,7 @@ __all__ = [
     "device_words",
     "fault_words",
     "lever_name",
+    "losses_words",
     "lost_words",
     "piece_words",
     "probe_name",
@@ -154,6 +156,32 @@ def piece_words(board: Board, name: str) -> str:
     if wire is not None:
         return f"{name}: {wire.gauge}, {wire.colour}, {figure(wire.length_m)} m of {wire.circuit}."
     return f"{device_words(board.net, name)}."
+
+
+def losses_words(ways: Profiles, element: str) -> str:
+    """Say where a load's volts go, and what the schedule says of its copper."""
+    profile = ways.of(element)
+    draft = ways.now.board.draft
+    name = element_words(draft, element)
+    if profile is None:
+        return f"{name}: nothing flows."
+    lost, volts = ways.losses(profile), profile.source_v
+
+    def share(lost_v: float) -> str:
+        return f"{lost_v:.2f} V ({100 * lost_v / volts:.1f} %)"
+
+    told = (
+        f"{name}: {profile.load_v:.2f} of {volts:.2f} V. Own copper {share(lost.own_v)}, shared "
+        f"copper {share(lost.feeders_v)}, contacts, devices and ends {share(lost.joints_v)}; in "
+        f"{profile.source} {lost.inside_v:.2f} V."
+    )
+    part = ways.now.board.elements[element].part
+    rows = (row for row in draft.circuits if part in row.planned.loads and row.sized)
+    if row := next(rows, None):
+        assert row.sized is not None
+        percent, most = row.sized.drop_percent, row.sized.drop_limit_percent
+        told += f" Schedule, copper at demand: {percent:.1f} of {figure(most)} %."
+    return told
 
 
 def lever_name(draft: Draft, actuator: str) -> str:
