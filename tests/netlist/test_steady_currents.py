@@ -111,25 +111,24 @@ class Steady:
 
 
 def overloaded(done: Draft) -> Iterator[str]:
-    """Yield the returns that may carry more than they bear while no error names them."""
+    """Yield the wires of feeders that may carry more than they bear while no error names them."""
     named = {s for f in done.findings if f.severity == "error" for s in f.subjects}
     steady = Steady(done)
     for row in done.feeders:
         if row.sized is None or row.id in named:
             continue
         for wire in row.wires:
-            if wire.live == "return":
-                amps = steady.most_a(wire.id)
-                if amps > row.sized.alone_a * (1 + 1e-6):
-                    yield f"{wire.id} may carry {amps:.0f} A and bears {row.sized.alone_a:.0f} A"
+            amps = steady.most_a(wire.id)
+            if amps > row.sized.alone_a * (1 + 1e-6):
+                yield f"{wire.id} may carry {amps:.0f} A and bears {row.sized.alone_a:.0f} A"
 
 
 @pytest.mark.parametrize("hull", HULLS)
-def test_every_return_of_a_demo_boat_bears_what_its_guards_let_flow(hull: str) -> None:
+def test_every_feeder_of_a_demo_boat_bears_what_its_guards_let_flow(hull: str) -> None:
     assert list(overloaded(open_draft(DEMO_FOLDER / f"hull-{hull}.loom.json"))) == []
 
 
-def test_every_return_of_any_supply_bears_what_its_guards_let_flow(orders: int) -> None:
+def test_every_feeder_of_any_supply_bears_what_its_guards_let_flow(orders: int) -> None:
     """``--orders 10000`` for all of them: four batteries, ties, selectors, chargers, converters."""
     found: list[str] = []
     tied = 0
