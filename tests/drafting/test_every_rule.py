@@ -38,6 +38,7 @@ from vivid_loom.boat import (
     Bond,
     CircuitRequest,
     ContactRequest,
+    Evidence,
     Feed,
     Home,
     Lead,
@@ -262,6 +263,7 @@ IN_CABLE = circuit("C10", cable="cable")
 IN_PAIR = circuit("C12", cable="twisted pair")
 FAR_RETURN = override("C12", return_bus="NB0")
 MANY_ORANGE = options("ais", "beacon", "cameras", "fridge", "hailer", "plotter_pack", "searchlight")
+GUESSED = Evidence(kind="estimate", note="by its likes")
 FAINT = load("sounder", running_a=0.05)
 FAR_RADIO = load("vhf", station="transom", running_a=6.0)
 WEAK = chained(battery(internal_ohm=2.0), feed("IGR", family="bolt-down fuse"))
@@ -343,6 +345,8 @@ CASES: list[tuple[str, Change, Change]] = [
         load("bp_aft", locked_rotor_a=5.5, self_protected=True),
     ),
     ("K06", load("washdown", peak_a=60.0), load("washdown", peak_a=20.0)),
+    ("K06", load("washdown", peak_a=60.0), load("washdown", peak_a=60.0, evidence=GUESSED)),
+    ("K19", load("washdown", peak_a=60.0, evidence=GUESSED), load("washdown", peak_a=60.0)),
     ("K07", nothing, chained(WEAK, override("F04", protection_a="60"))),
     ("K08", override("F04", protection_a="15"), override("F04", protection_a="40")),
     ("K09", load("bp_aft", contact_a=4.9), load("bp_aft", contact_a=5.0)),
@@ -492,6 +496,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("A24", leads("horn", minus=False), leads("horn")),
     ("A25", circuit("C04", level="unswitched"), circuit("C04", level="battery_direct")),
     ("A26", override("s_horn", helm_position="20"), override("s_horn", helm_position="1")),
+    ("A26", override("s_horn", helm_position="20"), override("s_horn", helm_position="21")),
     ("A27", helm(12), helm(13)),
     ("Z01", area("battery", fuel_vapour=True), area("deck", fuel_vapour=True)),
     (

@@ -15,6 +15,7 @@ from vivid_loom.boat import (
 )
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import draft
+from vivid_loom.drafting.rules.runs import fill_of
 from vivid_loom.order import Edit, Order, add_fit, change_profile, change_run, send_by_way
 from vivid_loom.order.new_loads import fed_each
 
@@ -64,6 +65,19 @@ def test_fill_and_room_for_growth(order: Order, boat: Boat) -> None:
     assert not {("R03", "H12"), ("R04", "H12")} & roomy
     none = change_profile("growth_percent", 0.0, "growth")
     assert ("R04", "H12") not in codes(order, boat, changed(boat, "H12", bore_mm=42.0), none)
+
+
+def test_too_full_is_never_told_as_what_is_allowed(order: Order, boat: Boat) -> None:
+    """'40 % of the conduit, 40 % is allowed' stood there."""
+    run = next(r for r in boat.runs if r.id == "H12")
+    filled = fill_of(draft(order, boat, STOCK), run, 42.0)
+    assert filled is not None
+    for over in (1.001, 1.01, 1.2):
+        bore_mm = 42.0 * (filled.percent / (filled.limit * over)) ** 0.5
+        _, change = changed(boat, "H12", bore_mm=bore_mm)
+        done = draft(change(order), boat, STOCK)
+        told = dict(next(f for f in done.findings if f.code == "R03").values)
+        assert float(told["fill"]) > float(told["limit"]) == filled.limit
 
 
 def test_a_way_of_a_circuit_that_is_not_aboard(order: Order, boat: Boat) -> None:

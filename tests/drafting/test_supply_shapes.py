@@ -26,7 +26,7 @@ from vivid_loom.demo.free_shapes import free_shape
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.netlist import TerminalId, devices_between, loops, nodes
-from vivid_loom.order import Order
+from vivid_loom.order import Order, Override
 from vivid_loom.quantities import Gauge
 from vivid_loom.sheets import packet_table
 from vivid_loom.standards.conductor import area_mm2
@@ -548,6 +548,44 @@ def test_three_positions_and_an_inline_fuse_at_the_battery() -> None:
     done = drafted(order([pump], [request], switch), boat)
     assert errors(done) == []
     assert done.circuits[0].planned.plan.start == ("PF", "output stud", "battery", "stud")
+
+
+@pytest.mark.parametrize(("output_a", "told"), [(8.0, False), (40.0, True)])
+def test_a_short_that_its_source_limits_need_not_open_anything(output_a: float, told: bool) -> None:
+    """12 m behind a converter: what the wire bears for good may flow for good."""
+    cnv = Supply(
+        id="CNV",
+        name="Converter",
+        station="helm",
+        kind="converter",
+        level="battery_direct",
+        total_max_a=output_a,
+        output_v=12.0,
+        feeds=(Feed(source="BAT", **POST),),  # type: ignore[arg-type]
+    )
+    twelve = Supply(
+        id="E12",
+        name="12 V block",
+        station="dash",
+        kind="fuse_block",
+        level="battery_direct",
+        ways=4,
+        feeds=(Feed(source="CNV", family="blade fuse"),),
+    )
+    bus = ReturnBus(id="N", name="N", station="helm", screws=9, homes=(Home(to="BAT"),))
+    boat = bare(nominal_v=24.0, supplies=(cnv, twelve), return_buses=(bus,))
+    radio = load("vhf", "a1_bilge", 5.0, maker_fuse_a=7.5)
+    fed = circuit("C1", "device_switched", "vhf", supply="E12", level="battery_direct")
+    asked = dataclasses.replace(
+        order([radio], [fed]),
+        overrides=(
+            Override(subject="C1", field="protection_a", value="25", reason="r", initials="i"),
+            Override(subject="C1", field="gauge", value="16 AWG", reason="r", initials="i"),
+        ),
+    )
+    row = drafted(asked, boat).circuit("C1")
+    assert row is not None and row.fault is not None and not row.fault.in_time
+    assert ("K01" in codes(drafted(asked, boat))) is told
 
 
 @pytest.mark.parametrize("kind", ["battery_switch", "stud", "selector"])

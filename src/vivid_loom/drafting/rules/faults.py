@@ -105,6 +105,15 @@ STARTS = FindingKind(
     "Take the next rating up that the wire bears.",
     GENERIC_SOURCE,
 )
+MAY_START = FindingKind(
+    "K19",
+    "judge",
+    "a start may open the device",
+    "{it}: {name} is estimated to draw {amps} A as it starts with all else on; its {rating} A "
+    "device may then open after {time}.",
+    "Look up the maker's starting current, or take the next rating up that the wire bears.",
+    GENERIC_SOURCE,
+)
 NOT_SELECTIVE = FindingKind(
     "K07",
     "note",
@@ -191,7 +200,8 @@ def shorts(draft: Draft) -> Iterator[Finding]:
     guessed: dict[tuple[str, str], list[tuple[DraftedCircuit, Fault]]] = defaultdict(list)
     for row, fault, rating in _with_faults(draft):
         assert row.sized is not None
-        if not fault.in_time:
+        # what limits itself below what the wire bears may flow for good, and opens nothing
+        if not fault.in_time and fault.near_a > row.sized.ampacity_a:
             told = words(
                 amps=figure(fault.far_a), rating=figure(rating), time=_time_words(fault.far_opens_s)
             )
@@ -333,11 +343,17 @@ def motors(draft: Draft) -> Iterator[Finding]:
                 )
                 yield Finding(STALLS, (row.id, stall.load), told)
         drawing = draft.drawing[row.id]
-        start = _start_a(drawing)
+        start, starting = _start(drawing)
         holds = time_current.holds_s(row.planned.family, rating, start) if start else math.inf
-        if holds < START_S * (1 - 1e-9):
-            told = words(amps=figure(start), rating=figure(rating), time=_time_words(holds))
-            yield Finding(STARTS, (row.id,), told)
+        if holds < START_S * (1 - 1e-9) and starting:
+            guess = starting.evidence.kind in ("estimate", "unknown")
+            told = words(
+                amps=figure(start),
+                rating=figure(rating),
+                time=_time_words(holds),
+                name=starting.name,
+            )
+            yield Finding(MAY_START if guess else STARTS, (row.id,), told)
         for load in drawing:
             bears = load.contact_a
             if bears is not None and rating > bears:
@@ -345,13 +361,13 @@ def motors(draft: Draft) -> Iterator[Finding]:
                 yield Finding(INNER_CONTACT, (row.id, load.id), told)
 
 
-def _start_a(loads: tuple[Load, ...]) -> float:
-    """Return the greatest current while one of several loads starts and the others run."""
-    peaks = [(load.peak_a, load.running_a or 0.0) for load in loads if load.peak_a]
-    if not peaks:
-        return 0.0
+def _start(loads: tuple[Load, ...]) -> tuple[float, Load | None]:
+    """Return the greatest current while one of several loads starts and the others run, and it."""
     together = sum(load.running_a or 0.0 for load in loads)
-    return max(peak + together - own for peak, own in peaks)
+    starts = [
+        (load.peak_a + together - (load.running_a or 0.0), load) for load in loads if load.peak_a
+    ]
+    return max(starts, key=lambda each: each[0], default=(0.0, None))
 
 
 def selectivity(draft: Draft) -> Iterator[Finding]:

@@ -89,6 +89,7 @@ _FIXES: Final[dict[str, Fix]] = {
     "S04": _RATING,
     "K05": _RATING,
     "K06": _RATING,
+    "K19": _RATING,
     "K08": _RATING,
     "K09": _RATING,
     "K14": _RATING,

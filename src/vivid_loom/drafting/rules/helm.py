@@ -200,18 +200,18 @@ _KINDS = {"runs": RUNS, "dark": DEAD, "short": SHORT, "sneak": SNEAK}
 
 
 def helm_order(draft: Draft) -> Iterator[Finding]:
-    """Emergency switches come first; some positions stay free."""
+    """Emergency switches come first on their panel; some positions stay free."""
     placed = sorted((s for s in draft.switches if s.position), key=lambda s: s.position)
-    ahead = ""  # the first switch of a lesser rank
-    for switch in placed:
-        if switch.request.rank == 0 and ahead:
-            told = words(legend=switch.request.legend, position=switch.position, before=ahead)
-            yield Finding(HIDDEN, (switch.request.id,), told)
-        elif switch.request.rank > 0:
-            ahead = ahead or switch.request.legend
     boat = draft.aboard.boat
     for panel in boat.panels:
         here = [s for s in placed if boat.panel_at(s.position) == panel]
+        ahead = ""  # the first switch of a lesser rank
+        for switch in here:
+            if switch.request.rank == 0 and ahead:
+                told = words(legend=switch.request.legend, position=switch.position, before=ahead)
+                yield Finding(HIDDEN, (switch.request.id,), told)
+            elif switch.request.rank > 0:
+                ahead = ahead or switch.request.legend
         if len(here) == panel.positions:
             told = words(count=panel.positions, panel=panel.name)
             yield Finding(NO_SPARE, (panel.id,), told)

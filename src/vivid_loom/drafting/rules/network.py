@@ -47,8 +47,8 @@ OTHER_LEVEL = FindingKind(
 DEAD_LEVEL = FindingKind(
     "P23",
     "error",
-    "block dead when it should be alive",
-    "{name} is meant to be {meant} and is {real}.",
+    "block cut off by more than it should be",
+    "{name} is meant to be {meant}; by what feeds it, it is {real}.",
     "Feed it from further up, or say what it is meant to be.",
     OUR_CHOICE,
 )

@@ -1,5 +1,6 @@
 """Rules about the way wires take: what they pass, what they lie in, where they end."""
 
+import math
 from collections import defaultdict
 from collections.abc import Iterator
 from itertools import combinations
@@ -154,9 +155,11 @@ def _fill(draft: Draft) -> Iterator[Finding]:
             continue
         bore = f"{run.bore_mm:g}"
         if filled.percent > filled.limit:
+            # never printed as what is allowed
+            exact = math.ceil(100 * filled.percent) / 100
             told = words(
                 count=len(draft.occupants[run.id]),
-                fill=f"{filled.percent:.0f}",
+                fill=f"{exact:.2f}" if exact < filled.limit + 1 else f"{exact:.0f}",
                 bore=bore,
                 limit=f"{filled.limit:g}",
             )

@@ -108,8 +108,8 @@ OVERRULED = FindingKind(
 SHUNNED = FindingKind(
     "S11",
     "error",
-    "below the shop's smallest",
-    "{it} is {gauge}, below the shop's floor of {floor}.",
+    "thinner than the shop lays",
+    "{it} is {gauge}; the shop lays nothing thinner than {floor}.",
     "Take the shop's smallest or thicker.",
     OUR_CHOICE,
 )
