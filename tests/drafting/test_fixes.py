@@ -67,7 +67,6 @@ def _fixed(before: Draft, code: str) -> bool:
         order = before.aboard.order
         after = apply(order)
         assert after != order, f"{code}: {name} changes nothing"
-        assert before.aboard.order is order and order != after  # what undo puts back
         return True
     return False
 
@@ -113,6 +112,10 @@ ON_THE_FULL_ORDER: tuple[tuple[str, Change], ...] = (
     ("K15", chained(battery(internal_ohm=0.02), override("F04", gauge="18 AWG"))),
     ("K08", override("F06", protection_a="100")),
     ("K06", override("C01", protection_a="1")),
+    (
+        "K19",
+        chained(load("horn", evidence=test_every_rule.GUESSED), override("C01", protection_a="1")),
+    ),
     ("P04", override("C01", protection_a="40")),
     ("K05", override("C02", protection_a="15")),
     ("K09", chained(load("bp_aft", contact_a=6.0), override("C02", protection_a="15"))),
