@@ -53,6 +53,13 @@ class DraftedCircuit:
         """Circuit id."""
         return self.planned.id
 
+    @property
+    def letters(self) -> tuple[str, str]:
+        """Colours of its positive and of its negative; '' for what it has not."""
+        home = {leg.live == "return" for leg in self.planned.plan.legs}
+        plus, minus = self.colours.positive.value, self.colours.negative.value
+        return str(plus) if False in home else "", str(minus) if True in home else ""
+
 
 @computed
 class Draft:

@@ -34,8 +34,8 @@ def _named(row: DraftedCircuit) -> dict[str, Decision[object]]:
         "positive_colour": row.colours.positive,
         "negative_colour": row.colours.negative,
     }
-    if row.colours.manual:
-        found["manual_colour"] = row.colours.manual
+    for lead, colour, _ in row.colours.leads:
+        found[f"{lead}_colour"] = colour
     if row.sized:
         found["gauge"] = row.sized.gauge
         if row.sized.protection:

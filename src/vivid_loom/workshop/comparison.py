@@ -81,8 +81,8 @@ def _figures(row: DraftedCircuit | None) -> dict[str, str]:
     return {
         "gauge": str(row.sized.gauge.value),
         "device, A": figure(held.value) if held else "none",
-        "colour +": str(row.colours.positive.value),
-        "colour −": str(row.colours.negative.value),
+        "colour +": row.letters[0],
+        "colour −": row.letters[1],
         "drop, %": percent_text(row.sized.drop_percent),
         "wires": str(len(row.wires)),
     }

@@ -192,11 +192,11 @@ class KeelStrip(QWidget):
         items: list[Primitive] = []
         for leg, path in zip(row.planned.plan.legs, row.paths, strict=True):
             points = tuple(at(station[s].x_m, station[s].z_m) for s in path.stations)
-            colour = row.colours.negative if leg.live == "return" else row.colours.positive
+            colour, _ = row.colours.laid(leg)
             shift = 2.2 if leg.live == "return" else -1.4
             moved = tuple((x, y + shift) for x, y in points)
             if len(moved) > 1:
-                items += wire_lines(moved, colour.value, 2.4, t.wire_edge)
+                items += wire_lines(moved, colour, 2.4, t.wire_edge)
         first = row.planned.plan.start
         loads = row.planned.loads
         last_station = (

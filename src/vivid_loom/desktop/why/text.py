@@ -93,7 +93,7 @@ def _colours_html(row: DraftedCircuit) -> list[str]:
     parts = ['<a name="colours"></a>']
     for name, decision, sleeve in (
         ("Positive", row.colours.positive, row.colours.positive_sleeve),
-        ("Manual lead", row.colours.manual, ""),
+        *((f"{lead.capitalize()} lead", each, sleeve) for lead, each, sleeve in row.colours.leads),
         ("Negative", row.colours.negative, row.colours.negative_sleeve),
     ):
         if decision:

@@ -154,7 +154,8 @@ def names_of(
     draft: Draft, row: DraftedCircuit, middle: float, tones: Tones
 ) -> tuple[Primitive, ...]:
     """Return a row's name, id, colour letters and what switches it."""
-    letters = str(row.colours.positive.value)
+    plus, minus = row.letters
+    letters = plus or minus
     under = fitted(_subtitle(draft, row), NAMES_W - 106, 11)
     return (
         Text(

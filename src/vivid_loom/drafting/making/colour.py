@@ -2,11 +2,14 @@
 drum's colour is another.
 """
 
+from collections.abc import Iterator
 from typing import Final, NamedTuple
 
+from vivid_loom.boat import LeadFunction
 from vivid_loom.drafting.decision import Decision, Step
 from vivid_loom.drafting.errors import DraftError
 from vivid_loom.drafting.intake.resolve import Aboard
+from vivid_loom.drafting.patterns import Leg
 from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.order import OverrideField
@@ -22,26 +25,52 @@ from vivid_loom.standards.colours import (
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.source import OUR_CHOICE, Source
 
-__all__ = ["Colours", "Drums", "colour", "tracers"]
+__all__ = ["Colours", "Drums", "LeadColour", "colour", "tracers"]
 
 Colour = Decision[InsulationColour]
 NEGATIVES: Final = ("BK", "YE")  # what a negative may be; ABYC E-11, ISO 13297
 
 
-@computed
-class Colours:
-    """Colours of one circuit; ``manual`` only where a manual lead runs beside an automatic.
+class LeadColour(NamedTuple):
+    """A lead that is not of its circuit's colour.
 
     Attributes:
+        sleeve: letter codes of a sleeve at both ends; '' for none.
+    """
+
+    lead: LeadFunction
+    colour: Colour
+    sleeve: str
+
+
+@computed
+class Colours:
+    """Colours of one circuit.
+
+    Attributes:
+        leads: those of colours of their own: a manual lead beside an automatic, one a direction.
         positive_sleeve, negative_sleeve: letter codes of a sleeve at both ends: what a wire off
             another drum stands for, or the circuit's own; '' for none.
     """
 
     positive: Colour
     negative: Colour
-    manual: Colour | None = None
+    leads: tuple[LeadColour, ...] = ()
     positive_sleeve: str = ""
     negative_sleeve: str = ""
+
+    def of(self, lead: LeadFunction) -> Colour | None:
+        """Return a lead's own colour; None where it is of the circuit's."""
+        return next((each.colour for each in self.leads if each.lead == lead), None)
+
+    def laid(self, leg: Leg) -> tuple[InsulationColour, str]:
+        """Return the insulation colour of a leg and its sleeve."""
+        if leg.live == "return":
+            return self.negative.value, self.negative_sleeve
+        for lead, colour, sleeve in self.leads:
+            if lead == leg.lead:
+                return colour.value, sleeve
+        return self.positive.value, self.positive_sleeve
 
 
 class Drums(NamedTuple):
@@ -200,19 +229,46 @@ def colour(
     negative, marked = _on_drum(negative, gauge, drums, "BK", "RD")
     if scheme.sleeves and planned.loads and not sleeve:
         sleeve = scheme.sleeves[turn % len(scheme.sleeves)]
+    leads = (
+        *_manual(planned, positive.value, sleeve),
+        *(_directions(planned, scheme, gauge, drums) if not positive.override else ()),
+    )
     return Colours(
         positive=positive,
         negative=negative,
-        manual=_manual(planned, positive.value),
+        leads=leads,
         positive_sleeve=sleeve,
         negative_sleeve=marked,
     )
 
 
-def _manual(planned: Planned, automatic: InsulationColour) -> Colour | None:
-    if not any(leg.lead == "manual" for leg in planned.plan.legs):
-        return None
-    told = InsulationColour(automatic.base, "WH" if automatic.tracer != "WH" else "BK")
-    words = f"manual lead: same base as the automatic, telling tracer: {colour_name(told)}"
-    step = Step(words, source=OUR_CHOICE)
-    return Decision(value=told, drafted=told, governed_by="tracer", steps=(step,))
+def _manual(planned: Planned, automatic: InsulationColour, sleeve: str) -> Iterator[LeadColour]:
+    if any(leg.lead == "manual" for leg in planned.plan.legs):
+        told = InsulationColour(automatic.base, "WH" if automatic.tracer != "WH" else "BK")
+        words = f"manual lead: same base as the automatic, telling tracer: {colour_name(told)}"
+        step = Step(words, source=OUR_CHOICE)
+        decided = Decision(value=told, drafted=told, governed_by="tracer", steps=(step,))
+        yield LeadColour("manual", decided, sleeve)
+
+
+DIRECTIONS: Final[tuple[tuple[LeadFunction, str], ...]] = (("up", "trim_out"), ("down", "trim_in"))
+"""By lead, the function whose colour it has: up is out, down is in."""
+
+
+def _directions(
+    planned: Planned, scheme: ColourScheme, gauge: Gauge | None, drums: Drums
+) -> Iterator[LeadColour]:
+    """Yield the leads of a motor turned both ways, a colour a direction.
+
+    One that no drum has is re-marked where it is thick enough; nothing is ever marked green.
+    """
+    for lead, function in DIRECTIONS:
+        if function not in scheme.functions or all(leg.lead != lead for leg in planned.plan.legs):
+            continue
+        step = _function_step(function, scheme)
+        shade = scheme.positive(function)
+        wanted = Decision(value=shade, drafted=shade, governed_by="direction", steps=(step,))
+        drawn, sleeve = _on_drum(wanted, gauge, drums, "RD", "BK")
+        kept = gauge is None or drums.has(gauge, drawn.value.base)
+        if kept and not sleeve.startswith("GN"):
+            yield LeadColour(lead, drawn, sleeve)

@@ -8,7 +8,6 @@ from typing import Final, NamedTuple
 from vivid_loom.boat import SIGNAL_A, SIGNAL_LEADS, Lead, Load, is_harsh
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.kept import Plain
-from vivid_loom.drafting.making.colour import Colours
 from vivid_loom.drafting.making.cut_lengths import cut_length_mm
 from vivid_loom.drafting.making.cutting import POST, CutPart, LegPieces, Meets, Part
 from vivid_loom.drafting.making.pieces import Piece
@@ -21,7 +20,6 @@ from vivid_loom.drafting.making.terminate import (
 from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.quantities import Gauge
-from vivid_loom.standards.colours import InsulationColour
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.terminals import Contact, barrel_for_area, contact_for
 
@@ -203,7 +201,7 @@ class Ending:
         return tuple(found)
 
     def _wire(self, part: Part, cut: _Cut) -> Wire:
-        shade, sleeve = _shade(part.colours, cut.leg)
+        shade, sleeve = part.colours.laid(cut.leg)
         cable, number = "", 0
         jacket: tuple[str, ...] = ()
         core = part.core(cut.leg)
@@ -257,12 +255,3 @@ def _plug_end(cavity: _Cavity, wire: str, *, live_side: bool) -> End:
     done = terminate_plug(cavity.contact, live_side=live_side)
     label = f"{wire} {place}.{number}"
     return End(place, f"cavity {number}", "plug", cavity.station, done, label, "")
-
-
-def _shade(colours: Colours, leg: Leg) -> tuple[InsulationColour, str]:
-    """Return the insulation colour of a leg and its sleeve."""
-    if leg.live == "return":
-        return colours.negative.value, colours.negative_sleeve
-    if leg.lead == "manual" and colours.manual:
-        return colours.manual.value, colours.positive_sleeve
-    return colours.positive.value, colours.positive_sleeve

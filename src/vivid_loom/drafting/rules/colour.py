@@ -111,11 +111,13 @@ SWAPPED = FindingKind(
     "Take the profile's colour for the negative.",
     COLOUR_SOURCE,
 )
-_TRIM_GREEN = ("trim_in",)
+_TRIM_GREEN, _TRIM_LEADS = {"trim_in"}, {"down lead"}
 
 
 def _sides(row: DraftedCircuit) -> Iterator[tuple[str, InsulationColour, str]]:
     yield "positive", row.colours.positive.value, row.colours.positive_sleeve
+    for lead, own, sleeve in row.colours.leads:
+        yield f"{lead} lead", own.value, sleeve
     if row.planned.bus:
         yield "negative", row.colours.negative.value, row.colours.negative_sleeve
 
@@ -128,7 +130,9 @@ def meanings(draft: Draft) -> Iterator[Finding]:
         functions = {draft.aboard.loads[name].function for name in row.planned.loads}
         for side, shade, _ in _sides(row):
             trim = shade.base == "GN" and shade.tracer not in ("", "YE")
-            if shade.base == "GN" and not (trim and functions & set(_TRIM_GREEN)):
+            if shade.base == "GN" and not (
+                trim and (functions & _TRIM_GREEN or side in _TRIM_LEADS)
+            ):
                 yield Finding(GREEN, (row.id,), words(side=side, colour=colour_name(shade)))
         plus, negative = row.colours.positive.value, row.colours.negative.value
         if plus == negative and row.planned.bus:

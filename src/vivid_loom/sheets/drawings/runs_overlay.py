@@ -75,12 +75,12 @@ def path_items(row: DraftedCircuit, picture: RunsPicture, tones: Tones) -> list[
     items: list[Line] = []
     for leg, path in zip(row.planned.plan.legs, row.paths, strict=True):
         back = leg.live == "return"
-        colour = row.colours.negative if back else row.colours.positive
+        colour, _ = row.colours.laid(leg)
         for view in (0, 1):
             points = tuple(picture.stations[name][view] for name in path.stations)
             moved = tuple((x, y + (2.4 if back else -2.4)) for x, y in points)
             if len(moved) > 1:
-                items += wire_lines(moved, colour.value, 2.6, tones.wire_edge)
+                items += wire_lines(moved, colour, 2.6, tones.wire_edge)
     return items
 
 

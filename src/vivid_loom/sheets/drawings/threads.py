@@ -317,18 +317,20 @@ def _strands(
     upper, inner = levels
     has_pill = pill[0] > chip[1]
     plus = row.colours.positive.value
-    feed = row.colours.manual.value if row.colours.manual else plus
+    manual, turns = row.colours.of("manual"), row.colours.of("up")
+    feed = manual.value if manual else plus
+    onward = turns.value if turns else feed
     strands: list[_Strand] = []
     if has_pill:
         strands.append(_Strand(((chip[1], upper), (pill[0], upper)), feed))
     if ahead:
-        strands.append(_Strand(((pill[1], upper), (max(ahead), upper)), feed))
+        strands.append(_Strand(((pill[1], upper), (max(ahead), upper)), onward))
     if aft and has_pill:
         turn = (pill[0] + pill[1]) / 2
-        strands.append(_Strand(((turn, upper), (turn, inner), (min(aft), inner)), feed))
+        strands.append(_Strand(((turn, upper), (turn, inner), (min(aft), inner)), onward))
     elif aft:
         strands.append(_Strand(((chip[0], upper), (min(aft), upper)), plus))
-    if row.colours.manual:  # the automatic lead goes straight from the same way
+    if manual:  # the automatic lead goes straight from the same way
         y, start = (inner, chip[1]) if ahead else (upper, chip[0])
         strands.append(_Strand(((start, y), (max(ahead) if ahead else min(aft), y)), plus))
     return strands

@@ -33,6 +33,7 @@ class ScheduleRow(NamedTuple):
     thinner_leads: str
     positive_colour: str
     negative_colour: str
+    lead_colours: str
     ampacity_a: str
     derating: str
     drop_v: str
@@ -124,6 +125,7 @@ def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> S
     planned, sized = row.planned, row.sized
     place, distance = _protection_place(draft, row)
     protection = sized.protection if sized else None
+    plus, minus = row.letters
     return ScheduleRow(
         circuit_id=row.id,
         label=planned.label,
@@ -143,8 +145,9 @@ def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> S
         gauge=str(sized.gauge.value) if sized else "",
         area_mm2=_fixed(area_mm2(sized.gauge.value) if sized else None, 3),
         thinner_leads=_thinner_words(sized) if sized else "",
-        positive_colour=str(row.colours.positive.value),
-        negative_colour=str(row.colours.negative.value),
+        positive_colour=plus,
+        negative_colour=minus,
+        lead_colours="; ".join(f"{lead} {each.value}" for lead, each, _ in row.colours.leads),
         ampacity_a=_fixed(sized.ampacity_a if sized else None, 2),
         derating=_fixed(sized.derating if sized else None, 3),
         drop_v=_fixed(sized.drop_v if sized else None, 4),

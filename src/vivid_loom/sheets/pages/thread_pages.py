@@ -65,7 +65,9 @@ def thread_pages(draft: Draft, setting: Setting) -> list[Page]:
             items += thread(draft, row, axis, middle, PAPER)
             label = fitted(row.planned.label, NAMES - 20, 12, bold=True)
             items.append(Text(0, middle - 3, label, 12, INK, True))
-            letters = f"{row.id}   {row.colours.positive.value} + {row.colours.negative.value} −"
+            plus, minus = row.letters
+            sides = (f"{plus} +" if plus else "", f"{minus} −" if minus else "")
+            letters = f"{row.id}   {' '.join(filter(None, sides))}"
             items.append(Text(0, middle + 12, letters, 10.5, QUIET))
             items += _figures(draft, row, middle + 4)
             line = ((0.0, (index + 1) * ROW), (UNITS, (index + 1) * ROW))
