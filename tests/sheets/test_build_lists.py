@@ -229,7 +229,8 @@ def test_materials_name_everything_on_the_shelf(full: Draft, sheets: dict[str, l
     for row in sheets["materials"]:
         count[row["kind"]] += float(row["quantity"])  # type: ignore[assignment]
         assert row["currency"] == ("EUR" if row["price"] else "")
-        assert row["price"], row["item"]
+        # what a battery costs goes by its size and maker: the bill counts it as unpriced
+        assert row["price"] or " battery, " in row["item"], row["item"]
     wires = sheets["cutlist"]
     ends = [(w["gauge"], w[f"{s}_termination"], w["sleeve"]) for w in wires for s in ("from", "to")]
     contacts = sum("contact" in kind for _, kind, _ in ends)
@@ -257,6 +258,22 @@ def test_materials_name_everything_on_the_shelf(full: Draft, sheets: dict[str, l
     laid = [r for r in sheets["materials"] if r["kind"] == "loom and conduit"]
     assert sum(float(r["quantity"]) for r in laid) == pytest.approx(metres, abs=0.01 * len(laid))
     assert sum(r["item"].startswith("legend ") for r in sheets["materials"]) == len(switches)
+
+
+def test_the_batteries_are_on_the_bill_of_a_boat_that_is_new(full: Draft) -> None:
+    """Each with a box of its size; what is built has them."""
+    rows = [r for r in packet_table(full, "materials").rows if r.kind == "battery"]
+    assert {(r.item, r.quantity) for r in rows} == {
+        ("flooded battery, 12 V 95 Ah, 800 A cranking", "1"),
+        ("flooded battery, 12 V 180 Ah, 900 A cranking", "1"),
+        ("battery box with straps, 12 V 95 Ah", "1"),
+        ("battery box with straps, 12 V 180 Ah", "1"),
+    }
+    assert [bool(r.price) for r in rows] == [r.item.startswith("battery box") for r in rows]
+    lies = built_wires(full.assembled)
+    order = dataclasses.replace(full.aboard.order, built=lies, based_on="0417")
+    built = draft(order, full.aboard.boat, full.catalogue)
+    assert "battery" not in {r.kind for r in packet_table(built, "materials").rows}
 
 
 def test_what_the_shop_has_not_is_marked(full: Draft) -> None:

@@ -37,10 +37,15 @@ def _supply_words(supply: Supply) -> str:
 
 
 def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
-    """Yield blocks, buses, panels, legends and strips; a built boat has them."""
+    """Yield batteries, blocks, buses, panels, legends and strips; a built boat has them."""
     boat = draft.aboard.boat
     found: Counter[tuple[str, str]] = Counter()
     if not draft.aboard.order.built:
+        for battery in boat.network.batteries.values():
+            size = f"{boat.nominal_v:g} V {battery.capacity_ah:g} Ah"
+            words = f"{battery.chemistry} battery, {size}, {battery.cranking_a:g} A cranking"
+            found["battery", words] += 1
+            found["battery", f"battery box with straps, {size}"] += 1
         found.update(
             ("supply", _supply_words(supply))
             for supply in boat.supplies
