@@ -32,6 +32,7 @@ from vivid_loom.quantities.grid import grid_of_text
         ("High water alarm", "bilge_alarm"),
         ("Compass light", "instrument_light"),
         ("Demister fan", "heater"),
+        ("Bow thruster", "heavy_motor"),
     ],
 )
 def test_a_name_says_what_a_load_is(name: str, function: str) -> None:
@@ -41,7 +42,7 @@ def test_a_name_says_what_a_load_is(name: str, function: str) -> None:
 
 
 @pytest.mark.parametrize(
-    "name", ["Widget", "Bow thruster", "Gangway", "", "12 V", "Hornblower cabinet", "Lightning rod"]
+    "name", ["Widget", "Bow roller", "Gangway", "", "12 V", "Hornblower cabinet", "Lightning rod"]
 )
 def test_a_name_that_says_nothing_gets_nothing(name: str) -> None:
     assert proposed_kind(name) is None
