@@ -540,6 +540,7 @@ CASES: list[tuple[str, Change, Change]] = [
     ("Z15", override("C02", gauge="4 AWG"), override("C01", gauge="4 AWG")),
     ("Z16", area("wheelhouse", water="spray"), area("wheelhouse", water="dry")),
     ("Z17", area("wheelhouse", water="submersible"), area("wheelhouse", water="spray")),
+    ("Z23", area("battery", fuel_vapour=True), area("bracket", fuel_vapour=True)),
     ("Z18", area("wheelhouse", fuel_vapour=True), area("battery", fuel_vapour=True)),
     ("G01", chained(FAINT, IN_PAIR, FAR_RETURN), chained(FAINT, IN_PAIR)),
     ("G02", chained(IN_CABLE, load("vhf", station="helm")), IN_CABLE),

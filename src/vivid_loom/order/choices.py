@@ -72,9 +72,12 @@ CHOICES: Final = (
         "Gauge of circuits",
         (
             ("", "each sized"),
+            ("16 AWG", "16 AWG everywhere"),
             ("14 AWG", "14 AWG everywhere"),
             ("12 AWG", "12 AWG everywhere"),
+            ("16 SAE", "16 SAE everywhere"),
             ("14 SAE", "14 SAE everywhere"),
+            ("1.5 mm²", "1.5 mm² everywhere"),
             ("2.5 mm²", "2.5 mm² everywhere"),
             ("4 mm²", "4 mm² everywhere"),
         ),

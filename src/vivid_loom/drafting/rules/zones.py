@@ -5,10 +5,10 @@ from functools import partial
 
 from vivid_loom.boat import Area, is_harsh
 from vivid_loom.catalogue import SwitchPart, instead_of
-from vivid_loom.drafting.drafted import Draft
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.making.wire import Wire
-from vivid_loom.quantities import figure
+from vivid_loom.quantities import enumerated, figure
 from vivid_loom.standards import ampacity
 from vivid_loom.standards.conductor import area_mm2
 from vivid_loom.standards.joints import RECIPE_SOURCE, RECIPES, zone_of
@@ -164,6 +164,14 @@ SPARKING_SWITCH = FindingKind(
     "Move it out of the space, or fit an ignition-protected one.",
     IGNITION,
 )
+SPARKING_DEVICE = FindingKind(
+    "Z23",
+    "judge",
+    "device in fuel vapour",
+    "Fuel vapour may gather in {area}, where {devices} may open: a spark lights it.",
+    "Fit ones that their maker calls ignition-protected, or move them out of the space.",
+    IGNITION,
+)
 _WATER = ("dry", "spray", "submersible")
 ENGINE_SPACE_LEAST_C = {"AWG": 75, "SAE": 75, "mm2": 70}
 _METAL = ("aluminium", "steel")
@@ -195,6 +203,21 @@ def blocks(draft: Draft) -> Iterator[Finding]:
         if area.water != "dry" and on_it and not sealed:
             told = words(name=panel.name, area=area.name, asks=area.water)
             yield Finding(HELM_WET, (panel.id,), told)
+
+
+def devices(draft: Draft) -> Iterator[Finding]:
+    """Devices in holders of their own stand outside of fuel vapour, or stand it."""
+    where = _where(draft)
+    at: dict[str, list[DraftedCircuit]] = {}
+    for row in draft.rows:
+        points = (p for leg in row.planned.plan.legs for p in (leg.start, leg.end))
+        here = next((p.station for p in points if p.place == f"{row.id} holder"), "")
+        if here and where[here].fuel_vapour:
+            at.setdefault(where[here].name, []).append(row)
+    for area, rows in at.items():
+        names = [f"the {row.planned.family} of {row.id}" for row in rows]
+        told = words(devices=enumerated(names), area=area)
+        yield Finding(SPARKING_DEVICE, tuple(row.id for row in rows), told)
 
 
 def heat(draft: Draft) -> Iterator[Finding]:
@@ -344,4 +367,4 @@ def metal_hull(draft: Draft) -> Iterator[Finding]:
         yield Finding(NO_JOIN, (boat.id,), ())
 
 
-RULES = (blocks, switches, heat, joints, open_joints, metal_hull)
+RULES = (blocks, devices, switches, heat, joints, open_joints, metal_hull)
