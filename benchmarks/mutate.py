@@ -389,7 +389,7 @@ MUTANTS = (
     Mutant(
         "a joint sized for one wire",
         "drafting/making/terminate.py",
-        "total = sum(map(area_mm2, meeting)) + area_mm2(tail)",
+        "total = sum(map(area_mm2, together))",
         "total = area_mm2(gauge) + area_mm2(tail)",
         "tests/drafting/test_stages.py tests/sheets tests/drafting/test_supply_shapes.py",
     ),

@@ -344,8 +344,8 @@ def end_problems(schedule: list[Row], wires: list[Row]) -> list[str]:
         home = "minus" in (wire["from_point"], wire["to_point"])
         if home and wire["colour"] not in ("YE", "BK"):
             found.append(f"{name} goes home in {wire['colour']}")
-        if wire["colour"] == "GN":
-            found.append(f"{name} is green")
+        if wire["colour"] == "GN" and wire["tracer"] in ("", "YE"):
+            found.append(f"{name} is green")  # with another stripe it is trim in, ABYC E-11
     return found
 
 

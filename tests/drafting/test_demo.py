@@ -272,7 +272,8 @@ def test_both_leads_of_an_automatic_pump_leave_one_live_way(full: Draft) -> None
     legs = {leg.id: leg for leg in row.planned.plan.legs}
     assert legs["A1"].start == legs["M1"].start
     assert legs["A1"].start.place == "ALB"
-    assert row.colours.manual and row.colours.manual.value != row.colours.positive.value
+    manual = row.colours.of("manual")
+    assert manual and manual.value != row.colours.positive.value
 
 
 def test_chained_lamps_carry_what_hangs_behind_them(full: Draft) -> None:

@@ -40,8 +40,8 @@ class Cell(NamedTuple):
 SCHEDULE = (
     "circuit_id,label,pattern,source,protection_type,protection_rating_a,protection_place,"
     "protection_distance_mm,switch,helm_position,loads,current_a,peak_current_a,nominal_v,"
-    "loop_length_m,gauge,area_mm2,thinner_leads,positive_colour,negative_colour,ampacity_a,"
-    "derating,drop_v,drop_percent,drop_limit_percent,return_bus,governed_by,overridden,evidence,findings"
+    "loop_length_m,gauge,area_mm2,thinner_leads,positive_colour,negative_colour,lead_colours,"
+    "ampacity_a,derating,drop_v,drop_percent,drop_limit_percent,return_bus,governed_by,overridden,evidence,findings"
 )
 CUTLIST = (
     "wire_id,circuit_id,harness,gauge,area_mm2,colour,tracer,from_place,from_point,"
