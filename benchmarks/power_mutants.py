@@ -113,8 +113,8 @@ POWER = (
     Mutant(
         "one crimped end a wire",
         "power/board.py",
-        "conductor.ohm_per_m(gauge, self.copper_c), 2 * ends",
-        "conductor.ohm_per_m(gauge, self.copper_c), ends",
+        "2 * contacts.end_ohm(conductor.area_mm2(each))",
+        "contacts.end_ohm(conductor.area_mm2(each))",
         POWERED,
     ),
     Mutant(
