@@ -118,6 +118,9 @@ def _thrown_v(graph: nx.MultiGraph, throw: str, ways: set[Node], homes: set[Node
     for place, point in [node for node in graph if CONTACT.fullmatch(node[1])]:
         if point.endswith(throw) and (place, f"{point[0]}C") in graph:
             joined.add_edge((place, f"{point[0]}C"), (place, point), volts=0.0)
+    for place, _ in [node for node in graph if node[1] == "2C" and (node[0], "2U") not in graph]:
+        # a reversing pair: its links are inside, and the minus goes to the other lead
+        joined.add_edge((place, "2C"), (place, "1D" if throw == "U" else "1U"), volts=0.0)
     plus = nx.multi_source_dijkstra_path_length(joined, ways, weight="volts")
     minus = {}
     if homes:

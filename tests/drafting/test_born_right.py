@@ -1,12 +1,13 @@
 """A new boat has no error at birth, and every load of the catalogue none when it comes aboard."""
 
+import dataclasses
 from collections.abc import Iterator
 from typing import Any
 
 import pytest
 
 from tests.boat.test_new_boats import plan
-from vivid_loom.boat import Boat, generic_loads, skeleton
+from vivid_loom.boat import Boat, generic_loads, skeleton, usual_areas
 from vivid_loom.boat.generic_loads import GenericLoad
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
@@ -47,6 +48,27 @@ def test_a_new_boat_has_no_error_at_birth(supply: str, profile: str) -> None:
         )
         done = draft(empty(profile=profile), boat, shipped_catalogue())
         assert errors(done) == set(), (length_m, volts)
+
+
+@pytest.mark.parametrize("supply", SUPPLIES)
+def test_a_petrol_boat_has_no_error_at_birth(supply: str) -> None:
+    """33 CFR 183.410: what stands where vapour may gather is asked for ignition-protected."""
+    areas = tuple(dataclasses.replace(area, fuel_vapour=area.bilge) for area in usual_areas(7.2))
+    done = draft(empty(), new_boat(supply=supply, areas=areas), shipped_catalogue())
+    assert errors(done) == set()
+    asked = {s.id for s in done.aboard.boat.supplies if s.ignition_protected}
+    assert asked == {"BSW", "ALB"} & {s.id for s in done.aboard.boat.supplies}
+
+
+def test_a_switch_is_made_for_the_boats_voltage() -> None:
+    """On 48 V a 32 V rocker was put in, with an error."""
+    boat = new_boat(9.0, nominal_v=48.0)
+    kind = next(load for load in generic_loads() if load.id == "courtesy")
+    lamp = kind.load("lamp", "Lamp", "a1_port", 48.0)
+    order = add_fit(fed([lamp], "helm switch", "Lamp", {"lamp"}, volts=48.0))[1](empty())
+    done = draft(order, boat, shipped_catalogue())
+    (switch,) = done.switches
+    assert switch.part.rated_v >= 48.0 and errors(done) == set()
 
 
 def test_a_battery_is_as_large_as_its_boat() -> None:

@@ -1,5 +1,6 @@
 """A new boat from a few answers: areas, stations, runs and supply to be corrected by measuring."""
 
+import dataclasses
 from collections.abc import Sequence
 from itertools import pairwise
 from typing import Annotated, Final, Literal
@@ -333,6 +334,7 @@ def skeleton(plan: BoatPlan) -> Boat:
         if name in used
     )
     capacity_ah, cranking_a = usual_battery(plan.length_m)
+    vapour = {area.id for area in _areas(plan) if area.fuel_vapour}
     return Boat(
         id=plan.id,
         name=plan.name,
@@ -352,7 +354,12 @@ def skeleton(plan: BoatPlan) -> Boat:
                 chemistry=plan.chemistry,
             ),
         ),
-        supplies=_supplies(plan),
+        supplies=tuple(
+            dataclasses.replace(
+                supply, ignition_protected=layout.stations[supply.station].area in vapour
+            )
+            for supply in _supplies(plan)
+        ),
         return_buses=_buses(plan),
         panels=_panels(plan),
         fit=Fit(),

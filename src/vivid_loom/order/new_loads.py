@@ -164,7 +164,12 @@ def with_leads(load: Load, feeding: Feeding) -> Load:
 
 
 def fed(
-    loads: Sequence[Load], feeding: Feeding, label: str, taken: Iterable[str], rank: int = 2
+    loads: Sequence[Load],
+    feeding: Feeding,
+    label: str,
+    taken: Iterable[str],
+    rank: int = 2,
+    volts: float = 12.0,
 ) -> Fit:
     """Return loads on one new circuit, chained in the order met, with its helm switch.
 
@@ -172,6 +177,7 @@ def fed(
         label: of the circuit and the switch's legend.
         taken: ids of loads, circuits and switches aboard.
         rank: of the switch; see ``SwitchRequest``.
+        volts: of the boat: its switch is made for them.
 
     Raises:
         ValueError: several loads on a circuit that takes one.
@@ -185,7 +191,7 @@ def fed(
         pattern=FEEDINGS[feeding].pattern,
         loads=tuple(load.id for load in loads),
     )
-    return _fit(whole, _by_way(circuit, feeding, used, whole, rank))
+    return _fit(whole, _by_way(circuit, feeding, used, whole, rank, volts=volts))
 
 
 def _check_alone(feeding: Feeding, loads: Sequence[Load]) -> None:
@@ -193,26 +199,29 @@ def _check_alone(feeding: Feeding, loads: Sequence[Load]) -> None:
         raise ValueError(f"{feeding}: a circuit of its own for each, so that one fault stops one")
 
 
-def _bearing(usual: str, loads: Sequence[Load]) -> str:
+def _bearing(usual: str, loads: Sequence[Load], volts: float) -> str:
     """Return the catalogue id of a usual switch, or of the like of it that bears what loads draw.
 
-    The usual one where none does, or where nobody has looked up what they draw.
+    The like of it fits the same hole, unless no such part is made for the boat's voltage. The
+    usual one where none does, or where nobody has looked up what they draw.
     """
     kept = shipped_catalogue()
     wanted, amps = kept.switch(usual), sum(load.running_a or 0.0 for load in loads)
     motor = any(load.motor for load in loads)
-    if wanted is None or wanted.bears_a(motor=motor) >= amps:
+    if wanted is None or (wanted.bears_a(motor=motor) >= amps and wanted.rated_v >= volts):
         return usual
     alike = [
         part
         for part in kept.switches
-        if (part.arrangement, part.action, part.actuator, part.rest)
-        == (wanted.arrangement, wanted.action, wanted.actuator, wanted.rest)
-        and (part.cut_out, part.breaker) == (wanted.cut_out, wanted.breaker)
-        and part.lamps >= wanted.lamps
+        if (part.arrangement, part.action, part.actuator, part.rest, part.breaker)
+        == (wanted.arrangement, wanted.action, wanted.actuator, wanted.rest, wanted.breaker)
+        and part.rated_v >= volts
         and part.bears_a(motor=motor) >= amps
     ]
-    return min(alike, key=lambda part: (part.rated_a, part.id)).id if alike else usual
+    fitting = [p for p in alike if p.cut_out == wanted.cut_out and p.lamps >= wanted.lamps]
+    if not fitting and wanted.rated_v < volts:
+        fitting = alike
+    return min(fitting, key=lambda part: (part.rated_a, part.id)).id if fitting else usual
 
 
 class _Fed(NamedTuple):
@@ -235,6 +244,8 @@ def _by_way(
     rank: int = 2,
     now: SwitchRequest | None = None,
     beside: SwitchRequest | None = None,
+    *,
+    volts: float,
 ) -> _Fed:
     """Return a circuit fed in a way, and what it needs for that.
 
@@ -243,7 +254,7 @@ def _by_way(
     """
     way = FEEDINGS[feeding]
     if way.pair:
-        return _by_pair(circuit, feeding, taken, loads, rank, now, beside)
+        return _by_pair(circuit, feeding, taken, loads, rank, now, beside, volts=volts)
     station = loads[0].station if loads else ""
     label = circuit.label
     made: list[SwitchRequest] = []
@@ -252,7 +263,7 @@ def _by_way(
     if way.switch:
         if now is None:
             name = free_id(f"s_{id_from_name(label)}", taken)
-            part = _bearing(way.switch, loads)
+            part = _bearing(way.switch, loads, volts)
             now = SwitchRequest(id=name, part=part, legend=label, rank=rank)
             made.append(now)
         contact = ContactRequest(switch=now.id, throws=way.throws)
@@ -287,6 +298,8 @@ def _by_pair(
     rank: int,
     now: SwitchRequest | None,
     beside: SwitchRequest | None,
+    *,
+    volts: float,
 ) -> _Fed:
     """Return a circuit that goes through a contactor pair, and the circuit of its coils."""
     way, motor = FEEDINGS[feeding], loads[0]
@@ -319,7 +332,7 @@ def _by_pair(
         loads=(coils.id,),
     )
     by_hand: Feeding = "two directions, two stations" if way.also else "two directions"
-    worked = _by_way(control, by_hand, used, (coils,), rank, now, beside)
+    worked = _by_way(control, by_hand, used, (coils,), rank, now, beside, volts=volts)
     contact = ContactRequest(switch=pair.id, throws=_BOTH)
     also = (dataclasses.replace(contact, pole=2),) if way.pattern == "reversing" else ()
     changed = dataclasses.replace(
@@ -408,12 +421,18 @@ def sensed(sensor: Load, instrument: Load, circuit: CircuitRequest | None, taken
     return Fit(loads=ends, circuits=(pair,))
 
 
-def fed_each(loads: Sequence[Load], feeding: Feeding, taken: Iterable[str], rank: int = 2) -> Fit:
+def fed_each(
+    loads: Sequence[Load],
+    feeding: Feeding,
+    taken: Iterable[str],
+    rank: int = 2,
+    volts: float = 12.0,
+) -> Fit:
     """Return loads on a new circuit each; see ``fed``."""
     used = set(taken)
     fits: list[Fit] = []
     for load in loads:
-        fits.append(fed([load], feeding, load.name, used, rank))
+        fits.append(fed([load], feeding, load.name, used, rank, volts))
         used |= {circuit.id for circuit in fits[-1].circuits}
         used |= {switch.id for switch in fits[-1].switches}
     return Fit(
@@ -436,6 +455,7 @@ def refed(
     taken: Iterable[str],
     aboard: Fit,
     catalogue: Catalogue,
+    volts: float = 12.0,
 ) -> Fit:
     """Return a circuit fed otherwise, with the switches it now needs; its loads get their leads.
 
@@ -446,6 +466,7 @@ def refed(
     Args:
         taken: ids of everything that has one.
         aboard: everything that is.
+        volts: of the boat: a switch that comes is made for them.
 
     Raises:
         ValueError: several loads on a circuit that takes one.
@@ -457,7 +478,7 @@ def refed(
     now = _made_fit(worked, way.switch, catalogue, alone=False)
     beside = _made_fit(worked, way.also, catalogue, alone=True)
     kept = tuple(switch for switch in (now, beside) if switch)
-    fed = _by_way(circuit, feeding, set(taken), loads, now=now, beside=beside)
+    fed = _by_way(circuit, feeding, set(taken), loads, now=now, beside=beside, volts=volts)
     whole = tuple(with_leads(x, feeding) for x in loads if missing_leads(x, feeding))
     return _fit(whole, fed._replace(switches=(*kept, *fed.switches)))
 

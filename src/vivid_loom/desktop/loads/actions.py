@@ -187,7 +187,9 @@ class LoadActions(QObject):
         )
         if not done:
             return
-        fit = fed(loads, "helm switch", label or loads[0].name, ids_aboard(self.session.draft))
+        draft = self.session.draft
+        label, volts = label or loads[0].name, draft.aboard.boat.nominal_v
+        fit = fed(loads, "helm switch", label, ids_aboard(draft), volts=volts)
         if self._stage.apply(put_together(fit, self.session.draft.aboard.circuits)):
             self._stage.select_loads(tuple(load.id for load in loads))
 

@@ -129,6 +129,6 @@ class CatalogueDialog(QDialog):
             return joined(made, row.planned.request)
         feeding: Feeding = self.feeding.currentText()  # type: ignore[assignment]
         if FEEDINGS[feeding].alone:
-            return fed_each(made, feeding, taken, load.rank)
-        whole = fed(made, feeding, name, taken, load.rank)
+            return fed_each(made, feeding, taken, load.rank, nominal)
+        whole = fed(made, feeding, name, taken, load.rank, nominal)
         return at_battery(whole, feeding, self._draft.aboard.boat.battery.id)

@@ -142,7 +142,9 @@ class FeedDialog(QDialog):
             alone = request if request and len(request.loads) == 1 else None
             return sensed(load, instrument, alone, taken)
         feeding: Feeding = self.way  # type: ignore[assignment]
+        volts = draft.aboard.boat.nominal_v
         if request is None:
-            return at_battery(fed([load], feeding, load.name, taken), feeding, battery)
-        again = refed(request, feeding, taken, draft.aboard.fit, draft.catalogue)
+            made = fed([load], feeding, load.name, taken, volts=volts)
+            return at_battery(made, feeding, battery)
+        again = refed(request, feeding, taken, draft.aboard.fit, draft.catalogue, volts)
         return at_battery(again, feeding, battery)

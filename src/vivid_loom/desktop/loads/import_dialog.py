@@ -157,7 +157,8 @@ class ImportDialog(QDialog):
         """The loads understood, each on a circuit of its own."""
         taken = ids_aboard(self._draft) | {load.id for load in self.account.loads}
         feeding: Feeding = self.feeding.currentText()  # type: ignore[assignment]
-        fit = fed_each(self.account.loads, feeding, taken)
+        volts = self._draft.aboard.boat.nominal_v
+        fit = fed_each(self.account.loads, feeding, taken, volts=volts)
         if not self.source.currentData():
             return fit
         source, levels = self.source.currentData(), self._draft.aboard.levels

@@ -381,7 +381,7 @@ def interlocked(finding: Finding, draft: Draft) -> Edit | None:
     aboard = draft.aboard
     taken = {*aboard.loads, *aboard.switches, *(c.id for c in aboard.circuits)}
     way: Feeding = "two directions by contactors, two stations"
-    fit = refed(place.circuit, way, taken, aboard.fit, draft.catalogue)
+    fit = refed(place.circuit, way, taken, aboard.fit, draft.catalogue, aboard.boat.nominal_v)
     return f"work {place.load.name} through contactors", add_fit(fit)[1]
 
 

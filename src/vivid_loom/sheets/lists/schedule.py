@@ -3,6 +3,7 @@
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting.making.colour import LeadColour
 from vivid_loom.drafting.sizing.outcome import Sized
 from vivid_loom.sheets.paper.table import Table
 from vivid_loom.standards.conductor import area_mm2
@@ -117,6 +118,11 @@ def _thinner_words(sized: Sized) -> str:
     return ";".join(f"{' '.join(t.legs)} {t.gauge}" for t in sized.thinner)
 
 
+def _lead_words(lead: LeadColour) -> str:
+    marked = f" marked {lead.sleeve}" if lead.sleeve else ""
+    return f"{lead.lead} {lead.colour.value}{marked}"
+
+
 def _overridden(draft: Draft, row: DraftedCircuit) -> str:
     return ";".join(o.field for o in draft.aboard.order.overrides if o.subject == row.id)
 
@@ -147,7 +153,7 @@ def _row(draft: Draft, row: DraftedCircuit, findings: dict[str, list[str]]) -> S
         thinner_leads=_thinner_words(sized) if sized else "",
         positive_colour=plus,
         negative_colour=minus,
-        lead_colours="; ".join(f"{lead} {each.value}" for lead, each, _ in row.colours.leads),
+        lead_colours="; ".join(map(_lead_words, row.colours.leads)),
         ampacity_a=_fixed(sized.ampacity_a if sized else None, 2),
         derating=_fixed(sized.derating if sized else None, 3),
         drop_v=_fixed(sized.drop_v if sized else None, 4),

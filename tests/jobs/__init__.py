@@ -1,0 +1,1 @@
+"""Whole boats, built in the window from nothing as a wiring engineer would, their steps counted."""
