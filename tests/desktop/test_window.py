@@ -4,6 +4,7 @@ import dataclasses
 import os
 import subprocess
 import sys
+from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
@@ -23,6 +24,7 @@ from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.theme import DARK
 from vivid_loom.order import Override, read_order, set_override, write_order
 from vivid_loom.sheets import packet_table
+from vivid_loom.sheets.proof import proven
 from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 
 
@@ -208,6 +210,20 @@ def test_findings_jump_to_their_place(window: MainWindow) -> None:
     window.reveal("HB")
     assert window.stages.currentWidget() is window.views[SUPPLY]
     assert window.views[SUPPLY].view.selected == ("part", "HB")
+
+
+def test_the_head_line_says_what_is_not_proven_yet_and_then_counts_it(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    """The queue counted what proofs found, the head line did not: two figures for one order."""
+    told = window.head.findings
+    assert told.text().endswith(", not proven yet")
+    window.open_stage(PACKET)
+    qtbot.waitUntil(lambda: "not proven" not in told.text(), timeout=240_000)
+    draft = window.session.draft
+    found = Counter(f.severity for f in (*draft.findings, *proven(draft).standing))
+    assert told.text() == f"{found['error']} errors · {found['judge']} to judge"
+    assert proven(draft).standing  # so that it is another figure than before
 
 
 def test_the_finder_finds_wires_loads_and_findings(window: MainWindow, qtbot: QtBot) -> None:

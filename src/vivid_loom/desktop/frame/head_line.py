@@ -73,20 +73,24 @@ class HeadLine(QWidget):
         self.due.setText(f"harness due {due:%a} {due.day} {due:%b %Y}")
         self.state.setText(order.state.replace("_", " "))
         self._draft = draft
-        self._count(draft.findings)
+        self._count(draft.findings, ", not proven yet")
         self.units.setText(f"{profile.series.replace('mm2', 'mm²')} · {profile.units}")
 
     def show_proofs(self, draft: Draft, found: Proven) -> None:
         """Count what a draft's proofs have found as well, while it is the one shown."""
         if draft is self._draft:
-            self._count((*draft.findings, *found.standing))
+            self._count((*draft.findings, *found.standing), "")
 
-    def _count(self, findings: Sequence[Finding]) -> None:
+    def _count(self, findings: Sequence[Finding], so_far: str) -> None:
+        """Count findings.
+
+        Args:
+            so_far: what is said while the proofs have not run: they may find more.
+        """
         errors = sum(f.severity == "error" for f in findings)
         judge = sum(f.severity == "judge" for f in findings)
-        self.findings.setText(
-            f"{errors} errors · {judge} to judge" if errors or judge else "no findings open"
-        )
+        told = f"{errors} errors · {judge} to judge" if errors or judge else "no findings open"
+        self.findings.setText(told + so_far)
         mark = ("error" if errors else "judge" if judge else "", self.tones)
         if mark != self._mark:
             self._mark = mark
