@@ -75,7 +75,7 @@ def schedule_pages(draft: Draft, setting: Setting) -> list[Page]:
         Column("A", 15, _amps_words, True),
         Column(f"loop {units}", 13, lambda r: _loop_words(r, units), True),
         Column("gauge", 18, _gauge_words, bold=True),
-        Column("colour + / −", 18, lambda r: f"{r.positive_colour}  {r.negative_colour}"),
+        Column("colour + / −", 18, lambda r: f"{r.positive_colour or '—'}  {r.negative_colour}"),
         Column("drop % of limit", 18, _drop_words, True),
         Column("governed by", 21, attrgetter("governed_by")),
         Column("findings", 15, attrgetter("findings")),
