@@ -27,7 +27,8 @@ from vivid_loom.order import (
     use_profile,
 )
 from vivid_loom.order.choices import CHOICES
-from vivid_loom.order.new_loads import FEEDINGS, fed, free_id, refed
+from vivid_loom.order.new_loads import fed, free_id, refed
+from vivid_loom.order.ways_of_feeding import FEEDINGS
 
 __all__ = ["random_edit"]
 

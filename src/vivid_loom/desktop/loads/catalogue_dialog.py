@@ -19,7 +19,6 @@ from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard,
 from vivid_loom.desktop.widgets.controls import heading, small, typed
 from vivid_loom.drafting import Draft
 from vivid_loom.order.new_loads import (
-    FEEDINGS,
     at_battery,
     fed,
     fed_each,
@@ -27,6 +26,7 @@ from vivid_loom.order.new_loads import (
     id_from_name,
     joined,
 )
+from vivid_loom.order.ways_of_feeding import FEEDINGS
 from vivid_loom.quantities import figure
 
 __all__ = ["CatalogueDialog"]

@@ -9,7 +9,6 @@ from vivid_loom.drafting import Draft
 from vivid_loom.drafting.patterns import PATTERNS
 from vivid_loom.order import Edit, add_fit, remove_loads
 from vivid_loom.order.new_loads import (
-    FEEDINGS,
     at_battery,
     fed,
     given_up,
@@ -18,6 +17,7 @@ from vivid_loom.order.new_loads import (
     sensed,
     sensing,
 )
+from vivid_loom.order.ways_of_feeding import FEEDINGS
 
 __all__ = ["FeedDialog"]
 
