@@ -27,6 +27,7 @@ from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.netlist import TerminalId, devices_between, loops, nodes
 from vivid_loom.order import Order, Override
+from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities import Gauge
 from vivid_loom.sheets import packet_table
 from vivid_loom.standards.conductor import area_mm2
@@ -320,6 +321,39 @@ def test_a_trim_motor_with_a_second_station() -> None:
     one_way = dataclasses.replace(request, contact=ContactRequest(switch="s"))
     with pytest.raises(Exception, match="a direction each"):
         drafted(order([motor], [one_way], *switches), selector_boat())
+
+
+@pytest.mark.parametrize("stations", [2, 3, 4])
+@pytest.mark.parametrize("pattern", ["two_directions", "either_contact"])
+def test_any_number_of_stations(pattern: str, stations: int) -> None:
+    """A third station put three wires on one way (P09); it is fed from the second's common."""
+    turns = pattern == "two_directions"
+    tails = ("up", "down", "minus") if turns else ()
+    motor = load("trim", "a0_port", 3.0, *tails, function="trim_pump", demand="A")
+    throws: tuple[Any, ...] = ("up", "down") if turns else ("up",)
+    here = [f"s{n}" for n in range(stations)]
+    contacts = [ContactRequest(switch=name, throws=throws) for name in here]
+    request = circuit("C1", pattern, "trim", contact=contacts[0], also=tuple(contacts[1:]))
+    part = "toggle-spdt-momentary" if turns else "push-momentary"
+    places = ("", "a0_starboard", "a1_port", "a2_port")
+    switches = [
+        SwitchRequest(id=name, part=part, legend=name.upper(), station=place)
+        for name, place in zip(here, places, strict=False)
+    ]
+    done = drafted(order([motor], [request], *switches), selector_boat())
+    assert errors(done) == []
+    (row,) = done.circuits
+    on_way = [w for w in row.wires if w.start.place == row.planned.source]
+    assert len(on_way) == 2
+    net = net_list(done)
+    for name in here:  # each drives it alone, every way it has, with no other touched
+        for throw in throws:
+            states = {"SEL": "1", name: throw}
+            driven = [e.id for e in net.elements if e.part == "trim" and loops(net, e, states)]
+            assert driven == [f"trim {throw}" if turns else "trim plus"], (name, throw)
+    assert prove_draft(done, net).holds
+    longest = max(len(legs) for _, legs in row.planned.plan.paths)
+    assert longest == {2: 3, 3: 4, 4: 5}[stations]  # its drop is reckoned along all feeds
 
 
 def turned(**fields: Any) -> tuple[Order, Boat]:

@@ -1,11 +1,21 @@
 """What a feed pattern is: a plan of conductors between named points."""
 
 from collections.abc import Callable
-from typing import Literal, NamedTuple
+from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import LeadFunction
 
-__all__ = ["Leg", "Pattern", "Places", "Plan", "Point", "PointKind", "chain"]
+__all__ = [
+    "OWN_FEEDS",
+    "Leg",
+    "Pattern",
+    "Places",
+    "Plan",
+    "Point",
+    "PointKind",
+    "chain",
+    "feeding",
+]
 
 PointKind = Literal["way", "tab", "lead", "tail", "screw", "stud", "post"]
 """'lead' is of a load, 'tail' of a switch that comes with its own leads."""
@@ -124,6 +134,22 @@ def homeward(places: Places) -> Point:
 def lead(places: Places, index: int, function: str) -> Point:
     """Return the point of a load's lead."""
     return Point(places.loads[index], function, places.stations[index], "lead")
+
+
+OWN_FEEDS: Final = 2
+"""Contacts of a circuit that have a feed each from its way: a way takes no more conductors."""
+
+
+def feeding(contacts: int, legs_each: int) -> tuple[tuple[int, ...], ...]:
+    """Return the legs that feed each of several contacts, by index.
+
+    Args:
+        legs_each: legs that every contact brings, the first of them its feed.
+    """
+    own = [legs_each * i for i in range(contacts)]
+    return tuple(
+        (own[i],) if i < OWN_FEEDS else tuple(own[OWN_FEEDS - 1 : i + 1]) for i in range(contacts)
+    )
 
 
 def chain(

@@ -1,10 +1,20 @@
 """Switched at any of several places: a second station, or a float beside the helm's switch.
 
-Every contact has its own feed from the way and its own lead to the first load, so that none of
-them depends on another.
+Every contact has its own lead to the first load. The first two have a feed each from the way, so
+that neither depends on the other; a way takes no more, and from the third on each is fed from the
+common of the one before.
 """
 
-from vivid_loom.drafting.patterns.base import Leg, Pattern, Places, Plan, chain, lead
+from vivid_loom.drafting.patterns.base import (
+    OWN_FEEDS,
+    Leg,
+    Pattern,
+    Places,
+    Plan,
+    chain,
+    feeding,
+    lead,
+)
 
 
 def plan(places: Places) -> Plan:
@@ -13,7 +23,8 @@ def plan(places: Places) -> Plan:
     contacts = (places.contact, *places.also)
     ahead: list[Leg] = []
     for number, (common, throw, *_) in enumerate(contacts, 1):
-        ahead.append(Leg(f"P{2 * number - 1}", places.way, common, everyone, "source"))
+        start = places.way if number <= OWN_FEEDS else contacts[number - 2][0]
+        ahead.append(Leg(f"P{2 * number - 1}", start, common, everyone, "source"))
         onto = lead(places, 0, places.lead)
         ahead.append(Leg(f"P{2 * number}", throw, onto, everyone, "switched"))
     # every contact's lead ends on the first load, so that all others hang on that one
@@ -22,9 +33,9 @@ def plan(places: Places) -> Plan:
     # the chain's first leg is every contact's own lead here
     legs = (*ahead, *(leg._replace(id=_later(leg, len(ahead))) for leg in rest.legs[1:]))
     paths = tuple(
-        (load, (2 * number, 2 * number + 1, *(len(ahead) + i - 1 for i in series if i)))
+        (load, (*feeds, 2 * number + 1, *(len(ahead) + i - 1 for i in series if i)))
         for load, series in rest.paths
-        for number in range(len(contacts))
+        for number, feeds in enumerate(feeding(len(contacts), 2))
     )
     return Plan(legs, paths)
 
