@@ -114,7 +114,7 @@ def test_the_cut_plan_is_printed_written_and_booked(tmp_path: Path) -> None:
     order, plan = tmp_path / "hull-0609.loom.json", tmp_path / "plan.csv"
     before = (tmp_path / "spools.csv").read_text()
     code, text = run("cutplan", str(order), "--out", str(plan))
-    assert code == 0 and "no plan uses less" in text
+    assert code == 0 and "no plan takes less" in text
     assert (tmp_path / "spools.csv").read_text() == before
     assert len(plan.read_text().splitlines()) > 100
     code, text = run("cutplan", str(order), "--commit")

@@ -92,7 +92,7 @@ def test_branches_labels_and_cut_plan_are_listed(stage: HarnessStage) -> None:
     assert kinds.count("plug") == 2 and kinds.count("harness") == 1
     stage.below.setCurrentIndex(5)
     assert len(stage.plan.rows_model.keys) == len(stage.rows)
-    assert "no plan uses less" in stage.plan_told.text()
+    assert "no plan takes less" in stage.plan_told.text()
 
 
 def test_a_tick_is_kept_with_the_order_while_the_wire_is_the_same(

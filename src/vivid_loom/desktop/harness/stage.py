@@ -72,6 +72,7 @@ class HarnessStage(StageView):
         self.labels = pane(("Label", "For a", "End", "Letters", "Sleeve"), "Labels", 0)
         self.plan = pane(PLAN_HEADINGS, "Cut plan", 3)
         self.plan_told = QLabel()
+        self.plan_told.setWordWrap(True)
         self.below = QTabWidget()
         self.job = LatestJob(self)
         self.job.answered.connect(self._laid_out)

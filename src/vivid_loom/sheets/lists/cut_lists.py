@@ -7,7 +7,13 @@ from vivid_loom.drafting import Draft
 from vivid_loom.order import Shop
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.paper.table import Table
-from vivid_loom.workshop.cutting.plan import CutPlan, cut_plan, pieces
+from vivid_loom.workshop.cutting.plan import (
+    NEW_WORTH,
+    REMNANT_WORTH,
+    CutPlan,
+    cut_plan,
+    pieces,
+)
 from vivid_loom.workshop.hours import hour_lines
 
 __all__ = ["CutPlanRow", "HourRow", "cut_plan_table", "draft_cut_plan", "hours", "plan_words"]
@@ -79,7 +85,7 @@ def cut_plan_table(plan: CutPlan) -> Table[CutPlanRow]:
 
 
 def plan_words(plan: CutPlan) -> str:
-    """Say what a plan comes to, with its bound."""
+    """Say what a plan comes to, and what is proven of it: the wire it uses up, by its worth."""
     spools = [cuts for wire in plan.wires for cuts in wire.spools]
     bought = sum(cuts.new for cuts in spools)
     count = sum(len(cuts.pieces) for cuts in spools)
@@ -87,11 +93,12 @@ def plan_words(plan: CutPlan) -> str:
     told += f", {bought} of them to buy" if bought else ""
     waste = f"{plan.waste_mm / 1000:.2f} m waste"
     best = (
-        "no plan uses less"
+        "no plan takes less"
         if plan.gap_percent < 1e-3
-        else f"at most {plan.gap_percent:.2f} % more than the best plan"
+        else f"at most {plan.gap_percent:.2f} % more than the least"
     )
-    return f"{told}; {waste}, {best}."
+    weighed = f"a metre of a remnant as {REMNANT_WORTH:g}, of a new spool as {NEW_WORTH:g}"
+    return f"{told}; {waste}. Wire used up, {weighed}: {best}."
 
 
 def hours(draft: Draft, shop: Shop) -> Table[HourRow]:

@@ -1,1 +1,1 @@
-"""Wire cut from spools and remnants: least waste, with a bound that proves it."""
+"""Wire cut from spools and remnants: the least used up, by worth, with a bound that proves it."""

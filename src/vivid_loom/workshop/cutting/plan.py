@@ -11,7 +11,17 @@ from vivid_loom.order import Spool
 from vivid_loom.workshop.cutting.patterns import cut_from
 from vivid_loom.workshop.cutting.problem import Demand, Stock, Used
 
-__all__ = ["CutPlan", "Piece", "SpoolCuts", "WirePlan", "after_cutting", "cut_plan", "pieces"]
+__all__ = [
+    "NEW_WORTH",
+    "REMNANT_WORTH",
+    "CutPlan",
+    "Piece",
+    "SpoolCuts",
+    "WirePlan",
+    "after_cutting",
+    "cut_plan",
+    "pieces",
+]
 
 NEW_SPOOL_M: Final = 100.0  # as delivered; common practice, no source
 KEEP_M: Final = 1.0  # a rest at least so long goes back to the shelf; our choice
@@ -185,7 +195,9 @@ def _spool_cuts(
 
 
 def cut_plan(asked: Iterable[Piece], shelf: Sequence[Spool]) -> CutPlan:
-    """Return what to cut from which spool, by gauge and colour, with the least waste found.
+    """Return what to cut from which spool, by gauge and colour.
+
+    The least wire is used up, each metre by its worth: that is what the gap is proven of.
 
     Args:
         shelf: the shop's spools and remnants; what they do not give is cut from new ones, made to
