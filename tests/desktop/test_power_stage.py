@@ -253,6 +253,8 @@ def test_the_finder_finds_loads_here(stage: PowerStage) -> None:
 
 
 def test_a_picked_load_says_where_its_volts_go(stage: PowerStage) -> None:
+    stage.view.select("lever", "s_nav")
+    stage.view.spot_picked.emit("lever", "s_nav")
     assert "Pick a load" in stage.losses.text()
     stage.view.select("load", "vhf plus")
     stage.view.spot_picked.emit("load", "vhf plus")
@@ -261,6 +263,8 @@ def test_a_picked_load_says_where_its_volts_go(stage: PowerStage) -> None:
     assert "Schedule, copper at demand: 2.8 of 3 %" in told
     stage.start_scenario()
     assert stage.losses.text() == told  # what is picked stays picked
+    stage.show_circuit("C30")
+    assert stage.losses.text().startswith("Radar")
 
 
 @pytest.mark.parametrize("hull", ["0417", "0423"])

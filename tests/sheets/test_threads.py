@@ -51,6 +51,22 @@ def test_every_thread_is_a_closed_loop_inside_its_row(any_draft: Draft) -> None:
         assert all(b - a >= 12 for a, b in itertools.pairwise(lefts)), row.id
 
 
+def test_a_return_by_itself_is_drawn_from_its_bus_to_its_battery(full: Draft) -> None:
+    """The outboard's block stood at the battery, and its 4.6 m of cable were not seen."""
+    axis = boat_axis(full, LEFT, RIGHT)
+    row = full.circuit("F13")
+    assert row is not None
+    items = thread(full, row, axis, 0.0, PAPER)
+    (box,) = (i for i in items if isinstance(i, Rect) and i.w == 12 and i.h > 20)
+    (dot,) = (i for i in items if isinstance(i, Circle))
+    stations = full.aboard.boat.stations_by_id
+    (leg,) = row.planned.plan.legs
+    block, battery = (axis.at(stations[p.station].x_m) for p in (leg.start, leg.end))
+    assert abs(box.x + 6 - block) < 18 and abs(dot.x - battery) < 4 and battery - block > 100
+    drawn = [i for i in items if isinstance(i, Line) and i.colour == WIRE_HUES["BK"]]
+    assert any(max(x for x, _ in i.points) - min(x for x, _ in i.points) > 100 for i in drawn)
+
+
 def test_the_chip_shows_rating_and_blade(full: Draft) -> None:
     row = full.circuit("C02")
     assert row is not None

@@ -193,6 +193,7 @@ class PowerStage(StageView):
         element = next((e.id for e in self.board.net.elements if e.part == subject), "")
         if subject in self.board.draft.aboard.loads and element:
             self.view.select("load", element)
+            self._tell_losses()
             return True
         if subject in self.board.net.actuators_by_id:
             self.view.select("lever", subject)
@@ -208,6 +209,7 @@ class PowerStage(StageView):
         element = next((e.id for e in self.board.net.elements if e.part in loads), "")
         if element:
             self.view.select("load", element)
+            self._tell_losses()
 
     # states
 

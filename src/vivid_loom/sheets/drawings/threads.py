@@ -216,10 +216,11 @@ def _switch_station(row: DraftedCircuit) -> str:
 
 
 def _ends_m(draft: Draft, row: DraftedCircuit, station_x: dict[str, float]) -> list[float]:
-    """Return how far forward the loads lie, or what a feeder feeds."""
+    """Return how far forward the loads lie, or what a feeder feeds or brings home."""
     if row.planned.feeds:
         leg = next(leg for leg in row.planned.plan.legs if not leg.stub)
-        return [station_x[leg.end.station]]
+        far = leg.start if leg.live == "return" else leg.end
+        return [station_x[far.station]]
     return [station_x[draft.aboard.loads[name].station] for name in row.planned.loads]
 
 
