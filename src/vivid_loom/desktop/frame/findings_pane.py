@@ -145,8 +145,8 @@ class FindingsPane(QWidget):
         head.addWidget(button("Close", self.closed.emit, "Esc"))
         top.addWidget(self.search, 1)
         top.addWidget(self.shown)
-        for widget in (self.reason, self.initials, self.second, self.answer):
-            bottom.addWidget(widget, 1 if widget is self.reason else 0)
+        for widget in (self.initials, self.second, self.answer):
+            bottom.addWidget(widget, 1 if widget is self.answer else 0)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 8, 10, 8)
         for part in (head, top):
@@ -154,6 +154,7 @@ class FindingsPane(QWidget):
         layout.addWidget(self.list, 1)
         layout.addWidget(self.remedy)
         layout.addWidget(self.fix)
+        layout.addWidget(self.reason)  # a line of its own: it is a sentence
         layout.addLayout(bottom)
 
     def _connect(self) -> None:
