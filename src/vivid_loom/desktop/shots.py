@@ -129,7 +129,7 @@ def _power_stage(window: MainWindow) -> PowerStage:
 
 def _power(window: MainWindow) -> None:
     stage = _power_stage(window)
-    stage.view.select("load", "searchlight plus")
+    assert stage.reveal("searchlight")
     window.session.select("C29")
     stage.start_scan()
     _until(lambda: not stage.job.running)
