@@ -1,5 +1,6 @@
 """What two dozen customers ask for."""
 
+from collections.abc import Callable
 from typing import Any
 
 from tests.jobs.builder import Builder, Job, Take
@@ -47,18 +48,28 @@ def second_helm(hand: Builder) -> None:
     hand.fill(do.ask_panel, id="port", name="Port panel", station="a2_port", positions="8")
 
 
-def alternator(hand: Builder, battery: str = "BAT") -> None:
-    """An alternator straight to a battery, its negative led back."""
-    hand.part(
-        ("battery", battery),
-        id="ALT",
-        name="Alternator",
-        kind="charge_source",
-        level="battery_direct",
-        station="a0_port",
-        total_max_a="60",
-        feeds=[{"source": battery, **POST}],
-    )
+def gives(name: str, station: str, amps: int, by: str = "engine") -> Callable[..., None]:
+    """Return what puts a charge source aboard, straight to a battery."""
+
+    def put(hand: Builder, battery: str = "BAT") -> None:
+        hand.part(
+            ("battery", battery),
+            id="SRC",
+            name=name,
+            kind="charge_source",
+            level="battery_direct",
+            station=station,
+            total_max_a=str(amps),
+            charges_by=by,
+            feeds=[{"source": battery, **POST}],
+        )
+
+    return put
+
+
+alternator = gives("Alternator", "a0_port", 60)
+charger = gives("Shore charger", "blocks", 20, "shore")
+solar = gives("Solar regulator", "blocks", 15, "sun")
 
 
 def start_battery(hand: Builder) -> None:
@@ -76,36 +87,6 @@ def three_batteries(hand: Builder) -> None:
     hand.fill(hand.supply.hands.ask_battery, id="BTW", name="Bow battery", station="a3_trunk")
     _home_to(hand, "BTW")
     _combined(hand, "TI2", "BTW")
-
-
-def charger(hand: Builder) -> None:
-    """A charger for the shore."""
-    hand.part(
-        ("battery", "BAT"),
-        id="CHG",
-        name="Shore charger",
-        kind="charge_source",
-        level="battery_direct",
-        station="blocks",
-        total_max_a="20",
-        charges_by="shore",
-        feeds=[{"source": "BAT", **POST}],
-    )
-
-
-def solar(hand: Builder) -> None:
-    """A regulator of a solar panel."""
-    hand.part(
-        ("battery", "BAT"),
-        id="SOL",
-        name="Solar regulator",
-        kind="charge_source",
-        level="battery_direct",
-        station="blocks",
-        total_max_a="15",
-        charges_by="sun",
-        feeds=[{"source": "BAT", **POST}],
-    )
 
 
 def twelve_volts(hand: Builder) -> None:
