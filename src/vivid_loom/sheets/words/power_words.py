@@ -168,7 +168,7 @@ def losses_words(ways: Profiles, element: str) -> str:
     lost, volts = ways.losses(profile), profile.source_v
 
     def share(lost_v: float) -> str:
-        return f"{lost_v:.2f} V ({100 * lost_v / volts:.1f} %)"
+        return f"{lost_v:.2f} V ({100 * lost_v / volts if volts else 0.0:.1f} %)"
 
     told = (
         f"{name}: {profile.load_v:.2f} of {volts:.2f} V. Own copper {share(lost.own_v)}, shared "
