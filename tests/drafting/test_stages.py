@@ -102,6 +102,17 @@ def point(kind: str, name: str = "n") -> Point:
     return Point("place", name, "s", kind)  # type: ignore[arg-type]
 
 
+def test_one_thick_wire_among_thin_ones_is_no_closed_end() -> None:
+    """18 and 10 AWG on an 18 AWG tail: the barrel would hold the thick one and lose the thin."""
+    thin = Gauge("AWG", 18)
+    tail = Lead(function="plus", gauge="18 AWG")
+    at = point("lead")
+    far = terminate_point(at, thin, "M4", tail, [thin, AWG10], piggyback=False)
+    assert far.kind.endswith("power post")
+    near = terminate_point(at, thin, "M4", tail, [thin, Gauge("AWG", 14)], piggyback=False)
+    assert near.kind == "yellow adhesive closed-end"
+
+
 @pytest.mark.parametrize(
     ("kind", "lead", "gauge", "meeting", "expected"),
     [
