@@ -113,6 +113,56 @@ def twelve_volts(hand: Builder) -> None:
     )
 
 
+NAMES = (
+    *(
+        "VHF radio",
+        "Chart plotter",
+        "Echo sounder",
+        "Radar",
+        "AIS transponder",
+        "Autopilot computer",
+    ),
+    *("Horn", "Wiper port", "Wiper starboard", "Washer", "Demister", "Searchlight", "Loud hailer"),
+    *(
+        "Side lights",
+        "Stern light",
+        "Masthead light",
+        "Anchor light",
+        "Compass light",
+        "Chart light",
+    ),
+    *(
+        "Cabin lights",
+        "Dome light",
+        "Reading light",
+        "Courtesy lights",
+        "Locker light",
+        "Deck flood",
+    ),
+    *(
+        "Fridge",
+        "Heater fan",
+        "Cabin fan",
+        "Camera",
+        "Mobile data router",
+        "Stereo",
+        "Gas alarm",
+        "Smoke alarm",
+    ),
+    *("Wind instruments", "Engine display"),
+)
+
+
+def pasted(hand: Builder) -> None:
+    """A roomy block, then a customer's list of thirty-five loads in one go, and what they are."""
+    hand.supply.view.select("part", "HFB")
+    hand.fill(hand.supply.hands.ask_change, ways="40", total_max_a="200")
+    rows = (f"{name}\t{0.2 + i % 5 / 2:g}" for i, name in enumerate(NAMES))
+    hand.paste("\n".join(("Name\tAmps", *rows)), source="HFB", place="dash")
+    hand.roles()
+    assert len(hand.window.session.draft.aboard.loads) == len(NAMES) == 35
+
+
 def _home_to(hand: Builder, battery: str) -> None:
     """Lead the main negative home to one battery more."""
     hand.supply.view.select("bus", "NB0")
@@ -293,6 +343,13 @@ JOBS = (
             *at("dash", "Windscreen wiper", "Radar, dome", "AIS transponder"),
         ),
         17,
+    ),
+    Job(
+        "24 V launch from a pasted list",
+        boat(12.0, voltage=24.0),
+        BILGE,
+        7,
+        pasted,
     ),
     Job(
         "24 V launch with 12 V radios",
