@@ -30,6 +30,7 @@ from vivid_loom.order import Order, Override
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities import Gauge
 from vivid_loom.sheets import packet_table
+from vivid_loom.sheets.lists.stores import fuse_chart
 from vivid_loom.standards.conductor import area_mm2
 
 POST = {"family": "post fuse", "distance_mm": 60.0}
@@ -639,6 +640,33 @@ def test_a_circuit_straight_from_a_switch_or_stud(kind: str) -> None:
     )
     assert errors(done) == []
     assert done.circuits[0].planned.plan.start.name == "output stud"
+
+
+@pytest.mark.parametrize("kind", ["battery_switch", "selector", "stud"])
+@pytest.mark.parametrize(("family", "amps"), [("breaker", 30.0), ("bolt-down fuse", 60.0)])
+def test_a_chosen_device_straight_on_a_switch(kind: str, family: str, amps: float) -> None:
+    """A winch behind a breaker that hangs on the battery switch, and nothing between."""
+    tap = Supply(
+        id="TAP",
+        name="Tap",
+        station="battery",
+        kind=kind,  # type: ignore[arg-type]
+        level="unswitched",
+        total_max_a=300.0,
+        feeds=(Feed(source="BAT", stud="M10", **POST),),  # type: ignore[arg-type]
+    )
+    winch = load("winch", "a1_port", amps, function="heavy_motor")
+    asked = circuit("C1", "device_switched", "winch", supply="TAP", family=family)
+    done = drafted(order([winch], [asked]), bare(supplies=(tap,)))
+    assert errors(done) == []
+    (row,) = done.circuits
+    assert (row.planned.source, row.planned.family) == ("TAP", family)
+    assert row.sized is not None and row.sized.protection is not None
+    assert amps <= row.sized.protection.value <= row.sized.ampacity_a
+    landed = {(w.start.place, w.start.point) for w in row.wires if w.live == "source"}
+    assert ("TAP", "output stud") in landed
+    (bought,) = (r for r in fuse_chart(done).rows if r.circuit_id == "C1")
+    assert float(bought.rating_a) == row.sized.protection.value
 
 
 @pytest.mark.parametrize("seed", [*range(24), 2213, 2930])
