@@ -111,7 +111,7 @@ SWAPPED = FindingKind(
     "Take the profile's colour for the negative.",
     COLOUR_SOURCE,
 )
-_TRIM_GREEN, _TRIM_LEADS = {"trim_in"}, {"down lead"}
+_TRIM_GREEN = "trim_in"
 
 
 def _sides(row: DraftedCircuit) -> Iterator[tuple[str, InsulationColour, str]]:
@@ -128,11 +128,11 @@ def meanings(draft: Draft) -> Iterator[Finding]:
     minus = draft.aboard.profile.negative_colour
     for row in draft.rows:
         functions = {draft.aboard.loads[name].function for name in row.planned.loads}
+        down = row.colours.of("down")
         for side, shade, _ in _sides(row):
-            trim = shade.base == "GN" and shade.tracer not in ("", "YE")
-            if shade.base == "GN" and not (
-                trim and (functions & _TRIM_GREEN or side in _TRIM_LEADS)
-            ):
+            trim = _TRIM_GREEN in functions or (down is not None and shade == down.value)
+            striped = shade.tracer not in ("", "YE")
+            if shade.base == "GN" and not (trim and striped):
                 yield Finding(GREEN, (row.id,), words(side=side, colour=colour_name(shade)))
         plus, negative = row.colours.positive.value, row.colours.negative.value
         if plus == negative and row.planned.bus:

@@ -122,7 +122,7 @@ _LEVEL_WORDS = {
     "ignition": "behind the key",
 }
 _RELAYS = ("relay", "contactor")
-_BORNE = WAYED | {"stud"}
+_DISTRIBUTING = WAYED | {"stud"}
 
 
 def joined(draft: Draft) -> Iterator[Finding]:
@@ -267,7 +267,12 @@ def nothing_behind(draft: Draft) -> Iterator[Finding]:
     sources = {row.planned.source for row in draft.rows}
     for row in draft.feeders:
         supply = network.supplies.get(row.planned.feeds)
-        if supply is None or supply.kind not in _BORNE or supply.id in sources or not row.sized:
+        if (
+            supply is None
+            or supply.kind not in _DISTRIBUTING
+            or supply.id in sources
+            or not row.sized
+        ):
             continue
         if row.sized.ampacity_a < supply.total_max_a:
             told = words(
