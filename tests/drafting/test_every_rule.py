@@ -448,6 +448,11 @@ CASES: list[tuple[str, Change, Change]] = [
     ),
     ("P35", override("F13", gauge="4 AWG"), override("F13", gauge="1/0 AWG")),
     ("P36", feed("ALT", source="BSW"), nothing),
+    (
+        "P40",
+        feed("BSW", family=None, cranking="1/0 AWG"),
+        feed("BSW", cranking="1/0 AWG"),
+    ),
     ("P28", bus("NB0", homes=(Home(beside="BSW", to="BAT"),)), nothing),
     ("P22", feed("IGN", source="HFB", family="blade fuse"), nothing),
     ("P23", feed("ALB", source="BSW"), nothing),

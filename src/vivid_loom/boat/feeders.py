@@ -11,6 +11,8 @@ from itertools import count, takewhile
 from typing import Final, NamedTuple
 
 from vivid_loom.boat.supply import Battery, Feed, Home, Level, ReturnBus, Supply
+from vivid_loom.quantities import Gauge
+from vivid_loom.standards.conductor import area_mm2
 
 __all__ = ["CUTTING", "PASSING", "SOURCES", "STATES", "Feeder", "Network", "numbered"]
 
@@ -130,6 +132,29 @@ class Network:
         if feeder and feeder.bus:
             return feeder.bus.id
         return self.bus_at(supply_id) or next(iter(self.batteries), "")
+
+    def cranks(self, feeder_id: str) -> bool:
+        """Tell whether an engine's starter draws through a feeder's positive."""
+        return any(out for out, _ in self._starts(feeder_id))
+
+    def least_gauge(self, feeder_id: str) -> str:
+        """Return the thinnest that makers allow for a feeder, by what is said of it and of what
+        draws through it or goes home by it; '' where nobody says anything.
+
+        The starter's current takes the whole way: a short lead of it as thin as an area's negative
+        would bear it as well.
+        """
+        said = {gauge for pair in self._starts(feeder_id) for gauge in pair if gauge}
+        return max(said, key=lambda text: area_mm2(Gauge.parse(text)), default="")
+
+    def _starts(self, feeder_id: str) -> Iterator[tuple[str, str]]:
+        """Yield the gauges stated of feeders whose current passes one: out, and home."""
+        for other in self.feeders.values():
+            feed, bus, home = other.feed, other.bus, other.home
+            passed = feed and (other.id == feeder_id or feeder_id in self.upstream(feed.source))
+            out = feed.cranking if feed and passed else ""
+            way_home = other.id == feeder_id or feeder_id in self.homeward(self.home_of(other))
+            yield out, home.gauge if bus and home and way_home else ""
 
     def circle(self) -> Supply | None:
         """Return a part that is fed by way of itself; None where none is."""

@@ -84,6 +84,8 @@ class Feed:
         distance_mm: from the terminal it comes from to that device.
         sheathed: that stretch is sheathed or enclosed all the way.
         stud: size of the stud or post it lands on.
+        cranking: an engine's starter draws through it: the thinnest that the engine's maker
+            allows for that; '' where none does. Such a lead needs no device.
     """
 
     source: str
@@ -93,6 +95,7 @@ class Feed:
     distance_mm: NotNegative = 0.0
     sheathed: bool = False
     stud: str = "M8"
+    cranking: OptionalGaugeText = ""
 
 
 @record

@@ -160,7 +160,9 @@ def _told(draft: Draft, net: NetList, found: Iterable[Harm]) -> Iterator[Finding
     """Yield a finding for every wire that burns, and one for each cause of what is to be judged."""
     flowing: dict[str, list[str]] = defaultdict(list)
     dark: dict[tuple[str, tuple[str, ...]], list[str]] = defaultdict(list)
-    stubs, found = _allowed_on_posts(draft), list(found)
+    stubs = _allowed_on_posts(draft)
+    starting = _starting(draft)
+    found = [harm for harm in found if harm.kind == "safety dark" or not starting >= {*harm.at}]
     burning = {place for harm in found if harm.kind == "burns" for place in harm.at}
     for harm in found:
         if harm.kind == "burns" and harm.what in stubs and set(harm.at) <= {harm.what}:
@@ -183,6 +185,17 @@ def _told(draft: Draft, net: NetList, found: Iterable[Harm]) -> Iterator[Finding
         )
         concerned = tuple(dict.fromkeys(part_of[name] for name in loads))
         yield Finding(SAFETY_DARK, concerned, told)
+
+
+def _starting(draft: Draft) -> set[str]:
+    """Return the wires that starters draw through without a device: the rules judge each."""
+    network = draft.aboard.boat.network
+    return {
+        wire.id
+        for row in draft.feeders
+        if (feed := draft.needs[row.id].feed) and not feed.family and network.cranks(row.id)
+        for wire in row.wires
+    }
 
 
 def _allowed_on_posts(draft: Draft) -> dict[str, tuple[tuple[str, str], ...]]:

@@ -37,6 +37,7 @@ _LABELS: Final = {
     "distance_mm": "Terminal to device, mm",
     "sheathed": "Sheathed up to the device",
     "stud": "Lands on stud",
+    "cranking": "A starter draws through it: gauge at least ('' for none)",
     "cranking_a": "Cranking, A",
     "capacity_ah": "Capacity, Ah",
     "internal_ohm": "Internal resistance, Ω",

@@ -23,6 +23,18 @@ NO_MAIN = FindingKind(
     "Put a breaker or fuse at the source, or take a wire that the device upstream protects.",
     protection.DISTANCE_SOURCE,
 )
+STARTING = FindingKind(
+    "P40",
+    "judge",
+    "starting lead without a device",
+    "{it} from {source} to {name} has no device: the starter draws through it, and the standards "
+    "spare such a lead. Chafed, it burns until the battery is flat.",
+    "Keep it short, sheathed and clear of metal and the engine's moving parts, with a battery "
+    "switch at hand; or fit a class T fuse that bears the cranking current.",
+    Source(
+        "ABYC E-11", "overcurrent protection, cranking motor conductors excepted", "from memory"
+    ),
+)
 FAR = FindingKind(
     "P02",
     "error",
@@ -202,6 +214,10 @@ def feeder_protection(draft: Draft) -> Iterator[Finding]:
         row = draft.circuit(name)
         bears_a = row.sized.ampacity_a if row and row.sized else math.inf
         if feed.family is None and need.guard_a <= bears_a + 1e-9:
+            continue
+        if feed.family is None and network.cranks(name):
+            told = words(it=name, name=supply.name, source=feed.source)
+            yield Finding(STARTING, (name, supply.id), told)
             continue
         if feed.family is None or need.rating_a != need.rating_a:
             told = words(name=supply.name, source=feed.source)

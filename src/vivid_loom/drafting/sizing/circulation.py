@@ -10,13 +10,17 @@ D. R. Fulkerson, Maximal flow through a network, 1956).
 from collections import deque
 from collections.abc import Iterable, Mapping
 from math import inf
-from typing import Literal, NamedTuple
+from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import SOURCES, Feeder, Network
+from vivid_loom.standards.short_circuit import battery_ohm
 
 __all__ = ["Arc", "Circulation", "circulations"]
 
 _FROM, _INTO = 0, 1
+FULL_CELL_V: Final = 12.8 / 6
+FLAT_CELL_V: Final = 11.5 / 6
+"""Of a full and of a flat lead cell at rest; our choice."""
 
 
 class Arc(NamedTuple):
@@ -141,6 +145,10 @@ class _Way(NamedTuple):
     device: str = ""
 
 
+def _bare(feeder: Feeder) -> bool:
+    return feeder.feed is not None and not feeder.feed.family and bool(feeder.feed.cranking)
+
+
 class _Around:
     """Ways of a boat's current outside the conductor that is asked after."""
 
@@ -162,7 +170,7 @@ class _Around:
             if feed.family
         ]
         batteries = network.batteries
-        down = [_Way("down", name, name, inf) for name in batteries]
+        down = [_Way("down", name, name, self._takes_a(name)) for name in batteries]
         up = [_Way("up", name, name, inf) for name in batteries]
         loads = [_Way("down", place, bus, amps) for (place, bus), amps in circuits.items()]
         charge, converted = [], []
@@ -174,6 +182,25 @@ class _Around:
                 charge.append(_Way("up", name, network.minus_of(name), supply.total_max_a))
         self.all = (*along, *down, *up, *loads, *charge, *converted)
         self.charging = (*(way._replace(device="") for way in along), *down, *charge)
+
+    def _takes_a(self, name: str) -> float:
+        """Return what may flow into a battery, A: what its devices let in.
+
+        A starting lead has none: then what charge sources give, and what the other batteries drive
+        into a flat one until all are even.
+        """
+        network = self.network
+        if not any(network.source_of(f.id) == name for f in network.feeders.values() if _bare(f)):
+            return inf
+        ohm = {
+            n: b.internal_ohm or battery_ohm(network.nominal_v, b.cranking_a)
+            for n, b in network.batteries.items()
+        }
+        others = sum(1 / each for n, each in ohm.items() if n != name)
+        drives_v = (FULL_CELL_V - FLAT_CELL_V) * network.nominal_v / 2
+        evens_a = drives_v / (ohm[name] + 1 / others) if others else 0.0
+        given = (s.total_max_a for s in network.supplies.values() if s.kind in SOURCES)
+        return evens_a + sum(given)
 
     def _inlet(self, feeder: Feeder) -> str:
         """Return where a feeder ends: what a converter takes it does not pass on."""

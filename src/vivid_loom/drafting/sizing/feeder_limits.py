@@ -197,7 +197,7 @@ def _needed(
     return (
         ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
         ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
-        ("maker", ladder.rung(need.least_gauge or None, f"return_buses.{need.planned.bus}.gauge")),
+        ("maker", ladder.rung(need.least_gauge or None, f"{need.planned.id}, gauge at least")),
         ("ampacity", _reach(need.borne_a, factor, ladder)),
         ("protection", asked["protection"]),
         ("return", asked["return"]),

@@ -36,7 +36,8 @@ class FeederNeed(NamedTuple):
         return_a: what may come home through its return before a device opens, A.
         largest_a: largest device behind it.
         circulation: what limits that.
-        least_gauge: the thinnest that the maker of what its return serves allows; '' for none.
+        least_gauge: the thinnest that the makers of what draws and goes home through it allow, as
+            an engine's; '' for none.
         tops: feeders of the batteries whose current its return brings home, where it is to be as
             thick as they are.
     """
@@ -311,7 +312,7 @@ def _need(
         guard_a=UNRATED,
         return_a=0.0,
         largest_a=largest,
-        least_gauge=feeder.home.gauge if feeder.home else "",
+        least_gauge=tally.network.least_gauge(planned.id),
     )
     if feeder.feed is None or feeder.feed.family is None:
         return need

@@ -236,7 +236,9 @@ class _Artist:
         need = self.draft.needs[feeder.id]
         if held:
             words, wrong = f"{figure(held.value)} A", False
-        elif sized and need.guard_a <= sized.ampacity_a:
+        elif sized and (
+            need.guard_a <= sized.ampacity_a or self.draft.aboard.boat.network.cranks(feeder.id)
+        ):
             words, wrong = "no device", False
         else:
             words, wrong = "unfused", True

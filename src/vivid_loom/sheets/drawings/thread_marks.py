@@ -27,12 +27,15 @@ def jacket_mark(
 
 
 def is_guarded(draft: Draft, row: DraftedCircuit) -> bool:
-    """Tell whether no device is wanted: one upstream protects it, or it only goes home."""
+    """Tell whether no device is wanted: one upstream protects it, it only goes home, or starts an
+    engine.
+    """
     if row.planned.guard:
         return True
     need = draft.needs.get(row.id)
     bears_a = row.sized.ampacity_a if row.sized else inf
-    return need is not None and (need.feed is None or need.guard_a <= bears_a)
+    starts = draft.aboard.boat.network.cranks(row.id)
+    return need is not None and (need.feed is None or need.guard_a <= bears_a or starts)
 
 
 def unfused_mark(
