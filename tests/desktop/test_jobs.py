@@ -5,7 +5,6 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PySide6.QtWidgets import QInputDialog
 
 from tests.desktop.hand import Answer, Hand, errors
 from tests.launch import bare
@@ -34,14 +33,12 @@ POST = {"family": "post fuse", "distance_mm": "60", "stud": "M10"}
 
 def post_fuse(hand: Hand) -> None:
     """A fuse on the battery's post, and a stud behind it."""
-    hand.part(
-        ("battery", "BAT"),
-        id="PF",
-        name="Post fuse",
-        kind="stud",
-        level="battery_direct",
-        feeds=[{"source": "BAT", "family": "post fuse", "distance_mm": "60"}],
-    )
+    hand.part(("battery", "BAT"), id="PF", name="Post fuse", **fused_stud("BAT"))
+
+
+def fused_stud(battery: str) -> dict[str, Any]:
+    feed = {"source": battery, "family": "post fuse", "distance_mm": "60"}
+    return {"kind": "stud", "level": "battery_direct", "feeds": [feed]}
 
 
 def two_batteries(hand: Hand) -> None:
@@ -466,10 +463,7 @@ def test_a_24_v_launch_with_a_12_v_bus_from_a_pasted_sheet(
 
 
 def test_a_sensor_and_a_sense_lead_are_fed_in_the_window(
-    empty: MainWindow,
-    answer: Answer,
-    monkeypatch: pytest.MonkeyPatch,
-    capsys: pytest.CaptureFixture[str],
+    empty: MainWindow, answer: Answer, capsys: pytest.CaptureFixture[str]
 ) -> None:
     """A tank sender read at the dash, and a regulator that senses at the battery's post."""
     hand = Hand(empty, answer)
@@ -484,11 +478,12 @@ def test_a_sensor_and_a_sense_lead_are_fed_in_the_window(
     regulator = hand.load("Autopilot computer", "helm", "own switch", "Charge regulator")
     hand.feed(regulator, "sense lead at the battery")
     (sense,) = (r for r in empty.session.draft.circuits if r.planned.signals and r.id != pair.id)
-    named = f"{sense.id} {sense.planned.label}"
-    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: (named, True))
-    hand.fill(hand.at(regulator).ask_circuit, supply="PF")
-    (sense,) = (r for r in empty.session.draft.circuits if r.id == sense.id)
     assert sense.planned.plan.start.place == "PF" and sense.planned.bus == ""
+    hand.part(("battery", "BST"), id="PF2", name="Post fuse 2", **fused_stud("BST"))
+    hand.feed(regulator, "sense lead at the battery")  # and one for the other battery
+    both = [r for r in empty.session.draft.circuits if r.planned.signals and r.id != pair.id]
+    assert {r.planned.source for r in both} == {"PF", "PF2"}
+    assert {r.planned.request.lead_name for r in both} == {"sense", "sense 2"}
     for one, others in ((gauge, 1), (hand.load("Tank level system", "dash", "own switch"), 2)):
         hand.feed(one, "lamp with the instruments' lamps")
         (lit,) = (c for c in empty.session.draft.aboard.circuits if c.lead == "lamp")

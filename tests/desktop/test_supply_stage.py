@@ -370,3 +370,29 @@ def test_a_feeder_that_is_not_there_is_no_part(stage: SupplyStage, name: str) ->
     stage.said.connect(said.append)
     stage.hands.ask_change()
     assert said == ["Pick a battery, a part, a bus or a panel first."]
+
+
+def test_a_charger_gets_its_sense_lead(
+    window: MainWindow, stage: SupplyStage, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """It asks for the battery, a part that charges nothing is told so, and the charger stays."""
+    asked: list[list[str]] = []
+
+    def pick(*given: Any, **_: Any) -> tuple[str, bool]:
+        asked.append(given[3])
+        return given[3][-1], True
+
+    monkeypatch.setattr(QInputDialog, "getItem", pick)
+    stage.view.select("part", "BSW")
+    stage.hands.ask_sense()
+    assert asked == []
+    stage.view.select("part", "ALT")
+    stage.hands.ask_sense()
+    draft = window.session.draft
+    batteries = draft.aboard.boat.batteries
+    (load,) = [x for x in draft.aboard.loads.values() if x.lead_of == "ALT"]
+    (row,) = [r for r in draft.circuits if load.id in r.planned.loads]
+    assert asked == [[b.name for b in batteries]]
+    assert row.planned.source == batteries[-1].id and row.planned.signals
+    stage.hands.remove()
+    assert "ALT" in window.session.draft.aboard.boat.supplies_by_id

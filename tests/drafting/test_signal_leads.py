@@ -14,10 +14,19 @@ from tests.drafting.test_supply_shapes import (
     selector_boat,
 )
 from tests.launch import bare
-from vivid_loom.boat import CircuitRequest, ContactRequest, Lead, Load, SwitchRequest
+from vivid_loom.boat import (
+    CircuitRequest,
+    ContactRequest,
+    Feed,
+    Lead,
+    Load,
+    Supply,
+    SwitchRequest,
+)
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.drafting.after.net import net_list
-from vivid_loom.netlist import loops
+from vivid_loom.netlist import TerminalId, loops, nodes
+from vivid_loom.order.new_loads import sensing, sensing_for
 from vivid_loom.sheets import packet_table
 from vivid_loom.sheets.lists.stores import fuse_chart
 
@@ -47,6 +56,70 @@ def test_a_sense_lead_has_a_fuse_of_its_own_and_nothing_home() -> None:
     assert feeder.out.total_a == 20.0  # of two that need not run at once the larger counts
     assert feeder.home.total_a == 0.0  # both land on the battery's own post
     assert ("3", "C2") in {(r[3], r[5]) for r in fuse_chart(done).rows}
+
+
+def meter() -> tuple[Load, list[CircuitRequest]]:
+    """A voltmeter for two batteries: fed from the block, a sense lead to each battery's post."""
+    item = load("meter", "dash", 0.05)
+    main = circuit("C1", "device_switched", "meter")
+    fits = []
+    for number, name in enumerate(("B1", "B2"), 1):
+        fits.append(
+            sensing(item, name, {"C1", "meter"} | {f"N0{n}" for n in range(number)}, number)
+        )
+        item = fits[-1].loads[0]
+    return item, [main, *(c for fit in fits for c in fit.circuits)]
+
+
+def test_one_meter_has_a_sense_lead_for_every_battery() -> None:
+    """Each with its own fuse at its own post, landing on its own lead; nothing joins the two."""
+    item, circuits = meter()
+    assert item.names("sense") == ("sense", "sense 2")
+    done = drafted(order([item], circuits), selector_boat())
+    assert {e[:3] for e in errors(done)} <= {"K03"}  # a blade in line on a post of 2.7 kA
+    leads = {
+        row.planned.source: leg.end.name
+        for row in done.circuits
+        if row.planned.signals
+        for leg in row.planned.plan.legs
+        if leg.end.place == "meter"
+    }
+    assert leads == {"B1": "sense", "B2": "sense 2"}
+    assert len({r[5] for r in fuse_chart(done).rows} & {"N01", "N02"}) == 2
+    net = net_list(done)
+    at = nodes(net, {"SEL": "off"})
+    one, two = (TerminalId(f"meter {name}") for name in item.names("sense"))
+    assert at[one] != at[two]
+    assert at[one] == at[TerminalId("B1 plus post")] and at[two] == at[TerminalId("B2 plus post")]
+    twice = [*circuits, dataclasses.replace(circuits[-1], id="C9")]
+    told = drafted(order([item], twice), selector_boat()).findings
+    assert any("sense 2" in f.sentence() and "C9 and N02" in f.sentence() for f in told)
+
+
+def test_a_charger_of_the_supply_has_its_sense_lead() -> None:
+    """From the battery's post by its own fuse to the charger, home by the charger's negative."""
+    charger = Supply(
+        id="CHG",
+        name="Charger",
+        station="helm",
+        kind="charge_source",
+        level="battery_direct",
+        total_max_a=20.0,
+        charges_by="shore",
+        feeds=(Feed(source="B1", family="post fuse", distance_mm=60.0, stud="M10"),),
+    )
+    whole = selector_boat()
+    boat = dataclasses.replace(whole, supplies=(*whole.supplies, charger))
+    fit = sensing_for(charger, "B1", {"CHG"})
+    asked = order(list(fit.loads), list(fit.circuits))
+    done = drafted(asked, boat)
+    assert "A24" not in {f.code for f in done.findings}
+    (row,) = done.circuits
+    assert row.planned.bus == "" and {w.live for w in row.wires} == {"source"}
+    assert any("charger_sense" in {w.start.place, w.end.place} for w in row.wires)
+    stray = dataclasses.replace(fit.loads[0], lead_of="")
+    done = drafted(order([stray], list(fit.circuits)), boat)
+    assert ("A24", ("N01", stray.id)) in {(f.code, f.subjects) for f in done.findings}
 
 
 def test_a_control_lead_behind_a_switch_of_its_own() -> None:

@@ -53,6 +53,7 @@ from vivid_loom.boat.loads import (
     MakerLength,
     Scenario,
     SwitchRequest,
+    named_lead,
 )
 from vivid_loom.boat.shape import parametric_hull, plan_outline
 from vivid_loom.boat.skeleton import BoatPlan, PlannedArea, skeleton, usual_areas, usual_battery
@@ -140,6 +141,7 @@ __all__ = [
     "generic_loads",
     "generic_parts",
     "is_harsh",
+    "named_lead",
     "numbered",
     "offering",
     "parametric_hull",

@@ -256,6 +256,16 @@ class Network:
         ends = {self.source_of(chain[-1]) for chain in self.chains(place)}
         return tuple(b for b in self.batteries.values() if b.id in ends)
 
+    def fused_post(self, battery_id: str) -> str:
+        """Return the stud behind a device on a battery's post, beside it; else the post itself.
+
+        A small fuse there relies on that device, which breaks what a battery gives.
+        """
+        station = self.batteries[battery_id].station
+        studs = (s for s in self.supplies.values() if s.kind == "stud" and s.station == station)
+        from_it = ((s.id, f) for s in studs for f in s.feeds if f.source == battery_id and f.family)
+        return next((name for name, _ in from_it), battery_id)
+
     def source_of(self, feeder_id: str) -> str:
         """Return what a feeder comes from; '' for a return by itself."""
         feed = self.feeders[feeder_id].feed

@@ -24,6 +24,7 @@ __all__ = [
     "MakerLength",
     "Scenario",
     "SwitchRequest",
+    "named_lead",
 ]
 
 Positive = Annotated[float, Gt(0)]
@@ -70,6 +71,11 @@ class Lead:
     gauge: OptionalGaugeText = ""
     length_mm: Annotated[float, Ge(0)] = 0.0
     fuse_a: Positive | None = None
+
+
+def named_lead(function: LeadFunction, number: int) -> str:
+    """Return what a load's lead of a function is called: 'control', 'control 2' and so on."""
+    return function if number == 1 else f"{function} {number}"
 
 
 @record
@@ -134,6 +140,8 @@ class Load:
             function says, see ``separation``.
         shows: of a navigation light, which of a vessel's lights it is; a bicolour is 'side'.
         lit_in: for lamps on a lever, the lever positions in which it must burn.
+        lead_of: id of the part of the supply that it is a lead of, as a charger's sense lead: it
+            comes home by that part's negative; '' for a load by itself.
         replaceable: it comes off by itself: its tails end at a polarised pair of plugs.
         role_note: where its function and what comes with it were taken from, if not stated.
     """
@@ -170,6 +178,7 @@ class Load:
     output_w: Positive | None = None
     efficiency_percent: Annotated[float, Gt(0), Le(100)] | None = None
     hours: tuple[tuple[Scenario, Annotated[float, Ge(0), Le(24)]], ...] = ()
+    lead_of: str = ""
     replaceable: bool = False
     role_note: Prose = ""
 
@@ -182,11 +191,11 @@ class Load:
         """Tell whether the maker allows a kind of device; any where he names none."""
         return not self.fuse_families or family in self.fuse_families
 
-    def fed_by(self, function: LeadFunction) -> "Load":
+    def fed_by(self, function: LeadFunction, number: int = 1) -> "Load":
         """Return the load as one of its leads draws: next to nothing by a signal lead."""
         if function not in SIGNAL_LEADS:
             return self
-        lead = self.lead(function)
+        lead = self.named(named_lead(function, number))
         return dataclasses.replace(
             self,
             running_a=SIGNAL_A[function],
@@ -216,7 +225,7 @@ class Load:
     def names(self, function: LeadFunction) -> tuple[str, ...]:
         """Return what its leads of a function are called: 'control', 'control 2' and so on."""
         count = sum(lead.function == function for lead in self.leads)
-        return tuple(function if n == 1 else f"{function} {n}" for n in range(1, count + 1))
+        return tuple(named_lead(function, n) for n in range(1, count + 1))
 
     def named(self, name: str) -> Lead | None:
         """Return the lead of a name that ``names`` gives."""
@@ -255,6 +264,8 @@ class CircuitRequest:
         cores: of its cable at least so many; those it does not need are spare. 0 for as few as it
             needs.
         lead: which lead of its loads it feeds, where the pattern leaves it open.
+        lead_number: which of several of that function, as they come: a meter has a sense lead for
+            every battery.
         instrument: id of the load that reads its sensor; '' where it is fed from a supply.
         family: of its device, on a post or stud; '' for what bears it. In a way it is the block's.
     """
@@ -270,6 +281,7 @@ class CircuitRequest:
     cable: Literal["", "cable", "twisted pair"] = ""
     cores: Annotated[int, Ge(0), Le(19)] = 0
     lead: LeadFunction = "plus"
+    lead_number: Annotated[int, Ge(1)] = 1
     instrument: str = ""
     family: DeviceFamily | Literal[""] = ""
 
@@ -282,6 +294,11 @@ class CircuitRequest:
     def fed_lead(self) -> LeadFunction:
         """The lead it feeds: a sensor's sense lead, or the one that was named."""
         return "sense" if self.instrument else self.lead
+
+    @property
+    def lead_name(self) -> str:
+        """What its loads call the lead it feeds, as ``Load.names`` has it."""
+        return named_lead(self.fed_lead, self.lead_number)
 
 
 @record

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import (
+    SIGNAL_A,
     CircuitRequest,
     ContactRequest,
     Evidence,
@@ -14,7 +15,9 @@ from vivid_loom.boat import (
     Lead,
     LeadFunction,
     Load,
+    Supply,
     SwitchRequest,
+    named_lead,
 )
 from vivid_loom.boat.generic_loads import Feeding
 from vivid_loom.catalogue import Catalogue, shipped_catalogue
@@ -32,6 +35,7 @@ __all__ = [
     "refed",
     "sensed",
     "sensing",
+    "sensing_for",
 ]
 
 
@@ -283,18 +287,45 @@ def _with(load: Load, *functions: LeadFunction) -> Load:
     return dataclasses.replace(load, leads=(*load.leads, *added))
 
 
-def sensing(load: Load, battery: str, taken: Iterable[str]) -> Fit:
-    """Return a feed for a load's sense lead: from a battery's post, by a fuse of its own."""
+def sensing(load: Load, place: str, taken: Iterable[str], number: int = 1) -> Fit:
+    """Return a feed for a load's sense lead: from a battery, by a fuse of its own.
+
+    Args:
+        place: the battery, for its post, or a stud behind a device on it.
+        number: which of its sense leads; one that it has not yet comes with it.
+    """
+    name = named_lead("sense", number)
     circuit = CircuitRequest(
         id=_circuit_id(set(taken)),
-        label=f"{load.name} sense",
+        label=f"{load.name} {name}",
         pattern="device_switched",
         loads=(load.id,),
         level="battery_direct",
-        supply=battery,
+        supply=place,
         lead="sense",
+        lead_number=number,
     )
-    return Fit(loads=(_with(load, "sense"),), circuits=(circuit,))
+    more = number - len(load.names("sense"))
+    leads = (*load.leads, *(Lead(function="sense") for _ in range(more)))
+    return Fit(loads=(dataclasses.replace(load, leads=leads),), circuits=(circuit,))
+
+
+def sensing_for(part: Supply, place: str, taken: Iterable[str]) -> Fit:
+    """Return the sense lead of a charger, regulator or alternator; see ``sensing``."""
+    used = set(taken)
+    load = Load(
+        id=free_id(f"{id_from_name(part.name)}_sense", used),
+        name=f"{part.name} sense lead",
+        station=part.station,
+        function="instrument",
+        running_a=SIGNAL_A["sense"],
+        evidence=Evidence(kind="estimate", note="a sense lead draws next to nothing"),
+        leads=(Lead(function="sense"),),
+        ingress=part.ingress or "spray",
+        ignition_protected=part.ignition_protected,
+        lead_of=part.id,
+    )
+    return sensing(load, place, used | {load.id})
 
 
 def lit(load: Load, lamps: CircuitRequest | None, taken: Iterable[str]) -> Fit:

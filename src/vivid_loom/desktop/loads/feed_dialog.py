@@ -26,7 +26,8 @@ SENSE, SENSOR = "sense lead at the battery", "sensor of an instrument"
 _LEAD_WORDS = {
     LAMP: "Its lamp lead {onto}; its minus brings the lamp's current home. The circuit it has "
     "stays.",
-    SENSE: "One conductor more, from the battery's post to its sense lead, by a fuse of its own; "
+    SENSE: "One conductor more, from the battery's post or the fused stud beside it to its sense "
+    "lead, by a fuse of its own; "
     "nothing comes home by it. The circuit it has stays.",
     SENSOR: "Its sense and minus conductors go to the instrument; what feeds the instrument feeds "
     "them, and its device protects them.",
@@ -50,6 +51,7 @@ class FeedDialog(QDialog):
         self.resize(460, 560)
         self._draft, self._load, self._request = draft, load, request
         self.ways, self.about, self.instrument = QListWidget(), small(""), QComboBox()
+        self.battery = QComboBox()
         self.ways.addItems([*FEEDINGS, *_LEAD_WORDS])
         self.ways.setAccessibleName("Ways to feed it")
         self.instrument.setAccessibleName("Read by")
@@ -57,10 +59,16 @@ class FeedDialog(QDialog):
         for other in sorted(aboard, key=lambda x: not x.named("sense")):
             if other.id != load.id and other.id not in draft.aboard.unfed:
                 self.instrument.addItem(f"read by {other.name}", other.id)
+        self.battery.setAccessibleName("Battery it reads")
+        network = draft.aboard.boat.network
+        read = {b for c in self._sensing for b in network.batteries_behind(c.supply)}
+        for battery in sorted(network.batteries.values(), key=lambda b: b in read):
+            self.battery.addItem(f"reads {battery.name}", battery.id)
         layout = QVBoxLayout(self)
         layout.addWidget(self.ways, 1)
         layout.addWidget(self.about)
         layout.addWidget(self.instrument)
+        layout.addWidget(self.battery)
         self.buttons = answer_buttons(self, "Feed it so")
         layout.addWidget(self.buttons)
         self.ways.currentTextChanged.connect(self._show)
@@ -87,8 +95,15 @@ class FeedDialog(QDialog):
 
     def _show(self) -> None:
         self.instrument.setVisible(self.way == SENSOR)
+        self.battery.setVisible(self.way == SENSE and self.battery.count() > 1)
         self.buttons.setEnabled(self.way != SENSOR or self.instrument.count() > 0)
         self.about.setText(self._words())
+
+    @property
+    def _sensing(self) -> list[CircuitRequest]:
+        """The circuits of the load's own sense leads."""
+        circuits = self._draft.aboard.circuits
+        return [c for c in circuits if c.lead == "sense" and self._load.id in c.loads]
 
     @property
     def _lamps(self) -> CircuitRequest | None:
@@ -136,7 +151,8 @@ class FeedDialog(QDialog):
         if self.way == LAMP:
             return lit(load, self._lamps, taken)
         if self.way == SENSE:
-            return sensing(load, battery, taken)
+            place = draft.aboard.boat.network.fused_post(self.battery.currentData())
+            return sensing(load, place, taken, 1 + len(self._sensing))
         if self.way == SENSOR:
             instrument = draft.aboard.loads[self.instrument.currentData()]
             alone = request if request and len(request.loads) == 1 else None

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 
 from vivid_loom.boat import (
     PASSING,
+    SOURCES,
     WAYED,
     Battery,
     Bond,
@@ -28,7 +29,8 @@ from vivid_loom.desktop.widgets.dialogs import answered
 from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft
-from vivid_loom.order import Edit, change_grounding, fit_part, remove_part
+from vivid_loom.order import Edit, add_fit, change_grounding, fit_part, remove_part
+from vivid_loom.order.new_loads import sensing_for
 from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["SupplyActions", "what_hangs_on"]
@@ -70,6 +72,7 @@ def what_hangs_on(part: Part, draft: Draft) -> str:
     boat = draft.aboard.boat
     fed = [s.name for s in boat.supplies for feed in s.feeds if feed.source == part.id]
     named = [c.label for c in draft.aboard.circuits if c.supply == part.id]
+    named += [x.name for x in draft.aboard.loads.values() if x.lead_of == part.id]
     home = [bus.name for bus in boat.return_buses for h in bus.homes if part.id in (h.to, h.beside)]
     if isinstance(part, Battery) and len(boat.batteries) == 1:
         return f"{part.name} is the only battery"
@@ -322,6 +325,24 @@ class SupplyActions(QObject):
             self._ask(title, fresh, new=True)
         elif taken:
             self._ask(title, parts[words.index(chosen) - 1], new=False)
+
+    def ask_sense(self) -> None:
+        """Ask which battery the selected charging source is to read."""
+        part = self._needs_part()
+        if part is None:
+            return
+        if not isinstance(part, Supply) or part.kind not in SOURCES:
+            self._stage.tell(f"{part.name} charges nothing: a sense lead is a charging source's.")
+            return
+        aboard = self._draft.aboard
+        names = {battery.name: battery.id for battery in aboard.boat.batteries}
+        chosen, taken = QInputDialog.getItem(
+            self._parent, f"{part.name} reads", "Battery", list(names), 0, editable=False
+        )
+        if taken:
+            used = self._taken() | {*aboard.switches}
+            fit = sensing_for(part, aboard.boat.network.fused_post(names[chosen]), used)
+            self._stage.apply((f"sense lead of {part.name}", add_fit(fit)[1]), part.id)
 
     def ask_grounding(self) -> None:
         """Ask for whose mains lie aboard, the bonding bus and where negative joins the hull."""

@@ -39,6 +39,7 @@ class SupplyStage(StageView):
                 Deed("+ Battery…", do.ask_battery, "One more battery"),
                 Deed("+ Negative bus…", do.ask_bus, "One more negative bus"),
                 Deed("+ Panel…", do.ask_panel, "One more switch panel"),
+                Deed("Sense lead…", do.ask_sense, "From a battery's post to the selected charger"),
                 Deed("Bonds…", do.ask_bonds, "Metal parts joined to the bonding bus"),
                 Deed("Recorded…", do.ask_recorded, "Mains, coax, data, engine looms"),
                 Deed("Mains and hull…", do.ask_grounding, "What is aboard beside the supply"),

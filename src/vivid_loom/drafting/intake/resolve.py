@@ -181,11 +181,11 @@ def _check_circuit(circuit: CircuitRequest, aboard: Aboard, supplies: set[str]) 
                 f"{place}.also", "found other contacts, expected the second pole of its switch"
             )
     for load_id in circuit.loads:
-        for function in pattern.plus_leads or (circuit.lead,):
-            if aboard.loads[load_id].lead(function) is None:
+        for name in pattern.plus_leads or (circuit.lead_name,):
+            if aboard.loads[load_id].named(name) is None:
                 raise DraftError(
                     f"loads.{load_id}.leads",
-                    f"found no {function!r} lead, expected one for {pattern.title}",
+                    f"found no {name!r} lead, expected one for {pattern.title}",
                 )
 
 

@@ -70,6 +70,7 @@ class Places(NamedTuple):
 
     Attributes:
         home: where current comes home to; None where the fed lead brings nothing home itself.
+        lead_name: of the lead it feeds: 'sense 2'.
         joined_to: per load, the load it is joined to, −1 for the circuit's start and home.
         interlock: break contacts that its coils are fed through, feed and coil: up, then down.
     """
@@ -81,6 +82,7 @@ class Places(NamedTuple):
     stations: tuple[str, ...]
     home: Point | None
     lead: LeadFunction = "plus"
+    lead_name: str = "plus"
     joined_to: tuple[int, ...] = ()
     interlock: tuple[tuple[Point, Point], ...] = ()
 
@@ -167,8 +169,8 @@ def chain(
     legs: list[Leg] = []
     tells = places.lead if places.home is None else "plus"
     for i, parent in enumerate(joined):
-        out = start if parent < 0 else lead(places, parent, places.lead)
-        onto = lead(places, i, places.lead)
+        out = start if parent < 0 else lead(places, parent, places.lead_name)
+        onto = lead(places, i, places.lead_name)
         legs.append(Leg(f"P{first_leg + i}", out, onto, beyond[i], live, tells))
     if places.home is None:
         return Plan(tuple(legs), tuple((i, before[i]) for i in range(count)))

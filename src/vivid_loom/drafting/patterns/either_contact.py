@@ -25,7 +25,7 @@ def plan(places: Places) -> Plan:
     for number, (common, throw, *_) in enumerate(contacts, 1):
         start = places.way if number <= OWN_FEEDS else contacts[number - 2][0]
         ahead.append(Leg(f"P{2 * number - 1}", start, common, everyone, "source"))
-        onto = lead(places, 0, places.lead)
+        onto = lead(places, 0, places.lead_name)
         ahead.append(Leg(f"P{2 * number}", throw, onto, everyone, "switched"))
     # every contact's lead ends on the first load, so that all others hang on that one
     places = places._replace(joined_to=())

@@ -270,6 +270,7 @@ def _plan_circuit(hung: _Hung, seen: _Seen) -> Planned:
         stations=stations,
         home=home,
         lead=request.lead,
+        lead_name=request.lead_name,
         interlock=_interlock(request, seen),
         joined_to=joined_to(
             stations,

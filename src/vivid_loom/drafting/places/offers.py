@@ -119,7 +119,9 @@ class Offer(NamedTuple):
 
 def offers(request: CircuitRequest, aboard: Aboard, routes: RouteMap) -> tuple[Offer, ...]:
     """Return what a circuit may hang on, the best first."""
-    loads = tuple(aboard.loads[name].fed_by(request.lead) for name in request.loads)
+    loads = tuple(
+        aboard.loads[name].fed_by(request.lead, request.lead_number) for name in request.loads
+    )
     first = loads[0].station
     candidates = sorted(
         _supplies_for(request, aboard, loads),

@@ -60,8 +60,11 @@ class Planned:
 
     def drawing(self, loads: Mapping[str, Load]) -> tuple[Load, ...]:
         """Return its loads as they draw through it."""
-        lead = self.request.fed_lead if self.request else "plus"
-        return tuple([loads[name].fed_by(lead) for name in self.loads])
+        request = self.request
+        if request is None:
+            return tuple([loads[name] for name in self.loads])
+        lead, number = request.fed_lead, request.lead_number
+        return tuple([loads[name].fed_by(lead, number) for name in self.loads])
 
     @property
     def signals(self) -> bool:

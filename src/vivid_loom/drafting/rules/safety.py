@@ -1,9 +1,9 @@
 """Rules about what must stay alive, stay dark, stay apart and stand the place."""
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterator
 
-from vivid_loom.boat import Lead, Load
+from vivid_loom.boat import Lead, Load, named_lead
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
 from vivid_loom.drafting.patterns import PATTERNS
@@ -167,7 +167,7 @@ def _feeds(draft: Draft) -> dict[tuple[str, str], list[str]]:
     feeds: dict[tuple[str, str], list[str]] = defaultdict(list)
     for row in draft.circuits:
         if row.planned.request:
-            leads = PATTERNS[row.planned.pattern].plus_leads or (row.planned.request.lead,)
+            leads = PATTERNS[row.planned.pattern].plus_leads or (row.planned.request.lead_name,)
             for name in row.planned.loads:
                 for lead in leads:
                     feeds[(name, lead)].append(row.id)
@@ -180,18 +180,21 @@ def leads(draft: Draft) -> Iterator[Finding]:
     """Every positive lead of every load on exactly one feed; unknown leads are work."""
     feeds = _feeds(draft)
     for load in draft.aboard.loads.values():
+        seen: Counter[str] = Counter()
         for lead in load.leads:
+            seen[lead.function] += 1
             if lead.function == "unknown":
                 yield Finding(UNKNOWN_LEAD, (load.id,), _lead_words(load, lead))
             if lead.function not in _FED:
                 continue
-            found = feeds.get((load.id, lead.function), [])
+            name = named_lead(lead.function, seen[lead.function])
+            found = feeds.get((load.id, name), [])
             if (load.id, lead.function) in draft.aboard.capped:
                 yield Finding(CAPPED, (load.id,), _lead_words(load, lead))
             elif not found:
                 yield Finding(NOT_FED, (load.id,), _lead_words(load, lead))
             elif len(found) > 1:
-                listed = words(name=load.name, lead=lead.function, circuits=" and ".join(found))
+                listed = words(name=load.name, lead=name, circuits=" and ".join(found))
                 yield Finding(FED_TWICE, (found[0], load.id), listed)
 
 
@@ -228,7 +231,7 @@ def pumps(draft: Draft) -> Iterator[Finding]:
 
 def alarms(draft: Draft) -> Iterator[Finding]:
     """Bilge alarms stay alive, and everything that is fed has a way home."""
-    level = draft.aboard.levels
+    level, parts = draft.aboard.levels, draft.aboard.boat.supplies_by_id
     homed = {
         name for row in draft.circuits if not row.planned.signals for name in row.planned.loads
     }
@@ -237,7 +240,8 @@ def alarms(draft: Draft) -> Iterator[Finding]:
         for name in row.planned.loads:
             load = draft.aboard.loads[name]
             if row.planned.signals:
-                if request and request.lead == "lamp" and name not in homed:
+                told = request is not None and not request.instrument
+                if told and name not in homed and load.lead_of not in parts:
                     yield Finding(NO_RETURN, (row.id, name), words(name=load.name))
                 continue
             behind = level[row.planned.source] != "battery_direct"
