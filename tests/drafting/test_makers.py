@@ -7,7 +7,9 @@ import pytest
 from vivid_loom.boat import Boat, MakerLength
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
+from vivid_loom.drafting.after.net import net_list
+from vivid_loom.drafting.sizing.makers import table_row
+from vivid_loom.netlist import loops
 from vivid_loom.order import Order, Override, change_loads, set_override
 
 CODES = ("S12", "S13", "S14")
@@ -42,20 +44,29 @@ def test_a_table_is_read_in_order_of_length_whatever_the_file_says(full: Draft) 
 
 
 def test_the_makers_table_governs_and_is_named(order: Order, boat: Boat, full: Draft) -> None:
-    """The searchlight's loop is 8.5 m and drafted at 14 AWG: the table's 10 AWG stands above."""
-    row = with_light(order, boat, maker_lengths=TABLE).circuit("C29")
+    """The searchlight is drafted at 14 AWG: the table's 10 AWG stands above. Its loop is the whole
+    one, battery to lamp and back, as the net list has it.
+    """
+    done = with_light(order, boat, maker_lengths=TABLE)
+    row, net = done.circuit("C29"), net_list(done)
     assert row is not None and row.sized is not None
     assert str(row.sized.gauge.value) == "10 AWG"
     assert row.sized.gauge.governed_by == "maker's table"
-    loop = loop_to_m(row.planned, row.paths, "searchlight")
-    assert loop == pytest.approx(row.sized.loop_length_m)
+    lit = {a.id: "up" if "up" in a.states else a.states[-1] for a in net.actuators}
+    lit |= {a.id: "mated" for a in net.actuators if "mated" in a.states}
+    lamp = next(e for e in net.elements if e.part == "searchlight")
+    length_m = {c.id: c.length_m for c in net.conductors}
+    (way,) = (w for w in loops(net, lamp, lit) if w.source == "BST")
+    loop = sum(length_m[name] for name in (*way.out, *way.home))
+    assert loop > row.sized.loop_length_m
     assert any(f"at {loop:.2f} m" in step.text for step in row.sized.gauge.steps)
     thinner = row.sized.gauge.alternatives[0]
     assert thinner.value == "12 AWG" and "maker's table" in thinner.verdict
 
 
 def test_thinner_than_the_table_and_beyond_it(order: Order, boat: Boat) -> None:
-    assert not {"S12", "S13"} & codes(with_light(order, boat, maker_lengths=TABLE))
+    whole = (*TABLE, MakerLength(loop_length_m=30.0, gauge="10 AWG"))
+    assert not {"S12", "S13"} & codes(with_light(order, boat, maker_lengths=whole))
     short = (MakerLength(loop_length_m=5.0, gauge="14 AWG"),)
     beyond = with_light(order, boat, maker_lengths=short)
     assert "S13" in codes(beyond) and "S12" not in codes(beyond)

@@ -65,7 +65,7 @@ def draft(order: Order, boat: Boat, catalogue: Catalogue, before: Draft | None =
     )
     planned = (*allocation.feeders, *allocation.circuits)
     paths = {item.id: _path(item, routes, aboard) for item in planned}
-    lines = lines_of(allocation.circuits, paths, aboard, ladder, catalogue)
+    lines = lines_of(allocation.circuits, allocation.feeders, paths, aboard, ladder, catalogue)
     asked = kept.take(
         "demand", "", _asking(allocation, aboard), lambda: feeder_needs(allocation, aboard)
     )

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from vivid_loom.drafting.drafted import Draft
 from vivid_loom.drafting.findings import Finding, FindingKind, words
-from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
+from vivid_loom.drafting.sizing.makers import feeder_lengths_m, loop_to_m, shared_m, table_row
 from vivid_loom.quantities import Gauge, figure
 from vivid_loom.standards import protection
 from vivid_loom.standards.conductor import is_thinner
@@ -161,6 +161,8 @@ def makers(draft: Draft) -> Iterator[Finding]:
 
 def maker_tables(draft: Draft) -> Iterator[Finding]:
     """The makers' own length tables, and the kinds of device they allow."""
+    network = draft.aboard.boat.network
+    feeders_m = {f.id: feeder_lengths_m(f.planned, f.paths) for f in draft.feeders}
     for row in draft.circuits:
         for load in draft.drawing[row.id]:
             name = load.id
@@ -170,7 +172,8 @@ def maker_tables(draft: Draft) -> Iterator[Finding]:
                 yield Finding(WRONG_KIND, (row.id, name), told)
             if not load.maker_lengths:
                 continue
-            loop = loop_to_m(row.planned, row.paths, name)
+            ahead_m = shared_m(row.planned.source, row.planned.bus, network, feeders_m)
+            loop = loop_to_m(row.planned, row.paths, name, ahead_m)
             asked = table_row(load, loop)
             if asked is None or row.sized is None:
                 continue

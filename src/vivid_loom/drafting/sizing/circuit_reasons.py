@@ -10,7 +10,7 @@ from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.fixed_point import CONSTRAINTS, Sizes, allowed_rating_a
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import Lines, leg_amps, worst_path
-from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
+from vivid_loom.drafting.sizing.makers import loop_to_m, shared_m, table_row
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.outcome import (
     Asked,
@@ -301,13 +301,16 @@ def _standing_steps(line: _Line) -> Iterator[Step]:
 def _table_steps(line: _Line) -> Iterator[Step]:
     """Name what each maker's own length table asks for."""
     ladder = line.settled.ladder
+    network = line.settled.aboard.boat.network
+    feeders_m = {f.id: (f.out_m, f.home_m) for f in line.settled.sizes.feeders.values()}
+    ahead_m = shared_m(line.circuit.source, line.circuit.bus, network, feeders_m)
     for load in line.circuit.drawing(line.settled.aboard.loads):
-        loop = loop_to_m(line.circuit, line.paths, load.id)
+        loop = loop_to_m(line.circuit, line.paths, load.id, ahead_m)
         if row := table_row(load, loop):
             rung = ladder.rung(row.gauge, f"loads.{load.id}.maker_lengths")
             text = f"{load.name}: the maker's table asks for {row.gauge}"
             yield Step(
-                f"{text} at {loop:.2f} m there and back",
+                f"{text} at {loop:.2f} m there and back, its feeders with it",
                 source=OUR_CHOICE,
                 gives=str(ladder.gauges[rung]),
             )

@@ -7,10 +7,10 @@ from typing import NamedTuple
 import numpy as np
 
 from vivid_loom.drafting.intake.resolve import Aboard
-from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.lines import contact_floor, heat_factor, thickest_rung
+from vivid_loom.drafting.sizing.makers import feeder_lengths_m
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.shares import SHORT_M, Share
 from vivid_loom.standards import smallest
@@ -86,17 +86,6 @@ class FeederLimits(NamedTuple):
         return max(SHORT_M, loop_m) * (self.out_a or self.home_a) ** 0.25 if loop_m else 0.0
 
 
-def _lengths_m(planned: Planned, paths: tuple[Path, ...]) -> tuple[float, float]:
-    """Return the length of a feeder's positive and of its return, 0 for what it has not."""
-    out_m = home_m = 0.0
-    for leg, path in zip(planned.plan.legs, paths, strict=True):
-        if leg.live == "return":
-            home_m += path.length_m
-        else:
-            out_m += path.length_m
-    return out_m, home_m
-
-
 def feeder_limits(
     needs: dict[str, FeederNeed],
     paths: dict[str, tuple[Path, ...]],
@@ -140,7 +129,7 @@ def _limits(
     ladder: Ladder,
 ) -> FeederLimits:
     name = need.planned.id
-    out_m, home_m = _lengths_m(need.planned, paths)
+    out_m, home_m = feeder_lengths_m(need.planned, paths)
     heat, bundle = factors
     override = aboard.order.override(name, "gauge")
     needed = _needed(need, (heat, heat * bundle), paths, aboard, ladder)

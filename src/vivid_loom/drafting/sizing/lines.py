@@ -15,7 +15,7 @@ from vivid_loom.drafting.places.planned import Planned
 from vivid_loom.drafting.places.route import Path
 from vivid_loom.drafting.sizing.cable_stock import stocked_rungs
 from vivid_loom.drafting.sizing.ladder import Ladder
-from vivid_loom.drafting.sizing.makers import loop_to_m, table_row
+from vivid_loom.drafting.sizing.makers import feeder_lengths_m, loop_to_m, shared_m, table_row
 from vivid_loom.drafting.sizing.stretches import Incidence, Lying, incidence, lying
 from vivid_loom.order import Profile
 from vivid_loom.standards import ampacity, duty, smallest, terminals
@@ -182,13 +182,17 @@ def contact_floor(
 
 
 def _table_floor(
-    circuit: Planned, paths: Sequence[Path], loads: dict[str, Load], ladder: Ladder
+    circuit: Planned,
+    paths: Sequence[Path],
+    ahead_m: float,
+    loads: dict[str, Load],
+    ladder: Ladder,
 ) -> int:
     """Return the rung that the makers' own length tables ask for; 0 where there is none."""
     asked = [
         ladder.rung(row.gauge, f"loads.{load.id}.maker_lengths")
         for load in circuit.drawing(loads)
-        if (row := table_row(load, loop_to_m(circuit, paths, load.id)))
+        if (row := table_row(load, loop_to_m(circuit, paths, load.id, ahead_m)))
     ]
     return max(asked, default=0)
 
@@ -237,7 +241,14 @@ def thickest_rung(planned: Planned, network: Network, ladder: Ladder) -> int:
 class _Gather:
     """Reads circuits one by one; what they share is looked up once."""
 
-    def __init__(self, aboard: Aboard, ladder: Ladder, catalogue: Catalogue) -> None:
+    def __init__(
+        self,
+        aboard: Aboard,
+        ladder: Ladder,
+        catalogue: Catalogue,
+        feeders_m: Mapping[str, tuple[float, float]],
+    ) -> None:
+        self.feeders_m = feeders_m
         profile = aboard.profile
         self.aboard, self.ladder, self.catalogue = aboard, ladder, catalogue
         runs = aboard.boat.runs
@@ -258,9 +269,16 @@ class _Gather:
             paths,
             tuple(aboard.loads[name] for name in circuit.loads),
             aboard.order.override((circuit.guard or circuit).id, "protection_a"),
+            self._ahead_m(circuit),
             (aboard.boat, aboard.profile, self.ladder, self.catalogue),
         )
         return aboard.kept.take("line", circuit.id, made_from, lambda: self.row(circuit, paths))
+
+    def _ahead_m(self, circuit: Planned) -> float:
+        """Return what feeders add to a circuit's loop, m; 0 where no maker prints a table."""
+        if not any(self.aboard.loads[name].maker_lengths for name in circuit.loads):
+            return 0.0
+        return shared_m(circuit.source, circuit.bus, self.aboard.boat.network, self.feeders_m)
 
     def row(self, circuit: Planned, paths: tuple[Path, ...]) -> _Row:
         """Return one circuit's figures."""
@@ -298,7 +316,7 @@ class _Gather:
             ladder.rung(load.maker_smallest, f"loads.{load.id}.maker_smallest")
             for load in circuit.drawing(loads)
         )
-        asked = _table_floor(circuit, paths, loads, ladder)
+        asked = _table_floor(circuit, paths, self._ahead_m(circuit), loads, ladder)
         paired = any(loads[name].replaceable for name in circuit.loads)
         contact = contact_floor(rating_a, ladder, paths, heavy=self.heavy_plugs, paired=paired)
         if kept:  # cores under a jacket may be thinner, and are as bought
@@ -309,6 +327,7 @@ class _Gather:
 
 def lines_of(
     circuits: tuple[Planned, ...],
+    feeders: tuple[Planned, ...],
     routed: dict[str, tuple[Path, ...]],
     aboard: Aboard,
     ladder: Ladder,
@@ -319,7 +338,8 @@ def lines_of(
     known = tuple(
         c for c in circuits if all(load.running_a is not None for load in c.drawing(loads))
     )
-    gather = _Gather(aboard, ladder, catalogue)
+    feeders_m = {feeder.id: feeder_lengths_m(feeder, routed[feeder.id]) for feeder in feeders}
+    gather = _Gather(aboard, ladder, catalogue, feeders_m)
     rows = tuple(gather.kept_row(circuit, routed[circuit.id]) for circuit in known)
     return aboard.kept.take(
         "lines", "", (known, rows, aboard.boat, ladder), lambda: _lines(known, rows, gather)
