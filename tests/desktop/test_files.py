@@ -1,11 +1,13 @@
 """Nothing is lost: crash, lock, a file changed by others, demo data."""
 
 import dataclasses
+import getpass
+import os
 from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QFileDialog, QMessageBox
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.boat import read_boat
@@ -71,8 +73,9 @@ def test_discarded_edits_are_not_offered_again(open_on: Open, own_order: Path) -
     assert Session(own_order).recovered is None
 
 
-def test_an_order_open_elsewhere_opens_to_read_only(open_on: Open, own_order: Path) -> None:
+def test_an_order_edited_elsewhere_opens_to_read_only(open_on: Open, own_order: Path) -> None:
     first = open_on(own_order)
+    edit(first)
     second = open_on(own_order)
     assert "Open to read only" in second.message.text()
     assert second.session.read_only and not first.session.read_only
@@ -81,6 +84,70 @@ def test_an_order_open_elsewhere_opens_to_read_only(open_on: Open, own_order: Pa
     assert second.files.save_as(own_order.parent / "mine.loom.json")
     assert own_order.read_bytes() == before
     assert "radar" not in read_order(own_order.parent / "mine.loom.json").options
+
+
+def test_discarding_in_a_second_window_leaves_the_edits_of_the_first(
+    open_on: Open, own_order: Path
+) -> None:
+    """Three edits in A, an edit and *Discard* in B, kill A: all three are offered again."""
+    first = open_on(own_order)
+    edit(first)
+    first.views[LOADS].select_loads(("horn",))
+    first.views[LOADS]._cell_edited("horn", 2, "6")
+    first.views[RUNS].move_load("searchlight", "mast")
+    expected = first.session.order
+    second = open_on(own_order)
+    assert second.session.recovered is None
+    second.views[RUNS].move_load("searchlight", "dash")
+    assert second.files.may_leave()  # discards
+    second.session.close()
+    first.session._store.close()  # killed
+    again = Session(own_order)
+    assert again.recovered is not None
+    assert again.recovered.edits == 3 and again.recovered.order == expected
+    again.close()
+
+
+def test_the_first_to_edit_is_told_to_the_other_and_gives_it_back(
+    open_on: Open, own_order: Path, qtbot: QtBot
+) -> None:
+    first, second = open_on(own_order), open_on(own_order)
+    assert not second.session.read_only
+    edit(first)
+    qtbot.waitUntil(lambda: second.session.read_only, timeout=60_000)
+    assert "in another window" in second.message.text()
+    first.session.undo_stack.undo()
+    first.session.close()
+    qtbot.waitUntil(lambda: not second.session.read_only, timeout=60_000)
+    assert "this window saves to it" in second.message.text()
+    edit(second)
+    assert second.files.save() and "radar" not in read_order(own_order).options
+
+
+def test_an_order_is_taken_over_by_the_name_of_who_has_it(
+    open_on: Open, own_order: Path, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    first = open_on(own_order)
+    assert not first.files.take_over() and "Nobody else" in first.message.text()
+    edit(first)
+    second = open_on(own_order)
+    asked: list[str] = []
+
+    def typed(*words: object) -> tuple[str, bool]:
+        asked.append(str(words[2]))
+        return (getpass.getuser() if len(asked) > 1 else "somebody"), True
+
+    monkeypatch.setattr(QInputDialog, "getText", typed)
+    assert not second.files.take_over() and second.session.read_only
+    assert second.files.take_over() and not second.session.read_only
+    assert f"process {os.getpid()}" in asked[0]
+    edit(second)
+    assert second.files.save()
+    elsewhere = str(tmp_path / "elsewhere.loom.json")
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (elsewhere, ""))
+    before = own_order.read_bytes()
+    first.files.save()
+    assert own_order.read_bytes() == before and Path(elsewhere).exists()
 
 
 def test_a_file_changed_by_others_is_reloaded_or_kept(

@@ -1,7 +1,8 @@
 """Kills an editing process at random moments and looks at what is left; run by test_store.
 
 Each victim is forked, so that hundreds of kills take seconds. A victim tells each edit after it is
-committed and each save after it is done; what was told must be there after the kill.
+committed and each save after it is done; what was told must be there after the kill. Beside every
+other victim a second window meddles: it edits, discards and saves elsewhere, and is killed as well.
 """
 
 import dataclasses
@@ -13,6 +14,8 @@ import time
 from pathlib import Path
 
 from vivid_loom.order import Order, OrderStore, order_text, read_order
+
+MEDDLED = "meddled"
 
 
 def edit_for_ever(store: OrderStore, told: int, seed: int) -> None:
@@ -30,11 +33,41 @@ def edit_for_ever(store: OrderStore, told: int, seed: int) -> None:
             store.save(order)
 
 
-def survivor(path: Path, state: Path) -> Order:
-    """Return what a restart finds: the recovered edits where there are any, else the file."""
+def meddle_for_ever(path: Path, state: Path, seed: int) -> None:
+    """Edit the same order in a window of its own, drop the edits, save them elsewhere."""
+    rng, number = random.Random(seed), 0
     store = OrderStore(path, state)
+    while True:
+        number += 1
+        order = dataclasses.replace(store.order, notes=f"{MEDDLED} {number}")
+        store.commit(f"meddle {number}", order)
+        if rng.random() < 0.5:
+            store.discard()
+        if rng.random() < 0.1:
+            store.save_as(path.with_name("other.loom.json"), order).close()
+            store = OrderStore(path, state)
+
+
+def survivor(path: Path, state: Path) -> Order:
+    """Return what restarts find: the recovered edits of the victim where there are any, else the
+    file; and see to it that nothing is left over in the end.
+    """
+    found, told = None, 0
+    while True:
+        store = OrderStore(path, state)
+        if store.recovered is None:
+            break
+        if not store.recovered.order.notes.startswith(MEDDLED):
+            found, told = store.recovered.order, told + 1
+        store.forget_recovered()
+        store.close()
+    store.lock()
     store.close()
-    return store.recovered.order if store.recovered else store.order
+    left = {p.name for p in (*state.glob("*"), *path.parent.glob(".*"))}
+    if told > 1 or left - {f".{path.name}.lock", ".other.loom.json.lock"}:
+        print(f"{path.parent}: {told} of one victim offered, {sorted(left)} left over")
+        return dataclasses.replace(store.order, notes="0")
+    return found or store.order
 
 
 def one_kill(path: Path, state: Path, seed: int) -> tuple[int, int]:
@@ -50,11 +83,21 @@ def one_kill(path: Path, state: Path, seed: int) -> tuple[int, int]:
     os.close(write_end)
     heard = os.read(read_end, 2)  # the victim has opened the order
     rng = random.Random(seed)
+    heard += os.read(read_end, 65536)  # and edited it: the lock is its own
+    second = 0
+    if seed % 2:
+        second = os.fork()
+        if second == 0:
+            try:
+                meddle_for_ever(path, state, seed)
+            finally:
+                os._exit(1)
     for _ in range(rng.randrange(6)):  # some before the first edit, most amid the work
         heard += os.read(read_end, 65536)
     time.sleep(rng.uniform(0.0, 0.02))
-    os.kill(child, signal.SIGKILL)
-    os.waitpid(child, 0)
+    for each in (child, second) if second else (child,):
+        os.kill(each, signal.SIGKILL)
+        os.waitpid(each, 0)
     while chunk := os.read(read_end, 65536):
         heard += chunk
     os.close(read_end)

@@ -1,20 +1,28 @@
 """The journal: every committed edit on disk at once, so that a crash loses none.
 
-One file per order in the state folder. Each line is one record of the whole order after an edit,
+One file per window in the state folder. Each line is one record of the whole order after an edit,
 with a checksum; a line that was cut short by a crash is passed over. Saving the order empties it.
+A window holds its journal by a lock on it, which a crash gives back: what nobody holds was left
+behind, and is claimed by the window that offers it.
 """
 
+import fcntl
+import glob
 import hashlib
 import json
 import os
+import tempfile
+import uuid
+from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
-from typing import NamedTuple
+from typing import IO, NamedTuple
 
 from vivid_loom.order.files import order_text, parse_order
 from vivid_loom.order.records import Order
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.document import DocumentError
 
-__all__ = ["Journal", "Recovered", "digest_of"]
+__all__ = ["Journal", "Recovered", "digest_of", "left_behind"]
 
 COMPACT_BYTES = 4_000_000  # our choice: below it a line per edit is cheap to keep
 
@@ -56,13 +64,53 @@ def _unsealed(raw: bytes) -> dict[str, str] | None:
     return record
 
 
-class Journal:
-    """The journal of one order file."""
+def _mark(order_path: Path) -> str:
+    """Return what the journals of one order have in their names; the order's own is cut short."""
+    resolved = order_path.resolve()
+    return f"{resolved.name[:40]}.{digest_of(str(resolved))[:16]}"
 
-    def __init__(self, order_path: Path, state_folder: Path) -> None:
+
+class Journal:
+    """One window's journal of an order file, or one that a window left behind."""
+
+    def __init__(self, order_path: Path, state_folder: Path, name: str = "") -> None:
+        """Name a journal; its file comes with the first edit.
+
+        Args:
+            name: of one that was left behind; '' for a window's own.
+        """
         self.order_path = order_path.resolve()
-        name = f"{order_path.name}.{digest_of(str(self.order_path))[:16]}.journal"
-        self.path = state_folder / name
+        own = f"{_mark(order_path)}.{uuid.uuid4().hex[:12]}.journal"
+        self.path = state_folder / (name or own)
+        self._held: IO[bytes] | None = None
+
+    def claim(self) -> bool:
+        """Take a journal that was left behind, so that no other window offers it; tell whether
+        nobody holds it.
+        """
+        try:
+            stream = self.path.open("rb")
+            fcntl.flock(stream, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            return False
+        if not self._is_mine(stream):
+            return False
+        self._held = stream
+        return True
+
+    def _is_mine(self, stream: IO[bytes]) -> bool:
+        """Tell whether a file that was locked is still the one of this name."""
+        with suppress(OSError):
+            if os.path.samestat(os.fstat(stream.fileno()), self.path.stat()):
+                return True
+        stream.close()
+        return False
+
+    def release(self) -> None:
+        """Leave the journal to whoever opens the order next."""
+        if self._held is not None:
+            self._held.close()
+        self._held = None
 
     def append(self, edit: str, order: Order, base: str) -> None:
         """Write the order as it stands after an edit; on return it is on disk.
@@ -71,16 +119,42 @@ class Journal:
             OSError: it cannot be written.
         """
         line = _line(edit, base, order_text(order))
-        self.path.parent.mkdir(parents=True, exist_ok=True)
-        if self.path.exists() and self.path.stat().st_size > COMPACT_BYTES:
-            write_atomically(self.path, line)
+        stream = self._held or self._begun()
+        if os.fstat(stream.fileno()).st_size > COMPACT_BYTES:
+            self._begin_anew(line)
             return
-        with self.path.open("ab") as stream:
-            if stream.tell() and not self._ends_whole():
-                stream.write(b"\n")  # a torn line must not swallow this one
+        if stream.tell() and not self._ends_whole():
+            stream.write(b"\n")  # a torn line must not swallow this one
+        stream.write(line)
+        stream.flush()
+        os.fsync(stream.fileno())
+
+    def _begun(self) -> IO[bytes]:
+        """Open and lock the window's own file; another may clear it away while it is empty."""
+        self.path.parent.mkdir(parents=True, exist_ok=True)
+        while True:
+            stream = self.path.open("ab")
+            fcntl.flock(stream, fcntl.LOCK_EX)
+            if self._is_mine(stream):
+                self._held = stream
+                return stream
+
+    def _begin_anew(self, line: bytes) -> None:
+        """Write a file with one line in place of the long one; its lock goes with it."""
+        handle, name = tempfile.mkstemp(prefix=f"{self.path.name}.", dir=self.path.parent)
+        stream = os.fdopen(handle, "ab")
+        try:
+            fcntl.flock(stream, fcntl.LOCK_EX)
             stream.write(line)
             stream.flush()
             os.fsync(stream.fileno())
+            Path(name).replace(self.path)
+        except BaseException:
+            stream.close()
+            Path(name).unlink(missing_ok=True)
+            raise
+        self.release()
+        self._held = stream
 
     def _ends_whole(self) -> bool:
         with self.path.open("rb") as stream:
@@ -88,8 +162,14 @@ class Journal:
             return stream.read(1) == b"\n"
 
     def clear(self) -> None:
-        """Forget the edits: they are saved, or nobody wants them."""
-        self.path.unlink(missing_ok=True)
+        """Forget the edits: they are saved, or nobody wants them.
+
+        Raises:
+            OSError: the file cannot be removed.
+        """
+        if self._held is not None:
+            self.path.unlink(missing_ok=True)
+            self.release()
 
     def read(self) -> Recovered | None:
         """Return what the journal holds; None where there is nothing whole in it."""
@@ -120,3 +200,20 @@ class Journal:
         except (OSError, UnicodeDecodeError):
             return found
         return None if saved == order_text(found.order) else found
+
+
+def left_behind(order_path: Path, state_folder: Path) -> Iterator[Journal]:
+    """Claim and yield the journals of an order that no window holds, the latest first."""
+    mark = glob.escape(_mark(order_path))
+    for torn in state_folder.glob(f"{mark}.*.journal.*"):  # of one that was begun anew
+        left = Journal(order_path, state_folder, torn.name)
+        if left.claim():
+            left.clear()
+    dated: list[tuple[float, str]] = []
+    for path in state_folder.glob(f"{mark}*.journal"):
+        with suppress(OSError):  # gone since
+            dated.append((path.stat().st_mtime, path.name))
+    for _, name in sorted(dated, reverse=True):
+        journal = Journal(order_path, state_folder, name)
+        if journal.claim():
+            yield journal

@@ -1,12 +1,16 @@
 """Files: JSON read into records with errors that name file, place, found and expected."""
 
+import errno
 import glob
+import hashlib
 import json
 import os
+import stat
 import tempfile
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, Final, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -20,11 +24,13 @@ __all__ = [
     "parsed_document",
     "read_document",
     "schema_of",
+    "short_name",
     "write_atomically",
     "write_document",
 ]
 
 T = TypeVar("T")
+_ROOM_BYTES: Final = 220
 
 Migration = Callable[[dict[str, Any]], dict[str, Any]]
 """Body of a file of one version → body of the next."""
@@ -154,16 +160,37 @@ def document_text(value: object, kind: str, version: int) -> str:
     return json.dumps(document, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
 
 
+def short_name(name: str) -> str:
+    """Return a name that leaves room for what is put before and after it: file systems take 255
+    bytes.
+    """
+    if len(name.encode()) <= _ROOM_BYTES:
+        return name
+    return hashlib.sha256(name.encode()).hexdigest()[:16]
+
+
 def write_atomically(path: Path, data: bytes) -> None:
-    """Write ``data`` so that a crash leaves either the old file or the new one, whole."""
-    handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+    """Write ``data`` so that a crash leaves either the old file or the new one, whole.
+
+    A link stays a link: what it leads to is written. Mode and owner stay as they are.
+
+    Raises:
+        OSError: the folder cannot be written to, or there is something there that is no file.
+    """
+    path = Path(os.path.realpath(path))
+    before = path.stat() if path.exists() else None
+    if before is not None and not stat.S_ISREG(before.st_mode):
+        raise OSError(errno.EINVAL, "what stands there is no file", str(path))
+    handle, temporary = tempfile.mkstemp(prefix=f".{short_name(path.name)}.", dir=path.parent)
     try:
         with os.fdopen(handle, "wb") as stream:
             stream.write(data)
             stream.flush()
             os.fsync(stream.fileno())
-        mode = path.stat().st_mode & 0o777 if path.exists() else 0o644
-        Path(temporary).chmod(mode)
+        if before is not None:
+            with suppress(PermissionError):  # only root gives a file away
+                os.chown(temporary, before.st_uid, before.st_gid)
+        Path(temporary).chmod(before.st_mode & 0o7777 if before else 0o644)
         Path(temporary).replace(path)
     except BaseException:
         Path(temporary).unlink(missing_ok=True)
@@ -180,7 +207,8 @@ def clear_leftovers(path: Path) -> None:
 
     Only whoever holds the file may call this: another writer's file would go as well.
     """
-    for left in path.parent.glob(f".{glob.escape(path.name)}.????????"):
+    path = Path(os.path.realpath(path))
+    for left in path.parent.glob(f".{glob.escape(short_name(path.name))}.????????"):
         left.unlink(missing_ok=True)
 
 

@@ -5,7 +5,7 @@ import shutil
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from vivid_loom.bench.logbook import LogError
 from vivid_loom.boat import HullChanges, write_boat
@@ -18,7 +18,7 @@ from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
 from vivid_loom.opening import carry_log
-from vivid_loom.order import ChangedOnDiskError, Order, write_order
+from vivid_loom.order import ChangedOnDiskError, Order, OrderLockedError, write_order
 from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
 
@@ -95,7 +95,7 @@ class FileActions(QObject):
         if answer == Buttons.Yes and self.session.recover():
             self.said.emit("The unsaved edits are back; Ctrl+S saves them.")
         elif answer == Buttons.Discard:
-            self.session.discard_unsaved()
+            self.session.discard_recovered()
 
     def save(self) -> bool:
         """Save in place; what may not be written to is saved under another name."""
@@ -105,11 +105,47 @@ class FileActions(QObject):
             self.session.save()
         except ChangedOnDiskError:
             return self._save_over_changes()
+        except OrderLockedError as error:
+            self.said.emit(f"{error.holder} edits it: save under another name, or take it over.")
+            return self.ask_save_as()
         except OSError as error:
             self.said.emit(f"Cannot save: {error.strerror or error}. Nothing is lost.")
             return False
         self._saved()
         return True
+
+    def take_over(self) -> bool:
+        """Take the order from whoever edits it elsewhere, by the name of that person."""
+        holder = self.session.locked_by
+        if not holder:
+            self.said.emit(f"Nobody else edits {self.session.path.name}.")
+            return False
+        name = holder.split(" on ")[0]
+        typed, sure = QInputDialog.getText(
+            self._window,
+            "Take the order over",
+            f"{holder} edits it. That window will save under another name only. To take the order "
+            f"over, type {name}:",
+        )
+        if not sure or typed.strip() != name:
+            self.said.emit("Nothing was taken over.")
+            return False
+        try:
+            self.session.take_over()
+        except OSError as error:
+            self.said.emit(f"Cannot take it over: {error.strerror or error}.")
+            return False
+        return True
+
+    def lock_changed(self, holder: str) -> None:
+        """Say who has begun to edit the order elsewhere, or that it may be saved here now."""
+        name = self.session.path.name
+        self.said.emit(
+            f"{holder} edits {name} in another window: yours saves under another name until it is "
+            "free."
+            if holder
+            else f"{name} is free: this window saves to it."
+        )
 
     def _save_over_changes(self) -> bool:
         answer = QMessageBox.question(

@@ -134,6 +134,7 @@ class MainWindow(QMainWindow):
             Command("&Open order…", Standard.Open, files.ask_open),
             Command("&Save", Standard.Save, files.save),
             Command("Save &as…", Standard.SaveAs, files.ask_save_as),
+            Command("&Take over from another window…", "Ctrl+Alt+T", files.take_over),
         ]
         add_commands(self, menu, of_files)
         add_recent(menu, files.recent, files.open_order)
@@ -162,6 +163,7 @@ class MainWindow(QMainWindow):
         s.circuit_selected.connect(self._selection_changed)
         s.edit_refused.connect(self.say)
         s.changed_on_disk.connect(self.files.file_changed)
+        s.lock_changed.connect(self.files.lock_changed)
         s.undo_stack.cleanChanged.connect(self._show_heading)
         self.rail.stage_picked.connect(self.open_stage)
         self.files.said.connect(self.say)

@@ -20,7 +20,6 @@ from vivid_loom.opening import carry_log, due_of
 from vivid_loom.order import (
     Edit,
     Order,
-    OrderLockedError,
     OrderStore,
     Recovered,
     Shop,
@@ -68,6 +67,7 @@ class Session(QObject):
     edit_refused (str): why an edit cannot stand; nothing has changed.
     previewed (object): draft of an edit that was only tried, or the DraftError that refuses it.
     changed_on_disk: another program has written the order's file.
+    lock_changed (str): who edits the order in another window now; '' where it has become free.
     """
 
     draft_changed = Signal()
@@ -76,6 +76,7 @@ class Session(QObject):
     edit_refused = Signal(str)
     previewed = Signal(object)
     changed_on_disk = Signal()
+    lock_changed = Signal(str)
 
     def __init__(self, path: Path) -> None:
         super().__init__()
@@ -91,16 +92,16 @@ class Session(QObject):
         self._tries.answered.connect(self.previewed)
         self._watcher = QFileSystemWatcher(self)
         self._watcher.fileChanged.connect(self._file_changed)
+        self._watcher.directoryChanged.connect(self._folder_changed)
         self._watch()
 
     def _open_store(self, path: Path) -> OrderStore:
-        """Open a file to work on; to read only where it is shipped or open elsewhere."""
-        self.notice = ""
-        try:
-            return OrderStore(path, state_folder(), read_only=_is_demo(path))
-        except OrderLockedError as error:
-            self.notice = f"Open to read only: {error.holder} works on {path.name}."
-            return OrderStore(path, state_folder(), read_only=True)
+        """Open a file to work on; to read only where it is shipped or edited elsewhere."""
+        store = OrderStore(path, state_folder(), read_only=_is_demo(path))
+        self.notice = (
+            f"Open to read only: {store.locked_by} edits {path.name}." if store.locked_by else ""
+        )
+        return store
 
     @staticmethod
     def _drafted(store: OrderStore) -> tuple[Boat, Draft]:
@@ -161,8 +162,22 @@ class Session(QObject):
 
     @property
     def read_only(self) -> bool:
-        """The file is never written to: shipped data, or open elsewhere."""
-        return self._store.read_only
+        """The file may not be written to: shipped data, or edited elsewhere."""
+        return not self._store.may_write
+
+    @property
+    def locked_by(self) -> str:
+        """Who edits the order in another window; '' for nobody."""
+        return self._store.locked_by
+
+    def take_over(self) -> None:
+        """Take the order from the window that edits it; that one saves elsewhere from now on.
+
+        Raises:
+            OSError: the folder cannot be written to.
+        """
+        self._store.take_over()
+        self.lock_changed.emit("")
 
     @property
     def recovered(self) -> Recovered | None:
@@ -180,16 +195,12 @@ class Session(QObject):
         Raises:
             DocumentError, DraftError: it cannot be taken; this order stays open.
         """
-        same = path.resolve() == self.path.resolve()
-        if same:
-            self._store.close()  # read anew: the lock changes hands within this window
-        try:
-            store = self._open_store(path)
-            model, opened = aside(lambda: self._drafted(store))
-        except (DocumentError, DraftError):
-            if same and not self._store.read_only:
-                self._store.lock()
-            raise
+        if self.undo_stack.isClean():
+            self._store.discard()  # edits that were all undone
+        if path.resolve() == self.path.resolve():
+            self._store.close()  # read anew: the next edit locks it again
+        store = self._open_store(path)
+        model, opened = aside(lambda: self._drafted(store))
         self._store.close()
         self._store, self._model = store, model
         self.selected = ""
@@ -204,18 +215,25 @@ class Session(QObject):
         found = self._store.recovered
         if found is None:
             return False
-        self._store.recovered = None
-        return self.apply((f"recover {found.edits} unsaved edits", lambda _: found.order))
+        taken = self.apply((f"recover {found.edits} unsaved edits", lambda _: found.order))
+        if taken:
+            self._store.forget_recovered()
+        return taken
 
     def discard_unsaved(self) -> None:
-        """Forget journalled edits: nobody wants them."""
+        """Forget this window's journalled edits: nobody wants them."""
         self._store.discard()
+
+    def discard_recovered(self) -> None:
+        """Forget the edits that a crash left behind."""
+        self._store.forget_recovered()
 
     def save(self, *, over_changes: bool = False) -> None:
         """Write the order in place.
 
         Raises:
             ChangedOnDiskError: another program has written the file; nothing is written.
+            OrderLockedError: another window edits it; nothing is written.
             OSError: the file cannot be written; nothing is lost.
         """
         self._store.save(self.order, over_changes=over_changes)
@@ -286,6 +304,8 @@ class Session(QObject):
         """
         self._tries.stop()
         self.remedies.stop()
+        if self.undo_stack.isClean():
+            self._store.discard()
         self.undo_stack.clear()
         self._store.close()
 
@@ -293,10 +313,13 @@ class Session(QObject):
         standing, self._next = self._next, None
         if standing is None or standing.aboard.order is not order:
             standing = self._again(order, checked=False)
+        before = self.locked_by
         try:
             self._store.commit(name, order)
         except OSError as error:
             self.edit_refused.emit(f"The journal cannot be written ({error}): save soon.")
+        if self.locked_by != before:
+            self.lock_changed.emit(self.locked_by)
         self._show(standing)
 
     def _show(self, standing: Draft) -> None:
@@ -304,9 +327,14 @@ class Session(QObject):
         self.draft_changed.emit()
 
     def _watch(self) -> None:
-        if watched := self._watcher.files():
+        if watched := [*self._watcher.files(), *self._watcher.directories()]:
             self._watcher.removePaths(watched)
-        self._watcher.addPath(str(self.path))
+        self._watcher.addPaths([str(self.path), str(self.path.resolve().parent)])
+
+    def _folder_changed(self) -> None:
+        """Tell whether another window has begun to edit the order, or has given it back."""
+        if self._store.looked_again():
+            self.lock_changed.emit(self.locked_by)
 
     def _file_changed(self) -> None:
         if is_waiting():
