@@ -2,8 +2,9 @@
 
 import socket
 import threading
+import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import pytest
@@ -85,6 +86,13 @@ def answering(answer: bytes | None) -> Iterator[int]:
         (b"", "found 'nothing'"),
         (b'{"printed": 7, "of": 3, "state": "ready"}', "found 7 of 3 labels"),
         (b'{"printed": "x"}', "expected what came out"),
+        (b'{"printed": 1, "of": Infinity, "state": "ready"}', "expected what came out"),
+        (b'{"printed": true, "of": 1, "state": "ready"}', "expected what came out"),
+        (b'{"printed": "1", "of": 1, "state": "ready"}', "expected what came out"),
+        (b'{"printed": 1, "of": 1, "state": 7}', "expected what came out"),
+        (b"[" * 4000, "expected what came out"),
+        (b"x" * 5000, "found more than 4096 bytes"),
+        (b'{"printed": 3, "of": 3, "state": "ready"}', "3 of 3 labels, but 1 were sent"),
         (None, "no answer within 0.3 s"),
     ],
 )
@@ -92,6 +100,46 @@ def test_what_no_printer_answers_is_said(answer: bytes | None, told: str) -> Non
     with answering(answer) as port, pytest.raises(PrinterError) as caught:
         print_labels("127.0.0.1", port, job(1), seconds=0.3)
     assert told in str(caught.value) and str(port) in str(caught.value)
+
+
+def test_a_state_is_a_line_of_plain_text() -> None:
+    told = b'{"printed": 1, "of": 1, "state": "ready\\u001b[2J\\u202e\\n' + b"y" * 200 + b'"}'
+    with answering(told) as port:
+        state = print_labels("127.0.0.1", port, job(1)).state
+    assert state.isprintable() and len(state) <= 80 and state.startswith("ready")
+
+
+def test_a_printer_that_answers_drop_by_drop_is_not_waited_for_for_ever() -> None:
+    with socket.create_server(("127.0.0.1", 0)) as server:
+        stop = threading.Event()
+
+        def drip() -> None:
+            link, _ = server.accept()
+            with link, suppress(OSError):
+                while not stop.wait(0.05):
+                    link.sendall(b" ")
+
+        threading.Thread(target=drip, daemon=True).start()
+        port = int(server.getsockname()[1])
+        with pytest.raises(PrinterError, match=r"no answer within 0\.4 s"):
+            print_labels("127.0.0.1", port, job(1), seconds=0.4)
+        stop.set()
+
+
+def test_several_send_at_once_and_closing_ends_every_thread(tmp_path: Path) -> None:
+    before = threading.active_count()
+    with switched_on(tmp_path) as printer:
+        idle = [socket.create_connection(("127.0.0.1", printer.port)) for _ in range(5)]
+        assert print_labels("127.0.0.1", printer.port, job(2)) == (2, 2, "ready")
+        more = [socket.create_connection(("127.0.0.1", printer.port)) for _ in range(9)]
+        more[-1].settimeout(5)
+        assert more[-1].recv(1) == b""  # one too many
+    for link in (*idle, *more):
+        link.close()
+    until = time.monotonic() + 5
+    while threading.active_count() > before and time.monotonic() < until:
+        time.sleep(0.01)
+    assert threading.active_count() == before
 
 
 def test_a_printer_that_is_off_is_said() -> None:

@@ -2,9 +2,11 @@
 
 import contextlib
 import math
+import random
 import socket
 import threading
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -92,6 +94,10 @@ def test_a_flaw_that_no_harness_can_have_is_refused(full: Draft) -> None:
     ("misbehaves", "told"),
     [
         ("silent", "no answer to MEAS"),
+        ("doubled", "which nobody asked for"),
+        ("surplus", "which does not answer MEAS"),
+        ("unit", 'found a reading of "TEMP", expected one of FRES'),
+        ("flood", "bytes in answer to MEAS"),
         ("garbage", "found '1.2.3 mangled', expected a reading"),
         ("drop", "MEAS"),
         ("range", "expected a reading from"),
@@ -110,6 +116,151 @@ def test_what_goes_wrong_is_said_and_the_test_goes_on(
                 read_step(tester, plan.specimen, wires[2])
         with connected(stand_in.port) as tester:  # connected anew, it goes on where it stood
             assert read_step(tester, plan.specimen, wires[2]) < 1e6
+
+
+def test_an_answer_in_pieces_is_read_whole_and_a_late_one_is_nobodys(full: Draft) -> None:
+    plan = next(p for p in ring_plans(full) if p.specimen.id == "deck")
+    wire = next(step for step in plan.steps if step.kind == "wire")
+    with standing_in(full) as sound, connected(sound.port) as tester:
+        true = read_step(tester, plan.specimen, wire)
+    with standing_in(full, misbehaves="torn") as torn, connected(torn.port) as tester:
+        assert read_step(tester, plan.specimen, wire) == pytest.approx(true, rel=0.01)
+    with standing_in(full, misbehaves="late") as late, connected(late.port, 0.4) as tester:
+        for told in ("no answer", "was closed"):  # what would come is nothing's
+            with pytest.raises(BenchTesterError, match=told):
+                read_step(tester, plan.specimen, wire)
+
+
+@pytest.mark.parametrize(
+    ("answer", "value"),
+    [
+        ("+1.5E+0", 1.5),
+        ("12", 12.0),
+        (".5e1", 5.0),
+        ("7.", 7.0),
+        ("5_0", None),
+        ("\uff15", None),
+        ("\u0663", None),
+        ("inf", None),
+        ("nan", None),
+        ("0x10", None),
+        ("1.5 OHM", None),
+        ("1,5", None),
+        ("", None),
+        ("1e999", math.inf),
+    ],
+)
+def test_readings_are_numbers_as_scpi_writes_them(answer: str, value: float | None) -> None:
+    """NR1 to NR3 of IEEE 488.2, 8.7.2 to 8.7.4, from memory; nothing else is a reading."""
+    with speaking(lambda _: answer) as port, connected(port, 0.5) as tester:
+        if value is None or math.isinf(value):
+            with pytest.raises(BenchTesterError, match=r"expected a reading"):
+                tester.read("FRES")
+        else:
+            assert tester.read("FRES") == value
+
+
+@contextlib.contextmanager
+def speaking(
+    says: Callable[[int], str], send: Callable[[socket.socket, int, str], None] | None = None
+) -> Iterator[int]:
+    """A tester of a few lines: its n-th reading is ``says(n)``, put on the line by ``send``."""
+    with socket.create_server((HOST, 0)) as server:
+
+        def talk(link: socket.socket) -> None:
+            count, waiting = 0, b""
+            while part := link.recv(4096):
+                waiting += part
+                while b"\n" in waiting:
+                    line, _, waiting = waiting.partition(b"\n")
+                    asked, _, mark = line.decode().partition(";*ESE ")
+                    mark = mark.partition(";")[0]
+                    if asked.startswith("MEAS"):
+                        told = f"{says(count)};{mark}\n"
+                        count += 1
+                        if send is not None:
+                            send(link, count - 1, told)
+                            continue
+                    elif asked == "*IDN?":
+                        told = f"a,b,c,d;{mark}\n"
+                    else:
+                        told = f"FRES,INS;{mark}\n"
+                    link.sendall(told.encode())
+
+        def serve() -> None:
+            with contextlib.suppress(OSError):
+                while True:
+                    link, _ = server.accept()
+                    with link, contextlib.suppress(OSError):
+                        talk(link)
+
+        threading.Thread(target=serve, daemon=True).start()
+        yield int(server.getsockname()[1])
+        server.shutdown(socket.SHUT_RDWR)
+
+
+class Stream:
+    """A line that may double, delay, repeat, tear, cut and invent answers, by a seed."""
+
+    def __init__(self, seed: int) -> None:
+        self.chance, self.kept = random.Random(seed), [b"3.5;0\n"]
+
+    def send(self, link: socket.socket, number: int, told: str) -> None:
+        line, chance = told.encode(), self.chance
+        old = chance.choice(self.kept)
+        self.kept.append(line)
+        kind = chance.choice(("plain",) * 45 + KINDS)
+        if kind == "late":
+            return
+        parts = {
+            "doubled": line * 2,
+            "repeated": old + line,
+            "behind": line + old,
+            "instead": old,
+            "surplus": b"%d.5\n" % chance.randrange(20) + line,
+            "bare": line.partition(b";")[0] + b"\n",
+            "no end": line[:-1],
+            "empty": b"\n" + line,
+            "run together": old[:-1] + line,
+            "swallowed": line[:-2] + b"\n",
+            "noise": bytes(chance.randrange(256) for _ in range(9)) + line,
+        }.get(kind, line)
+        if kind == "torn":
+            at = chance.randrange(len(line))
+            link.sendall(line[:at])
+            time.sleep(0.002)
+            parts = line[at:]
+        link.sendall(parts)
+        if kind == "after a while":
+            time.sleep(0.001)
+            link.sendall(old)
+        if kind == "cut":
+            link.shutdown(socket.SHUT_RDWR)
+
+
+KINDS = (
+    *("doubled", "repeated", "behind", "instead", "surplus", "bare", "no end", "empty"),
+    *("run together", "swallowed", "noise", "torn", "after a while", "cut", "late"),
+)
+
+
+def test_no_reading_ever_lands_on_another_step(orders: int) -> None:
+    """``--orders 10000`` for all of them. The n-th reading of a stream is n and a half. A digit
+    that is lost on the way within a reading is what nobody can know.
+    """
+    landed = refused = 0
+    for seed in range(min(orders, 60) if orders < 1000 else orders):
+        with (
+            contextlib.suppress(BenchTesterError),
+            speaking(lambda n: f"{n}.5", Stream(seed).send) as port,
+            connected(port, 0.06) as tester,
+        ):
+            refused += 1
+            for step in range(8):
+                assert tester.read("FRES") == step + 0.5
+                landed += 1
+            refused -= 1
+    assert landed > 100 and refused > 20
 
 
 def test_a_stranger_is_not_taken_for_a_tester(full: Draft) -> None:

@@ -135,3 +135,23 @@ def test_a_file_changed_in_the_middle_is_told_afterwards(
     assert window.session.order.title == "Mine"
     qtbot.waitUntil(lambda: "was changed by another" in window.message.text(), timeout=10_000)
     assert window.session.order.title == "Mine" and "Your edits stand" in window.message.text()
+
+
+def test_work_that_fails_ends_and_is_told_in_the_window(qtbot: QtBot) -> None:
+    """It does not leave a page waiting, and what was yielded before counts."""
+    job, got, over = LatestJob(), [], []
+
+    def work() -> Iterator[object]:
+        yield 1
+        raise IndexError("index -1 is out of bounds")
+
+    job.answered.connect(got.append)
+    job.finished.connect(lambda: over.append(job.running))
+    with qtbot.capture_exceptions() as raised:
+        job.ask(work)
+        qtbot.waitUntil(lambda: bool(over), timeout=10_000)
+        qtbot.wait(50)
+    assert got == [1] and over == [False]
+    assert [kind for kind, *_ in raised] == [IndexError]
+    job.ask(lambda: iter([2]))
+    qtbot.waitUntil(lambda: got == [1, 2], timeout=10_000)

@@ -501,3 +501,20 @@ def test_the_whole_life_of_an_order(
     assert len(left) < len(window.session.draft.assembled.wires) / 3
     call(window, "tested")
     assert window.session.order.state != "tested"
+
+
+def test_stand_ins_end_with_the_window(window: MainWindow, qtbot: QtBot) -> None:
+    """Switched on again and again, dropped half-way: no thread of one is left."""
+    link = opened(window).link
+    draft = window.session.draft
+    for _ in range(4):
+        link.stand_in(draft, practise=False)
+    qtbot.waitUntil(lambda: link.tester is not None, timeout=60_000)
+    link.stand_in(draft, practise=False)
+    link.stop()
+
+    def stand_ins() -> list[str]:
+        names = ("serve", "_deal_with")
+        return [t.name for t in threading.enumerate() if any(n in t.name for n in names)]
+
+    qtbot.waitUntil(lambda: stand_ins() == [], timeout=60_000)

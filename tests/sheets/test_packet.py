@@ -25,6 +25,7 @@ from vivid_loom.sheets import (
     packet_tables,
 )
 from vivid_loom.sheets.books import bound
+from vivid_loom.sheets.packet import UnknownPartError
 from vivid_loom.sheets.paper.csv_file import csv_bytes, neutral
 from vivid_loom.sheets.paper.drawing import Page, Text
 from vivid_loom.sheets.paper.metrics import fitted, text_width, wrapped
@@ -207,7 +208,7 @@ def test_the_draft_as_json_holds_every_decision(files: dict[str, bytes], full: D
 
 def test_only_named_parts_are_written(full: Draft) -> None:
     assert set(packet_files(full, frozenset({"schedule"}))) == {"schedule.csv"}
-    with pytest.raises(KeyError, match="sketch"):
+    with pytest.raises(UnknownPartError, match="sketch"):
         packet_files(full, frozenset({"sketch"}))
 
 

@@ -218,6 +218,12 @@ class Load:
         """The word of loads that must not share a device: as was said, or by its function."""
         return self.safety or SEPARATED.get(self.function, "")
 
+    @property
+    def is_a_coil(self) -> bool:
+        """Whether it may pull a relay or contactor: a coil has a plus, or an up and a down."""
+        fed = self.lead("plus") or (self.lead("up") and self.lead("down"))
+        return bool(fed and self.lead("minus"))
+
     def lead(self, function: LeadFunction) -> Lead | None:
         """Return the first lead of this function."""
         return next((lead for lead in self.leads if lead.function == function), None)

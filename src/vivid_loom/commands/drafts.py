@@ -17,6 +17,7 @@ from vivid_loom.power.scan import scan_draft
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets import Handed, packet_files, packet_table
+from vivid_loom.sheets.packet import UnknownPartError
 from vivid_loom.sheets.proof import proven, standing_errors
 from vivid_loom.sheets.words.power_words import proof_words
 from vivid_loom.workshop.comparison import compared
@@ -48,8 +49,8 @@ def write_packet(order: Path, out: Path, only: str, handed: Handed) -> None:
         try:
             shop = read_shop(order.parent)
             files = packet_files(drafted, parts, shop, handed)
-        except KeyError as error:
-            raise DocumentError("--only", "", str(error.args[0])) from error
+        except UnknownPartError as error:
+            raise DocumentError("--only", "", str(error)) from error
         try:
             out.mkdir(parents=True, exist_ok=True)
             for name, data in files.items():

@@ -112,7 +112,8 @@ class _Networks:
 
     def __init__(self, base: Inverted, ranks: Ranks) -> None:
         self._base = base
-        more_s = LEAK_S - base.slopes[ranks.bent]
+        slopes = np.append(base.slopes, (0.0, 0.0))  # for CONDUCTS and IDLE, which index the end
+        more_s = LEAK_S - slopes[ranks.bent]
         self._more_s = np.where(ranks.bent >= 0, more_s, ranks.added_s * (ranks.bent == CONDUCTS))
         self._between = slice(*base.bent.starts)
         count = len(ranks.a)

@@ -37,12 +37,17 @@ from vivid_loom.sheets.proof import proven
 from vivid_loom.sheets.words.names import key
 
 __all__ = [
+    "UnknownPartError",
     "packet_files",
     "packet_parts",
     "packet_table",
     "packet_tables",
     "sheets_digest",
 ]
+
+
+class UnknownPartError(ValueError):
+    """A part of the packet that there is none of: found and expected in words."""
 
 
 TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
@@ -171,7 +176,7 @@ def packet_files(
     """Return file name → contents of the packet; see ``packet_parts``.
 
     Raises:
-        KeyError: a part that does not exist.
+        UnknownPartError: a part that does not exist.
     """
     parts = packet_parts(draft, only, shop, handed)
     return {name: data for name, data in parts if data}
@@ -190,12 +195,14 @@ def packet_parts(
         shop: its closed days and stock.
 
     Raises:
-        KeyError: a part that does not exist.
+        UnknownPartError: a part that does not exist.
     """
     books = {book.name for book in packet_books(draft, shop)}
     names = {*TABLES, *SHOP_TABLES, *books, "network", "board", "workbook", "draft"}
     if unknown := only - names:
-        raise KeyError(f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}")
+        raise UnknownPartError(
+            f"found {', '.join(sorted(unknown))}, expected {', '.join(sorted(names))}"
+        )
     wanted = only or frozenset(names)
     order = draft.aboard.order
     told = {"hull": order.hull, "revision": str(order.revision)}

@@ -7,17 +7,22 @@ printer answers with one line of JSON: how many labels came out, of how many, an
 import json
 import re
 import socket
+import threading
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Final, NamedTuple
 
 from vivid_loom.bench.devices.listener import Listener
+from vivid_loom.quantities import one_line
 from vivid_loom.quantities.document import write_atomically
 
 __all__ = ["LabelPrinter", "Printed", "PrinterError", "print_labels"]
 
 SECONDS: Final = 10.0
 LARGEST: Final = 64 * 1024 * 1024
+LONGEST_ANSWER: Final = 4096
+LONGEST_STATE: Final = 80
 PAGE: Final = re.compile(rb"/Type\s*/Page\b")
 
 
@@ -37,15 +42,41 @@ class Printed(NamedTuple):
     state: str
 
 
-def _all(link: socket.socket) -> bytes:
-    parts: list[bytes] = []
-    size = 0
-    while part := link.recv(65536):
-        parts.append(part)
-        size += len(part)
-        if size > LARGEST:
-            raise PrinterError(f"found more than {LARGEST // 1024 // 1024} MB, expected a job")
-    return b"".join(parts)
+def _all(link: socket.socket, seconds: float, most: int) -> bytes:
+    """Return everything that comes until the other side is done.
+
+    Raises:
+        PrinterError: it is more than ``most`` bytes.
+        TimeoutError: it is not done in time.
+    """
+    got, until = bytearray(), time.monotonic() + seconds
+    while True:
+        left = until - time.monotonic()
+        if left <= 0:
+            raise TimeoutError
+        link.settimeout(left)
+        part = link.recv(65536)
+        if not part:
+            return bytes(got)
+        got += part
+        if len(got) > most:
+            raise PrinterError(f"found more than {most} bytes, expected no more")
+
+
+def _told(answer: bytes) -> Printed:
+    """Return what a printer says; whole numbers are digits, and its state is a line of text.
+
+    Raises:
+        ValueError: it says something else.
+    """
+    try:
+        told = json.loads(answer)
+        counts, state = (told["printed"], told["of"]), told["state"]
+    except (KeyError, TypeError, RecursionError) as error:
+        raise ValueError("no answer of a printer") from error
+    if any(type(count) is not int for count in counts) or not isinstance(state, str):
+        raise ValueError("no answer of a printer")
+    return Printed(*counts, one_line(state, LONGEST_STATE))
 
 
 def print_labels(host: str, port: int, job: bytes, *, seconds: float = SECONDS) -> Printed:
@@ -63,19 +94,24 @@ def print_labels(host: str, port: int, job: bytes, *, seconds: float = SECONDS) 
         with socket.create_connection((host, port), timeout=seconds) as link:
             link.sendall(job)
             link.shutdown(socket.SHUT_WR)
-            answer = _all(link)
+            answer = _all(link, seconds, LONGEST_ANSWER)
+    except PrinterError as error:
+        raise PrinterError(f"{where}: {error}") from error
     except TimeoutError as error:
         raise PrinterError(f"{where}: no answer within {seconds:g} s") from error
     except OSError as error:
         raise PrinterError(f"{where}: cannot be reached: {error.strerror or error}") from error
     try:
-        told = json.loads(answer)
-        done = Printed(int(told["printed"]), int(told["of"]), str(told["state"]))
-    except (ValueError, KeyError, TypeError) as error:
+        done = _told(answer)
+    except ValueError as error:
         told = answer[:60].decode("ascii", "replace") or "nothing"
         raise PrinterError(f"{where}: found {told!r}, expected what came out") from error
     if not 0 <= done.labels <= done.of:
         raise PrinterError(f"{where}: found {done.labels} of {done.of} labels, which cannot be")
+    sent = len(PAGE.findall(job))
+    if done.of not in (0, sent):
+        told = f"found {done.labels} of {done.of} labels, but {sent} were sent"
+        raise PrinterError(f"{where}: {told}: it speaks of another job")
     return done
 
 
@@ -98,13 +134,16 @@ class LabelPrinter(Listener):
     ) -> None:
         self.folder, self.tape, self.told = folder, tape, told
         self._jobs = 0
+        self._one_at_a_time = threading.Lock()
         super().__init__(port)
 
     def talk(self, link: socket.socket) -> None:
         """Take one job and answer."""
-        link.settimeout(SECONDS)
         try:
-            link.sendall(json.dumps(self._take(_all(link))).encode() + b"\n")
+            job = _all(link, SECONDS, LARGEST)
+            with self._one_at_a_time:
+                answer = self._take(job)
+            link.sendall(json.dumps(answer).encode() + b"\n")
         except (OSError, PrinterError) as error:
             self.told(f"a job was dropped: {error}")
 

@@ -1,15 +1,16 @@
-"""A bench tester on the network, talked to in SCPI lines over TCP through PyVISA.
+"""A bench tester on the network, talked to in SCPI lines over TCP.
 
 It measures four-wire resistance, insulation, diodes, volts, amps and resistance; the stand-in takes
 ``SIM`` commands besides, which stand for the hand that holds the probes.
 """
 
-import contextlib
 import datetime
 import math
+import re
 from collections.abc import Iterable, Mapping
-from typing import Any, Final, Literal
+from typing import Final, Literal
 
+from vivid_loom.bench.devices.scpi_link import LinkError, ScpiLink
 from vivid_loom.bench.ringing.limits import BENCH_C
 from vivid_loom.bench.ringing.plan import USUAL_C
 from vivid_loom.bench.sitting import Sitting
@@ -19,6 +20,8 @@ __all__ = ["OVERLOAD", "BenchTester", "BenchTesterError", "Quantity", "quoted"]
 OVERLOAD: Final = 9.9e37  # SCPI 1999, 7.2.1.4: infinity
 NOT_A_NUMBER: Final = 9.91e37  # SCPI 1999, 7.2.1.5
 SECONDS: Final = 3.0
+NUMBER: Final = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?", re.ASCII)
+"""NR1, NR2 and NR3 of IEEE 488.2, 8.7.2 to 8.7.4, from memory."""
 FIELDS: Final = 4  # of an identity: maker, model, serial number, firmware (IEEE 488.2)
 
 Quantity = Literal["FRES", "INS", "DIOD", "VOLT", "CURR", "RES", "TEMP"]
@@ -64,23 +67,11 @@ class BenchTester:
         Raises:
             BenchTesterError: it cannot be reached, or is none.
         """
-        import pyvisa  # slow to load
-
         self.where = f"{host}:{port}"
-        self._errors: tuple[type[Exception], ...] = (pyvisa.errors.Error, OSError)
-        self._link: Any = None
-        self._manager = pyvisa.ResourceManager("@py")
         try:
-            self._link = self._manager.open_resource(
-                f"TCPIP::{host}::{port}::SOCKET",
-                read_termination="\n",
-                write_termination="\n",
-                encoding="utf-8",
-                open_timeout=int(seconds * 1000),
-                timeout=int(seconds * 1000),
-            )
-        except Exception as error:  # the pure-Python backend lets what the socket raises through
-            raise BenchTesterError(f"{self.where}: cannot be reached: {error}") from error
+            self._link = ScpiLink(host, port, seconds)
+        except LinkError as error:
+            raise BenchTesterError(f"{self.where}: {error}") from error
         try:
             self.identity = self.ask("*IDN?")
         except BenchTesterError as error:
@@ -118,20 +109,13 @@ class BenchTester:
         """Send a line and return the answer.
 
         Raises:
-            BenchTesterError: no answer; nothing is known of a reading then.
+            BenchTesterError: no answer, or not to this; nothing is known of a reading then, and the
+                connection is closed.
         """
-        link = self._link
-        if link is None:
-            raise BenchTesterError(f"{self.where}: the connection was closed")
         try:
-            return str(link.query(line)).strip()
-        except UnicodeDecodeError as error:
-            raise BenchTesterError(
-                f"{self.where}: found an answer that is no text to {line}"
-            ) from error
-        except self._errors as error:
-            what = "no answer" if "TMO" in str(error) else "the connection is gone"
-            raise BenchTesterError(f"{self.where}: {what} to {line}") from error
+            return self._link.ask(line)
+        except LinkError as error:
+            raise BenchTesterError(f"{self.where}: {error}") from error
 
     def tell(self, line: str) -> None:
         """Send a line that has no answer, and see that it was taken.
@@ -146,15 +130,23 @@ class BenchTester:
     def read(self, quantity: Quantity) -> float:
         """Return a reading in Ω, V, A or °C; infinite where it is over the range.
 
+        A tester that tells what it has measured is asked: a reading of anything else is none.
+
         Raises:
             BenchTesterError: no reading, or one that cannot be.
         """
-        answer = self.ask(f"MEAS:{quantity}?")
-        try:
-            value = float(answer)
-        except ValueError as error:
+        answer = self.ask(f"MEAS:{quantity}?" + (";:CONF?" if "CONF" in self.options else ""))
+        if "CONF" in self.options:
+            answer, _, measured = answer.partition(";")
+            if measured.strip().strip('"').partition(" ")[0] != quantity:
+                told = (
+                    f"found a reading of {measured[:40] or 'nothing'}, expected one of {quantity}"
+                )
+                raise BenchTesterError(f"{self.where}: {told}")
+        if NUMBER.fullmatch(answer) is None:
             told = answer[:40] or "nothing"
-            raise BenchTesterError(f"{self.where}: found {told!r}, expected a reading") from error
+            raise BenchTesterError(f"{self.where}: found {told!r}, expected a reading")
+        value = float(answer)
         if value >= OVERLOAD and value < NOT_A_NUMBER:
             return math.inf
         low, high = _PLAUSIBLE[quantity]
@@ -211,7 +203,4 @@ class BenchTester:
 
     def close(self) -> None:
         """Let the tester go."""
-        if self._link is not None:
-            with contextlib.suppress(*self._errors):
-                self._link.close()
-            self._link = None
+        self._link.close()

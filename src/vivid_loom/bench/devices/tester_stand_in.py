@@ -4,6 +4,8 @@ import contextlib
 import csv
 import math
 import socket
+import threading
+import time
 from collections.abc import Callable, Iterable, Sequence
 from typing import Final, Literal
 
@@ -19,10 +21,26 @@ from vivid_loom.power.fault import Fault
 __all__ = ["IDENTITY", "Misbehaviour", "StandInTester"]
 
 IDENTITY: Final = "Quillhaven,bench tester stand-in,1,1.0"
-OPTIONS: Final = "FRES,INS,DIOD,VOLT,CURR,RES,TEMP,NULL,SIM"
+OPTIONS: Final = "FRES,INS,DIOD,VOLT,CURR,RES,TEMP,NULL,CONF,SIM"
 LEADS_MOHM: Final = 6.5  # of its own, as worn leads have
 SECONDS: Final = 600.0
-Misbehaviour = Literal["silent", "garbage", "drop", "range", "stranger"]
+MOST_BYTES: Final = 65_536  # of a line that does not end
+TORN_S: Final = 0.2
+Misbehaviour = Literal[
+    "silent",
+    "garbage",
+    "drop",
+    "range",
+    "stranger",
+    "doubled",
+    "surplus",
+    "late",
+    "torn",
+    "unit",
+    "flood",
+]
+_LINE: Final = ("silent", "doubled", "surplus", "late", "torn", "flood")
+"""What is wrong with a line of answers, not with a reading."""
 _NO_ERROR: Final = '0,"No error"'
 
 
@@ -63,6 +81,10 @@ class StandInTester(Listener):
         self._zero_mohm = 0.0
         self._lifted: tuple[str, ...] = ()
         self._error = _NO_ERROR
+        self._measured_last, self._enabled = "", "0"
+        self._wrong: str | None = None  # with the line that is about to be sent
+        self._kept_back = b""
+        self._one_at_a_time = threading.Lock()
         super().__init__(port)
 
     @staticmethod
@@ -96,13 +118,37 @@ class StandInTester(Listener):
         while part := link.recv(4096):
             waiting += part
             *lines, waiting = waiting.split(b"\n")
+            if len(waiting) > MOST_BYTES:
+                self.told(f"found a line of more than {MOST_BYTES} bytes")
+                return
             for line in lines:
-                answers = [self._answer(one) for one in _commands(line.decode("utf-8", "replace"))]
-                spoken = [answer for answer in answers if answer is not None]
+                with self._one_at_a_time:
+                    self._wrong = None
+                    commands = _commands(line.decode("utf-8", "replace"))
+                    spoken = [x for x in map(self._answer, commands) if x is not None]
+                    wrong = self._wrong
                 if "drop" in spoken:
                     return
-                if spoken and "silent" not in spoken:
-                    link.sendall(";".join(spoken).encode() + b"\n")
+                if spoken:
+                    self._speak(link, ";".join(spoken).encode() + b"\n", wrong)
+
+    def _speak(self, link: socket.socket, line: bytes, wrong: str | None) -> None:
+        """Send a line of answers, or what is wrong instead of it."""
+        late, self._kept_back = self._kept_back, b""
+        if wrong == "silent":
+            return
+        if wrong == "late":
+            self._kept_back = line
+        elif wrong == "torn":
+            link.sendall(line[:3])
+            time.sleep(TORN_S)
+            link.sendall(line[3:])
+        elif wrong == "flood":
+            for _ in range(64):
+                link.sendall(b"7" * 4096)
+        else:
+            before = b"5.0E0\n" if wrong == "surplus" else b""
+            link.sendall(late + before + line * (2 if wrong == "doubled" else 1))
 
     def _answer(self, line: str) -> str | None:
         head, _, rest = line.strip().lstrip(":").partition(" ")
@@ -122,11 +168,17 @@ class StandInTester(Listener):
             return "nobody" if self.misbehaves == "stranger" else IDENTITY
         if head == "*OPT?":
             return OPTIONS
+        if head == "*ESE?":
+            return self._enabled
+        if head == "CONF?":
+            return f'"{self._measured_last}"'
         if head == "SYST:ERR?":
             told, self._error = self._error, _NO_ERROR
             return told
         if head in ("*RST", "*CLS"):
             self._error = _NO_ERROR
+        elif head == "*ESE":
+            self._enabled = str(int(given[0]))
         elif head == "SIM:PROB":
             self._probes = (given[0], given[1])
         elif head == "CALC:NULL:ACQ":
@@ -167,13 +219,19 @@ class StandInTester(Listener):
         return self._built[self._harness].read_mohm(red, black) if red else 0.0
 
     def _measured(self, quantity: str) -> str:
+        self._measured_last = quantity
         if quantity == "TEMP":
             return f"{self.copper_c:.1f}"
         if self.misbehaves and self._left <= 0:
             wrong, self.misbehaves = self.misbehaves, None
-            if wrong in ("silent", "drop"):
+            if wrong == "drop":
                 return wrong
-            return "1.2.3 mangled" if wrong == "garbage" else "-7.7E12"
+            if wrong == "unit":
+                self._measured_last = "TEMP"
+            if wrong in _LINE:
+                self._wrong = wrong
+            if wrong in ("garbage", "range"):
+                return "1.2.3 mangled" if wrong == "garbage" else "-7.7E12"
         self._left -= 1
         red, black = self._probes
         if quantity == "VOLT":

@@ -343,6 +343,10 @@ class GuidedPage(QWidget):
         self._goes_on = self.link.busy
 
     def _was_read(self, what: object, value: object) -> None:
+        if what is None:
+            if self._goes_on:
+                self._read_next()
+            return
         assert isinstance(what, tuple)
         asked, step = what
         course = next((c for c in self.courses if c.place == asked.place), None)

@@ -28,7 +28,8 @@ class TesterLink(QObject):
 
     Signals:
         changed: it is connected, or not any more.
-        read (object, object): what was asked for, and the reading.
+        read (object, object): what was asked for, and the reading; None and None where something
+            was only told.
         said (str): what went wrong.
     """
 
@@ -40,7 +41,8 @@ class TesterLink(QObject):
         super().__init__(parent)
         self.tester: BenchTester | None = None
         self.by_hand_c = USUAL_C
-        self._stand_in: StandInTester | None = None
+        self._switched_on: list[StandInTester] = []
+        """Stand-ins of this program that nobody has switched off yet, connected or not."""
         self._job = LatestJob(self)
         self._job.answered.connect(self._answered)
 
@@ -79,9 +81,12 @@ class TesterLink(QObject):
         """Connect to a stand-in of this program; to practise, two things are wrong in its boat."""
         self.release()
 
+        switched_on = self._switched_on
+
         def make() -> tuple[StandInTester, BenchTester]:
             flaws = practice_flaws(draft, 2, random.Random()) if practise else ()
             made = StandInTester(draft, flaws)
+            switched_on.append(made)
             threading.Thread(target=made.serve, daemon=True).start()
             return made, BenchTester(HOST, made.port)
 
@@ -95,19 +100,30 @@ class TesterLink(QObject):
         self._ask(lambda: (what, read(tester)))
 
     def tell(self, do: Callable[[BenchTester], None]) -> None:
-        """Have the tester do something that has no answer."""
-        if self.tester is not None:
-            try:
-                do(self.tester)
-            except BenchTesterError as error:
-                self._lost(str(error))
+        """Have the tester do something that has no answer; a slow one does not stop the window."""
+        tester = self.tester
+        if tester is None:
+            return
+
+        def work() -> tuple[None, None]:
+            do(tester)
+            return None, None
+
+        self._ask(work)
 
     def _ask(self, work: Callable[[], object]) -> None:
         def run() -> Iterator[object]:
             try:
-                yield work()
+                made = work()
             except (BenchTesterError, OSError) as error:
-                yield BenchTesterError(str(error))
+                made = BenchTesterError(str(error))
+            try:
+                yield made
+            except GeneratorExit:  # nobody waits for it any more
+                for each in made if isinstance(made, tuple) else (made,):
+                    if isinstance(each, BenchTester | StandInTester):
+                        each.close()
+                raise
 
         self._job.ask(run)
         self.changed.emit()
@@ -122,7 +138,7 @@ class TesterLink(QObject):
             assert isinstance(answer, tuple)
             what, value = answer
             if isinstance(what, StandInTester):
-                self._stand_in, self.tester = what, value
+                self.tester = value
             else:
                 self._job.running = False
                 self.changed.emit()
@@ -140,9 +156,9 @@ class TesterLink(QObject):
         """Let go of tester and stand-in."""
         if self.tester is not None:
             self.tester.close()
-        if self._stand_in is not None:
-            self._stand_in.close()
-        self.tester = self._stand_in = None
+        while self._switched_on:
+            self._switched_on.pop().close()
+        self.tester = None
         self.changed.emit()
 
     def stop(self) -> None:

@@ -117,7 +117,8 @@ def words_for(draft: Draft, *, new: bool) -> Words:
     beside = [("", "nothing: by itself"), *((s.id, f"{s.id} {s.name}") for s in boat.supplies)]
     cases = [("", "nothing: it has a negative lead of its own")]
     cases += [(b.id, f"{b.id} {b.name}") for b in boat.return_buses]
-    coils = [("", "none"), *((x.id, x.name) for x in draft.aboard.loads.values())]
+    pulling = (x for x in draft.aboard.loads.values() if x.is_a_coil and not x.motor)
+    coils = [("", "none"), *((x.id, x.name) for x in pulling)]
     studs = [(size, size) for size in ("M4", "M5", "M6", "M8", "M10", "M12")]
     bonding = [("", "beside the battery"), *stations]
     return Words(

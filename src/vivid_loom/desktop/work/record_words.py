@@ -89,6 +89,7 @@ def circuit_words(draft: Draft) -> Words:
     stations = [("", "on a panel")]
     stations += [(s.id, s.name) for s in sorted(boat.stations, key=lambda s: s.name)]
     first = next(iter(aboard.switches), "")
+    pulling = [load for load in aboard.loads.values() if load.is_a_coil and not load.motor]
     return Words(
         labels=_LABELS,
         values=_VALUES,
@@ -101,7 +102,7 @@ def circuit_words(draft: Draft) -> Words:
             "part": [(part.id, part.name) for part in draft.catalogue.switches],
             "panel": [("", "the first with room"), *((p.id, p.name) for p in boat.panels)],
             "station": stations,
-            "coil": [("", "none"), *((load.id, load.name) for load in aboard.loads.values())],
+            "coil": [("", "none"), *((load.id, load.name) for load in pulling)],
             "family": [("", "what bears it"), *((name, name) for name in get_args(DeviceFamily))],
             "cable": [("", "single wires"), ("cable", "cable"), ("twisted pair", "twisted pair")],
         },

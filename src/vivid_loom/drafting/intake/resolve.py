@@ -291,6 +291,21 @@ def _as_ordered(order: Order, boat: Boat) -> Boat:
     )
 
 
+def _check_coils(aboard: Aboard) -> None:
+    """Refuse loads as coils that have none of a coil's leads."""
+    named = [(f"supplies.{s.id}.coil", s.coil) for s in aboard.boat.supplies]
+    named += [(f"switches.{s.id}.coil", s.coil) for s in aboard.switches.values()]
+    for place, name in named:
+        load = aboard.loads.get(name)
+        if load is not None and not load.is_a_coil:
+            leads = ", ".join(lead.function for lead in load.leads) or "no leads"
+            raise DraftError(
+                place,
+                f"found {name!r} with {leads}, expected a coil: with plus, or up and down, and "
+                "minus",
+            )
+
+
 def _check_ways(aboard: Aboard) -> None:
     """Refuse ways of circuits that are not aboard, or through unknown stations."""
     stations = {station.id for station in aboard.boat.stations}
@@ -390,4 +405,5 @@ def _aboard(order: Order, boat: Boat, fitted: _Fitted, kept: Kept) -> Aboard:
     _check_names(aboard)
     _check_overrides(aboard)
     _check_ways(aboard)
+    _check_coils(aboard)
     return aboard
