@@ -1,4 +1,7 @@
 import json
+import shutil
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -6,6 +9,7 @@ from click.testing import CliRunner
 
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER
+from vivid_loom.order import read_spools
 
 MISTAKES = str(DEMO_FOLDER / "hull-0423.loom.json")
 
@@ -119,7 +123,38 @@ def test_the_cut_plan_is_printed_written_and_booked(tmp_path: Path) -> None:
     assert len(plan.read_text().splitlines()) > 100
     code, text = run("cutplan", str(order), "--commit")
     assert code == 0 and "spools and remnants left" in text
-    assert (tmp_path / "spools.csv").read_text() != before
+    booked = (tmp_path / "spools.csv").read_text()
+    assert booked != before
+    code, text = run("cutplan", str(order), "--commit")
+    assert code == 2 and "booked already" in text and "hull 0609" in text
+    assert (tmp_path / "spools.csv").read_text() == booked
+
+
+def test_two_bookings_at_once_take_what_both_cut(tmp_path: Path) -> None:
+    """Each read the shelf before the other wrote it: 129 m of wire were lost."""
+    for name in ("hull-0609", "hull-0611"):
+        source = DEMO_ORDER.parent / f"{name}.loom.json"
+        (tmp_path / source.name).write_bytes(source.read_bytes())
+    for source in (*DEMO_ORDER.parent.glob("*.boat.json"), DEMO_ORDER.parent / "spools.csv"):
+        (tmp_path / source.name).write_bytes(source.read_bytes())
+    orders = ("hull-0609.loom.json", "hull-0611.loom.json")
+    folders = ("forward", "backward", "both")
+    for folder in folders:
+        shutil.copytree(tmp_path, tmp_path / folder, ignore=shutil.ignore_patterns(*folders))
+    for folder, names in (("forward", orders), ("backward", orders[::-1])):
+        for name in names:
+            assert run("cutplan", str(tmp_path / folder / name), "--commit")[0] == 0
+    command = [sys.executable, "-m", "vivid_loom.cli", "cutplan"]
+    at_once = [
+        subprocess.Popen(
+            [*command, str(tmp_path / "both" / name), "--commit"], stdout=subprocess.DEVNULL
+        )
+        for name in orders
+    ]
+    assert [each.wait() for each in at_once] == [0, 0]
+    one, other, both = (set(read_spools(tmp_path / folder / "spools.csv")) for folder in folders)
+    assert both in (one, other)
+    assert len((tmp_path / "both" / "spools-booked.csv").read_text().splitlines()) == 3
 
 
 def test_the_shipped_spools_are_never_booked() -> None:

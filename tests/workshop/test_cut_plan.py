@@ -11,7 +11,7 @@ from tests.conftest import drafted
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.common_lengths import common_lengths
-from vivid_loom.order import SPOOL_FILE, Spool, read_shop, read_spools, write_spools
+from vivid_loom.order import SPOOL_FILE, Spool, read_shop, read_spools, spools_text
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.workshop.cutting.plan import after_cutting, cut_plan, pieces
 
@@ -73,7 +73,7 @@ def test_spools_are_written_and_read_back(tmp_path: Path) -> None:
         Spool(id="S1", wire="16 AWG", colour="OG/WH", length_m=91.55, place="rack, upper"),
         Spool(id="S2", wire="1.5 mm²", colour="YE", length_m=4.0),
     )
-    write_spools(path, spools)
+    path.write_text(spools_text(spools))
     assert read_spools(path) == spools
     assert read_spools(tmp_path / "none.csv") == ()
 

@@ -1,5 +1,6 @@
 """The order document, its profile, its edits, its journal and the shop it stands in."""
 
+from vivid_loom.order.bookings import BOOKINGS_FILE, Booking, booking
 from vivid_loom.order.build_edits import tick_wire, untick_wire
 from vivid_loom.order.calendar import due_date
 from vivid_loom.order.deviation_edits import (
@@ -85,11 +86,12 @@ from vivid_loom.order.records import (
     Wish,
 )
 from vivid_loom.order.shop import SHOP_FORMAT, SHOP_VERSION, Shop, read_shop
-from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text, write_spools
+from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text
 from vivid_loom.order.store import ChangedOnDiskError, OrderStore
 from vivid_loom.order.survey import SURVEY_COLUMNS, read_survey, take_survey
 
 __all__ = [
+    "BOOKINGS_FILE",
     "ORDER_FORMAT",
     "ORDER_VERSION",
     "PAST_THE_STRIP",
@@ -100,6 +102,7 @@ __all__ = [
     "SPOOL_FILE",
     "SURVEY_COLUMNS",
     "Acceptance",
+    "Booking",
     "BuiltWire",
     "ChangedOnDiskError",
     "Deviation",
@@ -128,6 +131,7 @@ __all__ = [
     "add_fit",
     "add_run",
     "add_spare",
+    "booking",
     "change_area",
     "change_circuit",
     "change_geography",
@@ -182,5 +186,4 @@ __all__ = [
     "untick_wire",
     "use_profile",
     "write_order",
-    "write_spools",
 ]

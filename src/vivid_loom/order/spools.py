@@ -11,10 +11,10 @@ from annotated_types import Ge
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.order.csv_rows import csv_rows
 from vivid_loom.quantities import Gauge, record
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.document import DocumentError
 from vivid_loom.standards.colours import InsulationColour
 
-__all__ = ["SPOOL_FILE", "Spool", "read_spools", "spools_text", "write_spools"]
+__all__ = ["SPOOL_FILE", "Spool", "read_spools", "spools_text"]
 
 SPOOL_FILE: Final = "spools.csv"
 
@@ -95,12 +95,3 @@ def spools_text(spools: Iterable[Spool]) -> str:
         length = f"{spool.length_m:.3f}".rstrip("0").rstrip(".")
         writer.writerow((spool.id, spool.wire, spool.colour, length, spool.place))
     return stream.getvalue()
-
-
-def write_spools(path: Path, spools: Iterable[Spool]) -> None:
-    """Write the shop's spools, whole or not at all.
-
-    Raises:
-        OSError: the file cannot be written.
-    """
-    write_atomically(path, spools_text(spools).encode())
