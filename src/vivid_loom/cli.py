@@ -140,6 +140,17 @@ def verify_command(order: Path, head: str) -> None:
     sys.exit(verify_log(order, head))
 
 
+@log.command("begin")
+@click.argument("order", type=A_PATH)
+@click.option("--who", required=True, help="your initials")
+@click.option("--why", required=True, help="what became of the log")
+def begin_command(order: Path, who: str, why: str) -> None:
+    """Begin the log of ORDER anew where it is not as it was written; what is there is kept."""
+    from vivid_loom.commands.bench import begin_log
+
+    begin_log(order, who, why)
+
+
 @log.command("export")
 @click.argument("order", type=A_PATH)
 @click.option("--out", required=True, type=A_PATH, help="a file that ends in .csv, .json or .pdf")

@@ -105,15 +105,18 @@ def open_log(order: Path) -> Logbook:
     return Logbook(order, state / "seals")
 
 
-def carry_log(order: Path, other: Path) -> None:
+def carry_log(order: Path, other: Path, hulls: tuple[str, str]) -> None:
     """Let another order of the same boat go on with an order's log; what was practised stays.
+
+    Args:
+        hulls: what the boat is called in the one and in the other.
 
     Raises:
         LogError: it cannot be read, or not written.
     """
     if DEMO_FOLDER.resolve() not in (order.resolve().parent, other.resolve().parent):
         state = Path(platformdirs.user_state_path("vivid-loom"))
-        open_log(order).carry_to(other, state / "seals")
+        open_log(order).carry_to(other, state / "seals", hulls=hulls)
 
 
 def queue_paths(folder: Path, *, with_demo: bool) -> tuple[Path, ...]:

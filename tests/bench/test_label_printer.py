@@ -139,7 +139,7 @@ def test_several_send_at_once_and_closing_ends_every_thread(tmp_path: Path) -> N
     until = time.monotonic() + 5
     while threading.active_count() > before and time.monotonic() < until:
         time.sleep(0.01)
-    assert threading.active_count() == before
+    assert threading.active_count() <= before
 
 
 def test_a_printer_that_is_off_is_said() -> None:

@@ -9,11 +9,18 @@ import shutil
 import signal
 import threading
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 
 from vivid_loom.bench.logbook import Logbook, LogError, log_path
+
+
+def at(when: datetime.datetime) -> Callable[[], datetime.datetime]:
+    """A clock that stands."""
+    return lambda: when
+
 
 NOON = datetime.datetime(2026, 12, 1, 12, 0, tzinfo=datetime.UTC)
 
@@ -23,7 +30,11 @@ def written(folder: Path, count: int, seals: Path | None = None) -> Logbook:
     for i in range(count):
         later = NOON + datetime.timedelta(minutes=i)
         book.append(
-            "result", "IM", {"step": f"wire C{i:02}-P1", "read": i / 7}, revision="r1", now=later
+            "result",
+            "IM",
+            {"step": f"wire C{i:02}-P1", "read": i / 7},
+            revision="r1",
+            now=at(later),
         )
     return book
 
@@ -129,7 +140,7 @@ def test_nothing_is_added_to_a_log_that_is_not_whole(tmp_path: Path) -> None:
     data = book.path.read_bytes()
     book.path.write_bytes(data.replace(b'"who":"IM"', b'"who":"XX"', 1))
     with pytest.raises(LogError, match="line 1 was changed"):
-        book.append("result", "IM", {}, revision="", now=NOON)
+        book.append("result", "IM", {}, revision="", now=at(NOON))
     assert book.path.read_bytes().count(b"\n") == 4
 
 
@@ -138,7 +149,7 @@ def test_a_line_that_never_became_whole_gives_way(tmp_path: Path) -> None:
     with book.path.open("ab") as stream:
         stream.write(b'{"before":"12')
     assert Logbook(tmp_path / "hull-0417.loom.json").troubles[0].problem == "breaks off"
-    book.append("result", "IM", {"step": "next"}, revision="", now=NOON + datetime.timedelta(1))
+    book.append("result", "IM", {"step": "next"}, revision="", now=at(NOON + datetime.timedelta(1)))
     again = Logbook(tmp_path / "hull-0417.loom.json")
     assert [e.number for e in again.entries] == [1, 2, 3, 4]
     assert not again.troubles
@@ -148,23 +159,23 @@ def test_a_whole_record_that_lost_its_end_is_not_thrown_away(tmp_path: Path) -> 
     book = written(tmp_path, 3)
     book.path.write_bytes(book.path.read_bytes()[:-9])
     with pytest.raises(LogError, match="line 3"):
-        book.append("result", "IM", {}, revision="", now=NOON)
+        book.append("result", "IM", {}, revision="", now=at(NOON))
 
 
 def test_a_clock_that_was_set_back_is_told_and_no_more(tmp_path: Path) -> None:
     book = written(tmp_path, 2)
-    book.append("result", "IM", {}, revision="", now=NOON - datetime.timedelta(days=3))
+    book.append("result", "IM", {}, revision="", now=at(NOON - datetime.timedelta(days=3)))
     (trouble,) = Logbook(tmp_path / "hull-0417.loom.json").troubles
     assert (trouble.line, trouble.grave) == (3, False)
     assert "earlier than" in trouble.problem
-    book.append("result", "IM", {}, revision="", now=NOON)
+    book.append("result", "IM", {}, revision="", now=at(NOON))
 
 
 def test_two_stations_write_one_after_another(tmp_path: Path) -> None:
     def station(who: str) -> None:
         book = Logbook(tmp_path / "hull-0417.loom.json")
         for i in range(15):
-            book.append("result", who, {"turn": i}, revision="", now=NOON)
+            book.append("result", who, {"turn": i}, revision="", now=at(NOON))
 
     threads = [threading.Thread(target=station, args=(who,)) for who in ("IM", "TW", "NK")]
     for thread in threads:
@@ -181,7 +192,7 @@ def test_two_stations_write_one_after_another(tmp_path: Path) -> None:
 def write_for_ever(path: Path, told: int) -> None:
     book = Logbook(path)
     while True:
-        entry = book.append("result", "IM", {"x": "y" * 300}, revision="", now=NOON)
+        entry = book.append("result", "IM", {"x": "y" * 300}, revision="", now=at(NOON))
         os.write(told, f"{entry.number}\n".encode())
 
 

@@ -66,7 +66,7 @@ def log_of(folder: Path) -> Logbook:
 
 
 def add(log: Logbook, kind: str, what: dict[str, object]) -> None:
-    log.append(kind, "IM", what, revision="r", now=NOW)
+    log.append(kind, "IM", what, revision="r", now=lambda: NOW)
 
 
 def issued(order: Order, done: Draft) -> Order:
@@ -281,12 +281,19 @@ def _text(pages: list) -> str:  # type: ignore[type-arg]
     [
         (
             "result",
-            {"place": "deck", "step": "4", "passed": True, "read": 3.2, "unit": "mΩ"},
+            {
+                "place": "deck",
+                "step": "4",
+                "passed": True,
+                "signature": "s",
+                "read": 3.2,
+                "unit": "mΩ",
+            },
             "deck: 4 passed, read 3.2 mΩ",
         ),
         (
             "result",
-            {"place": "deck", "step": "4", "passed": False, "copper_c": 18.5},
+            {"place": "deck", "step": "4", "passed": False, "signature": "s", "copper_c": 18.5},
             "deck: 4 FAILED at 18.5 °C",
         ),
         (
@@ -312,6 +319,17 @@ def _text(pages: list) -> str:  # type: ignore[type-arg]
             {"number": 1, "verdict": "refused", "what": "a joint in C26-P2b"},
             "deviation 1, refused: a joint in C26-P2b",
         ),
+        (
+            "begun",
+            {"reason": "disk died", "records": 7, "seal": "ab", "kept": ""},
+            "log begun anew after 7 records, last seal ab: disk died",
+        ),
+        (
+            "carried",
+            {"from": "0417", "to": "0417-2"},
+            "goes on as the log of hull 0417-2, hull 0417 until then",
+        ),
+        ("signed", {"state": 7}, '{"state": 7}'),
         ("of a later version", {"b": 1, "a": "é"}, '{"a": "é", "b": 1}'),
     ],
 )

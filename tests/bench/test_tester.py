@@ -375,6 +375,10 @@ def test_the_command_line_rings_an_order_out(tmp_path: Path) -> None:
         assert rung.output.count(" See the ") == 1  # nothing else: the limits follow the copper
         warm = [e.what["copper_c"] for e in Logbook(path).entries if e.what.get("unit") == "mΩ"]
         assert set(warm) == {33.0}
+        told_by = {
+            (e.hull, e.order, e.instrument.partition(" 2")[0]) for e in Logbook(path).entries
+        }
+        assert told_by == {("0611", path.name, IDENTITY)}
         panel = run.invoke(main, [*told, "--harness", "console panel"])  # swaps told by labels
         assert panel.exit_code == 0, panel.output
         other = run.invoke(main, [*told, "--harness", "cellar"])

@@ -9,9 +9,10 @@ from pathlib import Path
 import pytest
 from pypdf import PdfReader
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog
+from PySide6.QtWidgets import QDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
+from tests.bench.test_odd_logs import ODD, SOUND, damaged
 from vivid_loom.bench.devices.simulated import Flaw
 from vivid_loom.bench.devices.tester_stand_in import StandInTester
 from vivid_loom.bench.logbook import Logbook
@@ -518,3 +519,28 @@ def test_stand_ins_end_with_the_window(window: MainWindow, qtbot: QtBot) -> None
         return [t.name for t in threading.enumerate() if any(n in t.name for n in names)]
 
     qtbot.waitUntil(lambda: stand_ins() == [], timeout=60_000)
+
+
+def test_bench_goes_on_beside_odd_records_and_begins_anew(
+    open_on: Open, small_order: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    log = Logbook(small_order)
+    for kind, what in ODD.values():
+        log.append(kind, "IM", what, revision="r", hull="0611")
+    log.append("result", "IM", SOUND, revision="r", hull="0700")
+    stage = opened(open_on(small_order))
+    papers = stage.papers
+    stage.tabs.setCurrentWidget(papers)
+    papers.refresh()
+    assert f"{len(ODD) + 1} records prove nothing" in papers.whole.text()
+    assert "cannot tell" in papers.whole.toolTip()
+    said: list[str] = []
+    papers.said.connect(said.append)
+    papers.ask_anew()
+    assert "is whole" in said[-1]
+    damaged(log, "truncated")
+    papers.verify()
+    assert "NOT as it was written" in papers.whole.text()
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("the disk died", True))
+    papers.ask_anew()
+    assert "begun anew" in said[-1] and stage.book.log is not None and stage.book.log.is_whole

@@ -3,12 +3,15 @@
 A line is one record of JSON, written as its hash was taken; ``before`` is the hash of the line
 above. A seal (how many lines, and the last hash) stands in a file beside the log and, where a
 folder is given for it, in a second one elsewhere, so that lines cut off at the end are missed.
+
+What seals cannot tell: whether a reading was true, whose hand it was, whether the clock was right,
+and whether somebody who may write both folders has written log and seals anew.
 """
 
 import hashlib
 import json
 import os
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from datetime import datetime
 from pathlib import Path
 from typing import Any, Final, NamedTuple
@@ -17,11 +20,12 @@ from filelock import FileLock, Timeout
 
 from vivid_loom.quantities.document import write_atomically
 
-__all__ = ["Entry", "LogError", "Logbook", "Trouble", "log_path"]
+__all__ = ["BY_HAND", "Entry", "LogError", "Logbook", "Trouble", "log_path"]
 
 FIRST: Final = "0" * 64
 SECONDS: Final = 10.0
 SUFFIX: Final = ".log.jsonl"
+BY_HAND: Final = "by hand"
 
 
 class LogError(OSError):
@@ -37,6 +41,8 @@ class Entry(NamedTuple):
         who: initials.
         revision: digest of the sheets that it was done by.
         before, hash: of the record above and of this one.
+        hull, order: the boat, and the order's file; '' of records written before they said so.
+        instrument: what it was read with, as it names itself.
     """
 
     number: int
@@ -47,6 +53,9 @@ class Entry(NamedTuple):
     what: Mapping[str, Any]
     before: str
     hash: str
+    hull: str = ""
+    order: str = ""
+    instrument: str = ""
 
 
 class Trouble(NamedTuple):
@@ -65,12 +74,14 @@ def log_path(order: Path) -> Path:
     return order.with_name(order.name.removesuffix(".json").removesuffix(".loom") + SUFFIX)
 
 
-def _sealed(record: Mapping[str, Any]) -> str:
-    return json.dumps(record, ensure_ascii=False, sort_keys=True, separators=(",", ":"))
+def _sealed(record: Mapping[str, Any]) -> bytes:
+    """Return a record as it is written; half a character as JSON writes it."""
+    text = json.dumps(record, ensure_ascii=False, sort_keys=True, separators=(",", ":"))
+    return text.encode("utf-8", "backslashreplace")
 
 
 def _hash(record: Mapping[str, Any]) -> str:
-    return hashlib.sha256(_sealed(record).encode()).hexdigest()
+    return hashlib.sha256(_sealed(record)).hexdigest()
 
 
 def _read_line(raw: bytes) -> Entry | str:
@@ -78,11 +89,13 @@ def _read_line(raw: bytes) -> Entry | str:
     try:
         record = json.loads(raw)
         entry = Entry(**record)
-    except (ValueError, TypeError):
+        as_written = _sealed(record) == raw
+    except (ValueError, TypeError, RecursionError):
         return "cannot be read as a record"
-    if _sealed(record).encode() != raw:
+    if not as_written:
         return "is not written as a record is"
-    texts = (entry.time, entry.who, entry.kind, entry.revision, entry.before, entry.hash)
+    texts = [entry.time, entry.who, entry.kind, entry.revision, entry.before, entry.hash]
+    texts += [entry.hull, entry.order, entry.instrument]
     if type(entry.number) is not int or not all(isinstance(text, str) for text in texts):
         return "cannot be read as a record"
     unsealed = {key: value for key, value in record.items() if key != "hash"}
@@ -108,7 +121,7 @@ class Logbook:
         Raises:
             LogError: it cannot be read.
         """
-        self.path = log_path(order)
+        self.path, self._order = log_path(order), order.name
         self._seal = self.path.with_name(f".{self.path.name}.seal")
         name = hashlib.sha256(str(self.path.resolve()).encode()).hexdigest()[:16]
         self._second = None if seals is None else seals / f"{self.path.name}.{name}.seal"
@@ -183,20 +196,74 @@ class Logbook:
                 return
 
     def append(
-        self, kind: str, who: str, what: Mapping[str, Any], *, revision: str, now: datetime
+        self,
+        kind: str,
+        who: str,
+        what: Mapping[str, Any],
+        *,
+        revision: str,
+        hull: str = "",
+        instrument: str = BY_HAND,
+        now: Callable[[], datetime] = datetime.now,
     ) -> Entry:
         """Add a record; on return it is on disk.
 
         Another station that writes at the same time is waited for: records stand one after
-        another.
+        another, and each has the time at which it was its turn.
 
         Raises:
             LogError: it cannot be written, or what is there is not whole.
         """
+        said = {"kind": kind, "who": who, "what": dict(what), "revision": revision}
+        said |= {"hull": hull, "instrument": instrument}
+        return self._in_turn(lambda: self._append(said, now))
+
+    def begin_anew(
+        self,
+        who: str,
+        reason: str,
+        *,
+        hull: str = "",
+        now: Callable[[], datetime] = datetime.now,
+    ) -> Entry:
+        """Begin the log again where what is there is not as it was written, or is gone.
+
+        What is there is kept under another name; the first record says why, and the last seal.
+
+        Raises:
+            LogError: the log is whole, or it cannot be written.
+        """
+        return self._in_turn(lambda: self._begin_anew(who, reason, hull, now))
+
+    def _begin_anew(self, who: str, reason: str, hull: str, now: Callable[[], datetime]) -> Entry:
+        self.read()
+        self._heal()
+        if self.is_whole:
+            raise LogError(f"{self.path}: is whole, and goes on as it is")
+        seals = [_read_seal(seal) for seal in (self._seal, self._second) if seal is not None]
+        records, seal = max(seals, key=lambda known: known[0])
+        kept = ""
+        if self.path.exists():
+            number = 1
+            while (aside := self.path.with_suffix(f".broken-{number}.jsonl")).exists():
+                number += 1
+            self.path.rename(aside)
+            kept = aside.name
+        self._known, self.entries, self.troubles = b"", (), ()
+        what = {"reason": reason, "records": records, "seal": seal, "kept": kept}
+        said = {"kind": "begun", "who": who, "what": what, "revision": ""}
+        return self._written(said | {"hull": hull, "instrument": BY_HAND}, now)
+
+    def _in_turn(self, write: Callable[[], Entry]) -> Entry:
+        """Write while no other station does.
+
+        Raises:
+            LogError: it cannot be written.
+        """
         lock = FileLock(self.path.with_name(f".{self.path.name}.lock"))
         try:
             with lock.acquire(timeout=SECONDS):
-                return self._append(kind, who, what, revision, now)
+                return write()
         except Timeout as error:
             raise LogError(f"{self.path}: another station has been writing too long") from error
         except OSError as error:
@@ -204,25 +271,32 @@ class Logbook:
                 raise
             raise LogError(f"{self.path}: cannot be written: {error.strerror}") from error
 
-    def carry_to(self, order: Path, seals: Path | None = None) -> None:
+    def carry_to(
+        self, order: Path, seals: Path | None = None, *, hulls: tuple[str, str] = ("", "")
+    ) -> None:
         """Let another order of the same boat go on with this log; one it has already stays.
+
+        Args:
+            hulls: what the boat is called here and there; where that differs a record says so.
 
         Raises:
             LogError: it cannot be written.
         """
         if not self.entries or log_path(order).exists():
             return
+        here, there = hulls
         try:
             write_atomically(log_path(order), self.path.read_bytes())
             carried = Logbook(order, seals)
             carried._write_seals()
+            if here != there:
+                what = {"from": here, "to": there}
+                carried.append("carried", "", what, revision="", hull=there)
         except OSError as error:
             told = getattr(error, "strerror", None) or str(error)
             raise LogError(f"{log_path(order)}: cannot be written: {told}") from error
 
-    def _append(
-        self, kind: str, who: str, what: Mapping[str, Any], revision: str, now: datetime
-    ) -> Entry:
+    def _append(self, said: Mapping[str, Any], now: Callable[[], datetime]) -> Entry:
         self.read()
         self._heal()
         grave = next((t for t in self.troubles if t.grave), None)
@@ -230,18 +304,19 @@ class Logbook:
             raise LogError(
                 f"{self.path}, line {grave.line} {grave.problem}: nothing is added to it"
             )
+        return self._written(said, now)
+
+    def _written(self, said: Mapping[str, Any], now: Callable[[], datetime]) -> Entry:
         record: dict[str, Any] = {
+            **said,
             "number": len(self.entries) + 1,
-            "time": now.astimezone().isoformat(timespec="milliseconds"),
-            "who": who,
-            "kind": kind,
-            "revision": revision,
-            "what": dict(what),
+            "time": now().astimezone().isoformat(timespec="milliseconds"),
+            "order": self._order,
             "before": self.head,
         }
         record["hash"] = _hash(record)
         entry = Entry(**record)
-        line = _sealed(record).encode() + b"\n"
+        line = _sealed(record) + b"\n"
         with self.path.open("ab") as stream:
             stream.write(line)
             stream.flush()
@@ -276,7 +351,7 @@ class Logbook:
 def _moment(text: str) -> datetime:
     try:
         return datetime.fromisoformat(text).astimezone()
-    except ValueError:
+    except (ValueError, OverflowError):
         return datetime.fromtimestamp(0).astimezone()
 
 

@@ -7,6 +7,7 @@ from typing import Any, Final
 from vivid_loom.bench.aboard.hunt import Hunter
 from vivid_loom.bench.aboard.plan import AlivePlan, AliveStep
 from vivid_loom.bench.aboard.results import Alive
+from vivid_loom.bench.content import content_problem
 from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.pulls import Pull, Remade
@@ -14,6 +15,7 @@ from vivid_loom.bench.ringing.mating import Mating
 from vivid_loom.bench.ringing.plan import RingPlan, Step
 from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.bench.ringing.specimen import MATED
+from vivid_loom.quantities import one_line
 
 __all__ = [
     "BOAT",
@@ -75,16 +77,42 @@ def _result(words: Mapping[str, Any]) -> Result:
     return Result(str(words["step"]), value, bool(words["passed"]), str(words["signature"]))
 
 
+def _called(entries: Iterable[Entry], hull: str) -> set[str]:
+    """Return what a hull was called in the orders whose log has been carried on to it."""
+    names, carried = {hull}, [e for e in entries if e.kind == "carried"]
+    for entry in reversed(carried):
+        if entry.what["to"] in names:
+            names.add(entry.what["from"])
+    return names
+
+
 class Record:
     """A log read as what it says; an entry that a later one withdraws counts no more.
 
+    What cannot be understood, or was done on another hull, counts as little.
+
     Attributes:
         is_whole: the log is as it was written: otherwise it proves nothing.
+        passed_over: numbers of records that do not count, and why.
     """
 
-    def __init__(self, entries: Iterable[Entry], *, is_whole: bool = True) -> None:
+    def __init__(self, entries: Iterable[Entry], *, is_whole: bool = True, hull: str = "") -> None:
+        """Read a log.
+
+        Args:
+            hull: whose log it is; '' to take any.
+        """
         self.is_whole = is_whole
-        every = tuple(entries)
+        told = [(entry, content_problem(entry)) for entry in entries]
+        hulls = _called([entry for entry, problem in told if not problem], hull)
+        strange = [
+            (e, problem or f"was done on hull {one_line(e.hull)}")
+            for e, problem in told
+            if problem or (hull and e.hull and e.hull not in hulls)
+        ]
+        self.passed_over = tuple((entry.number, problem) for entry, problem in strange)
+        over = {number for number, _ in self.passed_over}
+        every = tuple(entry for entry, _ in told if entry.number not in over)
         withdrawn = {int(e.what["withdraws"]) for e in every if e.kind == "correction"}
         self.entries = tuple(e for e in every if e.number not in withdrawn)
 

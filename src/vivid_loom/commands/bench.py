@@ -1,7 +1,6 @@
 """The bench from the command line: its stand-in, ringing out, the log, the boat's papers."""
 
 from collections.abc import Sequence
-from datetime import datetime
 from functools import partial
 from pathlib import Path
 
@@ -10,7 +9,7 @@ import click
 from vivid_loom.bench.devices.simulated import Flaw, FlawError, parse_flaw
 from vivid_loom.bench.devices.tester import BenchTester, BenchTesterError
 from vivid_loom.bench.devices.tester_stand_in import StandInTester
-from vivid_loom.bench.logbook import Logbook, LogError
+from vivid_loom.bench.logbook import BY_HAND, Logbook, LogError
 from vivid_loom.bench.proven import Proofs, missing_for, reached
 from vivid_loom.bench.reading import read_step
 from vivid_loom.bench.record import Record, result_words
@@ -22,7 +21,7 @@ from vivid_loom.commands.trouble import bad_input_said
 from vivid_loom.demo import find_boat
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.opening import open_draft, open_log
-from vivid_loom.order import read_survey, take_survey, write_order
+from vivid_loom.order import read_order, read_survey, take_survey, write_order
 from vivid_loom.power.fault import Fault, FaultError, read_fault
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
@@ -35,6 +34,7 @@ from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.bench_words import cause_words, read_words, ring_words
 
 __all__ = [
+    "begin_log",
     "export_log",
     "ring_out",
     "run_tester",
@@ -125,15 +125,16 @@ def _rung(
     draft: Draft, plan: RingPlan, log: Logbook, tester: BenchTester, who: str, digest: str
 ) -> int:
     """Do every step that is left; return how many of the plan's have failed."""
-    place = plan.specimen.id
+    place, hull = plan.specimen.id, draft.aboard.order.hull
     sitting = tester.sitting.id
-    while (ringing := Record(log.entries).ringing(plan, sitting)).left:
+    while (ringing := Record(log.entries, hull=hull).ringing(plan, sitting)).left:
         step = ringing.left[0]
         if (first := ringing.waits_for(step)) is not None:
             raise DocumentError("ring", first.id, cause_words(draft, plan, ringing.causes[0])[0])
         result = ringing.judged(step, _answer(tester, draft, plan, step))
         words = result_words(place, step, result, plan.copper_c)
-        log.append("result", who, words, revision=digest, now=datetime.now())
+        by = tester.sitting.id if step.is_read or tester.is_stand_in else BY_HAND
+        log.append("result", who, words, revision=digest, hull=hull, instrument=by)
         if not result.passed:
             click.echo(f"  {step.id}: {read_words(step, result)}")
     _say(draft, plan, ringing)
@@ -152,8 +153,11 @@ def verify_log(order: Path, head: str) -> int:
     """Say whether a log is whole; return 1 where it is not."""
     with bad_input_said():
         log = _log(order)
+        hull = read_order(order).hull
     for trouble in log.troubles:
         click.echo(f"line {trouble.line} {trouble.problem}")
+    for number, problem in Record(log.entries, hull=hull).passed_over:
+        click.echo(f"record {number} {problem}: it proves nothing here")
     if head and head not in {entry.hash for entry in log.entries}:
         click.echo(f"{head} is the seal of none of its records")
         return 1
@@ -162,6 +166,19 @@ def verify_log(order: Path, head: str) -> int:
         return 1
     click.echo(f"{log.path}: {len(log.entries)} records, whole; last seal {log.head}")
     return 0
+
+
+def begin_log(order: Path, who: str, reason: str) -> None:
+    """Begin a log that is not as it was written again, and say what is kept."""
+    with bad_input_said():
+        log, hull = _log(order), read_order(order).hull
+        try:
+            entry = log.begin_anew(who, reason, hull=hull)
+        except LogError as error:
+            raise DocumentError(log.path, "", str(error).removeprefix(f"{log.path}: ")) from error
+    kept = entry.what["kept"]
+    told = f"; what was there is kept as {kept}" if kept else ""
+    click.echo(f"{log.path}: begun anew after {entry.what['records']} records{told}")
 
 
 def export_log(order: Path, out: Path) -> None:
@@ -207,7 +224,7 @@ def take_in(order: Path, survey: Path, out: Path) -> None:
 
 def _proofs(order: Path) -> tuple[Proofs, Logbook]:
     draft, log = open_draft(order), _log(order)
-    record = Record(log.entries, is_whole=log.is_whole)
+    record = Record(log.entries, is_whole=log.is_whole, hull=draft.aboard.order.hull)
     return Proofs(
         draft, record, sheets_digest(draft), draft_crimps(draft), partial(standing_errors, draft)
     ), log
@@ -227,6 +244,8 @@ def say_proven(order: Path) -> int:
     """Say how far an order has come, and what is missing; return 1 unless it is handed over."""
     with bad_input_said():
         proofs, _ = _proofs(order)
+    for number, problem in proofs.record.passed_over:
+        click.echo(f"record {number} {problem}: it proves nothing here")
     click.echo(f"proven: {reached(proofs).replace('_', ' ')}")
     return _said_missing(proofs)
 

@@ -1,12 +1,11 @@
 """The open order's log as the stage writes it: who, when, against which sheets."""
 
-import datetime
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from vivid_loom.bench.logbook import Logbook, LogError
+from vivid_loom.bench.logbook import BY_HAND, Logbook, LogError
 from vivid_loom.bench.record import Record
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.opening import open_log
@@ -49,7 +48,8 @@ class BenchBook(QObject):
     def _read(self) -> Record:
         if self.log is None:
             return Record(())
-        return Record(self.log.entries, is_whole=self.log.is_whole)
+        hull = self._session.order.hull
+        return Record(self.log.entries, is_whole=self.log.is_whole, hull=hull)
 
     @property
     def digest(self) -> str:
@@ -59,8 +59,21 @@ class BenchBook(QObject):
             self._digest = (draft, sheets_digest(draft))
         return self._digest[1]
 
-    def add(self, kind: str, what: Mapping[str, Any]) -> bool:
+    def add(self, kind: str, what: Mapping[str, Any], instrument: str = BY_HAND) -> bool:
         """Add a record; tell whether it is on disk."""
+        digest, hull = self.digest, self._session.order.hull
+        return self._write(
+            lambda log: log.append(
+                kind, self.who, what, revision=digest, hull=hull, instrument=instrument
+            )
+        )
+
+    def begin_anew(self, reason: str) -> bool:
+        """Begin a log that is not as it was written again; tell whether that is on disk."""
+        hull = self._session.order.hull
+        return self._write(lambda log: log.begin_anew(self.who, reason, hull=hull))
+
+    def _write(self, write: Callable[[Logbook], object]) -> bool:
         if not self.who:
             self.said.emit("Who is there? Put your initials into their field first.")
             return False
@@ -69,9 +82,8 @@ class BenchBook(QObject):
         if self.log is None:
             self.said.emit("The log cannot be read, so nothing can be added to it.")
             return False
-        now = datetime.datetime.now()
         try:
-            self.log.append(kind, self.who, what, revision=self.digest, now=now)
+            write(self.log)
         except LogError as error:
             self.said.emit(f"Not recorded: {error}")
             return False

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.bench.devices.tester import BenchTester
+from vivid_loom.bench.logbook import BY_HAND
 from vivid_loom.bench.progress import Progress
 from vivid_loom.bench.record import result_words, rework_words
 from vivid_loom.desktop.bench.book import BenchBook
@@ -354,7 +355,8 @@ class GuidedPage(QWidget):
             return  # the other page asked
         steps = course.progress(self.book.record).steps
         if any((s.id, s.signature) == (step.id, step.signature) for s in steps):
-            self._record(course, step, float(value))  # type: ignore[arg-type]
+            instrument = self.link.sitting.id if self.link.tester is not None else BY_HAND
+            self._record(course, step, float(value), instrument)  # type: ignore[arg-type]
         else:
             self._goes_on = False
             self.said.emit("The order has changed meanwhile: what was read is not recorded.")
@@ -397,10 +399,11 @@ class GuidedPage(QWidget):
         else:
             self._record(course, step, value)
 
-    def _record(self, course: Course, step: Any, value: float) -> None:
+    def _record(self, course: Course, step: Any, value: float, instrument: str = BY_HAND) -> None:
         """Log what a step has shown, and go on to the next."""
         result = course.progress(self.book.record).judged(step, value)
-        if not self.book.add("result", result_words(course.place, step, result, course.copper_c)):
+        words = result_words(course.place, step, result, course.copper_c)
+        if not self.book.add("result", words, instrument):
             self._goes_on = False
             return
         if course is not self.course or self.progress is None:

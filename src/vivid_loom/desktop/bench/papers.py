@@ -16,6 +16,7 @@ from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import OrderState, set_state
+from vivid_loom.quantities import counted
 from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.proof_lists import entry_words, log_json, log_table
@@ -23,6 +24,7 @@ from vivid_loom.sheets.pages.hand_over import hand_over_files, log_pages
 from vivid_loom.sheets.paper.csv_file import csv_bytes
 from vivid_loom.sheets.paper.pdf import pdf_bytes
 from vivid_loom.sheets.proof import standing_errors
+from vivid_loom.sheets.words.cautions import SEALS_TELL
 
 __all__ = ["PapersPage"]
 
@@ -56,6 +58,7 @@ class PapersPage(QWidget):
                 Deed("Export log…", self.ask_export, "As CSV, JSON or PDF"),
                 Deed("Withdraw…", self.ask_withdraw, "A record was a mistake: say so in a new one"),
                 Deed("Verify", self.verify, "Read the log anew and see that it is whole"),
+                Deed("Begin anew…", self.ask_anew, "A log that is not as it was written"),
             )
         )
         head = QHBoxLayout()
@@ -115,9 +118,14 @@ class PapersPage(QWidget):
         else:
             told = f"{len(log.entries)} records, whole. Last seal {log.head[:16]}…"
             told += "".join(f" Line {t.line} {t.problem}." for t in log.troubles)
+            over = self.book.record.passed_over
+            if over:
+                number, problem = over[0]
+                told += f" {counted(len(over), 'record')} prove nothing: record {number} {problem}."
         shipped = log.path.parent.resolve() != self.session.path.parent.resolve()
         practice = " For practice: the order is shipped." if shipped else ""
         self.whole.setText(f"{log.path.name}: {told}{practice}")
+        self.whole.setToolTip(SEALS_TELL)
         self.table.rows_model.fill(
             [
                 (
@@ -165,6 +173,17 @@ class PapersPage(QWidget):
     def withdraw(self, number: int, reason: str) -> None:
         """Add a record by which another counts no more."""
         self.book.add("correction", {"withdraws": number, "reason": reason})
+
+    def ask_anew(self) -> None:
+        """Ask what became of the log, and begin it anew."""
+        log = self.book.log
+        if log is None or log.is_whole:
+            self.said.emit("The log is whole: it goes on as it is.")
+            return
+        words = "What is there is kept beside it; all is to be proven again. What became of it?"
+        text, ok = QInputDialog.getText(self, "Begin the log anew", words)
+        if ok and text.strip() and self.book.begin_anew(text.strip()):
+            self.said.emit("The log is begun anew; its first record says why.")
 
     def ask_papers(self) -> None:
         """Ask for a folder and write the papers."""

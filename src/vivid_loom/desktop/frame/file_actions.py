@@ -269,7 +269,7 @@ class FileActions(QObject):
             return
         if dialog := self._ask_order(order):
             try:
-                carry_log(self.session.path, dialog.path)
+                carry_log(self.session.path, dialog.path, (order.hull, dialog.order.hull))
             except LogError as error:
                 self.said.emit(str(error))
                 return

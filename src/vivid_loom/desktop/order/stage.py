@@ -224,7 +224,7 @@ class OrderStage(StageView):
         except LogError as error:
             self.said.emit(str(error))
             return
-        record = Record(log.entries, is_whole=log.is_whole)
+        record = Record(log.entries, is_whole=log.is_whole, hull=draft.aboard.order.hull)
         errors = partial(standing_errors, draft)
         proofs = Proofs(draft, record, sheets_digest(draft), draft_crimps(draft), errors)
         missing = aside(lambda: next(missing_for(state, proofs), ""))

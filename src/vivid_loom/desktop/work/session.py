@@ -255,7 +255,7 @@ class Session(QObject):
         before = self.path
         self._store = self._store.save_as(path, self.order)
         if path.resolve() != before.resolve():
-            carry_log(before, path)
+            carry_log(before, path, (self.order.hull, self.order.hull))
         self.undo_stack.setClean()
         self._watch()
 

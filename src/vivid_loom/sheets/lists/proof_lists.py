@@ -2,14 +2,15 @@
 
 import json
 from collections.abc import Iterable, Iterator, Mapping
-from typing import Any, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from vivid_loom.bench.aboard.plan import AlivePlan
+from vivid_loom.bench.content import content_problem
 from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.record import BOAT, Record
 from vivid_loom.bench.ringing.plan import RingPlan
 from vivid_loom.drafting import Draft
-from vivid_loom.quantities import figure
+from vivid_loom.quantities import figure, one_line
 from vivid_loom.sheets.paper.table import Table
 from vivid_loom.sheets.words.bench_words import alive_words, limits_words, read_words, ring_words
 
@@ -33,6 +34,9 @@ class LogRow(NamedTuple):
     kind: str
     what: str
     revision_digest: str
+    order: str
+    instrument: str
+    done_on_hull: str
     hash: str
 
 
@@ -52,9 +56,14 @@ class ProvenRow(NamedTuple):
     entry: str
 
 
+LONGEST: Final = 200
+
+
 def entry_words(entry: Entry) -> str:
-    """Say what a record says."""
+    """Say what a record says; as it stands where that cannot be understood."""
     w: Mapping[str, Any] = entry.what
+    if content_problem(entry):
+        return one_line(json.dumps(dict(w), ensure_ascii=False, sort_keys=True), LONGEST)
     if entry.kind == "result":
         read = f", read {w['read']} {w['unit']}" if "read" in w else ""
         read += f" at {w['copper_c']:g} °C" if "copper_c" in w else ""
@@ -71,15 +80,28 @@ def entry_words(entry: Entry) -> str:
         return f"signed: {str(w['state']).replace('_', ' ')}"
     if entry.kind == "correction":
         return f"withdraws record {w['withdraws']}: {w['reason']}"
-    if entry.kind == "deviation":
-        return f"deviation {w['number']}, {w['verdict']}: {w['what']}"
-    return json.dumps(dict(w), ensure_ascii=False, sort_keys=True)
+    if entry.kind == "begun":
+        return f"log begun anew after {w['records']} records, last seal {w['seal']}: {w['reason']}"
+    if entry.kind == "carried":
+        return f"goes on as the log of hull {w['to']}, hull {w['from']} until then"
+    return f"deviation {w['number']}, {w['verdict']}: {w['what']}"
 
 
 def log_table(entries: Iterable[Entry]) -> Table[LogRow]:
     """Return a record a row, in words."""
     rows = tuple(
-        LogRow(str(e.number), e.time, e.who, e.kind, entry_words(e), e.revision, e.hash)
+        LogRow(
+            number=str(e.number),
+            time=e.time,
+            who=e.who,
+            kind=e.kind,
+            what=entry_words(e),
+            revision_digest=e.revision,
+            order=e.order,
+            instrument=e.instrument,
+            done_on_hull=e.hull,
+            hash=e.hash,
+        )
         for e in entries
     )
     return Table("log", "Log", LogRow, rows)
@@ -88,7 +110,8 @@ def log_table(entries: Iterable[Entry]) -> Table[LogRow]:
 def log_json(entries: Iterable[Entry]) -> bytes:
     """Return all records as one JSON list, as they were written."""
     told = [entry._asdict() for entry in entries]
-    return (json.dumps(told, ensure_ascii=False, indent=1, sort_keys=True) + "\n").encode()
+    text = json.dumps(told, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
+    return text.encode("utf-8", "backslashreplace")  # half a character as JSON writes it
 
 
 def _last(record: Record) -> dict[tuple[str, str], Entry]:

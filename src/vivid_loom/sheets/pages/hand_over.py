@@ -21,7 +21,7 @@ from vivid_loom.sheets.pages.thread_pages import thread_pages
 from vivid_loom.sheets.paper.drawing import Page
 from vivid_loom.sheets.paper.layout import Column, Printed, Setting, counted, paginate
 from vivid_loom.sheets.paper.pdf import pdf_bytes
-from vivid_loom.sheets.words.cautions import SHORT_CAUTION
+from vivid_loom.sheets.words.cautions import SEALS_TELL, SHORT_CAUTION
 from vivid_loom.sheets.words.names import Names
 
 __all__ = ["deviation_words", "hand_over_files", "hand_over_pages", "log_pages"]
@@ -85,6 +85,7 @@ def _cover(draft: Draft, setting: Setting, missing: Sequence[str], head: str) ->
         ("the log was changed since.", 3.2, True),
         (head[:32], 3.2, False),
         (head[32:], 3.2, False),
+        (SEALS_TELL, 2.9, False),
     ]
     signs = ("Wiring engineer, date", "Test hand, date", "Owner, date")
     return front_page(TITLE, setting, left, signs)

@@ -7,7 +7,7 @@ from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.drafting.rules.sources import switches_of_alternators
 from vivid_loom.quantities import figure
 
-__all__ = ["CAUTIONS", "SHORT_CAUTION", "hazards"]
+__all__ = ["CAUTIONS", "SEALS_TELL", "SHORT_CAUTION", "hazards"]
 
 HEAVY_A: Final = 60.0  # from here up a dropped spanner welds itself on; our choice
 
@@ -15,6 +15,13 @@ SHORT_CAUTION: Final = (
     "Electricity aboard can start fires and kill. Disconnect batteries before work, minus first; "
     "connect minus last. Local codes and licensed practice overrule this sheet."
 )
+
+SEALS_TELL: Final = (
+    "What seals cannot tell: whether a reading was true and whose hand it was, whether the clock "
+    "was right, and whether somebody who may write the log and both seals has written all of it "
+    "anew. Who signs answers for that."
+)
+"""Said where papers are signed."""
 
 CAUTIONS: Final = (
     "Electricity aboard can start fires and kill.",
