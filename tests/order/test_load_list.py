@@ -3,6 +3,7 @@
 import datetime
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -10,10 +11,11 @@ from hypothesis import strategies as st
 from openpyxl import Workbook
 
 from vivid_loom.boat import Boat
+from vivid_loom.order import read_spools, read_survey
 from vivid_loom.order.load_list import ColumnMap, guess_mapping, understand
 from vivid_loom.quantities import GaugeError, QuantityError, parse_amps, parse_gauge
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
+from vivid_loom.quantities.grid import GridError, Row, grid_of_file, grid_of_text
 
 
 def account(rows: tuple[Row, ...], boat: Boat, mapping: ColumnMap | None = None):  # type: ignore[no-untyped-def]
@@ -210,3 +212,100 @@ def test_dates_in_cells_do_no_harm(tmp_path: Path, boat: Boat) -> None:
     book.save(tmp_path / "d.xlsx")
     load = account(grid_of_file(tmp_path / "d.xlsx"), boat).loads[0]
     assert "2026-03-02" in load.evidence.note
+
+
+def workbook(path: Path, cells: dict[str, Any]) -> Path:
+    book = Workbook()
+    sheet = book.worksheets[0]
+    for at, value in {"A1": "Name", "B1": "Amps", "A2": "Fan", "B2": 2, **cells}.items():
+        sheet[at] = value
+    book.save(path)
+    return path
+
+
+def altered(path: Path, old: str, new: str) -> None:
+    """Change a workbook's own text, as another program might write it."""
+    with zipfile.ZipFile(path) as parts:
+        data = {name: parts.read(name) for name in parts.namelist()}
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as parts:
+        for name, part in data.items():
+            parts.writestr(name, part.replace(old.encode(), new.encode()))
+
+
+@pytest.mark.parametrize(
+    ("at", "told"),
+    [
+        ("A1048576", "row 1048576: found a cell there, expected at most 20000 rows"),
+        ("XFD2", "row 2: found 16384 columns, expected at most 200"),
+    ],
+)
+def test_a_stray_cell_is_named(tmp_path: Path, at: str, told: str) -> None:
+    """In the last row: no answer came in 230 s."""
+    path = workbook(tmp_path / "sheet.xlsx", {at: "stray"})
+    with pytest.raises(DocumentError, match=told):
+        grid_of_file(path)
+    path = workbook(tmp_path / "sheet.xlsx", {at: "  "})  # with nothing in it it is none
+    assert [row.cells for row in grid_of_file(path)] == [("Name", "Amps"), ("Fan", "2")]
+
+
+def test_a_cell_that_holds_a_book_is_named(tmp_path: Path) -> None:
+    path = workbook(tmp_path / "sheet.xlsx", {"A3": "LONG"})
+    altered(path, "LONG", "x" * 140_000)
+    with pytest.raises(DocumentError, match="row 3: found a cell of 140000 letters"):
+        grid_of_file(path)
+
+
+@pytest.mark.parametrize(
+    ("ref", "taken"),
+    [("A3:XFD1048576", False), ("A3:A1048576", False), ("A3:B9", True), ("A3:GR90", True)],
+)
+def test_merged_cells_that_fill_the_sheet_are_named(tmp_path: Path, ref: str, taken: bool) -> None:
+    """What reads the workbook would make each of 17 thousand million cells."""
+    path = workbook(tmp_path / "sheet.xlsx", {"A3": "Title"})
+    altered(path, "</sheetData>", f'</sheetData><mergeCells><mergeCell ref="{ref}"/></mergeCells>')
+    if taken:
+        assert grid_of_file(path)[2].cells[0] == "Title"
+        return
+    with pytest.raises(DocumentError, match=f"cells merged at {ref}, expected at most 20000"):
+        grid_of_file(path)
+
+
+def test_an_archive_that_unpacks_beyond_all_bounds(tmp_path: Path) -> None:
+    path = workbook(tmp_path / "bomb.xlsx", {})
+    with zipfile.ZipFile(path, "a", zipfile.ZIP_DEFLATED) as parts:
+        parts.writestr("xl/worksheets/sheet9.xml", b" " * 60_000_000)
+    assert path.stat().st_size < 200_000
+    with pytest.raises(DocumentError, match=r"sheet9.xml: found 60000000 bytes once"):
+        grid_of_file(path)
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("Name;Amps\nFan;" + "9" * 140_000 + "\n", "line 2: found no readable table"),
+        ("Name;Amps\nFan;" + "9" * 40_000 + "\n", "row 2: found a cell of 40000 letters"),
+        ("Name;Amps\n" + "\n" * 20_001, "row 20001: found a cell there"),
+        (";" * 300 + "\nFan;2\n", "row 1: found 301 columns"),
+        ("x" * 8_000_001, "expected at most 8000000"),
+    ],
+)
+def test_a_text_that_is_no_list(tmp_path: Path, text: str, told: str) -> None:
+    with pytest.raises(GridError, match=told):
+        grid_of_text(text)
+    path = tmp_path / "list.csv"
+    path.write_text(text)
+    with pytest.raises(DocumentError, match=told.split(": ")[-1]):
+        grid_of_file(path)
+
+
+@pytest.mark.parametrize("sign", ["\x00", "\x1b", "\u202e", "\x7f"])
+def test_control_characters_in_lists_of_the_shop_are_named(tmp_path: Path, sign: str) -> None:
+    spools, found = tmp_path / "spools.csv", tmp_path / "survey.csv"
+    spools.write_text(f"id,wire,colour,length_m\nS{sign}1,16 AWG,RD,4\n")
+    found.write_text(f"wire_id,from,to,note\nW1,a,b,ok\nW2,a,b,{sign}\n")
+    with pytest.raises(DocumentError, match=r"spools.csv: line [12].*(id|CSV)"):
+        read_spools(spools)
+    with pytest.raises(DocumentError, match=r"survey.csv: line [123].*(note|CSV)"):
+        read_survey(found)
+    found.write_text('wire_id,from,to,note\nW1,a,b,"two\nlines"\n')
+    assert read_survey(found)[0].note == "two lines"

@@ -6,6 +6,7 @@ import click
 
 from vivid_loom.commands.trouble import bad_input_said
 from vivid_loom.opening import open_draft
+from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets.board_files import PAPERS, all_boards, board_pages
 from vivid_loom.sheets.paper.pdf import pdf_bytes
@@ -48,7 +49,7 @@ def write_boards(order: Path, out: Path, paper: str, harness: str, size: str) ->
                 if harness in ("", board.tree.id):
                     pages = board_pages(draft, board, paper)
                     title = f"Form board, hull {draft.aboard.order.hull}, {board.tree.id}"
-                    file = out / f"board-{board.tree.id}-{paper.lower()}.pdf"
+                    file = out / file_name(f"board-{board.tree.id}-{paper.lower()}", ".pdf")
                     write_atomically(file, pdf_bytes(pages, title))
                     wide, high = board.plan.width_mm / 1000, board.plan.height_mm / 1000
                     told = f"board {wide:.1f} × {high:.1f} m, {board.plan.used_m2:.2f} m² used"

@@ -5,9 +5,16 @@ import io
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 
+from vivid_loom.quantities import one_line
 from vivid_loom.quantities.document import DocumentError
+from vivid_loom.quantities.grid import MOST_BYTES
 
 __all__ = ["csv_rows"]
+
+
+def _one_line(cell: str) -> str:
+    """Return a cell whose line breaks and tabs are blanks, as people put them there."""
+    return cell.translate({9: " ", 10: " ", 13: " "}).strip()
 
 
 def csv_rows(
@@ -23,6 +30,8 @@ def csv_rows(
         DocumentError: a file that cannot be read, or lacks a column.
     """
     try:
+        if path.stat().st_size > MOST_BYTES:
+            raise DocumentError(path, "", f"is larger than {MOST_BYTES} bytes, expected a list")
         text = path.read_text(encoding="utf-8-sig")
     except (OSError, UnicodeDecodeError) as error:
         raise DocumentError(path, "", f"cannot be read as UTF-8: {error}") from error
@@ -32,6 +41,11 @@ def csv_rows(
         raise DocumentError(path, "line 1", f"found {found}, expected {', '.join(known)}")
     try:
         for row in reader:
-            yield reader.line_num, {name: (row.get(name) or "").strip() for name in known}
+            cells = {name: _one_line(row.get(name) or "") for name in known}
+            odd = next((n for n, text in cells.items() if one_line(text, len(text)) != text), "")
+            if odd:
+                told = f"found {one_line(repr(cells[odd]))}, expected one line of plain text"
+                raise DocumentError(path, f"line {reader.line_num}, {odd}", told)
+            yield reader.line_num, cells
     except csv.Error as error:
         raise DocumentError(path, f"line {reader.line_num}", f"is no CSV: {error}") from error

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QCompleter,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.bench.deviations import Judgement, joint_judged, judgement
 from vivid_loom.desktop.bench.book import BenchBook
 from vivid_loom.desktop.widgets.controls import button, small, typed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft, DraftError
@@ -89,7 +89,7 @@ class DeviationPage(QWidget):
         self.kind.currentIndexChanged.connect(self._kind_chosen)
         self.table = pane(("No.", "Built otherwise", "Why", "By", "Answer"), "Deviations", 1)
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._judge())
-        self.judged = QLabel()
+        self.judged = PlainLabel()
         self.judged.setWordWrap(True)
         self._lay_out()
         session.previewed.connect(self._previewed)

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
     QInputDialog,
-    QLabel,
     QSplitter,
     QVBoxLayout,
     QWidget,
@@ -27,6 +26,7 @@ from vivid_loom.desktop.bench.courses import Course
 from vivid_loom.desktop.bench.link import TesterLink
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.dialogs import opened
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.widgets.theme import current_tones
 from vivid_loom.sheets.drawings.bench_card import StepCard
@@ -80,7 +80,7 @@ class GuidedPage(QWidget):
         self.choice.setAccessibleName(name)
         self.choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.choice.activated.connect(lambda _: self._course_chosen())
-        self.told = QLabel()
+        self.told = PlainLabel()
         self.told.setWordWrap(True)
         self.view = CardView(self.card)
         self.steps = pane(("", "Step", "Read"), f"Steps: {name}", 1)
@@ -378,7 +378,7 @@ class GuidedPage(QWidget):
             self.said.emit("This is looked at: answer with Y or N.")
             return
         words = f"What does the meter show, in {step.unit}? 'open' where it is over its range"
-        text, ok = QInputDialog.getText(self, "Typed by hand", words)
+        text, ok = QInputDialog.getText(self, "Typed by hand", plain(words))
         if ok:
             self.type_reading(text)
 
@@ -427,7 +427,7 @@ class GuidedPage(QWidget):
             self.said.emit("Pick a step of a wire, a net or a plug first.")
             return
         told = ", ".join(touched)
-        text, ok = QInputDialog.getText(self, "Made anew", f"{told}: what was done?")
+        text, ok = QInputDialog.getText(self, "Made anew", plain(f"{told}: what was done?"))
         if ok and text.strip():
             self.rework(touched, text.strip())
 

@@ -6,12 +6,13 @@ from pathlib import Path
 from typing import Final
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
 from vivid_loom.bench.proven import STATES, Proofs, missing_for, reached
 from vivid_loom.desktop.bench.book import BenchBook
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
@@ -44,7 +45,7 @@ class PapersPage(QWidget):
         super().__init__()
         self.session, self.book = session, book
         self.state: OrderState = "drafting"
-        self.told = QLabel()
+        self.told = PlainLabel()
         self.told.setWordWrap(True)
         self.missing = pane(("Missing for the next step",), "What is missing", 0)
         self.whole = small("")
@@ -166,7 +167,7 @@ class PapersPage(QWidget):
             self.said.emit("Pick a record first.")
             return
         words = f"Record {keys[0]} stays in the log; why does it count no more?"
-        text, ok = QInputDialog.getText(self, "Withdraw a record", words)
+        text, ok = QInputDialog.getText(self, "Withdraw a record", plain(words))
         if ok and text.strip():
             self.withdraw(int(keys[0]), text.strip())
 
@@ -181,7 +182,7 @@ class PapersPage(QWidget):
             self.said.emit("The log is whole: it goes on as it is.")
             return
         words = "What is there is kept beside it; all is to be proven again. What became of it?"
-        text, ok = QInputDialog.getText(self, "Begin the log anew", words)
+        text, ok = QInputDialog.getText(self, "Begin the log anew", plain(words))
         if ok and text.strip() and self.book.begin_anew(text.strip()):
             self.said.emit("The log is begun anew; its first record says why.")
 

@@ -4,12 +4,13 @@ from typing import Final
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from vivid_loom.bench.pulls import CrimpGroup, Pull, held_back, samples_left
 from vivid_loom.bench.record import pull_words, remade_words
 from vivid_loom.desktop.bench.book import BenchBook
 from vivid_loom.desktop.widgets.controls import button, typed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.drafting import Draft
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
@@ -34,7 +35,7 @@ class PullPage(QWidget):
         self._draft: Draft | None = None
         self._groups: tuple[CrimpGroup, ...] | None = None  # None: not looked at yet
         self._stale = True
-        self.told = QLabel()
+        self.told = PlainLabel()
         self.told.setWordWrap(True)
         self.table = pane(HEADINGS, "Crimps by terminal, gauge and jaw", 0)
         self.held = pane(("Crimps held back",), "Crimps held back", 0)
@@ -48,7 +49,7 @@ class PullPage(QWidget):
         self.newton.returnPressed.connect(self.pull)
         row = QHBoxLayout()
         row.setSpacing(8)
-        self.next = QLabel()
+        self.next = PlainLabel()
         row.addWidget(self.next)
         row.addWidget(self.newton)
         row.addWidget(self.tool)

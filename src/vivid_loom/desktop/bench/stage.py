@@ -6,7 +6,6 @@ from PySide6.QtCore import QSignalBlocker, QTimer
 from PySide6.QtWidgets import (
     QDoubleSpinBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QTabWidget,
     QVBoxLayout,
@@ -24,6 +23,7 @@ from vivid_loom.desktop.bench.link import TesterLink
 from vivid_loom.desktop.bench.papers import PapersPage
 from vivid_loom.desktop.bench.pulls import PullPage
 from vivid_loom.desktop.widgets.controls import button, typed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
@@ -75,7 +75,7 @@ class BenchStage(StageView):
         self.address.setFixedWidth(140)
         self.celsius = _celsius_box()
         self.celsius.valueChanged.connect(self._warmed)
-        self.linked = QLabel()
+        self.linked = PlainLabel()
         row = QHBoxLayout()
         row.setSpacing(8)
         row.addWidget(self.who)

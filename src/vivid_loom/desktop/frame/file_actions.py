@@ -13,6 +13,7 @@ from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.order.new_boat import BoatDialog
 from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
 from vivid_loom.desktop.widgets.dialogs import answered
+from vivid_loom.desktop.widgets.plain import plain
 from vivid_loom.desktop.widgets.theme import current_tones
 from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
@@ -88,8 +89,10 @@ class FileActions(QObject):
         answer = QMessageBox.question(
             self._window,
             "Edits that were not saved",
-            f"{found.edits} edits of hull {found.order.hull} were not saved, the last one: "
-            f"{found.edit}. Take them back?{other}",
+            plain(
+                f"{found.edits} edits of hull {found.order.hull} were not saved, the last one: "
+                f"{found.edit}. Take them back?{other}"
+            ),
             Buttons.Yes | Buttons.Discard | Buttons.Cancel,
         )
         if answer == Buttons.Yes and self.session.recover():
@@ -124,8 +127,10 @@ class FileActions(QObject):
         typed, sure = QInputDialog.getText(
             self._window,
             "Take the order over",
-            f"{holder} edits it. That window will save under another name only. To take the order "
-            f"over, type {name}:",
+            plain(
+                f"{holder} edits it. That window will save under another name only. To take the "
+                f"order over, type {name}:"
+            ),
         )
         if not sure or typed.strip() != name:
             self.said.emit("Nothing was taken over.")
@@ -151,8 +156,10 @@ class FileActions(QObject):
         answer = QMessageBox.question(
             self._window,
             "Changed on disk",
-            f"{self.session.path.name} was changed by another program since it was read. "
-            "Save over those changes? No asks for another name.",
+            plain(
+                f"{self.session.path.name} was changed by another program since it was read. "
+                "Save over those changes? No asks for another name."
+            ),
             Buttons.Yes | Buttons.No | Buttons.Cancel,
         )
         if answer == Buttons.No:

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.desktop.widgets.controls import button, heading, small, typed
 from vivid_loom.desktop.widgets.marks import mark_icon
+from vivid_loom.desktop.widgets.plain import plain
 from vivid_loom.desktop.widgets.theme import LIGHT, font
 from vivid_loom.desktop.work.remedies import Remedies
 from vivid_loom.drafting import Draft, Finding
@@ -269,7 +270,7 @@ class FindingsPane(QWidget):
     @staticmethod
     def _item(above: QTreeWidgetItem, told: Told, words: str) -> QTreeWidgetItem:
         item = QTreeWidgetItem(above, [words])
-        item.setToolTip(0, words)
+        item.setToolTip(0, plain(words))
         item.setData(0, _ROLE, told)
         return item
 

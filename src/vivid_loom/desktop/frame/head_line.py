@@ -5,9 +5,10 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QIcon, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from vivid_loom.desktop.widgets.marks import mark_icon
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft, Finding
 from vivid_loom.sheets.paper.tones import Tones
@@ -29,15 +30,15 @@ class HeadLine(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFixedHeight(46)
-        self.title = QLabel()
+        self.title = PlainLabel()
         self.title.setProperty("title", True)
-        self.subtitle = QLabel()
+        self.subtitle = PlainLabel()
         self.subtitle.setProperty("quiet", True)
-        self.due = QLabel()
-        self.state = QLabel()
+        self.due = PlainLabel()
+        self.state = PlainLabel()
         self.findings = QPushButton()
         self.findings.setObjectName("findings")
-        self.units = QLabel()
+        self.units = PlainLabel()
         self.units.setProperty("quiet", True)
         self.seek = QPushButton()
         self.tones = LIGHT

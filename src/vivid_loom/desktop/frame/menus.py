@@ -7,6 +7,7 @@ from typing import NamedTuple
 from PySide6.QtGui import QAction, QKeySequence, QUndoStack
 from PySide6.QtWidgets import QMainWindow, QMenu
 
+from vivid_loom.desktop.widgets.plain import plain
 from vivid_loom.desktop.work.stage import Stage
 
 __all__ = ["Command", "add_commands", "add_recent", "add_stages", "add_undo"]
@@ -42,7 +43,7 @@ def add_recent(
         inside.clear()
         for path in recent():
             action = inside.addAction(path.name)
-            action.setToolTip(str(path))
+            action.setToolTip(plain(str(path)))
             action.triggered.connect(lambda _=False, p=path: open_order(p))
 
     inside.aboutToShow.connect(fill)

@@ -7,7 +7,6 @@ from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QSizePolicy,
     QStackedWidget,
@@ -34,6 +33,7 @@ from vivid_loom.desktop.frame.views import Views
 from vivid_loom.desktop.why.circuit_actions import CircuitActions
 from vivid_loom.desktop.why.drawer import WhyDrawer
 from vivid_loom.desktop.widgets.dialogs import opened
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT, apply_theme, dress
 from vivid_loom.desktop.work.aside import AGAIN_MS, is_waiting
 from vivid_loom.desktop.work.session import Session
@@ -114,7 +114,7 @@ class MainWindow(QMainWindow):
         whole.addWidget(self.head)
         whole.addLayout(middle, 1)
         self.setCentralWidget(page)
-        self.message, self.caution = QLabel(), QLabel(SHORT_CAUTION)
+        self.message, self.caution = PlainLabel(), PlainLabel(SHORT_CAUTION)
         self.message.setIndent(14)
         self.message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.caution.setProperty("quiet", True)
@@ -202,7 +202,7 @@ class MainWindow(QMainWindow):
     def say(self, text: str) -> None:
         """Show in the status line what has happened; it stands until something else does."""
         self.message.setText(text)
-        self.message.setToolTip(text)
+        self.message.setToolTip(plain(text))
         self._fit_caution()
 
     def _fit_caution(self) -> None:

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QTabWidget,
     QVBoxLayout,
     QWidget,
@@ -31,12 +30,14 @@ from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.picture_page import fill_page
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import TextTable, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.order import tick_wire, untick_wire
+from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets.board_files import PAPERS, board_pages
 from vivid_loom.sheets.drawings.board_drawing import HarnessBoard, harness_boards
@@ -62,7 +63,7 @@ class HarnessStage(StageView):
         self.harness.setAccessibleName("Harness")
         self.harness.setToolTip("Which harness is looked at (H for the next)")
         self.harness.activated.connect(lambda _: self._show_harness())
-        self.told = QLabel()
+        self.told = PlainLabel()
         self.told.setWordWrap(True)
         self.view = BoardView()
         self.plugs = PlugView()
@@ -71,7 +72,7 @@ class HarnessStage(StageView):
         self.steps = pane(("End", "", "Step"), "Steps of both ends", 2)
         self.labels = pane(("Label", "For a", "End", "Letters", "Sleeve"), "Labels", 0)
         self.plan = pane(PLAN_HEADINGS, "Cut plan", 3)
-        self.plan_told = QLabel()
+        self.plan_told = PlainLabel()
         self.plan_told.setWordWrap(True)
         self.below = QTabWidget()
         self.job = LatestJob(self)
@@ -341,7 +342,7 @@ class HarnessStage(StageView):
         )
         if not ok:
             return
-        name = f"board-{self.harness_id}-{paper.lower()}.pdf"
+        name = file_name(f"board-{self.harness_id}-{paper.lower()}", ".pdf")
         path, _ = QFileDialog.getSaveFileName(self, "Write the board", name, "PDF (*.pdf)")
         if path:
             self.print_board(Path(path), paper)

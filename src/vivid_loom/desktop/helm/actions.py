@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 from vivid_loom.boat import SwitchRequest
 from vivid_loom.desktop.helm.reason_dialog import ReasonDialog
 from vivid_loom.desktop.widgets.dialogs import answered
+from vivid_loom.desktop.widgets.plain import plain
 from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.work.record_words import circuit_words
 from vivid_loom.desktop.work.session import Session
@@ -78,9 +79,10 @@ class HelmActions(QObject):
         if switch is None or not position:
             self._stage.tell("Pick a switch on a panel first.")
             return
-        words = f"{switch.legend} to position"
-        most = draft.aboard.boat.positions
-        chosen, taken = QInputDialog.getInt(self._parent, "Position", words, position, 1, most)
+        words, most = f"{switch.legend} to position", draft.aboard.boat.positions
+        chosen, taken = QInputDialog.getInt(
+            self._parent, "Position", plain(words), position, 1, most
+        )
         if taken and chosen != position:
             self.move(switch.id, chosen)
 

@@ -2,12 +2,13 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QLabel, QTabWidget, QWidget
+from PySide6.QtWidgets import QTabWidget, QWidget
 
 from vivid_loom.desktop.helm.actions import HelmActions
 from vivid_loom.desktop.helm.view import HelmView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.picture_page import fill_page
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
@@ -34,7 +35,7 @@ class HelmStage(StageView):
         self.states: dict[str, str] = {}
         self.back = self.night = False
         self._truth: Truth | None = None
-        self.told = QLabel()
+        self.told = PlainLabel()
         self.told.setWordWrap(True)
         self.hands = HelmActions(self, self)
         bar = self._deeds()

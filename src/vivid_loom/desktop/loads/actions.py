@@ -18,6 +18,7 @@ from vivid_loom.desktop.loads.supply_dialog import SpareDialog, SupplyDialog
 from vivid_loom.desktop.widgets.controls import typed
 from vivid_loom.desktop.widgets.dialogs import answered
 from vivid_loom.desktop.widgets.record_form import RecordDialog
+from vivid_loom.desktop.work.aside import aside
 from vivid_loom.desktop.work.record_words import circuit_words, load_words
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import (
@@ -36,7 +37,7 @@ from vivid_loom.order import (
 from vivid_loom.order.new_loads import fed
 from vivid_loom.order.roles import proposals, take_roles
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.quantities.grid import Row, grid_of_file, grid_of_text
+from vivid_loom.quantities.grid import GridError, Row, grid_of_file, grid_of_text
 
 __all__ = ["LoadActions"]
 
@@ -90,17 +91,23 @@ class LoadActions(QObject):
         if not name:
             return
         try:
-            self.import_rows(grid_of_file(Path(name)))
+            rows = aside(lambda: grid_of_file(Path(name)))
+            self.import_rows(rows)
         except DocumentError as error:
             self._stage.tell(str(error))
 
     def paste(self) -> None:
         """Import what is on the clipboard."""
         text = QGuiApplication.clipboard().text()
-        if text.strip():
-            self.import_rows(grid_of_text(text))
-        else:
+        if not text.strip():
             self._stage.tell("There is nothing to paste.")
+            return
+        try:
+            rows = aside(lambda: grid_of_text(text))
+        except GridError as error:
+            self._stage.tell(f"The clipboard: {error}.")
+            return
+        self.import_rows(rows)
 
     def import_rows(self, rows: tuple[Row, ...]) -> None:
         """Show rows with their columns recognised, and take what the engineer agrees to."""

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.boat import Feeding, Fit, GenericLoad, generic_loads
 from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard, station_combo
 from vivid_loom.desktop.widgets.controls import heading, small, typed
+from vivid_loom.desktop.widgets.plain import plain
 from vivid_loom.drafting import Draft
 from vivid_loom.order.new_loads import (
     at_battery,
@@ -83,7 +84,7 @@ class CatalogueDialog(QDialog):
             if all(word in f"{load.name} {load.group}".lower() for word in words):
                 amps = load.watts / self._draft.aboard.boat.nominal_v
                 item = QListWidgetItem(f"{load.name}    {figure(amps)} A")
-                item.setToolTip(load.group)
+                item.setToolTip(plain(load.group))
                 item.setData(Qt.ItemDataRole.UserRole, load.id)
                 self.list.addItem(item)
         self.list.setCurrentRow(0)

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QVBoxLayout,
     QWidget,
 )
@@ -16,6 +15,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.boat import Feeding, Fit
 from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard, station_combo
 from vivid_loom.desktop.widgets.controls import heading
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.drafting import Draft
 from vivid_loom.order.load_list import (
@@ -78,7 +78,7 @@ class ImportDialog(QDialog):
         told = TextTable(self.lines, "Row by row")
         told.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         told.horizontalHeader().setStretchLastSection(True)
-        self.summary = QLabel()
+        self.summary = PlainLabel()
         self.buttons = answer_buttons(self, "Take the loads")
         self._lay_out(across, table, told)
         self.place.currentIndexChanged.connect(lambda _: self._read())
@@ -98,9 +98,9 @@ class ImportDialog(QDialog):
 
     def _lay_out(self, across: QHBoxLayout, sheet: TextTable, told: TextTable) -> None:
         ends = QHBoxLayout()
-        ends.addWidget(QLabel("Where a row names no place"))
+        ends.addWidget(PlainLabel("Where a row names no place"))
         ends.addWidget(self.place)
-        ends.addWidget(QLabel("Fed"))
+        ends.addWidget(PlainLabel("Fed"))
         ends.addWidget(self.feeding)
         ends.addWidget(self.source)
         ends.addStretch(1)

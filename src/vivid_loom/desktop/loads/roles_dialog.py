@@ -1,10 +1,11 @@
 """What the names of a list say its loads are: shown, ticked, taken in one step."""
 
-from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QVBoxLayout, QWidget
 
 from vivid_loom.boat import GenericLoad, Load
 from vivid_loom.desktop.loads.dialog_controls import answer_buttons
 from vivid_loom.desktop.widgets.controls import scrolled, small
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.order.roles import Proposal
 
 __all__ = ["RolesDialog"]
@@ -31,7 +32,7 @@ class RolesDialog(QDialog):
         grid.setColumnStretch(1, 1)
         for at, (load, kind) in enumerate(proposals):
             if kind is None:
-                grid.addWidget(QLabel(load.name), at, 0)
+                grid.addWidget(PlainLabel(load.name), at, 0)
                 grid.addWidget(small("its name says nothing: type its function in the list"), at, 1)
                 continue
             tick = QCheckBox(load.name)

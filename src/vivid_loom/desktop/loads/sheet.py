@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFormLayout,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.boat import Lead, LeadFunction, Load, Station
 from vivid_loom.desktop.loads.fields import FIELDS, LoadField, changed
 from vivid_loom.desktop.widgets.controls import button, heading, row_of, scrolled, small
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.drafting import Draft
 from vivid_loom.order import change_loads, move_loads
@@ -92,7 +92,7 @@ class LoadSheet(QWidget):
         column.addWidget(self.title)
         column.addWidget(self.fed)
         column.addLayout(form)
-        column.addWidget(QLabel("Leads, told by function and never by colour"))
+        column.addWidget(PlainLabel("Leads, told by function and never by colour"))
         column.addWidget(self.lead_table)
         column.addLayout(
             row_of(button("Add lead", self._add_lead), button("Remove lead", self._remove_lead))
@@ -116,7 +116,7 @@ class LoadSheet(QWidget):
             made.setPlaceholderText(field.hint)
             made.editingFinished.connect(lambda: self._finished(field))
         made.setAccessibleName(field.label)
-        made.setToolTip(field.hint)
+        made.setToolTip(plain(field.hint))
         self.inputs[field.name] = made
         return made
 

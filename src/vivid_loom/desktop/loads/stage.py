@@ -6,7 +6,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -17,6 +16,7 @@ from vivid_loom.desktop.loads.actions import LoadActions
 from vivid_loom.desktop.loads.fields import changed, field_named
 from vivid_loom.desktop.loads.sheet import LoadSheet
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
@@ -101,7 +101,7 @@ class LoadsStage(StageView):
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.resizeSection(len(_HEADINGS) - 1, LAST_COLUMN)  # its least: it takes what is left
         header.setStretchLastSection(True)
-        self.totals, self.work = QLabel(), QLabel()
+        self.totals, self.work = PlainLabel(), PlainLabel()
         self.totals.setWordWrap(True)
         self.totals.setMinimumHeight(32)
         self.totals.setObjectName("load_totals")

@@ -6,7 +6,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QSpinBox,
     QVBoxLayout,
@@ -15,6 +14,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.desktop.loads.dialog_controls import answer_buttons, ids_aboard, station_combo
 from vivid_loom.desktop.widgets.controls import small, typed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.propose import Proposal, proposals
 from vivid_loom.order import Edit, Spare, change_supply, fit_helm
@@ -52,7 +52,7 @@ class SupplyDialog(QDialog):
             line = QHBoxLayout()
             tick.setMinimumWidth(190)
             line.addWidget(tick)
-            line.addWidget(QLabel(told))
+            line.addWidget(PlainLabel(told))
             line.addStretch(1)
             line.addWidget(wants)
             layout.addLayout(line)

@@ -7,13 +7,13 @@ from PySide6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QVBoxLayout,
     QWidget,
 )
 
 from vivid_loom.boat import Boat
 from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft
@@ -65,7 +65,7 @@ class CompareDialog(QDialog):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
         self.note = small("")
         top = QHBoxLayout()
-        for widget in (QLabel("Draft"), self.first, QLabel("beside"), self.second):
+        for widget in (PlainLabel("Draft"), self.first, PlainLabel("beside"), self.second):
             top.addWidget(widget)
         top.addStretch(1)
         layout = QVBoxLayout(self)

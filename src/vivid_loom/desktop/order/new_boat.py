@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QFormLayout,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.boat import Boat, BoatPlan, PlannedArea, skeleton, usual_areas, usual_battery
 from vivid_loom.desktop.widgets.controls import button, heading, small, typed
 from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.order import PROFILES, SHOP
 from vivid_loom.sheets.drawings.boat_plan import boat_plan_items
@@ -111,7 +111,7 @@ class BoatDialog(QDialog):
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         header.setMinimumSectionSize(48)
         self.area_table.setFixedHeight(160)
-        self.preview, self.problem = _Preview(tones), QLabel()
+        self.preview, self.problem = _Preview(tones), PlainLabel()
         self.problem.setWordWrap(True)
         self._lay_out()
         self._fill_areas()

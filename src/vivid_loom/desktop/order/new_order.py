@@ -13,13 +13,13 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QWidget,
 )
 
 from vivid_loom.boat import read_boat
 from vivid_loom.desktop.widgets.controls import button, small, typed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.order import PROFILES, SHOP, Order, Shop, due_date
 from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
@@ -78,7 +78,7 @@ class OrderDialog(QDialog):
         self.date.setCalendarPopup(True)
         self.date.setDisplayFormat("yyyy-MM-dd")
         self.date.setDate(QDate.currentDate().addDays(14))
-        self.due, self.problem = small(""), QLabel()
+        self.due, self.problem = small(""), PlainLabel()
         self.problem.setWordWrap(True)
         self.where = QLineEdit(str(folder))
         pick = button("…", self._pick_folder, "Choose a folder")

@@ -3,11 +3,12 @@
 from collections.abc import Iterator, Sequence
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from vivid_loom.boat import Boat, Option
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.controls import heading, scrolled, small
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft, option_problem
 from vivid_loom.order import Edit, choose_options, drop_option
@@ -76,7 +77,7 @@ class _Row(QWidget):
         super().__init__()
         self.box = QCheckBox(option.name)
         self.box.setObjectName(f"option_{option.id}")
-        self.effect = QLabel("…")
+        self.effect = PlainLabel("…")
         self.effect.setWordWrap(True)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 2, 0, 8)
@@ -147,7 +148,7 @@ class OrderOptions(QWidget):
             row.box.blockSignals(False)
             problem = None if on else _conflict(model, option_id, order.options)
             row.box.setEnabled(problem is None)
-            row.box.setToolTip(problem or "")
+            row.box.setToolTip(plain(problem or ""))
             if problem:
                 row.effect.setText(problem)
         if self.isVisible():

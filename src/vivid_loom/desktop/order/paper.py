@@ -9,13 +9,13 @@ from PySide6.QtWidgets import (
     QFormLayout,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
 )
 
 from vivid_loom.desktop.widgets.controls import button, heading, row_of, small, typed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Order, OrderState, Wish, set_heading, set_wishes
@@ -84,7 +84,7 @@ class OrderPaper(QWidget):
         self.initials.setAccessibleName("Initials")
         self.initials.setFixedWidth(80)
         self.since = small("")
-        self.built = QLabel()
+        self.built = PlainLabel()
         self.built.setWordWrap(True)
         self._lay_out(form)
 

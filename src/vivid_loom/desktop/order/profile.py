@@ -7,7 +7,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QVBoxLayout,
     QWidget,
 )
@@ -16,6 +15,7 @@ from vivid_loom.boat import Boat
 from vivid_loom.desktop.order.compare import CompareDialog
 from vivid_loom.desktop.widgets.controls import button, heading, scrolled, small
 from vivid_loom.desktop.widgets.dialogs import opened
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import PROFILES, Edit, Profile, change_profile, use_profile
@@ -61,7 +61,7 @@ class OrderProfile(QWidget):
             self.profile.addItem(profile.name, key)
         self.departs = small("")
         self.combos: dict[str, QComboBox] = {}
-        self.effects: dict[str, QLabel] = {}
+        self.effects: dict[str, PlainLabel] = {}
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         grid.setVerticalSpacing(7)
@@ -73,7 +73,7 @@ class OrderProfile(QWidget):
         inner = QWidget()
         inner.setLayout(grid)
         top = QHBoxLayout()
-        top.addWidget(QLabel("Drafted under"))
+        top.addWidget(PlainLabel("Drafted under"))
         top.addWidget(self.profile)
         top.addWidget(self.departs, 1)
         self.compare = button(
@@ -95,9 +95,9 @@ class OrderProfile(QWidget):
         combo = QComboBox()
         combo.setAccessibleName(choice.question)
         combo.setMinimumWidth(170)
-        label, told = QLabel(choice.question), small(choice.why)
-        label.setToolTip(choice.why)
-        combo.setToolTip(choice.why)
+        label, told = PlainLabel(choice.question), small(choice.why)
+        label.setToolTip(plain(choice.why))
+        combo.setToolTip(plain(choice.why))
         grid.addWidget(label, row, 0)
         grid.addWidget(combo, row, 1)
         grid.addWidget(told, row, 2)

@@ -5,9 +5,10 @@ from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLineEdit, QVBoxLayout, QWidget
 
 from vivid_loom.desktop.widgets.controls import button
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.opening import QueueEntry, queue_entry, with_figures
@@ -114,7 +115,7 @@ class OrderQueue(QWidget):
         header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
         for column, width in WIDTHS.items():
             self.table.setColumnWidth(column, width)
-        self.load = QLabel()
+        self.load = PlainLabel()
         self.load.setProperty("quiet", True)
         bar = QHBoxLayout()
         bar.addWidget(self.search)

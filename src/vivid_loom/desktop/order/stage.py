@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTabWidget, QVBoxLayout, QWidget
 
 from vivid_loom.bench.logbook import LogError
 from vivid_loom.bench.proven import Proofs, missing_for
@@ -17,6 +17,7 @@ from vivid_loom.desktop.order.paper import OrderPaper
 from vivid_loom.desktop.order.profile import OrderProfile
 from vivid_loom.desktop.order.queue import OrderQueue
 from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.aside import aside
 from vivid_loom.desktop.work.session import Session
@@ -68,7 +69,7 @@ class OrderStage(StageView):
         self.tabs.addTab(self.options, "&Options")
         self.tabs.addTab(self.profile, "&Profile")
         self.tabs.addTab(self.paper, "&Wishes and revisions")
-        caution = self.caution = QLabel(SHORT_CAUTION)
+        caution = self.caution = PlainLabel(SHORT_CAUTION)
         caution.setProperty("caution", True)
         caution.setWordWrap(True)
         top = QHBoxLayout()

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QScrollArea,
     QTreeWidget,
     QTreeWidgetItem,
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.desktop.widgets.controls import button
 from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
@@ -87,7 +87,7 @@ class PacketView(StageView):
         self.paper_size.setAccessibleName("Paper of the packet")
         self.paper_size.setToolTip("A3 is A4 enlarged; what is to scale stays as large")
         self.marked.setToolTip("Marks CSV files so that a spreadsheet reads ² and → aright")
-        self.state = QLabel()
+        self.state = PlainLabel()
         self.state.setWordWrap(True)
         self.state.setFixedWidth(LIST_W)
         self.paper = _Paper()

@@ -9,7 +9,6 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QSplitter,
     QVBoxLayout,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.boat import Scenario
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.network import NoOperatingPointError
@@ -62,7 +62,7 @@ class FinderPane(QWidget):
         self.volts = QLineEdit()
         self.volts.setPlaceholderText("read")
         self.volts.setMaximumWidth(70)
-        self.next = QLabel()
+        self.next = PlainLabel()
         self.next.setWordWrap(True)
         for box, name in ((self.load, "Load"), (self.seen, "What is seen"), (self.point, "Point")):
             box.setAccessibleName(name)

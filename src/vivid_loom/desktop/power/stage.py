@@ -7,7 +7,6 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QSlider,
     QTabWidget,
     QVBoxLayout,
@@ -21,6 +20,7 @@ from vivid_loom.desktop.power.panes import course_rows, energy_rows, proof_rows,
 from vivid_loom.desktop.power.view import PowerView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.picture_page import fill_page
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import pane
 from vivid_loom.desktop.work.aside import aside
 from vivid_loom.desktop.work.latest_job import LatestJob
@@ -66,9 +66,9 @@ class PowerStage(StageView):
         self._pulled: dict[str, str] = {}
         self.job = LatestJob(self)
         self.job.answered.connect(self._scan_found)
-        self.told = QLabel()
+        self.told = PlainLabel()
         self.told.setWordWrap(True)
-        self.losses = QLabel()
+        self.losses = PlainLabel()
         self.losses.setWordWrap(True)
         self.losses.setAccessibleName("Where the picked load's volts go")
         self.scenario = QComboBox()
@@ -81,7 +81,7 @@ class PowerStage(StageView):
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setAccessibleName("Course of the fault, event by event")
         self.slider.valueChanged.connect(self._show_moment)
-        self.moment = QLabel()
+        self.moment = PlainLabel()
         self.events = pane(("When", "What opens", "Through it", "Hottest wire"), "Course", 1)
         self.scan = pane(("Fault", "Where", "Scenario", "What comes of it"), "Chafe scan", 3)
         self.finder = FinderPane()

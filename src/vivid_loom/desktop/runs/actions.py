@@ -11,7 +11,9 @@ from vivid_loom.desktop.runs.dialogs import AreaDialog, NewRunDialog, RunDialog,
 from vivid_loom.desktop.runs.hull_words import HULL_WORDS
 from vivid_loom.desktop.runs.view import RunsView
 from vivid_loom.desktop.widgets.dialogs import answered
+from vivid_loom.desktop.widgets.plain import plain
 from vivid_loom.desktop.widgets.record_form import RecordDialog
+from vivid_loom.desktop.work.aside import aside
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import (
     Edit,
@@ -100,7 +102,7 @@ class RunActions(QObject):
         text, done = QInputDialog.getText(
             self._parent,
             "Split run",
-            f"How far from {first.name}, of {length_text(run.length_m, units)}?",
+            plain(f"How far from {first.name}, of {length_text(run.length_m, units)}?"),
             text=length_text(run.length_m / 2, units),
         )
         if not done:
@@ -139,7 +141,12 @@ class RunActions(QObject):
             self._stage.tell(f"No run of the same harness meets {run.id}.")
             return
         name, done = QInputDialog.getItem(
-            self._parent, "Join runs", f"Join {run.id} with", [r.id for r in others], 0, False
+            self._parent,
+            "Join runs",
+            plain(f"Join {run.id} with"),
+            [r.id for r in others],
+            0,
+            False,
         )
         if done:
             self.join(run.id, name)
@@ -218,7 +225,7 @@ class RunActions(QObject):
         name, done = QInputDialog.getItem(
             self._parent,
             "By way of",
-            f"Send {self.session.selected} by way of",
+            plain(f"Send {self.session.selected} by way of"),
             [shortest, *sorted(names)],
             0,
             True,
@@ -250,7 +257,7 @@ class RunActions(QObject):
         if not name:
             return
         try:
-            self.take_survey(grid_of_file(Path(name)))
+            self.take_survey(aside(lambda: grid_of_file(Path(name))))
         except DocumentError as error:
             self._stage.tell(str(error))
 

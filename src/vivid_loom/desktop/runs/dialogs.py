@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QDoubleSpinBox,
     QFormLayout,
-    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.boat import Area, Boat, Near, Run, Station, Swing
 from vivid_loom.desktop.widgets.controls import small, typed
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.order.new_loads import free_id, id_from_name
 from vivid_loom.quantities import length_text, parse_length_m
 from vivid_loom.standards.conduit import BORES_MM, CLEARANCE_MM
@@ -40,7 +40,7 @@ class _Form(QDialog):
         self.setWindowTitle(title)
         self.setMinimumWidth(400)
         self.form = QFormLayout()
-        self.problem = QLabel()
+        self.problem = PlainLabel()
         self.problem.setWordWrap(True)
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
@@ -72,7 +72,7 @@ class RunDialog(_Form):
         super().__init__(f"Run {run.id}", "Take it", parent)
         self._run, self._units = run, units
         names = {station.id: station.name for station in boat.stations}
-        self.form.addRow("Between", QLabel(f"{names[run.ends[0]]} and {names[run.ends[1]]}"))
+        self.form.addRow("Between", PlainLabel(f"{names[run.ends[0]]} and {names[run.ends[1]]}"))
         self.length = QLineEdit(length_text(run.length_m, units))
         self.length.setToolTip("As measured along the structure: 3.6 m, 250 mm, 12 ft")
         self.length.selectAll()
@@ -99,7 +99,7 @@ class RunDialog(_Form):
         self.why.setPlaceholderText("why not")
         self.near = QLineEdit(", ".join(f"{n.what} {n.distance_mm:g} mm" for n in run.near))
         self.near.setPlaceholderText("for example: fuel line 80 mm, compass 400 mm")
-        self.near.setToolTip("It passes: " + ", ".join(CLEARANCE_MM))
+        self.near.setToolTip(plain("It passes: " + ", ".join(CLEARANCE_MM)))
         swing = run.swing
         self.swing = QLineEdit(
             f"{swing.fixed_m:g} m, {swing.moving_m:g} m, {swing.sweep_deg:g}°, {swing.rest_deg:g}°"
@@ -201,7 +201,7 @@ class StationDialog(_Form):
             box.setDecimals(2)
             box.setSingleStep(0.05)
             box.setSuffix(" m")
-            box.setToolTip(hint)
+            box.setToolTip(plain(hint))
             if start:
                 box.setValue((start.x_m, start.y_m, start.z_m)[index])
             self.place.append(box)

@@ -4,11 +4,12 @@ from collections import Counter
 from collections.abc import Mapping
 
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from vivid_loom.boat import Run
 from vivid_loom.desktop.widgets.controls import heading, scrolled
 from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.beside.occupants import Occupant
@@ -149,9 +150,9 @@ class RunsPanel(QWidget):
         self.title = heading("")
         self.title.setWordWrap(True)
         self.picture = _SectionPicture()
-        self.words = QLabel()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
-        self.tried = QLabel()
+        self.tried = PlainLabel()
         self.tried.setWordWrap(True)
         self.tried.setObjectName("what_a_move_does")
         inner = QWidget()

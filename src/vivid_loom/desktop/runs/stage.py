@@ -7,7 +7,6 @@ from PySide6.QtGui import QHideEvent, QKeySequence, QResizeEvent, QShortcut, QSh
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QVBoxLayout,
     QWidget,
 )
@@ -17,6 +16,7 @@ from vivid_loom.desktop.runs.actions import RunActions
 from vivid_loom.desktop.runs.panel import RunsPanel, moved_words
 from vivid_loom.desktop.runs.view import RunsView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
@@ -79,7 +79,7 @@ class RunsStage(StageView):
             )
         )
         weigh = QHBoxLayout()
-        weigh.addWidget(QLabel("Trunks by"))
+        weigh.addWidget(PlainLabel("Trunks by"))
         weigh.addWidget(self.measure, 1)
         weigh.addWidget(self.shown)
         right = QVBoxLayout()

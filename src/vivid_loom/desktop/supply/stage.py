@@ -2,11 +2,12 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from vivid_loom.desktop.supply.actions import Part, SupplyActions
 from vivid_loom.desktop.supply.view import SupplyView
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
@@ -25,7 +26,7 @@ class SupplyStage(StageView):
         super().__init__(session, parent)
         self.view = SupplyView()
         self.states: dict[str, str] = {}
-        self.told = QLabel()
+        self.told = PlainLabel()
         self.told.setWordWrap(True)
         self.hands = SupplyActions(self, self)
         do = self.hands

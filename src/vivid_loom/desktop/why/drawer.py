@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QTextBrowser,
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.desktop.why.text import PLOT, why_html
 from vivid_loom.desktop.widgets.controls import typed
 from vivid_loom.desktop.widgets.paint import play
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting import Draft, DraftedCircuit
 from vivid_loom.order import Override, OverrideField
@@ -94,7 +94,7 @@ class WhyDrawer(QWidget):
         more = QHBoxLayout()
         for button in (self.stock, self.moves, shut):
             more.addWidget(button)
-        self.note = QLabel("")
+        self.note = PlainLabel("")
         self.note.setWordWrap(True)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 8, 10, 8)

@@ -8,6 +8,7 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QMenu, QPushButton, QSizePolicy, QWidget
 
 from vivid_loom.desktop.widgets.controls import button
+from vivid_loom.desktop.widgets.plain import plain
 
 __all__ = ["ButtonRow", "Deed"]
 
@@ -75,6 +76,6 @@ class ButtonRow(QWidget):
             self._menu.clear()
             for deed in self._deeds[shown:]:
                 action = self._menu.addAction(deed.words)
-                action.setToolTip(deed.hint)
+                action.setToolTip(plain(deed.hint))
                 action.triggered.connect(lambda _=False, do=deed.do: do())
             self._menu.setToolTipsVisible(True)

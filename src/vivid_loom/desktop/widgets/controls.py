@@ -5,7 +5,6 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -13,23 +12,24 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.quantities.limits import LONGEST, one_line
 
 __all__ = ["button", "heading", "row_of", "scrolled", "small", "typed"]
 
 
-def small(text: str) -> QLabel:
+def small(text: str) -> PlainLabel:
     """Return quiet wrapped text."""
-    label = QLabel(text)
+    label = PlainLabel(text)
     label.setProperty("quiet", True)
     label.setWordWrap(True)
     label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
     return label
 
 
-def heading(text: str) -> QLabel:
+def heading(text: str) -> PlainLabel:
     """Return a bold line."""
-    label = QLabel(text)
+    label = PlainLabel(text)
     label.setProperty("title", True)
     label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
     return label
@@ -39,7 +39,7 @@ def button(text: str, pressed: Callable[[], object], hint: str = "") -> QPushBut
     """Return a button; ``hint`` tells what it does, and its key."""
     made = QPushButton(text)
     made.setAutoDefault(False)
-    made.setToolTip(hint)
+    made.setToolTip(plain(hint))
     made.clicked.connect(lambda: pressed())
     return made
 

@@ -31,6 +31,7 @@ from PySide6.QtWidgets import (
     QTableView,
 )
 
+from vivid_loom.desktop.widgets.plain import plain
 from vivid_loom.desktop.widgets.theme import LIGHT, current_tones, font
 from vivid_loom.sheets.paper.tones import Tones
 
@@ -49,7 +50,7 @@ class Cell(NamedTuple):
 
 
 Roles = Qt.ItemDataRole
-_WORDS: Final = frozenset(map(int, (Roles.DisplayRole, Roles.ToolTipRole, Roles.EditRole)))
+_WORDS: Final = frozenset(map(int, (Roles.DisplayRole, Roles.EditRole)))
 _RIGHT: Final = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 Flags = Qt.ItemFlag
 _READ: Final = Flags.ItemIsSelectable | Flags.ItemIsEnabled | Flags.ItemNeverHasChildren
@@ -104,6 +105,8 @@ class TextModel(QAbstractTableModel):
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         cell = self.rows[index.row()][index.column()]
+        if role == Roles.ToolTipRole:
+            return plain(cell.text)
         if role in _WORDS:
             return cell.text
         # how else a cell looks, the table's own painter sees; its size follows from its type

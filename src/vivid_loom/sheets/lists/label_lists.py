@@ -5,6 +5,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.plugs import Plug
+from vivid_loom.quantities import file_name
 from vivid_loom.sheets.lists.loose_lists import caps
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.paper.metrics import text_width
@@ -104,7 +105,7 @@ def _recorded_labels(draft: Draft, names: Names) -> Iterator[LabelRow]:
 
 def record_name(hull: str, harness: str) -> str:
     """Return the name of the file that keeps what a harness is made of and what was read in it."""
-    return f"hull-{hull}-{harness.replace(' ', '-')}.record.json"
+    return file_name(f"hull-{hull}-{harness.replace(' ', '-')}", ".record.json")
 
 
 def _tag_words(draft: Draft, harness: str) -> str:
