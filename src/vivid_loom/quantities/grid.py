@@ -18,7 +18,8 @@ MOST_BYTES: Final = 8_000_000  # of a file, and of each part of a workbook once 
 MOST_ROWS: Final = 20_000
 MOST_COLUMNS: Final = 200
 LONGEST_CELL: Final = 32_767  # as spreadsheets have it
-MOST_TAG: Final = re.compile(rb"<[^<>]{1,300}>")
+MOST_MERGED: Final = 20_000  # cells in one
+TAG: Final = re.compile(rb"<[^<>]{1,300}>")
 MERGED: Final = re.compile(rb"[A-Z]{1,4}\d{1,9}:[A-Z]{1,4}\d{1,9}")
 CORNER: Final = re.compile(rb"([A-Z]+)(\d+)")
 
