@@ -1,8 +1,11 @@
 """The launcher, as a newcomer types it, from another directory."""
 
+import ast
+import importlib.metadata
 import os
 import re
 import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -40,10 +43,68 @@ def test_every_command_is_known_to_the_launcher() -> None:
 
 
 def test_no_index_address_is_in_the_lock_file() -> None:
-    text = (ROOT / "requirements.lock").read_text()
-    assert "://" not in text and "--index" not in text
-    pinned = [line for line in text.splitlines() if "==" in line]
-    assert len(pinned) > 30 and text.count("--hash=sha256:") >= len(pinned)
+    for name in ("requirements.lock", "requirements-dev.lock"):
+        text = (ROOT / name).read_text()
+        assert "://" not in text and "--index" not in text
+        pinned = [line for line in text.splitlines() if "==" in line]
+        assert len(pinned) > 20 and text.count("--hash=sha256:") >= len(pinned)
+
+
+def test_the_application_needs_no_package_of_the_tests() -> None:
+    """What it imports is pinned apart, and all of that is in the lock everybody installs."""
+    pinned = re.findall(r"^([\w.-]+)==", (ROOT / "requirements.lock").read_text(), re.MULTILINE)
+    kept = {re.sub(r"[-_.]+", "-", name).lower() for name in pinned}
+    modules: set[str] = set()
+    for path in (ROOT / "src").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Import):
+                modules |= {name.name.partition(".")[0] for name in node.names}
+            elif isinstance(node, ast.ImportFrom) and node.module:
+                modules.add(node.module.partition(".")[0])
+    owners = importlib.metadata.packages_distributions()
+    asked = {re.sub(r"[-_.]+", "-", d).lower() for m in modules for d in owners.get(m, ())}
+    assert asked <= kept | {"vivid-loom"}
+    assert not kept & {"pytest", "mypy", "ruff", "hypothesis"}
+
+
+def _asked(call: str, **variables: str) -> subprocess.CompletedProcess[str]:
+    """Call one of the launcher's own functions."""
+    text = LAUNCHER.read_text()
+    body = text[text.index("say() {") : text.index("usage() {")]
+    body += text[text.index("failed() {") : text.index("pip_install() {")]
+    body += text[text.index("# Tell whether a stamp") : text.index("set_up() {")]
+    setting = "".join(f"{name}={value}\n" for name, value in variables.items())
+    return subprocess.run(
+        ["sh", "-c", f"{setting}{body}\n{call}"], capture_output=True, text=True, check=False
+    )
+
+
+def test_an_environment_whose_python_has_gone_is_made_anew(tmp_path: Path) -> None:
+    venv = tmp_path / ".venv"
+    (venv / "bin").mkdir(parents=True)
+    (venv / ".lock-sha").write_text("abc\n")
+    python = venv / "bin" / "python"
+    python.symlink_to("/no/such/python3")
+    assert _asked("stands .lock-sha abc", venv=str(venv)).returncode != 0
+    python.unlink()
+    python.symlink_to(sys.executable)
+    assert _asked("stands .lock-sha abc", venv=str(venv)).returncode == 0
+    assert _asked("stands .lock-sha other", venv=str(venv)).returncode != 0
+
+
+def test_a_folder_that_may_not_be_written_to_says_what_to_do() -> None:
+    done = _asked("one_at_a_time", here="/no/such/folder")
+    assert done.returncode == 3
+    assert "cannot write to /no/such/folder" in done.stderr and "copy the folder" in done.stderr
+
+
+def test_what_stopped_the_packages_is_shown_whole(tmp_path: Path) -> None:
+    log = tmp_path / "set-up.log"
+    words = "ERROR: Could not find a version that satisfies the requirement scipy==9.9"
+    log.write_text("Collecting a\n" * 30 + words + "\n" + "WARNING: no network\n")
+    done = _asked(f"failed {log} 'fetching the packages'", venv=str(tmp_path))
+    assert done.returncode == 3 and words in done.stderr and "no network" in done.stderr
+    assert f"all of them stand in {log}" in done.stderr
 
 
 def _packages(*libraries: str) -> str:

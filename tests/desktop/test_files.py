@@ -171,6 +171,34 @@ def test_a_file_changed_by_others_is_reloaded_or_kept(
     assert read_order(own_order).title == "Theirs"
 
 
+def test_a_protected_file_is_asked_about(
+    open_on: Open, own_order: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_on(own_order)
+    edit(window)
+    own_order.chmod(0o444)
+    before = own_order.read_bytes()
+    asked: list[str] = []
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(a[1]), Buttons.Cancel)[1])
+    assert not window.files.save()
+    assert asked == ["Protected against writing"] and own_order.read_bytes() == before
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: Buttons.Yes)
+    assert window.files.save()
+    assert own_order.read_bytes() != before and own_order.stat().st_mode & 0o777 == 0o444
+
+
+def test_a_model_is_never_written_over_an_order(open_on: Open, own_order: Path) -> None:
+    window = open_on(own_order)
+    run = next(r for r in window.session.boat.runs if r.id == "H12")
+    assert window.session.apply(change_run(dataclasses.replace(run, length_m=2.0), "measured"))
+    before = own_order.read_bytes()
+    for name in (own_order.name, "other.loom.json"):
+        assert not window.files.write_model(own_order.parent / name)
+        assert "is an order's file" in window.message.text()
+    assert own_order.read_bytes() == before
+    assert not (own_order.parent / "other.loom.json").exists()
+
+
 def test_demo_data_is_never_written(
     window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -274,6 +274,17 @@ def test_a_link_stays_a_link_and_mode_and_owner_stay(path: Path, tmp_path: Path)
         assert (path.stat().st_uid, path.stat().st_gid) == (4242, 4243)
 
 
+def test_a_pipe_or_device_is_not_read(tmp_path: Path) -> None:
+    """Reading one would wait, or go on, for ever."""
+    pipe = tmp_path / "pipe.loom.json"
+    os.mkfifo(pipe)
+    for path in (pipe, Path("/dev/zero")):
+        with pytest.raises(DocumentError, match="is no file"):
+            read_order(path)
+        with pytest.raises(DocumentError, match="is no file"):
+            OrderStore(path, tmp_path / "state")
+
+
 def test_what_is_no_file_is_not_written_over(tmp_path: Path) -> None:
     pipe = tmp_path / "pipe.loom.json"
     os.mkfifo(pipe)

@@ -87,7 +87,7 @@ from vivid_loom.order.records import (
 )
 from vivid_loom.order.shop import SHOP_FORMAT, SHOP_VERSION, Shop, read_shop
 from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text
-from vivid_loom.order.store import ChangedOnDiskError, OrderStore
+from vivid_loom.order.store import ChangedOnDiskError, OrderStore, ProtectedError
 from vivid_loom.order.survey import SURVEY_COLUMNS, read_survey, take_survey
 
 __all__ = [
@@ -119,6 +119,7 @@ __all__ = [
     "Override",
     "OverrideField",
     "Profile",
+    "ProtectedError",
     "Recovered",
     "Revision",
     "Shop",

@@ -1,16 +1,21 @@
 """An order file being worked on: lock, journal, what stood on disk when it was read."""
 
 import errno
+import stat
 from contextlib import suppress
 from pathlib import Path
+from typing import Final
 
 from vivid_loom.order.files import order_text, parse_order
 from vivid_loom.order.journal import Journal, Recovered, digest_of, left_behind
 from vivid_loom.order.lock import OrderLock, OrderLockedError
 from vivid_loom.order.records import Order
-from vivid_loom.quantities.document import DocumentError, clear_leftovers, write_atomically
+from vivid_loom.quantities.document import clear_leftovers, document_of, write_atomically
 
-__all__ = ["ChangedOnDiskError", "OrderStore"]
+__all__ = ["ChangedOnDiskError", "OrderStore", "ProtectedError"]
+
+
+WRITABLE: Final = stat.S_IWUSR | stat.S_IWGRP | stat.S_IWOTH
 
 
 class ChangedOnDiskError(OSError):
@@ -18,6 +23,14 @@ class ChangedOnDiskError(OSError):
 
     def __init__(self, path: Path) -> None:
         super().__init__(f"{path} was changed by another program since it was read")
+        self.path = path
+
+
+class ProtectedError(OSError):
+    """Nobody may write the file, as its mode says; the folder would let it be replaced."""
+
+    def __init__(self, path: Path) -> None:
+        super().__init__(f"{path} is protected against writing")
         self.path = path
 
 
@@ -43,7 +56,7 @@ class OrderStore:
         self.read_only = read_only
         self._state_folder = state_folder
         self._lock = OrderLock(path)
-        text = self._text()
+        text = document_of(path)
         self.order: Order = parse_order(path, text)
         self._digest = digest_of(text)
         self._journal = Journal(path, state_folder)
@@ -110,13 +123,6 @@ class OrderStore:
         self._lock.take_over()
         self.locked_by = ""
 
-    def _text(self) -> str:
-        try:
-            return self.path.read_text(encoding="utf-8")
-        except (OSError, UnicodeDecodeError) as error:
-            reason = getattr(error, "strerror", None) or str(error)
-            raise DocumentError(self.path, "", f"cannot be read: {reason}") from error
-
     @property
     def changed_on_disk(self) -> bool:
         """Tell whether the file is no longer what was read or written last."""
@@ -154,13 +160,17 @@ class OrderStore:
                 self._left.clear()
         self._left, self.recovered = None, None
 
-    def save(self, order: Order, *, over_changes: bool = False) -> None:
+    def save(
+        self, order: Order, *, over_changes: bool = False, over_protection: bool = False
+    ) -> None:
         """Write the order in place.
 
         Args:
             over_changes: write even where another program has changed the file.
+            over_protection: write even where the file's mode forbids it.
 
         Raises:
+            ProtectedError: the file's mode forbids it; nothing is written.
             OrderLockedError: another window edits it; nothing is written.
             ChangedOnDiskError: another program has written the file; nothing is written.
             OSError: the file cannot be written; nothing is lost.
@@ -170,6 +180,8 @@ class OrderStore:
             raise PermissionError(13, "this order is open to read only; save it elsewhere")
         if self.changed_on_disk and not over_changes:
             raise ChangedOnDiskError(self.path)
+        if not over_protection and self.path.exists() and not self.path.stat().st_mode & WRITABLE:
+            raise ProtectedError(self.path)
         text = order_text(order)
         write_atomically(self.path, text.encode())
         self._digest = digest_of(text)

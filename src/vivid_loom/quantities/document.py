@@ -20,6 +20,7 @@ __all__ = [
     "DocumentError",
     "Migration",
     "clear_leftovers",
+    "document_of",
     "document_text",
     "parsed_document",
     "read_document",
@@ -31,6 +32,7 @@ __all__ = [
 
 T = TypeVar("T")
 _ROOM_BYTES: Final = 220
+MOST_BYTES: Final = 256_000_000  # of a document; our choice
 
 Migration = Callable[[dict[str, Any]], dict[str, Any]]
 """Body of a file of one version → body of the next."""
@@ -145,12 +147,24 @@ def read_document(
     Raises:
         DocumentError: unreadable, or see ``parsed_document``.
     """
+    return parsed_document(path, document_of(path), record_type, kind, version, migrations)
+
+
+def document_of(path: Path) -> str:
+    """Return the text of a file.
+
+    Raises:
+        DocumentError: it cannot be read: a pipe or device is no file, and would never end.
+    """
     try:
-        text = path.read_text(encoding="utf-8")
+        if path.exists() and not path.is_file():
+            raise DocumentError(path, "", "is no file, expected one")
+        if path.stat().st_size > MOST_BYTES:
+            raise DocumentError(path, "", f"is larger than {MOST_BYTES} bytes, expected a document")
+        return path.read_text(encoding="utf-8")
     except (OSError, UnicodeDecodeError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise DocumentError(path, "", f"cannot be read: {reason}") from error
-    return parsed_document(path, text, record_type, kind, version, migrations)
 
 
 def document_text(value: object, kind: str, version: int) -> str:

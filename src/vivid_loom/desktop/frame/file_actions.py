@@ -19,7 +19,13 @@ from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
 from vivid_loom.opening import carry_log
-from vivid_loom.order import ChangedOnDiskError, Order, OrderLockedError, write_order
+from vivid_loom.order import (
+    ChangedOnDiskError,
+    Order,
+    OrderLockedError,
+    ProtectedError,
+    write_order,
+)
 from vivid_loom.quantities import file_name
 from vivid_loom.quantities.document import DocumentError
 
@@ -102,12 +108,27 @@ class FileActions(QObject):
 
     def save(self) -> bool:
         """Save in place; what may not be written to is saved under another name."""
-        if self.session.read_only:
+        if self.session.read_only and not self.session.locked_by:
             return self.ask_save_as()
+        return self._save()
+
+    def _save(self, *, over_changes: bool = False, over_protection: bool = False) -> bool:
+        over = {"over_changes": over_changes, "over_protection": over_protection}
         try:
-            self.session.save()
+            self.session.save(**over)
         except ChangedOnDiskError:
-            return self._save_over_changes()
+            words = (
+                f"{self.session.path.name} was changed by another program since it was read. "
+                "Save over those changes? No asks for another name."
+            )
+            return self._save_all_the_same("Changed on disk", words, over | {"over_changes": True})
+        except ProtectedError:
+            words = (
+                f"{self.session.path.name} is protected against writing. Save over it? No asks for "
+                "another name."
+            )
+            over |= {"over_protection": True}
+            return self._save_all_the_same("Protected against writing", words, over)
         except OrderLockedError as error:
             self.said.emit(f"{error.holder} edits it: save under another name, or take it over.")
             return self.ask_save_as()
@@ -152,27 +173,13 @@ class FileActions(QObject):
             else f"{name} is free: this window saves to it."
         )
 
-    def _save_over_changes(self) -> bool:
+    def _save_all_the_same(self, title: str, words: str, over: dict[str, bool]) -> bool:
         answer = QMessageBox.question(
-            self._window,
-            "Changed on disk",
-            plain(
-                f"{self.session.path.name} was changed by another program since it was read. "
-                "Save over those changes? No asks for another name."
-            ),
-            Buttons.Yes | Buttons.No | Buttons.Cancel,
+            self._window, title, plain(words), Buttons.Yes | Buttons.No | Buttons.Cancel
         )
         if answer == Buttons.No:
             return self.ask_save_as()
-        if answer != Buttons.Yes:
-            return False
-        try:
-            self.session.save(over_changes=True)
-        except OSError as error:
-            self.said.emit(f"Cannot save: {error.strerror or error}. Nothing is lost.")
-            return False
-        self._saved()
-        return True
+        return answer == Buttons.Yes and self._save(**over)
 
     def ask_save_as(self) -> bool:
         """Ask for a name and save there."""
@@ -326,6 +333,9 @@ class FileActions(QObject):
         """Write the boat as this hull has it; the shipped models are never written to."""
         if path.parent.resolve() == DEMO_FOLDER.resolve():
             self.said.emit("The demo's folder is never written to; choose another.")
+            return False
+        if path.resolve() == self.session.path.resolve() or path.name.endswith(".loom.json"):
+            self.said.emit(f"{path.name} is an order's file; a model wants a name of its own.")
             return False
         try:
             write_boat(path, self.session.boat)

@@ -228,15 +228,16 @@ class Session(QObject):
         """Forget the edits that a crash left behind."""
         self._store.forget_recovered()
 
-    def save(self, *, over_changes: bool = False) -> None:
+    def save(self, *, over_changes: bool = False, over_protection: bool = False) -> None:
         """Write the order in place.
 
         Raises:
             ChangedOnDiskError: another program has written the file; nothing is written.
+            ProtectedError: the file's mode forbids it; nothing is written.
             OrderLockedError: another window edits it; nothing is written.
             OSError: the file cannot be written; nothing is lost.
         """
-        self._store.save(self.order, over_changes=over_changes)
+        self._store.save(self.order, over_changes=over_changes, over_protection=over_protection)
         self.undo_stack.setClean()
 
     def save_as(self, path: Path) -> None:
