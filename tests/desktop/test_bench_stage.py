@@ -23,6 +23,7 @@ from vivid_loom.desktop.bench.guided import GuidedPage
 from vivid_loom.desktop.bench.stage import BenchStage
 from vivid_loom.desktop.frame.window import BENCH, ORDER, MainWindow
 from vivid_loom.desktop.order.new_order import OrderDialog
+from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Override, read_order, set_override, tick_wire, write_order
 from vivid_loom.power.fault import Fault
@@ -533,7 +534,10 @@ def test_bench_goes_on_beside_odd_records_and_begins_anew(
     stage.tabs.setCurrentWidget(papers)
     papers.refresh()
     assert f"{len(ODD) + 1} records prove nothing" in papers.whole.text()
-    assert "cannot tell" in papers.whole.toolTip()
+    model = papers.table.rows_model
+    assert "was done on hull 0700" in model.rows[0][3].text and model.rows[0][3].tone == "warn"
+    said_below = [x.text() for x in papers.findChildren(PlainLabel)]
+    assert any("cannot tell" in text for text in said_below)
     said: list[str] = []
     papers.said.connect(said.append)
     papers.ask_anew()

@@ -1,6 +1,6 @@
 """How far the order has come by what is proven; the log; the papers that go with the boat."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import partial
 from pathlib import Path
 from typing import Final
@@ -8,6 +8,7 @@ from typing import Final
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
+from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.proven import STATES, Proofs, missing_for, reached
 from vivid_loom.desktop.bench.book import BenchBook
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
@@ -28,6 +29,13 @@ from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.cautions import SEALS_TELL
 
 __all__ = ["PapersPage"]
+
+
+def _told(entry: Entry, over: Mapping[int, str]) -> str:
+    """Say what a record says, and why it proves nothing where it does not."""
+    words = entry_words(entry)
+    return f"{words}; {over[entry.number]}" if entry.number in over else words
+
 
 LOG: Final = ("No.", "When", "By", "What", "Seal")
 
@@ -72,6 +80,7 @@ class PapersPage(QWidget):
         layout.addWidget(self.missing, 1)
         layout.addWidget(self.whole)
         layout.addWidget(self.table, 2)
+        layout.addWidget(small(SEALS_TELL))
         book.written.connect(lambda: self._show_log() if self.isVisible() else None)
 
     def proofs(self) -> Proofs:
@@ -119,14 +128,13 @@ class PapersPage(QWidget):
         else:
             told = f"{len(log.entries)} records, whole. Last seal {log.head[:16]}…"
             told += "".join(f" Line {t.line} {t.problem}." for t in log.troubles)
-            over = self.book.record.passed_over
-            if over:
-                number, problem = over[0]
-                told += f" {counted(len(over), 'record')} prove nothing: record {number} {problem}."
+            count = len(self.book.record.passed_over)
+            proves = "proves" if count == 1 else "prove"
+            told += f" {counted(count, 'record')} {proves} nothing." if count else ""
         shipped = log.path.parent.resolve() != self.session.path.parent.resolve()
         practice = " For practice: the order is shipped." if shipped else ""
         self.whole.setText(f"{log.path.name}: {told}{practice}")
-        self.whole.setToolTip(SEALS_TELL)
+        over = dict(self.book.record.passed_over)
         self.table.rows_model.fill(
             [
                 (
@@ -135,7 +143,7 @@ class PapersPage(QWidget):
                         Cell(str(e.number), bold=True),
                         Cell(e.time[:19].replace("T", " ")),
                         Cell(e.who),
-                        Cell(entry_words(e)),
+                        Cell(_told(e, over), "warn" if e.number in over else ""),
                         Cell(e.hash[:12], "quiet"),
                     ),
                 )
