@@ -20,6 +20,7 @@ import sys
 import tempfile
 import time
 import traceback
+import zipfile
 from collections import Counter
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -28,16 +29,20 @@ from typing import Any, NamedTuple
 import click
 from click.testing import CliRunner
 
-from vivid_loom.boat import read_boat, read_survey
+from vivid_loom.bench.devices.label_printer import told_by
+from vivid_loom.bench.logbook import Logbook
+from vivid_loom.bench.record import Record
+from vivid_loom.boat import parts_kept, read_boat, read_survey
 from vivid_loom.boat.generic_loads import read_generic_loads
 from vivid_loom.catalogue import read_catalogue
 from vivid_loom.cli import main as command
 from vivid_loom.demo import DEMO_FOLDER
-from vivid_loom.order import read_order
+from vivid_loom.order import read_order, read_spools
+from vivid_loom.order import read_survey as read_wires
 from vivid_loom.order.journal import Journal
 from vivid_loom.order.load_list import guess_mapping, understand
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.quantities.grid import grid_of_file
+from vivid_loom.quantities.grid import GridError, grid_of_file, grid_of_text
 
 SOURCE = Path(__file__).parent.parent / "src" / "vivid_loom"
 HANG_S = 30  # of its own time; the scan of the order with mistakes takes a third of it
@@ -136,10 +141,85 @@ def _survey(path: Path) -> None:
     read_survey(grid_of_file(path), read_boat(DEMO_FOLDER / "qh-62.boat.json"))
 
 
+def _pasted(path: Path) -> None:
+    try:
+        rows = grid_of_text(path.read_bytes().decode("utf-8", "replace"))
+    except GridError as error:
+        raise DocumentError(path, error.place, error.problem) from error
+    guess_mapping(rows)
+
+
+def _printer(path: Path) -> None:
+    try:
+        told_by(path.read_bytes())
+    except ValueError as error:
+        raise DocumentError(path, "", "no answer of a printer") from error
+
+
+def _log(folder: Path, name: str) -> str:
+    """Try a log as it stands, and by every command that reads one."""
+    order = folder / "hull-0611.loom.json"
+    order.write_bytes((DEMO_FOLDER / order.name).read_bytes())
+    for words in (
+        ("log", "verify", str(order)),
+        ("log", "export", str(order), "--out", str(folder / "log.csv")),
+        ("log", "export", str(order), "--out", str(folder / "log.json")),
+    ):
+        outcome = _by_command(*words)
+    record = Record(Logbook(order).entries, hull="0611")
+    list(record.pulls)
+    return outcome
+
+
+def _odd_log(folder: Path, name: str) -> str:
+    """Seal what a broken file says as records of every kind: a chain is whole, what it says odd."""
+    order = folder / "hull-0611.loom.json"
+    try:
+        said = json.loads((folder / name).read_bytes())
+    except (ValueError, RecursionError):
+        return "refused"
+    log = Logbook(order)
+    for kind, what in said.items() if isinstance(said, dict) else ():
+        if isinstance(what, dict):
+            log.append(kind, "IM", what, revision="r", hull="0611")
+    return _log(folder, name)
+
+
 def _journal(path: Path) -> None:
     journal = Journal(path.parent / "seed.loom.json", path.parent)
     journal.path = path
     journal.read()
+
+
+def _log_bytes() -> bytes:
+    with tempfile.TemporaryDirectory() as folder:
+        log = Logbook(Path(folder) / "hull-0611.loom.json")
+        for kind, what in RECORDS.items():
+            log.append(kind, "IM", what, revision="r", hull="0611")
+        return log.path.read_bytes()
+
+
+RECORDS = {
+    "result": {
+        "place": "deck",
+        "step": "wire C1-P1",
+        "passed": True,
+        "signature": "s",
+        "read": 3.2,
+        "unit": "mΩ",
+        "low": 1.0,
+        "high": 9.0,
+        "copper_c": 20.0,
+    },
+    "rework": {"place": "deck", "wires": ["C1-P1"], "reason": "swapped"},
+    "pull": {"group": "g", "number": 1, "newton": 130.0, "tool": "T1", "passed": True},
+    "remade": {"ends": ["C1-P1/from"]},
+    "deviation": {"number": 1, "verdict": "open", "what": "a joint"},
+    "signed": {"state": "built"},
+    "correction": {"withdraws": 1, "reason": "typed"},
+    "begun": {"reason": "gone", "records": 3, "seal": "ab", "kept": ""},
+    "carried": {"from": "0610", "to": "0611"},
+}
 
 
 def _sheet(*rows: tuple[str, ...]) -> bytes:
@@ -173,6 +253,13 @@ SURVEY = (
 )
 
 
+FOUND = (
+    ("wire_id", "circuit_id", "from", "to", "gauge", "colour", "length", "path", "state", "note"),
+    ("W1", "C01", "helm", "deck", "14 AWG", "RD", "3.2 m", "H1;H2", "as drawn", "green"),
+    ("W2", "", "helm", "", "?", "", "12 ft", "", "capped", ""),
+)
+
+
 def _journal_bytes() -> bytes:
     with tempfile.TemporaryDirectory() as folder:
         journal = Journal(Path(folder) / "seed.loom.json", Path(folder))
@@ -199,6 +286,17 @@ def seeds() -> tuple[Seed, ...]:
     found.append(Seed("loads.xlsx", _workbook(), _read(_load_list)))
     found.append(Seed("survey.csv", _sheet(*SURVEY), _read(_survey)))
     found.append(Seed("edits.journal", _journal_bytes(), _read(_journal)))
+    found.append(Seed("pasted.txt", _sheet(*LOADS).replace(b",", b"\t"), _read(_pasted)))
+    found.append(Seed("sheet.xml.xlsx", _workbook(), _read(_load_list)))
+    found.append(Seed("found.csv", _sheet(*FOUND), _read(read_wires)))
+    spools = DEMO_FOLDER / "spools.csv"
+    found.append(Seed(spools.name, spools.read_bytes(), _read(read_spools)))
+    parts = SOURCE / "boat/data/generic.parts.json"
+    found.append(Seed("parts.json", parts.read_bytes(), _read(lambda p: parts_kept(p.parent))))
+    found.append(Seed("hull-0611.log.jsonl", _log_bytes(), _log))
+    found.append(Seed("records.json", json.dumps(RECORDS).encode(), _odd_log))
+    answer = b'{"printed": 3, "of": 3, "state": "ready"}'
+    found.append(Seed("printer.txt", answer, _read(_printer)))
     return tuple(found)
 
 
@@ -268,6 +366,25 @@ def _broken_text(data: bytes, dice: random.Random) -> bytes:
     return bytes(text)
 
 
+def _broken_workbook(data: bytes, dice: random.Random) -> bytes:
+    """Break the text inside a workbook and pack it again: what only its reader sees."""
+    made = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as parts, zipfile.ZipFile(made, "w") as out:
+        names = parts.namelist()
+        hit = dice.choice([n for n in names if n.endswith(".xml")])
+        for name in names:
+            part = parts.read(name)
+            if name == hit and dice.random() < 0.5:
+                at = dice.choice((b"A1048576", b"XFD1", b"A0", b"ZZZZ9", b"A1:XFD1048576"))
+                part = part.replace(b"A2", at, 1)
+            elif name == hit:
+                part = _broken_text(part, dice)
+            out.writestr(name, part)
+        if dice.random() < 0.05:
+            out.writestr("xl/worksheets/sheet7.xml", b" " * 9_000_000)
+    return made.getvalue()
+
+
 def _alarm(signum: int, _: object) -> None:
     seconds = HANG_S if signum == signal.SIGPROF else STUCK_S
     raise Unclear(f"more than {seconds} s")
@@ -278,7 +395,8 @@ def _try(number: int, seed: int, shelf: tuple[Seed, ...], folder: Path) -> tuple
     dice = random.Random(f"{seed}:{number}")
     chosen = dice.choice(shelf)
     structured = chosen.name.endswith(".json") and dice.random() < 0.6
-    data = (_broken_structure if structured else _broken_text)(chosen.data, dice)
+    broken = _broken_structure if structured else _broken_text
+    data = (_broken_workbook if ".xml." in chosen.name else broken)(chosen.data, dice)
     (folder / chosen.name).write_bytes(data)
     if chosen.tried is _beside_order:
         order = json.loads((DEMO_FOLDER / "hull-0611.loom.json").read_bytes())

@@ -58,7 +58,7 @@ from vivid_loom.desktop.frame.window import (
 from vivid_loom.desktop.widgets.theme import DARK, LIGHT
 from vivid_loom.desktop.work.aside import is_waiting
 from vivid_loom.drafting import draft
-from vivid_loom.order import order_text, parse_order, read_order
+from vivid_loom.order import order_text, parse_order, read_order, set_heading
 
 WORDS = (
     "",
@@ -109,6 +109,7 @@ class Hands:
         self.trouble: list[str] = []
         self.done: Counter[str] = Counter()
         self.began = ""
+        self.second: MainWindow | None = None
         self._begin()
         window.files.opened.connect(self._begin)
         self.timer = QTimer()
@@ -242,6 +243,43 @@ class Hands:
             self.window.toggle_findings()
         self.window.findings._fix()
 
+    def size(self) -> None:
+        """Give the window another size."""
+        self.window.resize(self.dice.randint(640, 1900), self.dice.randint(480, 1200))
+
+    def paste(self) -> None:
+        """Paste what somebody may have on the clipboard into the loads."""
+        cells = [self.dice.choice(WORDS) for _ in range(self.dice.randint(0, 12))]
+        QApplication.clipboard().setText("\t".join(cells[:6]) + "\n" + "\t".join(cells[6:]))
+        self.window.open_stage(LOADS)
+        self.window.view.hands.paste()
+
+    def second_window(self) -> None:
+        """Open the order a second time, edit it there, drop that, or shut it again."""
+        session = self.window.session
+        if self.second is None:
+            self.second = open_window(session.path)
+            self.second.show()
+            return
+        other = self.second.session
+        deed = self.dice.random()
+        if deed < 0.5 and not is_waiting():
+            heading = {"title": self.dice.choice(WORDS), "customer": "", "notes": ""}
+            other.apply(set_heading(**heading, station_date=other.order.station_date))
+        elif deed < 0.7:
+            other.discard_unsaved()
+        else:
+            self.shut_second()
+
+    def shut_second(self) -> None:
+        """Close the second window, and drop what was edited there."""
+        if self.second is not None:
+            self.second.session.discard_unsaved()
+            self.second.session.undo_stack.setClean()
+            self.second.close()
+            self.second.deleteLater()
+            self.second = None
+
     # what must hold
 
     def check(self) -> None:
@@ -276,6 +314,9 @@ class Hands:
             (8, self.select),
             (10, self.undo),
             (2, self.theme),
+            (3, self.size),
+            (3, self.paste),
+            (4, self.second_window),
             (4, self.finding),
         )
         weights = [weight for weight, _ in deeds]
@@ -345,6 +386,7 @@ def run(actions: int, seed: int, every: int) -> int:
         for words in trouble[before:]:
             print(f"action {number}, {name}: {words}", file=sys.stderr)
     hands.timer.stop()
+    hands.shut_second()
     window.session.undo_stack.setClean()
     window.close()
     told = ", ".join(f"{name} {count}" for name, count in sorted(hands.done.items()))

@@ -309,3 +309,14 @@ def test_control_characters_in_lists_of_the_shop_are_named(tmp_path: Path, sign:
         read_survey(found)
     found.write_text('wire_id,from,to,note\nW1,a,b,"two\nlines"\n')
     assert read_survey(found)[0].note == "two lines"
+
+
+def test_a_cell_longer_than_a_record_holds_is_named(tmp_path: Path) -> None:
+    spools, found = tmp_path / "spools.csv", tmp_path / "survey.csv"
+    long = "x" * 20_000
+    spools.write_text(f"id,wire,colour,length_m\nS1,16 AWG,RD,4\n{long},16 AWG,RD,4\n")
+    found.write_text(f"wire_id,from,to,path\nW1,a,b,H1;{long}\n")
+    with pytest.raises(DocumentError, match=r"spools.csv: line 3, id: found 'xxx.*letters"):
+        read_spools(spools)
+    with pytest.raises(DocumentError, match=r"survey.csv: line 2, runs\[1\]: found 'xxx.*letters"):
+        read_survey(found)

@@ -3,18 +3,34 @@
 import csv
 import io
 from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 
-from vivid_loom.quantities import one_line
+from vivid_loom.quantities import LimitError, one_line
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.quantities.grid import MOST_BYTES
 
-__all__ = ["csv_rows"]
+__all__ = ["csv_rows", "limits_told"]
 
 
 def _one_line(cell: str) -> str:
     """Return a cell whose line breaks and tabs are blanks, as people put them there."""
     return cell.translate({9: " ", 10: " ", 13: " "}).strip()
+
+
+@contextmanager
+def limits_told(path: Path, line: int) -> Iterator[None]:
+    """Tell a record that keeps not to its limits by the line it was read from.
+
+    Raises:
+        DocumentError: it does not.
+    """
+    try:
+        yield
+    except LimitError as error:
+        place = f"line {line}, {error.field}" if error.field else f"line {line}"
+        found = one_line(repr(error.found))
+        raise DocumentError(path, place, f"found {found}, expected {error.expected}") from error
 
 
 def csv_rows(

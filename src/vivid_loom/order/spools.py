@@ -9,7 +9,7 @@ from typing import Annotated, Final
 from annotated_types import Ge
 
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.order.csv_rows import csv_rows
+from vivid_loom.order.csv_rows import csv_rows, limits_told
 from vivid_loom.quantities import Gauge, record
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.standards.colours import InsulationColour
@@ -78,7 +78,8 @@ def read_spools(path: Path) -> tuple[Spool, ...]:
         return ()
     spools: dict[str, Spool] = {}
     for line, row in csv_rows(path, COLUMNS[:4], COLUMNS):
-        spool = _spool(row, path, line)
+        with limits_told(path, line):
+            spool = _spool(row, path, line)
         if spool.id in spools:
             told = f"found {spool.id!r} a second time, expected each id once"
             raise DocumentError(path, f"line {line}, id", told)

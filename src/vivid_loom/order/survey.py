@@ -4,7 +4,7 @@ import dataclasses
 from pathlib import Path
 from typing import Final
 
-from vivid_loom.order.csv_rows import csv_rows
+from vivid_loom.order.csv_rows import csv_rows, limits_told
 from vivid_loom.order.edits import Edit
 from vivid_loom.order.records import BuiltWire, Order
 from vivid_loom.quantities import Gauge, parse_length_m
@@ -70,7 +70,8 @@ def read_survey(path: Path) -> tuple[BuiltWire, ...]:
     """
     found: dict[str, BuiltWire] = {}
     for line, row in csv_rows(path, ("from", "to"), SURVEY_COLUMNS):
-        wire = _conductor(row, path, line)
+        with limits_told(path, line):
+            wire = _conductor(row, path, line)
         if wire.id in found:
             told = f"found {wire.id!r} a second time, expected each id once"
             raise DocumentError(path, f"line {line}, wire_id", told)

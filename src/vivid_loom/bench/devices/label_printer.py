@@ -17,7 +17,7 @@ from vivid_loom.bench.devices.listener import Listener
 from vivid_loom.quantities import one_line
 from vivid_loom.quantities.document import write_atomically
 
-__all__ = ["LabelPrinter", "Printed", "PrinterError", "print_labels"]
+__all__ = ["LabelPrinter", "Printed", "PrinterError", "print_labels", "told_by"]
 
 SECONDS: Final = 10.0
 LARGEST: Final = 64 * 1024 * 1024
@@ -63,7 +63,7 @@ def _all(link: socket.socket, seconds: float, most: int) -> bytes:
             raise PrinterError(f"found more than {most} bytes, expected no more")
 
 
-def _told(answer: bytes) -> Printed:
+def told_by(answer: bytes) -> Printed:
     """Return what a printer says; whole numbers are digits, and its state is a line of text.
 
     Raises:
@@ -102,7 +102,7 @@ def print_labels(host: str, port: int, job: bytes, *, seconds: float = SECONDS) 
     except OSError as error:
         raise PrinterError(f"{where}: cannot be reached: {error.strerror or error}") from error
     try:
-        done = _told(answer)
+        done = told_by(answer)
     except ValueError as error:
         told = answer[:60].decode("ascii", "replace") or "nothing"
         raise PrinterError(f"{where}: found {told!r}, expected what came out") from error
