@@ -141,6 +141,15 @@ def test_a_log_that_is_not_whole_is_begun_anew(path: Path, how: str) -> None:
     assert Logbook(path).is_whole and len(Logbook(path).entries) == 2
 
 
+def test_a_log_is_exported_over_nothing_that_is_kept(path: Path) -> None:
+    Logbook(path).append("result", "IM", SOUND, revision="r")
+    before = path.read_bytes()
+    for name in (path.name, "qh-62.boat.json", log_path(path).name):
+        code, text = run("log", "export", str(path), "--out", str(path.parent / name))
+        assert code == 2 and "expected a file of its own" in text
+    assert path.read_bytes() == before and Logbook(path).is_whole
+
+
 def test_a_record_has_the_time_of_its_turn(path: Path) -> None:
     """Taken while the log is held: two stations never stand in another order than their times."""
     held: list[bool] = []

@@ -194,7 +194,7 @@ def test_a_model_is_never_written_over_an_order(open_on: Open, own_order: Path) 
     before = own_order.read_bytes()
     for name in (own_order.name, "other.loom.json"):
         assert not window.files.write_model(own_order.parent / name)
-        assert "is an order's file" in window.message.text()
+        assert "a model wants a name of its own" in window.message.text()
     assert own_order.read_bytes() == before
     assert not (own_order.parent / "other.loom.json").exists()
 

@@ -23,6 +23,7 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.opening import open_draft, open_log
 from vivid_loom.order import read_order, read_survey, take_survey, write_order
 from vivid_loom.power.fault import Fault, FaultError, read_fault
+from vivid_loom.quantities import kept_kind
 from vivid_loom.quantities.document import DocumentError, write_atomically
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.proof_lists import log_json, log_table
@@ -184,6 +185,9 @@ def begin_log(order: Path, who: str, reason: str) -> None:
 def export_log(order: Path, out: Path) -> None:
     """Write a log as CSV, JSON or PDF, by the file's ending."""
     with bad_input_said():
+        if kind := kept_kind(out.name):
+            told = f"found {out.name!r}, which is {kind}, expected a file of its own"
+            raise DocumentError("--out", "", told)
         draft, log = open_draft(order), _log(order)
         if out.suffix == ".csv":
             data = csv_bytes(log_table(log.entries), {"hull": draft.aboard.order.hull})

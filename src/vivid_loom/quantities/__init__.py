@@ -23,6 +23,7 @@ from vivid_loom.quantities.texts import (
     Id,
     OptionalGaugeText,
     file_name,
+    kept_kind,
 )
 
 __all__ = [
@@ -47,6 +48,7 @@ __all__ = [
     "figure",
     "file_name",
     "in_reading_order",
+    "kept_kind",
     "key_in",
     "length_text",
     "one_line",

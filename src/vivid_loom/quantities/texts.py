@@ -6,7 +6,7 @@ from typing import Annotated, Final
 from vivid_loom.quantities.gauge import Gauge, GaugeError
 from vivid_loom.quantities.limits import Meets
 
-__all__ = ["DateText", "FileName", "GaugeText", "Id", "OptionalGaugeText", "file_name"]
+__all__ = ["DateText", "FileName", "GaugeText", "Id", "OptionalGaugeText", "file_name", "kept_kind"]
 
 _YEARS: Final = range(1950, 2200)
 _LONGEST_ID: Final = 80  # letters; names of wires and ends are made of several
@@ -43,6 +43,20 @@ FileName = Annotated[str, Meets("the name of a file, without a folder", _is_file
 Id = Annotated[
     str, Meets(f"an id of at most {_LONGEST_ID} letters", lambda t: len(t) <= _LONGEST_ID)
 ]
+
+
+KEPT: Final = {".loom.json": "an order", ".boat.json": "a boat", ".log.jsonl": "a log"}
+"""How the names of files end that nothing of another kind is written over."""
+
+
+def kept_kind(name: str, but: str = "") -> str:
+    """Return what a file is by its name, 'an order' and so on; '' where it may be written over.
+
+    Args:
+        but: ending of what is to be written there.
+    """
+    kinds = (kind for ending, kind in KEPT.items() if name.endswith(ending) and ending != but)
+    return next(kinds, "")
 
 
 def file_name(stem: str, ending: str) -> str:

@@ -18,7 +18,7 @@ from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import OrderState, set_state
-from vivid_loom.quantities import counted
+from vivid_loom.quantities import counted, kept_kind
 from vivid_loom.quantities.document import write_atomically
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.proof_lists import entry_words, log_json, log_table
@@ -221,7 +221,10 @@ class PapersPage(QWidget):
             self.export(Path(path))
 
     def export(self, path: Path) -> None:
-        """Write the log as the file's ending asks."""
+        """Write the log as the file's ending asks; never over an order, a boat or a log."""
+        if kind := kept_kind(path.name):
+            self.said.emit(f"{path.name} is {kind}: nothing else is written over it.")
+            return
         entries = self.book.log.entries if self.book.log else ()
         hull = {"hull": self.session.order.hull}
         if path.suffix == ".pdf":

@@ -26,7 +26,7 @@ from vivid_loom.order import (
     ProtectedError,
     write_order,
 )
-from vivid_loom.quantities import file_name
+from vivid_loom.quantities import file_name, kept_kind
 from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["FileActions"]
@@ -304,6 +304,8 @@ class FileActions(QObject):
         if not name:
             return
         path = Path(name)
+        if self._is_of_another_kind(path):
+            return
         try:
             write_boat(path, boat)
         except OSError as error:
@@ -329,13 +331,21 @@ class FileActions(QObject):
         if name:
             self.write_model(Path(name))
 
+    def _is_of_another_kind(self, path: Path) -> bool:
+        """Tell whether a model would be written over an order or a log, and say so."""
+        kind = kept_kind(path.name, ".boat.json")
+        if path.resolve() == self.session.path.resolve():
+            kind = "the order that is open"
+        if kind:
+            self.said.emit(f"{path.name} is {kind}; a model wants a name of its own.")
+        return bool(kind)
+
     def write_model(self, path: Path) -> bool:
         """Write the boat as this hull has it; the shipped models are never written to."""
         if path.parent.resolve() == DEMO_FOLDER.resolve():
             self.said.emit("The demo's folder is never written to; choose another.")
             return False
-        if path.resolve() == self.session.path.resolve() or path.name.endswith(".loom.json"):
-            self.said.emit(f"{path.name} is an order's file; a model wants a name of its own.")
+        if self._is_of_another_kind(path):
             return False
         try:
             write_boat(path, self.session.boat)
