@@ -1,36 +1,55 @@
 """Kills an editing process at random moments and looks at what is left; run by test_store.
 
-Each victim is forked, so that hundreds of kills take seconds. A victim tells each edit after it is
-committed and each save after it is done; what was told must be there after the kill. Beside every
-other victim a second window meddles: it edits, discards and saves elsewhere, and is killed as well.
+Each victim is forked, so that hundreds of kills take seconds. It edits, saves, exports, logs and
+books, and tells each of these after it is done; what was told must be there after the kill. Beside
+every other victim a second window meddles: it edits, discards and saves elsewhere, and is killed
+as well.
 """
 
 import dataclasses
 import os
 import random
+import re
 import signal
 import sys
 import time
 from pathlib import Path
 
-from vivid_loom.order import Order, OrderStore, order_text, read_order
+from vivid_loom.bench.logbook import Logbook
+from vivid_loom.order import Order, OrderStore, Spool, booking, order_text, read_order, spools_text
+from vivid_loom.quantities.document import write_atomically
 
-MEDDLED = "meddled"
+MEDDLED, LENGTH_M = "meddled", 5000.0
+TORN = re.compile(r"\.[a-z0-9_]{8}$")
+SPOOL = Spool(id="S1", wire="14 AWG", colour="RD", length_m=LENGTH_M)
 
 
 def edit_for_ever(store: OrderStore, told: int, seed: int) -> None:
-    """Commit numbered edits and save now and then, telling each when it is done."""
+    """Commit numbered edits, save, export, log and book, telling each when it is done."""
     rng = random.Random(seed)
     order, number = store.order, 0
-    os.write(told, b"0\n")
+    log = Logbook(store.path, store.path.parent / "seals")
+    os.write(told, b"edit 0\n")
     while True:
         number += 1
         notes = f"{number} " + "x" * rng.randrange(4000)
         order = dataclasses.replace(order, notes=notes)
         store.commit(f"edit {number}", order)
-        os.write(told, f"{number}\n".encode())
-        if rng.random() < 0.3:
+        os.write(told, f"edit {number}\n".encode())
+        deed = rng.random()
+        if deed < 0.3:
             store.save(order)
+        elif deed < 0.45:
+            entry = log.append("result", "IM", {"x": "y" * 300}, revision="")
+            os.write(told, f"log {entry.number}\n".encode())
+        elif deed < 0.6:
+            with booking(store.path.parent) as shelf:
+                (spool,) = shelf.spools
+                cut = dataclasses.replace(spool, length_m=spool.length_m - 1)
+                shelf.book(f"cuts {cut.length_m}", "hull 1", (cut,))
+            os.write(told, f"book {LENGTH_M - cut.length_m:.0f}\n".encode())
+        elif deed < 0.7:
+            write_atomically(store.path.with_name("packet.csv"), notes.encode() + b"\nend")
 
 
 def meddle_for_ever(path: Path, state: Path, seed: int) -> None:
@@ -64,14 +83,36 @@ def survivor(path: Path, state: Path) -> Order:
     store.lock()
     store.close()
     left = {p.name for p in (*state.glob("*"), *path.parent.glob(".*"))}
-    if told > 1 or left - {f".{path.name}.lock", ".other.loom.json.lock"}:
+    ours = {name for name in left if "loom.json" in name or ".journal" in name}
+    if told > 1 or ours - {f".{path.name}.lock", ".other.loom.json.lock"}:
         print(f"{path.parent}: {told} of one victim offered, {sorted(left)} left over")
         return dataclasses.replace(store.order, notes="0")
     return found or store.order
 
 
-def one_kill(path: Path, state: Path, seed: int) -> tuple[int, int]:
-    """Return (last edit told before the kill, edit found after it)."""
+def kept(path: Path) -> dict[str, int]:
+    """Return how many records and bookings there are, after what a restart mends."""
+    book = Logbook(path, path.parent / "seals")
+    if {t.problem for t in book.troubles} - {"breaks off"}:
+        print(f"{path.parent}: {book.troubles}")
+        return {}
+    exported = path.with_name("packet.csv")
+    if exported.exists() and not exported.read_bytes().endswith(b"\nend"):
+        print(f"{exported} is half written")
+        return {}
+    found = {"log": len(book.entries)}
+    book.append("result", "IM", {}, revision="")
+    with booking(path.parent) as shelf:
+        (spool,) = shelf.spools
+    left = [p.name for p in path.parent.rglob(".*") if p.suffix != ".lock" and TORN.search(p.name)]
+    if any(not name.startswith(".packet.csv") for name in left):
+        print(f"{path.parent}: {left} left over")
+        return {}
+    return {**found, "book": round(LENGTH_M - spool.length_m)}
+
+
+def one_kill(path: Path, state: Path, seed: int) -> tuple[dict[str, int], dict[str, int]]:
+    """Return the last of each kind that was told before the kill, and what is found after it."""
     read_end, write_end = os.pipe()
     child = os.fork()
     if child == 0:
@@ -81,7 +122,7 @@ def one_kill(path: Path, state: Path, seed: int) -> tuple[int, int]:
         finally:
             os._exit(1)
     os.close(write_end)
-    heard = os.read(read_end, 2)  # the victim has opened the order
+    heard = os.read(read_end, 7)  # the victim has opened the order
     rng = random.Random(seed)
     heard += os.read(read_end, 65536)  # and edited it: the lock is its own
     second = 0
@@ -101,10 +142,13 @@ def one_kill(path: Path, state: Path, seed: int) -> tuple[int, int]:
     while chunk := os.read(read_end, 65536):
         heard += chunk
     os.close(read_end)
-    last = int(heard.split(b"\n")[-2])
+    told: dict[str, int] = {}
+    for line in heard.decode().splitlines():
+        kind, number = line.split(" ")
+        told[kind] = int(number)
     read_order(path)  # whole, whatever happened
     notes = survivor(path, state).notes
-    return last, int(notes.split(" ")[0]) if notes else 0
+    return told, {"edit": int(notes.split(" ")[0]) if notes else 0, **kept(path)}
 
 
 def main() -> int:
@@ -117,9 +161,10 @@ def main() -> int:
         here.mkdir()
         path = here / "order.loom.json"
         path.write_bytes(clean)
+        (here / "spools.csv").write_text(spools_text((SPOOL,)))
         told, found = one_kill(path, here / "state", seed)
-        edited += told > 0
-        if found < told:
+        edited += told["edit"] > 0
+        if any(found.get(kind, -1) < number for kind, number in told.items()):
             torn += 1
             print(f"seed {seed}: told {told}, found {found}")
     print(f"{count} kills, {edited} while editing, {torn} lost edits")

@@ -13,7 +13,7 @@ from filelock import FileLock, Timeout
 
 from vivid_loom.order.csv_rows import csv_rows
 from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.document import DocumentError, clear_leftovers, write_atomically
 
 __all__ = ["BOOKINGS_FILE", "Booking", "booking"]
 
@@ -55,6 +55,8 @@ class Booking:
             DocumentError: a file that cannot be taken.
         """
         self.path, self._booked_path = folder / SPOOL_FILE, folder / BOOKINGS_FILE
+        for file in (self.path, self._booked_path):
+            clear_leftovers(file)
         self.spools = read_spools(self.path)
 
     def book(self, plan: str, orders: str, left: Iterable[Spool]) -> None:

@@ -5,6 +5,7 @@ import json
 import os
 import socket
 import uuid
+from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
@@ -44,7 +45,7 @@ class OrderLock:
     @property
     def is_held(self) -> bool:
         """Whether this window holds it: nobody has taken it over since."""
-        return self._lock.is_locked and self._told().get("mark") == self._mark
+        return self._lock.is_locked and self._told().get("mark", self._mark) == self._mark
 
     def acquire(self) -> None:
         """Take the lock; nothing happens where it is held already.
@@ -88,8 +89,10 @@ class OrderLock:
             return ""
 
     def _tell(self) -> None:
+        """Write who holds it; on a full disk nobody is told, and it is held all the same."""
         told = {"user": _user(), "host": socket.gethostname(), "process": os.getpid()}
-        self._holder.write_text(json.dumps({**told, "mark": self._mark}), encoding="utf-8")
+        with suppress(OSError):
+            self._holder.write_text(json.dumps({**told, "mark": self._mark}), encoding="utf-8")
 
     def _told(self) -> dict[str, object]:
         try:
@@ -107,7 +110,8 @@ class OrderLock:
     def release(self) -> None:
         """Give the lock back; nothing happens where it is not held."""
         if self.is_held:
-            self._holder.unlink(missing_ok=True)
+            with suppress(OSError):
+                self._holder.unlink(missing_ok=True)
         self._lock.release(force=True)
 
 

@@ -145,10 +145,6 @@ class _Way(NamedTuple):
     device: str = ""
 
 
-def _bare(feeder: Feeder) -> bool:
-    return feeder.feed is not None and not feeder.feed.family and bool(feeder.feed.cranking)
-
-
 class _Around:
     """Ways of a boat's current outside the conductor that is asked after."""
 
@@ -190,7 +186,8 @@ class _Around:
         into a flat one until all are even.
         """
         network = self.network
-        if not any(network.source_of(f.id) == name for f in network.feeders.values() if _bare(f)):
+        leads = (f for f in network.feeders.values() if network.source_of(f.id) == name)
+        if not any(f.feed and not f.feed.family and network.cranks(f.id) for f in leads):
             return inf
         ohm = {
             n: b.internal_ohm or battery_ohm(network.nominal_v, b.cranking_a)
