@@ -529,7 +529,7 @@ MUTANTS = (
     Mutant(
         "a lamp without a way home",
         "drafting/rules/safety.py",
-        'request.lead == "lamp" and name not in homed',
+        "told and name not in homed and load.lead_of not in parts",
         "False",
         SIGNALS,
     ),
