@@ -207,9 +207,23 @@ BENCH = (
     Mutant(
         "garbage is a reading",
         "bench/devices/tester.py",
-        "            value = float(answer)",
-        '            value = float("".join(c for c in answer if c.isdigit()) or 0)',
+        "if NUMBER.fullmatch(answer) is None:",
+        "if NUMBER.search(answer) is None:",
         TESTER,
+    ),
+    Mutant(
+        "an answer to another question is taken",
+        "bench/devices/scpi_link.py",
+        'if echo.strip().removeprefix("+") != str(mark):',
+        "if not echo:",
+        TESTER,
+    ),
+    Mutant(
+        "a sister hull's records count",
+        "bench/record.py",
+        "if problem or (hull and e.hull and e.hull not in hulls)",
+        "if problem",
+        "tests/bench/test_odd_logs.py",
     ),
     Mutant(
         "readings that cannot be are taken",
