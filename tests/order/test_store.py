@@ -246,6 +246,31 @@ def test_a_folder_that_may_not_be_written_to_opens_to_read_only(
         assert store.read_only and read_order(path).notes == ""
 
 
+def test_what_is_only_read_gets_no_lock_beside_it(path: Path, tmp_path: Path) -> None:
+    """Shipped data: its edits are kept, and nothing is written into its folder."""
+    store = OrderStore(path, tmp_path / "state", read_only=True)
+    before = {p.name for p in path.parent.iterdir()}
+    store.commit("one", noted("one"))
+    with pytest.raises(PermissionError):
+        store.save(noted("one"))
+    assert {p.name for p in path.parent.iterdir()} - before == {"state"}
+    store.close()
+    again = OrderStore(path, tmp_path / "state", read_only=True)
+    assert again.recovered is not None and again.recovered.order.notes == "one"
+
+
+def test_an_order_that_was_taken_away_is_not_locked_for_nothing(path: Path, tmp_path: Path) -> None:
+    store = OrderStore(path, tmp_path / "state")
+    path.unlink()
+    store.lock()
+    assert not [p for p in path.parent.iterdir() if p.name.endswith(".lock")]
+    with pytest.raises(ChangedOnDiskError):
+        store.save(noted("one"))
+    store.save(noted("one"), over_changes=True)
+    assert read_order(path).notes == "one"
+    store.close()
+
+
 def test_whoever_has_no_entry_among_the_users_may_edit(
     path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

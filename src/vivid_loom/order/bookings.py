@@ -2,7 +2,6 @@
 
 import csv
 import datetime
-import hashlib
 import io
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
@@ -12,6 +11,7 @@ from typing import Final, NamedTuple
 from filelock import FileLock, Timeout
 
 from vivid_loom.order.csv_rows import csv_rows
+from vivid_loom.order.journal import digest_of
 from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text
 from vivid_loom.quantities.document import DocumentError, clear_leftovers, write_atomically
 
@@ -35,10 +35,6 @@ class _Booked(NamedTuple):
     when: str
     before: str
     after: str
-
-
-def _digest(text: str) -> str:
-    return hashlib.sha256(text.encode()).hexdigest()
 
 
 class Booking:
@@ -70,8 +66,8 @@ class Booking:
             DocumentError: these cuts are booked already; nothing is changed.
             OSError: a file cannot be written; nothing is changed.
         """
-        digest, text = _digest(plan), spools_text(left)
-        before = _digest(spools_text(self.spools))
+        digest, text = digest_of(plan), spools_text(left)
+        before = digest_of(spools_text(self.spools))
         booked = [line for line in self._booked() if line.before != before]
         if again := next((line for line in booked if line.plan == digest), None):
             raise DocumentError(
@@ -81,7 +77,7 @@ class Booking:
                 "each to be booked once",
             )
         now = datetime.datetime.now().isoformat(" ", "seconds")
-        booked.append(_Booked(digest, orders, now, before, _digest(text)))
+        booked.append(_Booked(digest, orders, now, before, digest_of(text)))
         stream = io.StringIO()
         writer = csv.writer(stream, lineterminator="\n")
         writer.writerows((_COLUMNS, *booked))
