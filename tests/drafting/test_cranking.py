@@ -1,12 +1,14 @@
 """Leads that an engine's starter draws through: no device, but copper for it there and home."""
 
 import dataclasses
+import random
 
 import pytest
 
 from tests.drafting.test_supply_shapes import battery, circuit, codes, drafted, errors, load, order
 from tests.launch import bare
 from vivid_loom.boat import Battery, Boat, Feed, Home, ReturnBus, Supply
+from vivid_loom.demo.free_shapes import free_supply
 from vivid_loom.drafting import Draft
 from vivid_loom.quantities import Gauge
 from vivid_loom.sheets.proof import proven
@@ -128,3 +130,31 @@ def test_batteries_joined_by_starting_leads_push_no_more_than_they_can() -> None
         assert need.return_a == pytest.approx(1.3 / (2 * ohm) + 60 + 4)
         assert row is not None and row.sized is not None
         assert row.sized.alone_a >= need.return_a
+
+
+@pytest.mark.parametrize("seed", range(24))
+def test_in_a_supply_of_any_shape_the_starters_way_is_thick(seed: int) -> None:
+    """Some part is said to feed a starter: every lead on the way there is as thick, none of them
+    without a device is an error, and each such lead is judged.
+    """
+    asked, boat = free_supply(seed)
+    taking = [s for s in boat.supplies if s.kind != "charge_source"]
+    if not taking:
+        pytest.skip("nothing in it takes current")
+    chosen = random.Random(seed).choice(taking)
+    first, *rest = chosen.feeds
+    feed = dataclasses.replace(first, family=None, cranking=f"{ENGINE} AWG")
+    starts = dataclasses.replace(chosen, feeds=(feed, *rest))
+    supplies = tuple(starts if s.id == chosen.id else s for s in boat.supplies)
+    done = drafted(asked, dataclasses.replace(boat, supplies=supplies))
+    network, least = done.aboard.boat.network, Gauge.parse(f"{ENGINE} AWG")
+    lead = network.supplies[chosen.id].feeds[0]
+    way = {lead.id, *network.upstream(lead.source)}
+    for name in way:
+        row = done.circuit(name)
+        assert row is not None
+        assert row.sized is None or not is_thinner(row.sized.gauge.value, least), name
+    told = {(f.code, f.subjects[0]) for f in done.findings if f.code in ("P01", "P40")}
+    guarded = done.needs[lead.id].guard_a == done.needs[lead.id].guard_a
+    assert ("P01", lead.id) not in told
+    assert guarded or ("P40", lead.id) in told
