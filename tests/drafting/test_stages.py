@@ -169,6 +169,9 @@ def test_label_and_shrink_go_on_before_the_crimp() -> None:
     assert steps[-1] == "grease at landing"
     butt = end_steps("blue adhesive butt", grease="at_landing", shrink_now=True)
     assert "grease at landing" not in butt
+    stepped = end_steps("blue-red stepped adhesive butt", grease="at_landing", shrink_now=True)
+    assert "crimp the wire with the blue jaw, the tail with the red jaw" in stepped
+    assert "crimp" not in stepped and "tug" in stepped
     soldered = end_steps("blue adhesive butt", grease="none", shrink_now=True, joint="solder")
     assert soldered.index("solder") > soldered.index("twist until it holds by itself")
     both = end_steps("blue adhesive butt", grease="none", shrink_now=True, joint="crimp_and_solder")

@@ -36,6 +36,10 @@ class Termination(NamedTuple):
     why: str
 
 
+STEPPED = "stepped adhesive butt"
+"""A butt whose two barrels are of two colours: the wire's first."""
+
+
 @lru_cache(maxsize=1024)
 def _ring(gauge: Gauge, stud: str) -> Termination:
     barrel = terminals.barrel_for(gauge)
@@ -98,7 +102,7 @@ def _joint(
         kind = f"{mine.colour} adhesive butt"
         return Termination(kind, mine.strip_mm, mine.jaw, f"{tail} tail to {gauge}")
     elif (mine.colour, other.colour) in terminals.STEPPED_BUTTS:
-        kind = f"{mine.colour}-{other.colour} stepped adhesive butt"
+        kind = f"{mine.colour}-{other.colour} {STEPPED}"
         why = f"{tail} tail to {gauge}: each side its own barrel"
         return Termination(kind, mine.strip_mm, mine.jaw, why)
     return _on_post(gauge, f"{tail} tail to {gauge}: too far for a joint", sealed=sealed)
@@ -195,6 +199,15 @@ _JOINED = {
 }
 
 
+def _joining(termination: str, joint: str) -> tuple[str, ...]:
+    """Return the steps that hold an end; each side of a stepped butt has the jaw of its barrel."""
+    if STEPPED not in termination:
+        return _JOINED[joint]
+    mine, _, other = termination.partition(" ")[0].partition("-")
+    crimp = f"crimp the wire with the {mine} jaw, the tail with the {other} jaw"
+    return tuple(crimp if step == "crimp" else step for step in _JOINED[joint])
+
+
 def end_steps(
     termination: str,
     *,
@@ -223,7 +236,7 @@ def end_steps(
     steps += [f"{recipe.sleeve} on", "strip"]
     if grease == "in_barrel":
         steps.append("grease in the barrel")
-    steps += _JOINED[joint if tail else "crimp"]
+    steps += _joining(termination, joint if tail else "crimp")
     steps.append("shrink" if shrink_now else "shrink after power-up")
     if recipe.second_sleeve:
         steps.append("second sleeve over it")

@@ -129,10 +129,10 @@ def _cut_table(
         Column("gauge and colour, circuit", 50, attrgetter("about")),
         Column(f"cut {unit.name}", 15, attrgetter("cut"), True, True),
         Column("ends: label", 50, attrgetter("point"), bold=True),
-        Column("where", 45, attrgetter("where")),
+        Column("where", 43, attrgetter("where")),
         Column("terminal", 66, attrgetter("end")),
         Column("strip", 9.5, attrgetter("strip"), True),
-        Column("steps", 11.5, attrgetter("recipe")),
+        Column("steps", 13.5, attrgetter("recipe")),
     )
     remarks = {row.wire_id: _remark(row, aboard) for row in rows}
     return Printed(
