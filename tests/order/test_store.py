@@ -37,15 +37,15 @@ def noted(text: str) -> Order:
     return dataclasses.replace(ORDER, notes=text)
 
 
-def test_two_hundred_kills_lose_no_committed_edit(tmp_path: Path) -> None:
+def test_kills_lose_no_committed_edit(tmp_path: Path) -> None:
     write_order(tmp_path / "clean.loom.json", ORDER)
     script = Path(__file__).with_name("kill_runs.py")
     done = subprocess.run(
-        [sys.executable, str(script), str(tmp_path), "220"], capture_output=True, text=True
+        [sys.executable, str(script), str(tmp_path), "150"], capture_output=True, text=True
     )
     assert done.returncode == 0, done.stdout + done.stderr
     edited = int(done.stdout.split("kills, ")[1].split(" ")[0])
-    assert edited > 150, done.stdout  # most kills must fall into the work, not before it
+    assert edited > 100, done.stdout  # most kills must fall into the work, not before it
 
 
 def test_edits_are_offered_after_a_crash_and_not_after_a_save(path: Path, tmp_path: Path) -> None:
