@@ -19,7 +19,7 @@ __all__ = ["BOOKINGS_FILE", "Booking", "booking"]
 
 BOOKINGS_FILE: Final = "spools-booked.csv"
 _PATIENCE_S: Final = 120.0
-_COLUMNS: Final = ("plan", "orders", "when", "before", "after")
+_COLUMNS: Final = ("plan", "orders", "when", "before")
 
 
 class _Booked(NamedTuple):
@@ -27,14 +27,13 @@ class _Booked(NamedTuple):
 
     Attributes:
         plan: digest of what was cut.
-        before, after: digests of the shelf: one whose 'before' still stands never came about.
+        before: digest of the shelf until then: where that still stands, it never came about.
     """
 
     plan: str
     orders: str
     when: str
     before: str
-    after: str
 
 
 class Booking:
@@ -77,7 +76,7 @@ class Booking:
                 "each to be booked once",
             )
         now = datetime.datetime.now().isoformat(" ", "seconds")
-        booked.append(_Booked(digest, orders, now, before, digest_of(text)))
+        booked.append(_Booked(digest, orders, now, before))
         stream = io.StringIO()
         writer = csv.writer(stream, lineterminator="\n")
         writer.writerows((_COLUMNS, *booked))

@@ -90,8 +90,12 @@ class Journal:
         """
         try:
             stream = self.path.open("rb")
+        except OSError:
+            return False
+        try:
             fcntl.flock(stream, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
+            stream.close()
             return False
         if not self._is_mine(stream):
             return False

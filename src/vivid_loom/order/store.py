@@ -69,12 +69,12 @@ class OrderStore:
     def _look_for_edits(self) -> None:
         """Claim the latest journal that nobody holds and that says more than the file."""
         for journal in left_behind(self.path, self._state_folder):
-            found = journal.unsaved() if self.recovered is None else None
-            if found is not None:
-                self._left, self.recovered = journal, found
-            elif journal.unsaved() is None:
+            found = journal.unsaved()
+            if found is None:
                 with suppress(OSError):
                     journal.clear()
+            elif self.recovered is None:
+                self._left, self.recovered = journal, found
             else:
                 journal.release()
 
@@ -177,7 +177,9 @@ class OrderStore:
         """
         self.lock()
         if self.read_only:
-            raise PermissionError(13, "this order is open to read only; save it elsewhere")
+            raise PermissionError(
+                errno.EACCES, "this order is open to read only; save it elsewhere"
+            )
         if self.changed_on_disk and not over_changes:
             raise ChangedOnDiskError(self.path)
         if not over_protection and self.path.exists() and not self.path.stat().st_mode & WRITABLE:

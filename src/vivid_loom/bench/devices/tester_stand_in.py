@@ -45,7 +45,7 @@ _NO_ERROR: Final = '0,"No error"'
 
 
 class StandInTester(Listener):
-    """Answers SCPI lines over TCP as a tester would, one connection after another.
+    """Answers SCPI lines over TCP as a tester would, to several connections.
 
     Args:
         flaws: of the harnesses: each is built into the first that can have it.
