@@ -88,6 +88,11 @@ class OrderLock:
         except OSError:
             return ""
 
+    @property
+    def user(self) -> str:
+        """The name of who holds it, as it was written last; 'unknown' where nobody wrote one."""
+        return str(self._told().get("user", "unknown"))
+
     def _tell(self) -> None:
         """Write who holds it; on a full disk nobody is told, and it is held all the same."""
         told = {"user": _user(), "host": socket.gethostname(), "process": os.getpid()}

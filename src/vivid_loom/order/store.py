@@ -83,6 +83,11 @@ class OrderStore:
         """Whether the file may be written in place, as far as is known."""
         return not self.read_only and not self.locked_by
 
+    @property
+    def locked_by_user(self) -> str:
+        """The name alone of who edits it in another window."""
+        return self._lock.user
+
     def lock(self) -> None:
         """Take the file's lock, if it is not held yet; a folder that may not be written to opens to
         read only.

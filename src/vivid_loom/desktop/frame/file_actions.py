@@ -144,7 +144,7 @@ class FileActions(QObject):
         if not holder:
             self.said.emit(f"Nobody else edits {self.session.path.name}.")
             return False
-        name = holder.split(" on ")[0]
+        name = self.session.locked_by_user
         typed, sure = QInputDialog.getText(
             self._window,
             "Take the order over",

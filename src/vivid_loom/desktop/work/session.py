@@ -170,6 +170,11 @@ class Session(QObject):
         """Who edits the order in another window; '' for nobody."""
         return self._store.locked_by
 
+    @property
+    def locked_by_user(self) -> str:
+        """The name alone of who edits the order in another window."""
+        return self._store.locked_by_user
+
     def take_over(self) -> None:
         """Take the order from the window that edits it; that one saves elsewhere from now on.
 
