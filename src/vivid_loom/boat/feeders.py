@@ -133,9 +133,11 @@ class Network:
             return feeder.bus.id
         return self.bus_at(supply_id) or next(iter(self.batteries), "")
 
-    def cranks(self, feeder_id: str) -> bool:
-        """Tell whether an engine's starter draws through a feeder's positive."""
-        return any(out for out, _ in self._starts(feeder_id))
+    def is_starting_lead(self, feeder_id: str) -> bool:
+        """Tell whether an engine's starter draws through a feeder's positive without a device."""
+        feed = self.feeders[feeder_id].feed
+        bare = feed is not None and not feed.family
+        return bare and any(out for out, _ in self._starts(feeder_id))
 
     def least_gauge(self, feeder_id: str) -> str:
         """Return the thinnest that makers allow for a feeder, by what is said of it and of what

@@ -193,8 +193,9 @@ def _starting(draft: Draft) -> set[str]:
     return {
         wire.id
         for row in draft.feeders
-        if (feed := draft.needs[row.id].feed) and not feed.family and network.cranks(row.id)
+        if network.is_starting_lead(row.id)
         for wire in row.wires
+        if wire.live != "return"
     }
 
 

@@ -215,7 +215,7 @@ def feeder_protection(draft: Draft) -> Iterator[Finding]:
         bears_a = row.sized.ampacity_a if row and row.sized else math.inf
         if feed.family is None and need.guard_a <= bears_a + 1e-9:
             continue
-        if feed.family is None and network.cranks(name):
+        if network.is_starting_lead(name):
             told = words(it=name, name=supply.name, source=feed.source)
             yield Finding(STARTING, (name, supply.id), told)
             continue

@@ -186,8 +186,8 @@ class _Around:
         into a flat one until all are even.
         """
         network = self.network
-        leads = (f for f in network.feeders.values() if network.source_of(f.id) == name)
-        if not any(f.feed and not f.feed.family and network.cranks(f.id) for f in leads):
+        leads = (lead for lead in network.feeders if network.source_of(lead) == name)
+        if not any(map(network.is_starting_lead, leads)):
             return inf
         ohm = {
             n: b.internal_ohm or battery_ohm(network.nominal_v, b.cranking_a)

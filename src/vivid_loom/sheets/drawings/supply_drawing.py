@@ -237,7 +237,8 @@ class _Artist:
         if held:
             words, wrong = f"{figure(held.value)} A", False
         elif sized and (
-            need.guard_a <= sized.ampacity_a or self.draft.aboard.boat.network.cranks(feeder.id)
+            need.guard_a <= sized.ampacity_a
+            or self.draft.aboard.boat.network.is_starting_lead(feeder.id)
         ):
             words, wrong = "no device", False
         else:

@@ -34,8 +34,10 @@ def is_guarded(draft: Draft, row: DraftedCircuit) -> bool:
         return True
     need = draft.needs.get(row.id)
     bears_a = row.sized.ampacity_a if row.sized else inf
-    starts = draft.aboard.boat.network.cranks(row.id)
-    return need is not None and (need.feed is None or need.guard_a <= bears_a or starts)
+    if need is None:
+        return False
+    starts = draft.aboard.boat.network.is_starting_lead(row.id)
+    return need.feed is None or need.guard_a <= bears_a or starts
 
 
 def unfused_mark(
