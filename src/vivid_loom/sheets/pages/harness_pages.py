@@ -126,10 +126,10 @@ def _cut_table(
     columns = (
         Column("", 6, attrgetter("tick")),
         Column("wire", 20, attrgetter("wire"), bold=True),
-        Column("gauge and colour, circuit", 50, attrgetter("about")),
+        Column("gauge and colour, circuit", 43.5, attrgetter("about")),
         Column(f"cut {unit.name}", 15, attrgetter("cut"), True, True),
         Column("ends: label", 50, attrgetter("point"), bold=True),
-        Column("where", 43, attrgetter("where")),
+        Column("where", 49.5, attrgetter("where")),
         Column("terminal", 66, attrgetter("end")),
         Column("strip", 9.5, attrgetter("strip"), True),
         Column("steps", 13.5, attrgetter("recipe")),
