@@ -2,6 +2,7 @@
 
 import gc
 import os
+import shutil
 import tempfile
 from functools import cache
 from pathlib import Path
@@ -16,6 +17,11 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER, demo_orders, find_boat
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.order import Order, read_order
+
+
+def pytest_unconfigure() -> None:
+    """Leave nothing behind: every worker of a run has a state folder of its own."""
+    shutil.rmtree(os.environ["XDG_STATE_HOME"], ignore_errors=True)
 
 
 @cache
