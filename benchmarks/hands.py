@@ -60,6 +60,7 @@ from vivid_loom.desktop.work.aside import is_waiting
 from vivid_loom.drafting import draft
 from vivid_loom.order import order_text, parse_order, read_order, set_heading
 
+TENTHS = 10  # parts of a run after each of which the memory is read
 WORDS = (
     "",
     "0",
@@ -327,6 +328,12 @@ class Hands:
         return deed.__name__
 
 
+def resident_mb() -> int:
+    """How much memory this process holds, in megabytes, by Linux' own count of its pages."""
+    pages = int(Path("/proc/self/statm").read_text().split()[1])
+    return pages * os.sysconf("SC_PAGE_SIZE") // 1_000_000
+
+
 def _no_questions(hands: Hands) -> None:
     """Answer what Qt asks by itself: files and plain questions."""
     files = [*hands.folder.glob("*.loom.json"), hands.folder / "new.loom.json", Path("/no/such")]
@@ -378,6 +385,7 @@ def run(actions: int, seed: int, every: int) -> int:
     hands.trouble = trouble
     _no_questions(hands)
     start = time.monotonic()
+    held: list[int] = []
     for number in range(1, actions + 1):
         before = len(trouble)
         name = "check" if number % every == 0 else hands.act()
@@ -385,12 +393,15 @@ def run(actions: int, seed: int, every: int) -> int:
             hands.check()
         for words in trouble[before:]:
             print(f"action {number}, {name}: {words}", file=sys.stderr)
+        if number % max(1, actions // TENTHS) == 0:
+            held.append(resident_mb())
     hands.timer.stop()
     hands.shut_second()
     window.session.undo_stack.setClean()
     window.close()
     told = ", ".join(f"{name} {count}" for name, count in sorted(hands.done.items()))
     print(f"{actions} actions ({told}), {len(trouble)} failures, {time.monotonic() - start:.0f} s")
+    print(f"memory by tenths: {', '.join(map(str, held))} MB")
     return len(trouble)
 
 

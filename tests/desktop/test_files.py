@@ -3,6 +3,7 @@
 import dataclasses
 import getpass
 import os
+import sys
 from collections.abc import Callable
 from pathlib import Path
 
@@ -12,6 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from vivid_loom.boat import read_boat
 from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.application import report_to
 from vivid_loom.desktop.frame.window import LOADS, ORDER, RUNS, MainWindow
 from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session
@@ -239,3 +241,36 @@ def test_measured_runs_become_the_model(
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     window.files.put_into_model()
     assert next(r for r in read_boat(target).runs if r.id == "H12").length_m == 2.0
+
+
+def test_what_went_wrong_is_written_down_as_a_report(
+    open_on: Open, own_order: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """With the order or without it, by the hand's choice; never over an order."""
+    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
+    window = open_on(own_order)
+    window.files.report()
+    assert window.message.text() == "Nothing has gone wrong since the start."
+    report_to(window)
+    try:
+        raise IndexError("index -1 is out of bounds")
+    except IndexError as error:
+        sys.excepthook(IndexError, error, error.__traceback__)
+    assert "IndexError" in window.message.text() and "Report what went" in window.message.text()
+    to = tmp_path / "report.txt"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(to), ""))
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: Buttons.Cancel)
+    window.files.report()
+    assert not to.exists()
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: Buttons.No)
+    window.files.report()
+    text = to.read_text()
+    assert "test_files.py" in text and "index -1 is out of bounds" in text and "PySide6" in text
+    assert "== Error 1 of 1" in text and window.session.order.title not in text
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: Buttons.Yes)
+    window.files.report()
+    assert f"== Order\n{own_order.read_text()}" in to.read_text()
+    to = own_order
+    window.files.report()
+    assert read_order(own_order) == window.session.order
+    assert "is an order" in window.message.text()

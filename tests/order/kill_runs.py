@@ -17,7 +17,7 @@ from pathlib import Path
 
 from vivid_loom.bench.logbook import Logbook
 from vivid_loom.order import Order, OrderStore, Spool, booking, order_text, read_order, spools_text
-from vivid_loom.quantities.document import write_atomically
+from vivid_loom.quantities.atomic import write_atomically
 
 MEDDLED, LENGTH_M = "meddled", 5000.0
 TORN = re.compile(r"\.[a-z0-9_]{8}$")
@@ -104,8 +104,9 @@ def kept(path: Path) -> dict[str, int]:
     book.append("result", "IM", {}, revision="")
     with booking(path.parent) as shelf:
         (spool,) = shelf.spools
+    write_atomically(exported, b"again\nend")
     left = [p.name for p in path.parent.rglob(".*") if p.suffix != ".lock" and TORN.search(p.name)]
-    if any(not name.startswith(".packet.csv") for name in left):
+    if left:
         print(f"{path.parent}: {left} left over")
         return {}
     return {**found, "book": round(LENGTH_M - spool.length_m)}

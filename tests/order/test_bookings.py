@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 
 from vivid_loom.order import BOOKINGS_FILE, SPOOL_FILE, Spool, booking, read_spools, spools_text
-from vivid_loom.quantities import document
+from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.quantities.document import DocumentError
 
 SHELF = (Spool(id="A", wire="14 AWG", colour="RD", length_m=100.0),)
@@ -34,7 +34,7 @@ def test_a_booking_that_was_cut_short_never_came_about(
     folder: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Killed between its two files: the shelf is as it was, and it may be booked."""
-    real = document.write_atomically
+    real = write_atomically
     written: list[Path] = []
 
     def one_only(path: Path, data: bytes) -> None:

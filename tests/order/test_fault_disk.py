@@ -7,6 +7,7 @@ import dataclasses
 import errno
 import os
 import tempfile
+import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -25,7 +26,7 @@ from vivid_loom.order import (
     spools_text,
     write_order,
 )
-from vivid_loom.quantities import document
+from vivid_loom.quantities.atomic import clear_leftovers, write_atomically
 
 ORDER = Order(hull="0500", title="Test", boat="qh-86.boat.json", station_date="2026-12-07")
 SAID = {"place": "deck", "step": "wire C1-P1", "passed": True, "signature": "s"}
@@ -179,7 +180,29 @@ def test_a_folder_is_synced_after_the_file_is_in_place(tmp_path: Path) -> None:
     path = tmp_path / "a"
     counting = Disk("fsync", -1, 0)
     with failing(counting):
-        document.write_atomically(path, b"one")
+        write_atomically(path, b"one")
     with failing(Disk("fsync", counting.count, errno.EIO)), pytest.raises(OSError):
-        document.write_atomically(path, b"two")
+        write_atomically(path, b"two")
     assert path.read_bytes() in (b"one", b"two")
+
+
+def test_a_leftover_is_told_from_a_file_that_is_being_written(tmp_path: Path) -> None:
+    """What a killed writer left goes; what another one writes just now is never taken from it."""
+    path, stop = tmp_path / "packet.csv", threading.Event()
+    (tmp_path / ".packet.csv.a1b2c3d4").write_bytes(b"half")
+    (tmp_path / ".packet.csv.lock").write_bytes(b"")
+
+    def clear() -> None:
+        while not stop.is_set():
+            clear_leftovers(path)
+
+    clearing = threading.Thread(target=clear)
+    clearing.start()
+    try:
+        for number in range(400):
+            write_atomically(path, f"{number}".encode())
+            assert path.read_text() == f"{number}"
+    finally:
+        stop.set()
+        clearing.join()
+    assert {p.name for p in tmp_path.iterdir()} == {"packet.csv", ".packet.csv.lock"}

@@ -5,7 +5,8 @@ import pytest
 
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.order import ORDER_FORMAT, ORDER_VERSION, Order, read_order, write_order
-from vivid_loom.quantities.document import DocumentError, schema_of, write_atomically
+from vivid_loom.quantities.atomic import write_atomically
+from vivid_loom.quantities.document import DocumentError, schema_of
 
 
 def written(tmp_path: Path, change: dict[str, object]) -> Path:

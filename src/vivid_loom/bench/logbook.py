@@ -18,7 +18,7 @@ from typing import Any, Final, NamedTuple
 
 from filelock import FileLock, Timeout
 
-from vivid_loom.quantities.document import clear_leftovers, write_atomically
+from vivid_loom.quantities.atomic import write_atomically
 
 __all__ = ["BY_HAND", "Entry", "LogError", "Logbook", "Trouble", "log_path"]
 
@@ -263,9 +263,6 @@ class Logbook:
         lock = FileLock(self.path.with_name(f".{self.path.name}.lock"))
         try:
             with lock.acquire(timeout=SECONDS):
-                for seal in (self._seal, self._second):
-                    if seal is not None:
-                        clear_leftovers(seal)
                 return write()
         except Timeout as error:
             raise LogError(f"{self.path}: another station has been writing too long") from error

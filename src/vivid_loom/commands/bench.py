@@ -24,7 +24,8 @@ from vivid_loom.opening import open_draft, open_log
 from vivid_loom.order import read_order, read_survey, take_survey, write_order
 from vivid_loom.power.fault import Fault, FaultError, read_fault
 from vivid_loom.quantities import kept_kind
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.atomic import write_atomically
+from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.proof_lists import log_json, log_table
 from vivid_loom.sheets.packet import sheets_digest

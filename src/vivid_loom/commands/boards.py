@@ -7,7 +7,8 @@ import click
 from vivid_loom.commands.trouble import bad_input_said
 from vivid_loom.opening import open_draft
 from vivid_loom.quantities import file_name
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.atomic import write_atomically
+from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets.board_files import PAPERS, all_boards, board_pages
 from vivid_loom.sheets.paper.pdf import pdf_bytes
 

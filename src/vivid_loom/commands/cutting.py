@@ -10,7 +10,8 @@ from vivid_loom.commands.trouble import bad_input_said
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.opening import open_draft
 from vivid_loom.order import SPOOL_FILE, Booking, booking, read_shop
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.atomic import write_atomically
+from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets.lists.cut_lists import cut_plan_table, draft_cut_plan, plan_words
 from vivid_loom.sheets.paper.csv_file import csv_bytes
 from vivid_loom.workshop.cutting.plan import after_cutting, pieces

@@ -15,7 +15,8 @@ from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figure
 from vivid_loom.order import PROFILES, read_shop, use_profile
 from vivid_loom.power.scan import scan_draft
 from vivid_loom.power.sneak_boat import prove_draft
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.atomic import write_atomically
+from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets import Handed, packet_files, packet_table
 from vivid_loom.sheets.packet import UnknownPartError
 from vivid_loom.sheets.proof import proven, standing_errors

@@ -7,7 +7,8 @@ import click
 from vivid_loom.bench.devices.label_printer import LabelPrinter, PrinterError, print_labels
 from vivid_loom.commands.trouble import bad_input_said
 from vivid_loom.opening import open_draft
-from vivid_loom.quantities.document import DocumentError, write_atomically
+from vivid_loom.quantities.atomic import write_atomically
+from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets.lists.label_lists import labels
 from vivid_loom.sheets.pages.label_pages import tape_pages
 from vivid_loom.sheets.paper.pdf import pdf_bytes

@@ -18,7 +18,8 @@ from vivid_loom.boat import (
 )
 from vivid_loom.catalogue import CATALOGUE_FORMAT, CATALOGUE_VERSION, Catalogue
 from vivid_loom.order import ORDER_FORMAT, ORDER_VERSION, SHOP_FORMAT, SHOP_VERSION, Order, Shop
-from vivid_loom.quantities.document import schema_of, write_atomically
+from vivid_loom.quantities.atomic import write_atomically
+from vivid_loom.quantities.document import schema_of
 from vivid_loom.sheets.words.rules_text import rules_markdown
 
 __all__ = ["print_rules", "write_schemas"]

@@ -15,7 +15,7 @@ from vivid_loom.drafting import DraftError
 from vivid_loom.quantities import LimitError
 from vivid_loom.quantities.document import DocumentError
 
-__all__ = ["open_window", "run"]
+__all__ = ["open_window", "report_to", "run"]
 
 _log = logging.getLogger("vivid_loom")
 
@@ -40,7 +40,7 @@ def open_window(order: Path) -> MainWindow:
     return MainWindow(Session(order))
 
 
-def _report_to(window: MainWindow) -> None:
+def report_to(window: MainWindow) -> None:
     """Say what went wrong in a slot, and keep its trace in the log: no edit is lost by it."""
     log = state_folder().parent / "vivid-loom.log"
     log.parent.mkdir(parents=True, exist_ok=True)
@@ -51,7 +51,11 @@ def _report_to(window: MainWindow) -> None:
             window.say(f"That cannot stand: {error}")
             return
         _log.error("in the window", exc_info=(kind, error, trace))
-        window.say(f"Something went wrong ({kind.__name__}); nothing is lost. Noted in {log}.")
+        window.files.mishaps.note(error, trace, window.here)
+        window.say(
+            f"Something went wrong ({kind.__name__}); nothing is lost. Noted in {log}; "
+            "File, Report what went wrong… makes a text of it to send on."
+        )
 
     sys.excepthook = told
 
@@ -64,7 +68,7 @@ def run(order: Path) -> int:
     except (DocumentError, DraftError) as error:
         print(f"vivid-loom: {error}", file=sys.stderr)
         return 2
-    _report_to(window)
+    report_to(window)
     collect_in_gui_thread()
     leave_to_stay()
     window.show()

@@ -13,7 +13,8 @@ from filelock import FileLock, Timeout
 from vivid_loom.order.csv_rows import csv_rows
 from vivid_loom.order.journal import digest_of
 from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text
-from vivid_loom.quantities.document import DocumentError, clear_leftovers, write_atomically
+from vivid_loom.quantities.atomic import clear_leftovers, write_atomically
+from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["BOOKINGS_FILE", "Booking", "booking"]
 

@@ -8,12 +8,12 @@ from vivid_loom.boat import fed_supply
 from vivid_loom.order.profile import PROFILES
 from vivid_loom.order.records import Order
 from vivid_loom.quantities import LimitError
+from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.quantities.document import (
     DocumentError,
     document_text,
     parsed_document,
     read_document,
-    write_atomically,
 )
 
 __all__ = [

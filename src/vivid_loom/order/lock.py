@@ -11,7 +11,7 @@ from typing import Final
 
 from filelock import FileLock, Timeout
 
-from vivid_loom.quantities.document import short_name
+from vivid_loom.quantities.atomic import short_name
 
 __all__ = ["OrderLock", "OrderLockedError"]
 

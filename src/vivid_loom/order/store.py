@@ -10,7 +10,8 @@ from vivid_loom.order.files import order_text, parse_order
 from vivid_loom.order.journal import Journal, Recovered, digest_of, left_behind
 from vivid_loom.order.lock import OrderLock, OrderLockedError
 from vivid_loom.order.records import Order
-from vivid_loom.quantities.document import clear_leftovers, document_of, write_atomically
+from vivid_loom.quantities.atomic import clear_leftovers, write_atomically
+from vivid_loom.quantities.document import document_of
 
 __all__ = ["ChangedOnDiskError", "OrderStore", "ProtectedError"]
 

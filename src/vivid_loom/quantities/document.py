@@ -1,37 +1,27 @@
 """Files: JSON read into records with errors that name file, place, found and expected."""
 
-import errno
-import glob
-import hashlib
 import json
-import os
-import stat
-import tempfile
 from collections.abc import Callable, Mapping
-from contextlib import suppress
 from pathlib import Path
 from typing import Any, Final, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
+from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.quantities.limits import LimitError, one_line
 
 __all__ = [
     "DocumentError",
     "Migration",
-    "clear_leftovers",
     "document_of",
     "document_text",
     "parsed_document",
     "read_document",
     "schema_of",
-    "short_name",
-    "write_atomically",
     "write_document",
 ]
 
 T = TypeVar("T")
-_ROOM_BYTES: Final = 220
 MOST_BYTES: Final = 256_000_000  # of a document; our choice
 
 Migration = Callable[[dict[str, Any]], dict[str, Any]]
@@ -172,58 +162,6 @@ def document_text(value: object, kind: str, version: int) -> str:
     body = _adapter(type(value)).dump_python(value, mode="json", exclude_defaults=True)
     document = {"format": kind, "version": version, **body}
     return json.dumps(document, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
-
-
-def short_name(name: str) -> str:
-    """Return a name that leaves room for what is put before and after it: file systems take 255
-    bytes.
-    """
-    if len(name.encode()) <= _ROOM_BYTES:
-        return name
-    return hashlib.sha256(name.encode()).hexdigest()[:16]
-
-
-def write_atomically(path: Path, data: bytes) -> None:
-    """Write ``data`` so that a crash leaves either the old file or the new one, whole.
-
-    A link stays a link: what it leads to is written. Mode and owner stay as they are.
-
-    Raises:
-        OSError: the folder cannot be written to, or there is something there that is no file.
-    """
-    path = Path(os.path.realpath(path))
-    before = path.stat() if path.exists() else None
-    if before is not None and not stat.S_ISREG(before.st_mode):
-        raise OSError(errno.EINVAL, "what stands there is no file", str(path))
-    handle, temporary = tempfile.mkstemp(prefix=f".{short_name(path.name)}.", dir=path.parent)
-    try:
-        with os.fdopen(handle, "wb") as stream:
-            stream.write(data)
-            stream.flush()
-            os.fsync(stream.fileno())
-        if before is not None:
-            with suppress(PermissionError):  # only root gives a file away
-                os.chown(temporary, before.st_uid, before.st_gid)
-        Path(temporary).chmod(before.st_mode & 0o7777 if before else 0o644)
-        Path(temporary).replace(path)
-    except BaseException:
-        Path(temporary).unlink(missing_ok=True)
-        raise
-    folder = os.open(path.parent, os.O_RDONLY)
-    try:
-        os.fsync(folder)
-    finally:
-        os.close(folder)
-
-
-def clear_leftovers(path: Path) -> None:
-    """Remove what writers of ``path`` that were killed have left beside it.
-
-    Only whoever holds the file may call this: another writer's file would go as well.
-    """
-    path = Path(os.path.realpath(path))
-    for left in path.parent.glob(f".{glob.escape(short_name(path.name))}.????????"):
-        left.unlink(missing_ok=True)
 
 
 def write_document(path: Path, value: object, kind: str, version: int) -> None:

@@ -15,7 +15,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.bench.devices.listener import Listener
 from vivid_loom.quantities import one_line
-from vivid_loom.quantities.document import write_atomically
+from vivid_loom.quantities.atomic import write_atomically
 
 __all__ = ["LabelPrinter", "Printed", "PrinterError", "print_labels", "told_by"]
 

@@ -19,7 +19,7 @@ from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.order import OrderState, set_state
 from vivid_loom.quantities import counted, kept_kind
-from vivid_loom.quantities.document import write_atomically
+from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.proof_lists import entry_words, log_json, log_table
 from vivid_loom.sheets.pages.hand_over import hand_over_files, log_pages

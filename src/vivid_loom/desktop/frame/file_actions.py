@@ -8,13 +8,14 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from vivid_loom.bench.logbook import LogError
-from vivid_loom.boat import HullChanges, write_boat
+from vivid_loom.boat import BOAT_FORMAT, BOAT_VERSION, HullChanges, write_boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.order.new_boat import BoatDialog
 from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
 from vivid_loom.desktop.widgets.dialogs import answered
 from vivid_loom.desktop.widgets.plain import plain
 from vivid_loom.desktop.widgets.theme import current_tones
+from vivid_loom.desktop.work.mishaps import Mishaps
 from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
@@ -24,10 +25,12 @@ from vivid_loom.order import (
     Order,
     OrderLockedError,
     ProtectedError,
+    order_text,
     write_order,
 )
 from vivid_loom.quantities import file_name, kept_kind
-from vivid_loom.quantities.document import DocumentError
+from vivid_loom.quantities.atomic import write_atomically
+from vivid_loom.quantities.document import DocumentError, document_text
 
 __all__ = ["FileActions"]
 
@@ -49,7 +52,7 @@ class FileActions(QObject):
 
     def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
-        self.session, self._window = session, window
+        self.session, self._window, self.mishaps = session, window, Mishaps()
 
     def _own_folder(self) -> Path:
         here = self.session.path.parent
@@ -264,6 +267,43 @@ class FileActions(QObject):
         boats = boat_choices(folder, DEMO_FOLDER)
         dialog = OrderDialog(boats, folder, self.session.shop, start, self._window)
         return dialog if answered(dialog) else None
+
+    def report(self) -> None:
+        """Write down what went wrong, with the order where that may be told."""
+        if not len(self.mishaps):
+            self.said.emit("Nothing has gone wrong since the start.")
+            return
+        answer = QMessageBox.question(
+            self._window,
+            "Report what went wrong",
+            "Put the order and its boat into the report? What went wrong is found sooner with "
+            "them; they name hull, customer and hands. Nothing is sent: the report is a text, "
+            "read it through before you pass it on.",
+            Buttons.Yes | Buttons.No | Buttons.Cancel,
+        )
+        if answer not in (Buttons.Yes, Buttons.No):
+            return
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Report", str(self._own_folder() / "report.txt"), "Text (*.txt)"
+        )
+        if name:
+            self.write_report(Path(name), with_order=answer == Buttons.Yes)
+
+    def write_report(self, path: Path, *, with_order: bool) -> None:
+        """Write the report into a file that is none of an order's."""
+        if kind := kept_kind(path.name, ".txt"):
+            self.said.emit(f"{path.name} is {kind}; a report wants a name of its own.")
+            return
+        documents = {}
+        if with_order:
+            model = document_text(self.session.model, BOAT_FORMAT, BOAT_VERSION)
+            documents = {"Order": order_text(self.session.order), "Boat": model}
+        try:
+            write_atomically(path, self.mishaps.report(documents).encode())
+        except OSError as error:
+            self.said.emit(f"Cannot write {path}: {error.strerror}")
+            return
+        self.said.emit(f"The report stands in {path}.")
 
     def new_order(self) -> None:
         """Ask for a new order and open it."""

@@ -135,6 +135,7 @@ class MainWindow(QMainWindow):
             Command("&Save", Standard.Save, files.save),
             Command("Save &as…", Standard.SaveAs, files.ask_save_as),
             Command("&Take over from another window…", "Ctrl+Alt+T", files.take_over),
+            Command("&Report what went wrong…", "Ctrl+Alt+R", files.report),
         ]
         add_commands(self, menu, of_files)
         add_recent(menu, files.recent, files.open_order)
@@ -193,6 +194,11 @@ class MainWindow(QMainWindow):
         view.advice_asked.connect(self.take_advice)
         view.set_tones(self.tones)
         return view
+
+    @property
+    def here(self) -> str:
+        """The name of the stage that is open."""
+        return self._here
 
     @property
     def view(self) -> StageView:

@@ -38,7 +38,7 @@ from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.order import tick_wire, untick_wire
 from vivid_loom.quantities import file_name
-from vivid_loom.quantities.document import write_atomically
+from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.sheets.board_files import PAPERS, board_pages
 from vivid_loom.sheets.drawings.board_drawing import HarnessBoard, harness_boards
 from vivid_loom.sheets.lists.build_lists import CutRow

@@ -25,7 +25,7 @@ from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
-from vivid_loom.quantities.document import write_atomically
+from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.sheets import Book, Handed, Page, Section, packet_books, packet_parts
 from vivid_loom.sheets.paper.drawing import Text, moved
 from vivid_loom.sheets.proof import Proven, proven, standing_errors

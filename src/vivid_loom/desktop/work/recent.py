@@ -3,7 +3,7 @@
 import json
 from pathlib import Path
 
-from vivid_loom.quantities.document import write_atomically
+from vivid_loom.quantities.atomic import write_atomically
 
 __all__ = ["recent_orders", "remember"]
 
