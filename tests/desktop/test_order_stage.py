@@ -6,21 +6,24 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QDate, Qt
-from PySide6.QtWidgets import QDialog, QInputDialog
+from PySide6.QtWidgets import QDialog, QInputDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import ORDER, MainWindow
 from vivid_loom.desktop.order.new_boat import BoatDialog
 from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
+from vivid_loom.desktop.order.stage import UNTICKED
 from vivid_loom.desktop.widgets.record_form import RecordDialog
 from vivid_loom.desktop.widgets.theme import LIGHT
 from vivid_loom.drafting.after.landings import landings_of
-from vivid_loom.order import add_fit, drop_option, read_order
+from vivid_loom.order import add_fit, drop_option, read_order, tick_wire
+from vivid_loom.workshop.harness.built import tick_of
 
 Open = Callable[[Path], MainWindow]
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
 
+Buttons = QMessageBox.StandardButton
 ERRORS_0423 = 77  # 14 of them sneak circuits
 READ_MS = 240_000  # orders are read and drafted off the GUI thread, as fast as the machine is
 
@@ -215,31 +218,81 @@ def test_a_duplicate_keeps_decisions_and_the_first_file_stays(
     assert own_order.read_bytes() == before
 
 
-def test_a_change_order_starts_from_what_is_built(
-    open_on: Open, own_order: Path, answer: Answer
+def test_what_nobody_ticked_is_asked_for_before_it_is_recorded(
+    open_on: Open, own_order: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    """What lies in the boat is never assumed: left out, or recorded with a note."""
+    window = open_on(own_order)
+    window.open_stage(ORDER)
+    stage, session = window.views[ORDER], window.session
+    ticked = session.draft.assembled.wires[:3]
+    for wire in ticked:
+        assert session.apply(tick_wire(tick_of(wire)))
+    asked: list[str] = []
+
+    def question(*told: object) -> object:
+        asked.append(str(told[2]))
+        return answers.pop(0)
+
+    answers = [Buttons.Cancel, Buttons.No, Buttons.Yes]
+    monkeypatch.setattr(QMessageBox, "question", question)
+    stage.record_as_built()
+    assert not session.order.built and not session.order.built_with
+    every = len(session.draft.assembled.wires)
+    assert f"{every - 3} of {every} wires are not ticked" in asked[0]
+    stage.record_as_built()
+    assert {lies.id for lies in session.order.built} == {wire.id for wire in ticked}
+    assert {one.circuit for one in session.order.built_with} == {w.circuit for w in ticked}
+    assert all(not lies.note for lies in session.order.built)
+    stage.record_as_built()
+    assert len(session.order.built) == every
+    notes = {lies.id: lies.note for lies in session.order.built}
+    assert sum(note == UNTICKED for note in notes.values()) == every - 3
+    asked.clear()
+    stage.record_as_built()  # all is known by now
+    assert not asked
+    answers.append(Buttons.Discard)  # when the window closes
+
+
+def test_a_change_order_starts_from_what_is_built(
+    open_on: Open, own_order: Path, answer: Answer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """It takes everything along but the papers, keeps the hull's number, and warns of a second."""
     window = open_on(own_order)
     window.open_stage(ORDER)
     stage = window.views[ORDER]
     window.files.change_order()
     assert "as built" in window.message.text()
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: Buttons.Yes)
     stage.record_as_built()
     laid = len(window.session.draft.assembled.wires)
     assert f"keeps {laid}, adds 0, takes off 0" in stage.paper.built.text()
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: Buttons.Discard)
     assert window.files.save()
+    first, told = window.session.order, []
 
     def fill(dialog: QDialog) -> None:
         assert isinstance(dialog, OrderDialog)
-        dialog.hull.setText("0417-B")
+        told.append((dialog.windowTitle(), dialog.hull.text(), dialog.problem.text()))
         dialog._accept()
 
     answer(fill)
     window.files.change_order()
     order = window.session.order
     assert order.based_on == "0417" and len(order.built) == laid and order.state == "drafting"
+    for name in ("customer", "notes", "wishes", "accepted", "jumpers", "landings", "built_with"):
+        assert getattr(order, name) == getattr(first, name), name
+    assert first.landings and first.accepted and not order.revisions and not order.ticks
     stage.toggle_option("radar", False)
     assert "takes off" in stage.paper.built.text()
-    assert window.session.draft.reuse.comes_off
+    off = window.session.draft.reuse.comes_off
+    assert off and {lies.circuit for lies in off} == {"C30"}
+    assert window.files.save() and window.files.open_order(own_order)
+    answer(fill)
+    window.files.change_order()
+    assert [hull for _, hull, _ in told] == ["0417-B", "0417-C"]
+    assert told[0][0] == "Change order" and "changed already" not in told[0][2]
+    assert "changed already by hull-0417-B.loom.json" in told[1][2]
 
 
 def test_a_new_boat_can_be_ordered_at_once(

@@ -201,8 +201,8 @@ def test_the_live_side_is_shrouded() -> None:
 @given(st.lists(st.sampled_from(["", "", "bilge", "navigation"]), min_size=1, max_size=40))
 def test_cavities_are_never_given_twice_and_safety_stays_apart(words: list[str]) -> None:
     board = PlugBoard(Numbers("cavity", (), lambda _: True))
-    for i, word in enumerate(words):
-        board.book(
+    board.book_all(
+        [
             CavityAsk(
                 station="s",
                 live="a",
@@ -212,7 +212,9 @@ def test_cavities_are_never_given_twice_and_safety_stays_apart(words: list[str])
                 circuit=f"C{i}",
                 wires=(f"C{i}a", f"C{i}b"),
             )
-        )
+            for i, word in enumerate(words)
+        ]
+    )
     numbered = board.numbered()
     given_out = [numbered[f"C{i}a"] for i in range(len(words))]
     assert len(set(given_out)) == len(given_out)

@@ -116,7 +116,8 @@ def _asking(allocation: Allocation, aboard: Aboard) -> tuple[object, ...]:
     )
     draw = tuple((load.id, load.demand, load.running_a) for load in aboard.loads.values())
     positions = tuple(sorted(allocation.positions.items()))
-    return (circuits, positions, draw, rated, aboard.boat, aboard.profile)
+    allowed = not aboard.order.built_with
+    return (circuits, positions, draw, rated, allowed, aboard.boat, aboard.profile)
 
 
 def _path(item: Planned, routes: RouteMap, aboard: Aboard) -> tuple[Path, ...]:
@@ -160,7 +161,7 @@ def _whole(item: Planned, aboard: Aboard) -> tuple[object, ...]:
     """Return a circuit or feeder with everything that was decided about it."""
     loads = tuple(aboard.loads[name] for name in item.loads)
     decided = tuple(o for o in aboard.order.overrides if o.subject == item.id)
-    return (item, loads, decided, aboard.profile)
+    return (item, loads, decided, aboard.order.built_as(item.id), aboard.profile)
 
 
 def _parts(

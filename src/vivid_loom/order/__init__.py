@@ -1,7 +1,7 @@
 """The order document, its profile, its edits, its journal and the shop it stands in."""
 
 from vivid_loom.order.bookings import BOOKINGS_FILE, Booking, booking
-from vivid_loom.order.build_edits import tick_wire, untick_wire
+from vivid_loom.order.build_edits import record_built, tick_wire, untick_wire
 from vivid_loom.order.calendar import due_date
 from vivid_loom.order.deviation_edits import (
     drafted_as_built,
@@ -70,6 +70,7 @@ from vivid_loom.order.profile import PROFILES, SHOP, Profile
 from vivid_loom.order.records import (
     PAST_THE_STRIP,
     Acceptance,
+    BuiltCircuit,
     BuiltWire,
     Deviation,
     HandJumper,
@@ -103,6 +104,7 @@ __all__ = [
     "SURVEY_COLUMNS",
     "Acceptance",
     "Booking",
+    "BuiltCircuit",
     "BuiltWire",
     "ChangedOnDiskError",
     "Deviation",
@@ -167,6 +169,7 @@ __all__ = [
     "read_shop",
     "read_spools",
     "read_survey",
+    "record_built",
     "refuse_deviation",
     "remove_loads",
     "remove_part",

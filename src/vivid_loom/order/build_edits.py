@@ -1,11 +1,24 @@
-"""Edits of what is finished on the bench."""
+"""Edits of what is finished on the bench, and of what lies in the boat."""
 
 import dataclasses
 
 from vivid_loom.order.edits import Edit
-from vivid_loom.order.records import Order, Tick
+from vivid_loom.order.records import BuiltCircuit, BuiltWire, Landing, Order, Tick
 
-__all__ = ["tick_wire", "untick_wire"]
+__all__ = ["record_built", "tick_wire", "untick_wire"]
+
+
+def record_built(
+    wires: tuple[BuiltWire, ...],
+    circuits: tuple[BuiltCircuit, ...],
+    landings: tuple[Landing, ...],
+) -> Edit:
+    """Keep what lies in the boat: its conductors, its sizes and devices, its numbers."""
+
+    def apply(order: Order) -> Order:
+        return dataclasses.replace(order, built=wires, built_with=circuits, landings=landings)
+
+    return "record as built", apply
 
 
 def tick_wire(tick: Tick) -> Edit:

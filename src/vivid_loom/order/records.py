@@ -14,6 +14,7 @@ from vivid_loom.standards.colours import ColourText
 __all__ = [
     "PAST_THE_STRIP",
     "Acceptance",
+    "BuiltCircuit",
     "BuiltWire",
     "Deviation",
     "HandJumper",
@@ -142,7 +143,9 @@ class Revision:
     digest: str
 
 
-LandingKind = Literal["way", "screw", "pole", "cavity", "position"]
+LandingKind = Literal[
+    "way", "screw", "lamp screw", "strip", "pole", "plug", "shell", "cavity", "position"
+]
 
 
 @record
@@ -150,9 +153,12 @@ class Landing:
     """A number that sheets were issued with: what has it keeps it, whatever else is dropped.
 
     Attributes:
-        subject: the circuit; for a cavity the wire on the side that can be live, for a position
-            behind the panels the switch.
-        place: block, bus, strip or plug; '' for a position.
+        subject: the circuit; for a cavity the wire on the side that can be live, for lamps' screw
+            the wire that brings them home, for a position behind the panels the switch.
+        place: block, bus, strip or plug; a strip's or plug's station, a shell's key; '' for a
+            position.
+        number: of the place; what a strip is rated at, A, the size of a plug's contacts, how many
+            ways a shell has.
     """
 
     kind: LandingKind
@@ -182,6 +188,30 @@ class BuiltWire:
     runs: tuple[str, ...] = ()
     state: Literal["as drawn", "differs", "capped", "removed"] = "as drawn"
     note: Prose = ""
+
+    @property
+    def is_connected(self) -> bool:
+        """Whether it lies where it was drawn, and not cut or taken out."""
+        return self.state in ("as drawn", "differs")
+
+
+@record
+class BuiltCircuit:
+    """What a circuit or feeder was built with.
+
+    Attributes:
+        gauge: of its own conductors; '' where nothing of it is sized.
+        family, rating_a: of its device; '' and 0 without one.
+        colour: of its positive, before what its drum and somebody's hand make of it.
+        sleeve: letter codes of the sleeve that tells it by turn; '' for none.
+    """
+
+    circuit: str
+    gauge: OptionalGaugeText
+    family: str = ""
+    rating_a: Annotated[float, Ge(0)] = 0.0
+    colour: str = ""
+    sleeve: str = ""
 
 
 @record
@@ -272,6 +302,7 @@ class Order:
         jumpers: behind the panels, laid or left out by hand.
         based_on: hull whose as-built wires this order changes; '' for a new boat.
         built: conductors that lie in the boat. Empty while the order is only designed.
+        built_with: sizes and devices of circuits and feeders that are in the boat.
         ticks: wires that are finished on the bench, in the order they were built.
         deviations: what was built otherwise than drawn.
     """
@@ -300,6 +331,7 @@ class Order:
     spares: tuple[Spare, ...] = ()
     based_on: str = ""
     built: tuple[BuiltWire, ...] = ()
+    built_with: tuple[BuiltCircuit, ...] = ()
     ticks: tuple[Tick, ...] = ()
     deviations: tuple[Deviation, ...] = ()
 
@@ -323,6 +355,14 @@ class Order:
     def landing(self, kind: LandingKind, subject: str) -> Landing | None:
         """Return the number that something was issued with."""
         return self._landings.get((kind, subject))
+
+    def built_as(self, circuit: str) -> BuiltCircuit | None:
+        """Return what a circuit or feeder was built with; None where none is in the boat."""
+        return self._built_with.get(circuit)
+
+    @cached_property
+    def _built_with(self) -> dict[str, BuiltCircuit]:
+        return {one.circuit: one for one in self.built_with}
 
     @cached_property
     def _landings(self) -> dict[tuple[str, str], Landing]:

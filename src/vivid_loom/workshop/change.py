@@ -10,7 +10,9 @@ from vivid_loom.order import BuiltWire
 
 __all__ = ["ChangeKind", "ChangeStep", "change_steps"]
 
-ChangeKind = Literal["dead", "free", "split", "move", "draw out", "cap", "draw in", "again", "look"]
+ChangeKind = Literal[
+    "dead", "free", "split", "move", "draw out", "cap", "draw in", "again", "look", "device"
+]
 ORDER: Final[tuple[ChangeKind, ...]] = (
     "look",
     "dead",
@@ -21,6 +23,7 @@ ORDER: Final[tuple[ChangeKind, ...]] = (
     "move",
     "draw in",
     "again",
+    "device",
 )
 
 
@@ -32,7 +35,8 @@ class ChangeStep(NamedTuple):
         ends: where it starts and ends, as 'HFB way 3'.
         about: for a moved lead the conductor it is made of; for a joint made anew whatever is
             freed from it or joins it; for what is looked at what nobody knows; for a factory link
-            that is cut the switches that go dark by it, and what feeds them from then on.
+            that is cut the switches that go dark by it, and what feeds them from then on; for a
+            device what goes in, and what comes out for it.
     """
 
     kind: ChangeKind
@@ -87,7 +91,7 @@ def _way_out(draft: Draft, lies: BuiltWire, new: frozenset[str]) -> ChangeKind:
     """Tell whether a conductor can come out: from a bundle that stays it is cut and capped."""
     runs = draft.aboard.boat.runs_by_id
     for name in lies.runs:
-        stays = [o for o in draft.occupants[name] if o.wire not in new]
+        stays = [o for o in draft.occupants.get(name, ()) if o.wire not in new]
         if stays and (name not in runs or runs[name].enclosure != "conduit"):
             return "cap"
     return "draw out"
@@ -141,12 +145,29 @@ def _behind(cut: Sequence[LinkFate], first: LinkFate) -> Iterator[str]:
         waiting += [fate.end for fate in cut if fate.start.words == end.words]
 
 
+def _devices(draft: Draft) -> Iterator[ChangeStep]:
+    """Yield the devices that are others than those in the boat, as far as these are known."""
+    for row in draft.rows:
+        built = draft.aboard.order.built_as(row.id)
+        held = row.sized.protection if row.sized else None
+        now = (row.planned.family, held.value) if held else ("", 0.0)
+        if built is None or now == (built.family, built.rating_a):
+            continue
+        words = (
+            f"{family} {rating_a:g} A" if family else "none"
+            for family, rating_a in (now, (built.family, built.rating_a))
+        )
+        about = " for ".join(words)
+        yield ChangeStep("device", "", row.id, "", "", ("", ""), 0.0, about)
+
+
 def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
     """Return how a built boat becomes what is drafted, in the order of work.
 
     What is not known is looked at first; circuits that are touched are made dead; factory links are
     cut; leads are freed, drawn out or capped; freed ones that reach their new place are moved; new
-    ones drawn in; joints that were opened are made anew. () for a boat that is not built.
+    ones drawn in; joints that were opened are made anew; devices changed. () for a boat that is not
+    built.
     """
     if not draft.aboard.order.built:
         return ()
@@ -157,8 +178,12 @@ def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
     used = {lies.id for lies in moved.values()}
     names = frozenset(wire.id for wire in new)
     drawn = [wire for wire in new if wire.id not in moved]
-    again = tuple(_again(draft, new, off))
-    touched = {step.circuit for step in again} | {w.circuit for w in new} | {b.circuit for b in off}
+    again, devices = tuple(_again(draft, new, off)), tuple(_devices(draft))
+    touched = (
+        {step.circuit for step in (*again, *devices)}
+        | {w.circuit for w in new}
+        | {b.circuit for b in off}
+    )
     steps = [
         *(_of_built("look", lies, _unknown(lies)) for lies in draft.reuse.unknown),
         *(ChangeStep("dead", "", c, "", "", ("", ""), 0.0) for c in sorted(touched)),
@@ -168,6 +193,7 @@ def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
         *(_of_wire("move", wire, moved[wire.id].id) for wire in new if wire.id in moved),
         *(_of_wire("draw in", wire) for wire in drawn),
         *again,
+        *devices,
     ]
     return tuple(sorted(steps, key=lambda step: ORDER.index(step.kind)))
 

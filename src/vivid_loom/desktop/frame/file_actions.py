@@ -1,7 +1,8 @@
 """Opening, saving, making and duplicating orders: everything that touches files."""
 
-import dataclasses
 import shutil
+from collections.abc import Sequence
+from contextlib import suppress
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -19,13 +20,14 @@ from vivid_loom.desktop.work.mishaps import Mishaps
 from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
-from vivid_loom.opening import carry_log
+from vivid_loom.opening import carry_log, queue_paths
 from vivid_loom.order import (
     ChangedOnDiskError,
     Order,
     OrderLockedError,
     ProtectedError,
     order_text,
+    read_order,
     write_order,
 )
 from vivid_loom.quantities import file_name, kept_kind
@@ -246,11 +248,8 @@ class FileActions(QObject):
         self.opened.emit()
         self.said.emit(f"{path.name} was changed by another program and is read again.")
 
-    def _make(self, dialog: OrderDialog, change: dict[str, object]) -> bool:
-        order: Order = dataclasses.replace(dialog.order, **change)  # type: ignore[arg-type]
-        return self._make_at(dialog.path, order)
-
-    def _make_at(self, path: Path, order: Order) -> bool:
+    def _make(self, dialog: OrderDialog) -> bool:
+        path, order = dialog.path, dialog.order
         try:
             source, boat = self.session.path.parent / order.boat, path.parent / order.boat
             own = source.parent.resolve() != DEMO_FOLDER.resolve()
@@ -262,10 +261,12 @@ class FileActions(QObject):
             return False
         return self.open_order(path)
 
-    def _ask_order(self, start: Order | None) -> OrderDialog | None:
-        folder = self._own_folder()
+    def _ask_order(
+        self, start: Order | None, changes: Sequence[str] | None = None
+    ) -> OrderDialog | None:
+        folder, shop = self._own_folder(), self.session.shop
         boats = boat_choices(folder, DEMO_FOLDER)
-        dialog = OrderDialog(boats, folder, self.session.shop, start, self._window)
+        dialog = OrderDialog(boats, folder, shop, start, self._window, changes=changes)
         return dialog if answered(dialog) else None
 
     def report(self) -> None:
@@ -308,12 +309,12 @@ class FileActions(QObject):
     def new_order(self) -> None:
         """Ask for a new order and open it."""
         if dialog := self._ask_order(None):
-            self._make(dialog, {})
+            self._make(dialog)
 
     def duplicate(self) -> None:
         """Make an order that starts from this one's decisions."""
         if dialog := self._ask_order(self.session.order):
-            self._make(dialog, {})
+            self._make(dialog)
 
     def change_order(self) -> None:
         """Start an order on the same hull from what is built in it."""
@@ -321,13 +322,23 @@ class FileActions(QObject):
         if not order.built:
             self.said.emit("Nothing is recorded as built yet: record it first.")
             return
-        if dialog := self._ask_order(order):
+        if dialog := self._ask_order(order, self._changing(order.hull)):
             try:
                 carry_log(self.session.path, dialog.path, (order.hull, dialog.order.hull))
             except LogError as error:
                 self.said.emit(str(error))
                 return
-            self._make(dialog, {"built": order.built, "based_on": order.hull})
+            self._make(dialog)
+
+    def _changing(self, hull: str) -> list[str]:
+        """Return the orders of this folder that change what is built in a hull."""
+        found: list[str] = []
+        for path in queue_paths(self._own_folder(), with_demo=False):
+            with suppress(DocumentError):  # one that cannot be read is told where it is listed
+                order = read_order(path)
+                if order.based_on == hull and order.hull != hull:
+                    found.append(path.name)
+        return found
 
     def new_boat(self) -> None:
         """Ask for a boat, write its file, and go on to the first order on it."""
@@ -355,7 +366,7 @@ class FileActions(QObject):
         dialog = OrderDialog(boats, path.parent, self.session.shop, None, self._window)
         dialog.boat.setCurrentIndex(max(0, dialog.boat.findData(path.name)))
         if answered(dialog):
-            self._make(dialog, {})
+            self._make(dialog)
 
     def put_into_model(self) -> None:
         """Write the boat as this hull has it as a model, and let the order go on from there."""

@@ -1,7 +1,11 @@
-"""The dialog behind New order and Duplicate: hull, model, date and where the file goes."""
+"""The dialog behind New order, Duplicate and Change order: hull, model, date, folder."""
 
+import dataclasses
 import datetime
+import re
+from collections.abc import Sequence
 from pathlib import Path
+from string import ascii_uppercase
 from typing import NamedTuple
 
 from PySide6.QtCore import QDate
@@ -54,6 +58,17 @@ def _is_folder(path: Path) -> bool:
         return False
 
 
+def _next_hull(hull: str, folder: Path) -> str:
+    """Return the number of the next order on a hull: the same with a letter of its own."""
+    base = re.sub("-[A-Z]$", "", hull)
+    names = (f"{base}-{letter}" for letter in ascii_uppercase[1:])
+    return next((n for n in names if n > hull and not _file_of(n, folder).exists()), "")
+
+
+def _file_of(hull: str, folder: Path) -> Path:
+    return folder / file_name(f"hull-{hull}", ".loom.json")
+
+
 class OrderDialog(QDialog):
     """Asks for what a new order needs; ``order`` and ``path`` hold the answer."""
 
@@ -64,9 +79,19 @@ class OrderDialog(QDialog):
         shop: Shop,
         start: Order | None,
         parent: QWidget,
+        *,
+        changes: Sequence[str] | None = None,
     ) -> None:
+        """Ask for an order.
+
+        Args:
+            start: the order whose decisions it takes over.
+            changes: it changes what is built; names of the orders that do so already.
+        """
         super().__init__(parent)
-        self.setWindowTitle("Duplicate order" if start else "New order")
+        self._is_change = changes is not None
+        titles = ("Change order" if self._is_change else "Duplicate order", "New order")
+        self.setWindowTitle(titles[start is None])
         self.setMinimumWidth(460)
         self._start, self._folder, self._shop = start, folder, shop
         self.hull, self.title, self.customer = QLineEdit(), QLineEdit(), QLineEdit()
@@ -112,6 +137,13 @@ class OrderDialog(QDialog):
         if start:
             self.title.setText(start.title)
             self.boat.setCurrentIndex(max(0, self.boat.findData(start.boat)))
+        if start and changes is not None:
+            self.hull.setText(_next_hull(start.hull, folder))
+            self.customer.setText(start.customer)
+            self.boat.setEnabled(False)
+            told = f"Hull {start.hull} as it was built is what this order starts from."
+            twice = f" It is changed already by {', '.join(changes)}." if changes else ""
+            self.problem.setText(told + twice)
         self._offer_profiles()
         self.boat.currentIndexChanged.connect(self._offer_profiles)
         self._show_due()
@@ -146,12 +178,15 @@ class OrderDialog(QDialog):
     @property
     def path(self) -> Path:
         """File of the order: hull-0431.loom.json in the chosen folder."""
-        name = file_name(f"hull-{typed(self.hull)}", ".loom.json")
-        return Path(typed(self.where)) / name
+        return _file_of(typed(self.hull), Path(typed(self.where)))
 
     @property
     def order(self) -> Order:
-        """The order as asked for; a duplicate keeps all decisions but the papers."""
+        """The order as asked for.
+
+        A duplicate keeps all decisions but the papers; a change to what is built everything but
+        what was issued, ticked and built otherwise, which is in the boat by now.
+        """
         heading = {
             "hull": typed(self.hull),
             "title": typed(self.title),
@@ -162,6 +197,18 @@ class OrderDialog(QDialog):
         }
         if self._start is None:
             return Order(**heading)
+        if self._is_change:
+            other = heading["profile"] != self._start.profile
+            return dataclasses.replace(
+                self._start,
+                **heading,
+                state="drafting",
+                revisions=(),
+                ticks=(),
+                deviations=(),
+                profile_changes=() if other else self._start.profile_changes,
+                based_on=self._start.hull,
+            )
         kept = {
             name: getattr(self._start, name)
             for name in (

@@ -2,11 +2,19 @@
 
 import dataclasses
 import datetime
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
 from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QMessageBox,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from vivid_loom.bench.logbook import LogError
 from vivid_loom.bench.proven import Proofs, missing_for
@@ -17,21 +25,22 @@ from vivid_loom.desktop.order.paper import OrderPaper
 from vivid_loom.desktop.order.profile import OrderProfile
 from vivid_loom.desktop.order.queue import OrderQueue
 from vivid_loom.desktop.widgets.controls import small
-from vivid_loom.desktop.widgets.plain import PlainLabel
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.aside import aside
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
-from vivid_loom.drafting import Draft, built_wires
+from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.as_built import as_built
 from vivid_loom.drafting.after.landings import landings_of
 from vivid_loom.opening import open_log, queue_paths
 from vivid_loom.order import (
     Edit,
-    Order,
     OrderState,
     Revision,
     issue_revision,
     read_survey,
+    record_built,
     set_state,
     take_survey,
 )
@@ -42,8 +51,13 @@ from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 from vivid_loom.workshop.effects import effect, effect_words
+from vivid_loom.workshop.harness.built import ticked_wires
 
-__all__ = ["OrderStage"]
+__all__ = ["UNTICKED", "OrderStage"]
+
+Buttons = QMessageBox.StandardButton
+NAMED = 12  # wires told by name in a question
+UNTICKED = "recorded as built without a tick"
 
 
 class OrderStage(StageView):
@@ -253,11 +267,37 @@ class OrderStage(StageView):
             self.said.emit(f"{len(found)} conductors were found{words}.")
 
     def record_as_built(self) -> None:
-        """Keep every wire of the draft as a conductor that lies in the boat."""
-        wires = built_wires(self.session.draft.assembled)
+        """Keep what was ticked as lying in the boat, and ask about every wire that was not."""
+        draft = self.session.draft
+        done = ticked_wires(draft) | draft.reuse.kept.keys()
+        missing = [wire.id for wire in draft.assembled.wires if wire.id not in done]
+        answer = self._ask_unticked(missing, len(draft.assembled.wires))
+        if answer not in (Buttons.Yes, Buttons.No):
+            return
+        lies = as_built(draft, without=missing if answer == Buttons.No else ())
+        unsure = frozenset(missing)
+        wires = tuple(
+            dataclasses.replace(wire, note=UNTICKED) if wire.id in unsure else wire
+            for wire in lies.wires
+        )
+        if self.session.apply(record_built(wires, lies.circuits, lies.landings)):
+            left = (
+                f"; {len(missing)} are left out" if len(wires) < len(draft.assembled.wires) else ""
+            )
+            self.said.emit(f"{len(wires)} conductors are recorded as built{left}.")
 
-        def apply(order: Order) -> Order:
-            return dataclasses.replace(order, built=wires)
-
-        if self.session.apply(("record as built", apply)):
-            self.said.emit(f"{len(wires)} conductors are recorded as built, as drawn.")
+    def _ask_unticked(self, missing: Sequence[str], count: int) -> QMessageBox.StandardButton:
+        """Ask whether wires that nobody ticked lie in the boat; 'yes' where every one is ticked."""
+        if not missing:
+            return Buttons.Yes
+        told = ", ".join(missing[:NAMED]) + (" and more" if len(missing) > NAMED else "")
+        return QMessageBox.question(
+            self,
+            "Not ticked as built",
+            plain(
+                f"{len(missing)} of {count} wires are not ticked as built: {told}. Do they lie in "
+                "the boat all the same? Yes records them with a note that nobody ticked them, No "
+                "leaves them out."
+            ),
+            Buttons.Yes | Buttons.No | Buttons.Cancel,
+        )

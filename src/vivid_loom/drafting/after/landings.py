@@ -8,28 +8,35 @@ from vivid_loom.order import Landing
 __all__ = ["landings_of"]
 
 
-def _screw(row: DraftedCircuit) -> int:
-    """Return the screw of its bus that a circuit comes home to; 0 for none."""
-    for wire in row.wires:
-        for end in (wire.start, wire.end):
-            if end.place == row.planned.bus and end.point.startswith("screw "):
-                return int(end.point.removeprefix("screw "))
-    return 0
+def _homes(row: DraftedCircuit) -> Iterator[Landing]:
+    """Yield the screws or studs that a circuit and the lamps of its switches come home to."""
+    for leg in row.planned.plan.legs:
+        if leg.live != "return" or leg.end.kind not in ("screw", "stud"):
+            continue
+        number = int(leg.end.name.split()[-1])
+        if leg.lights_lamp:
+            wire = f"{row.id}-{leg.id}"
+            yield Landing(kind="lamp screw", subject=wire, place=leg.end.place, number=number)
+        elif leg.end.place == row.planned.bus:
+            yield Landing(kind="screw", subject=row.id, place=leg.end.place, number=number)
 
 
 def _landings(draft: Draft) -> Iterator[Landing]:
     for row in draft.rows:
-        if row.planned.way and not row.planned.signals:
+        if row.planned.way:
             yield Landing(
                 kind="way", subject=row.id, place=row.planned.source, number=row.planned.way
             )
-        screw = _screw(row)
-        if screw:
-            yield Landing(kind="screw", subject=row.id, place=row.planned.bus, number=screw)
+    for row in draft.circuits:
+        yield from dict.fromkeys(_homes(row))
     for strip in draft.allocation.strips:
+        rated_a = round(strip.rated_a)
+        yield Landing(kind="strip", subject=strip.id, place=strip.station, number=rated_a)
         for pole in strip.used:
             yield Landing(kind="pole", subject=pole.circuit, place=strip.id, number=pole.number)
     for plug in draft.assembled.plugs:
+        yield Landing(kind="plug", subject=plug.id, place=plug.station, number=plug.contact)
+        yield Landing(kind="shell", subject=plug.id, place=plug.key, number=plug.ways)
         for cavity in plug.cavities:
             yield Landing(
                 kind="cavity", subject=cavity.wires[0], place=plug.id, number=cavity.number

@@ -46,11 +46,16 @@ def built_wires(assembled: Assembled) -> tuple[BuiltWire, ...]:
 
 
 def _fits(wire: Wire, built: BuiltWire) -> bool:
-    """Same circuit, ends, way, gauge and colour: nothing about it has to be touched."""
+    """Same circuit, ends, way, gauge and colour: nothing about it has to be touched.
+
+    A jumper between two tabs is the same whichever of their circuits it belongs to.
+    """
+    ends, lies = (_point(wire.start), _point(wire.end)), (built.start, built.end)
+    jumper = (wire.start.kind, wire.end.kind, wire.runs) == ("tab", "tab", ())
     return (
-        built.state in ("as drawn", "differs")
-        and built.circuit == wire.circuit
-        and (built.start, built.end) == (_point(wire.start), _point(wire.end))
+        built.is_connected
+        and (set(lies) == set(ends) if jumper else lies == ends)
+        and (jumper or built.circuit == wire.circuit)
         and built.gauge == str(wire.gauge)
         and built.colour == str(wire.colour)
         and built.runs == wire.runs
@@ -71,6 +76,6 @@ def reuse(assembled: Assembled, order: Order) -> Reuse:
         if match:
             kept[wire.id] = match
             del left[match.id]
-    lies = [b for b in left.values() if b.state in ("as drawn", "differs")]
+    lies = [b for b in left.values() if b.is_connected]
     off = tuple(b for b in lies if b.gauge and b.colour)
     return Reuse(kept, off, tuple(b for b in lies if not (b.gauge and b.colour)))

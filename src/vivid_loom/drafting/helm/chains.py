@@ -1,7 +1,7 @@
 """The order in which a chain of jumpers meets its tabs: the one that uses the least wire."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from functools import lru_cache
 from itertools import pairwise
 from typing import Final
@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-__all__ = ["EXACT_UP_TO", "chain_length", "shortest_chain", "spanning_length"]
+__all__ = ["EXACT_UP_TO", "chain_length", "kept_chain", "shortest_chain", "spanning_length"]
 
 EXACT_UP_TO: Final = 12
 STARTS: Final = 10
@@ -68,6 +68,61 @@ def shortest_chain(points: Points, *, from_first: bool) -> tuple[int, ...]:
     if len(points) > EXACT_UP_TO:
         return tuple(best)
     return _exact(apart, from_first=from_first)
+
+
+def kept_chain(
+    points: Points, lies: Collection[frozenset[int]], *, first: int | None
+) -> tuple[int, ...]:
+    """Return an order that keeps every link that lies there, and adds the shortest beside them.
+
+    Stretches that lie there are joined end to end, each time the one that is nearest.
+
+    Args:
+        lies: pairs of points that are linked already.
+        first: where the chain starts; None for whichever suits.
+
+    Returns:
+        The shortest chain where what lies there is none, or does not begin at its first point.
+    """
+    stretches = _stretches(len(points), lies)
+    begins = [s for s in stretches or [] if first in (None, s[0], s[-1])]
+    if not stretches or not begins or (first is None and not lies):
+        return shortest_chain(points, from_first=first is not None)
+    order = max(begins, key=len)
+    stretches.remove(order)
+    if first is not None and order[0] != first:
+        order = order[::-1]
+    while stretches:
+        ends = [(order[-1], True)] + ([(order[0], False)] if first is None else [])
+        _, at_end, stretch, turned = min(
+            (math.dist(points[end], points[stretch[-1 if turned else 0]]), at_end, stretch, turned)
+            for end, at_end in ends
+            for stretch in stretches
+            for turned in (False, True)
+        )
+        stretches.remove(stretch)
+        onward = stretch[::-1] if turned else stretch
+        order = order + onward if at_end else onward[::-1] + order
+    return tuple(order)
+
+
+def _stretches(count: int, lies: Collection[frozenset[int]]) -> list[list[int]] | None:
+    """Return the stretches that links make of points; None where links branch or run round."""
+    beside: list[list[int]] = [[] for _ in range(count)]
+    for a, b in map(sorted, lies):
+        beside[a].append(b)
+        beside[b].append(a)
+    left, found = set(range(count)), list[list[int]]()
+    for start in (i for i in range(count) if len(beside[i]) < 2):
+        if start not in left:
+            continue
+        stretch = [start]
+        left.remove(start)
+        while onward := [i for i in beside[stretch[-1]] if i in left]:
+            stretch.append(onward[0])
+            left.remove(onward[0])
+        found.append(stretch)
+    return None if left or any(len(each) > 2 for each in beside) else found
 
 
 def _far_out(points: Points) -> list[int]:

@@ -5,20 +5,21 @@ circuit that goes through the switch; the chain of the instrument lights to thei
 """
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from itertools import pairwise
 from typing import Final, Literal, NamedTuple
 
 from vivid_loom.boat import LampIntent
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.helm.back import Back
-from vivid_loom.drafting.helm.chains import shortest_chain
+from vivid_loom.drafting.helm.chains import kept_chain
 from vivid_loom.drafting.helm.lamps import LampUse, fed, kept_dark, lamp_intents
 from vivid_loom.drafting.helm.seats import Seat, Tab, seats
 from vivid_loom.drafting.helm.tabs import Spot, jumper_mm
 from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import Leg, Point
 from vivid_loom.drafting.places.allocate import Allocation
+from vivid_loom.order import BuiltWire
 
 __all__ = ["NIGHT", "Behind", "Lamps", "Laying", "on_tabs"]
 
@@ -55,6 +56,9 @@ class Laying:
         self.homes: list[tuple[str, str]] = []
         self.left_out: list[frozenset[Point]] = []
         self.chained = set(_chained(self.switches))
+        self.lies = _lying(aboard.order.built)
+        buses = aboard.boat.return_buses
+        self.screws = {f"{b.id} screw {n}" for b in buses for n in range(1, b.screws + 1)}
         self.backs: dict[str, Back] = {}
         landed: dict[str, list[tuple[str, Leg]]] = defaultdict(list)
         for name, leg in on_tabs(aboard, allocation):
@@ -145,8 +149,7 @@ class Laying:
             return ""
         circuit, start, spot = begins
         ends = [tab.spot for tab in tabs]
-        order = shortest_chain((spot, *ends) if spot else tuple(ends), from_first=spot is not None)
-        met = [i - 1 for i in order[1:]] if spot else list(order)
+        met = self._chain(tabs, {_words(start)}, spot)
         points = [start, *(tabs[i].point for i in met)]
         spots = [spot, *(ends[i] for i in met)]
         for (a, b), (at, to) in zip(pairwise(points), pairwise(spots), strict=True):
@@ -154,6 +157,26 @@ class Laying:
             length_m = jumper_mm(at, to) / 1000 if at and to else apart_m
             self._add(circuit, _jumper("B", (a, b), length_m, "switched"))
         return circuit
+
+    def _chain(
+        self, tabs: list[Tab], beyond: Collection[str], begins: Spot | None = None
+    ) -> list[int]:
+        """Return the order in which a chain meets tabs: as it lies there, else by the least wire.
+
+        Args:
+            beyond: points that the chain's first tab is led to.
+            begins: where the chain begins, if that is behind the panel.
+        """
+        words = [_words(tab.point) for tab in tabs]
+        at = {name: i for i, name in enumerate(words)}
+        lies = {frozenset((at[a], at[b])) for a in words for b in self.lies[a] if b in at}
+        led = next((i for i, name in enumerate(words) if self.lies[name] & set(beyond)), None)
+        spots = tuple(tab.spot for tab in tabs)
+        if begins is None:
+            return list(kept_chain(spots, lies, first=led))
+        further = {frozenset(i + 1 for i in link) for link in lies}
+        further |= set() if led is None else {frozenset((0, led + 1))}
+        return [i - 1 for i in kept_chain((begins, *spots), further, first=0)[1:]]
 
     def _night_source(self, near: Seat) -> tuple[str, Point, Spot | None] | None:
         """Return the circuit of the instrument lights, and the point on or at a panel it feeds.
@@ -208,8 +231,7 @@ class Laying:
             tabs += [Tab(switch, name) for name in minus]
         if not tabs:
             return
-        order = shortest_chain(tuple(tab.spot for tab in tabs), from_first=False)
-        met = [tabs[i] for i in order]
+        met = [tabs[i] for i in self._chain(tabs, self.screws)]
         for a, b in pairwise(met):
             if frozenset({a.point, b.point}) in self.chained:
                 continue  # its maker has laid it
@@ -222,6 +244,20 @@ class Laying:
     def _owner(self, switch: Seat) -> str:
         owners = self.backs[switch.place].owners
         return owners[min(owners)]
+
+
+def _words(point: Point) -> str:
+    return f"{point.place} {point.name}"
+
+
+def _lying(built: Iterable[BuiltWire]) -> dict[str, set[str]]:
+    """Return what every point is wired to in the boat as it was built."""
+    found: dict[str, set[str]] = defaultdict(set)
+    for lies in built:
+        if lies.is_connected:
+            found[lies.start].add(lies.end)
+            found[lies.end].add(lies.start)
+    return found
 
 
 def _chained(switches: Iterable[Seat]) -> Iterator[frozenset[Point]]:

@@ -4,6 +4,7 @@ import dataclasses
 from collections.abc import Iterable
 from functools import partial
 
+from vivid_loom.boat import ReturnBus
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.helm.laying import Behind, Lamps, Laying, on_tabs
 from vivid_loom.drafting.intake.resolve import Aboard
@@ -22,26 +23,49 @@ class _Screws:
     """Hands out screws of the nearest buses that no circuit comes home to."""
 
     def __init__(self, aboard: Aboard, allocation: Allocation, routes: RouteMap) -> None:
-        self._boat, self._routes = aboard.boat, routes
+        self._aboard, self._routes = aboard, routes
         self._taken = _taken_screws(allocation.circuits)
 
-    def take(self, station: str) -> Point:
-        """Return a free screw of the nearest bus; the battery's post where there is none."""
-        boat = self._boat
+    def issued(self, wire: str) -> Point | None:
+        """Return the screw that lamps' way home was issued with, where that is still there."""
+        one = self._aboard.order.landing("lamp screw", wire)
+        bus = self._aboard.boat.returns_by_id.get(one.place) if one else None
+        if one is None or bus is None or one.number > bus.screws:
+            return None
+        return None if (bus.id, one.number) in self._taken else _screw(bus, one.number)
+
+    def take(self, station: str, wire: str) -> Point:
+        """Return a screw for lamps' way home: its own, else a free one of the nearest bus; the
+        battery's post where there is none.
+        """
+        found = self.issued(wire) or self._nearest(station)
+        self._taken |= _number(found)
+        return found
+
+    def _nearest(self, station: str) -> Point:
+        boat = self._aboard.boat
         for bus in sorted(
             boat.return_buses, key=lambda b: (self._routes.distance_m(station, b.station), b.id)
         ):
-            free = [n for n in range(1, bus.screws + 1) if (bus.id, n) not in self._taken]
-            if free:
-                self._taken.add((bus.id, free[0]))
-                return Point(bus.id, f"screw {free[0]}", bus.station, "screw")
+            free = (n for n in range(1, bus.screws + 1) if (bus.id, n) not in self._taken)
+            if number := next(free, 0):
+                return _screw(bus, number)
         return Point(boat.battery.id, "minus post", boat.battery.station, "post")
+
+
+def _screw(bus: ReturnBus, number: int) -> Point:
+    return Point(bus.id, f"screw {number}", bus.station, "screw")
+
+
+def _number(end: Point) -> set[tuple[str, int]]:
+    """Return the screw or stud that a point is, as (bus, number); nothing for any other."""
+    return {(end.place, int(end.name.split()[-1]))} if end.kind in ("screw", "stud") else set()
 
 
 def _taken_screws(circuits: Iterable[Planned]) -> set[tuple[str, int]]:
     """Return the screws that circuits come home to, as (bus, number)."""
     ends = (leg.end for circuit in circuits for leg in circuit.plan.legs if leg.live == "return")
-    return {(end.place, int(end.name.split()[-1])) for end in ends if end.kind in ("screw", "stud")}
+    return {number for end in ends for number in _number(end)}
 
 
 def _renumbered(plan: Plan, kept: tuple[Leg, ...], more: tuple[Leg, ...]) -> Plan:
@@ -92,7 +116,8 @@ def _behind(allocation: Allocation, aboard: Aboard, catalogue: Catalogue) -> Beh
         tuple((load.id, load.station) for load in instruments),
         tuple((circuit.id, circuit.loads, circuit.signals) for circuit in allocation.circuits),
         (tuple(aboard.switches.values()), tuple(allocation.positions.items())),
-        (aboard.boat, aboard.profile.second_lamp, aboard.order.jumpers, catalogue),
+        (aboard.boat, aboard.profile.second_lamp, aboard.order.jumpers, aboard.order.built),
+        catalogue,
     )
     laying = partial(Laying, aboard, allocation, catalogue)
     return aboard.kept.take("behind", "", Plain(made_from), lambda: laying().lay())
@@ -107,16 +132,20 @@ def with_backs(
         tuple(allocation.positions.items()),
         tuple(aboard.switches.values()),
         tuple(aboard.loads.values()),
-        (aboard.boat, aboard.profile, aboard.order.jumpers, catalogue, routes),
+        (aboard.order.jumpers, aboard.order.landings, aboard.order.built),
+        (aboard.boat, aboard.profile, catalogue, routes),
     )
 
     def whole() -> tuple[tuple[Planned, ...], Lamps]:
         behind = _behind(allocation, aboard, catalogue)
         screws = _Screws(aboard, allocation, routes)
         laid = dict(behind.laid)
-        for name, home in behind.homes:
+        wires = {each: f"{each[0]}-{each[1]}" for each in behind.homes}
+        for name, home in sorted(wires, key=lambda each: screws.issued(wires[each]) is None):
             laid[name] = tuple(
-                leg._replace(end=screws.take(leg.start.station)) if leg.id == home else leg
+                leg._replace(end=screws.take(leg.start.station, wires[name, home]))
+                if leg.id == home
+                else leg
                 for leg in laid[name]
             )
         circuits = (

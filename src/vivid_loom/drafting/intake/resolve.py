@@ -240,9 +240,16 @@ def _check_names(aboard: Aboard) -> None:
 
 
 def _check_overrides(aboard: Aboard) -> None:
-    """Refuse overrides of what is not aboard, or to a place the boat does not have."""
-    boat = aboard.boat
-    circuits = {circuit.id for circuit in aboard.circuits} | set(boat.network.feeders)
+    """Refuse overrides of what nobody knows, or to a place the boat does not have.
+
+    Those of what has been left out wait until it is back.
+    """
+    boat, order = aboard.boat, aboard.order
+    fits = (boat.fit, *(option.adds for option in boat.options), order.added)
+    left_out = {*order.removed, *(one.circuit for one in order.built_with)}
+    circuits = left_out | {c.id for fit in fits for c in fit.circuits}
+    circuits |= {c.id for c in aboard.circuits} | boat.network.feeders.keys()
+    switches = left_out | {s.id for fit in fits for s in fit.switches} | aboard.switches.keys()
     places = {
         "supply": {*boat.supplies_by_id, *(battery.id for battery in boat.batteries)},
         "return_bus": {*boat.buses_by_id, *(battery.id for battery in boat.batteries)},
@@ -253,7 +260,7 @@ def _check_overrides(aboard: Aboard) -> None:
     for override in aboard.order.overrides:
         place = f"overrides.{override.subject}.{override.field}"
         helm = override.field == "helm_position"
-        if override.subject not in (set(aboard.switches) if helm else circuits):
+        if override.subject not in (switches if helm else circuits):
             kind = "switch" if helm else "circuit or feeder"
             raise DraftError(place, f"found no {kind} {override.subject!r} aboard")
         known = places.get(override.field)
@@ -261,7 +268,9 @@ def _check_overrides(aboard: Aboard) -> None:
             raise DraftError(
                 place, f"found {override.value!r}, expected one of {', '.join(sorted(known))}"
             )
-        if helm and taken.setdefault(override.value, override.subject) != override.subject:
+        if not helm or override.subject not in aboard.switches:
+            continue
+        if taken.setdefault(override.value, override.subject) != override.subject:
             raise DraftError(
                 place, f"found position {override.value} given to {taken[override.value]!r} too"
             )
@@ -379,7 +388,8 @@ def _aboard(order: Order, boat: Boat, fitted: _Fitted, kept: Kept) -> Aboard:
             if load_id not in known:
                 raise DraftError(f"circuits.{circuit.id}.loads", f"found unknown load {load_id!r}")
         aboard_loads = tuple(name for name in circuit.loads if name in loads)
-        if aboard_loads:
+        unread = circuit.instrument in known and circuit.instrument not in loads
+        if aboard_loads and not unread:
             same = aboard_loads == circuit.loads
             asked = circuit if same else dataclasses.replace(circuit, loads=aboard_loads)
             wanted.append(kept.same("request", circuit.id, asked))

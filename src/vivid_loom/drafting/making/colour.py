@@ -48,6 +48,7 @@ class Colours:
     """Colours of one circuit.
 
     Attributes:
+        shown: of the positive, before its drum and whatever somebody set.
         leads: those of colours of their own: a manual lead beside an automatic, one a direction.
         positive_sleeve, negative_sleeve: letter codes of a sleeve at both ends: what a wire off
             another drum stands for, or the circuit's own; '' for none.
@@ -55,6 +56,7 @@ class Colours:
 
     positive: Colour
     negative: Colour
+    shown: InsulationColour
     leads: tuple[LeadColour, ...] = ()
     positive_sleeve: str = ""
     negative_sleeve: str = ""
@@ -150,18 +152,37 @@ def tracers(
     """Return colours for circuits that would look alike in a bundle, where the profile asks.
 
     Circuits of one base that share a run get different tracers while the scheme has some left.
+    What lies in the boat keeps the tracer it has.
     """
     scheme = colour_schemes()[aboard.profile.colour_scheme]
     if aboard.profile.alike != "tracer" or not scheme.tracers:
         return {}
     lying_in: dict[str, set[InsulationColour]] = {}  # colours given out, by run
     found: dict[str, InsulationColour] = {}
-    for circuit in sorted(circuits, key=lambda c: c.id):
-        usual = _shown(circuit, aboard, scheme)[0]
-        runs = {run.id for path in paths[circuit.id] for run in path.runs}
+    runs_of = {c.id: {run.id for path in paths[c.id] for run in path.runs} for c in circuits}
+    built_in: dict[str, set[str]] = {}
+    for wire in aboard.order.built:
+        built_in.setdefault(wire.circuit, set()).update(wire.runs)
+
+    def offers(circuit: Planned) -> list[InsulationColour]:
+        """Return what a circuit may have, what it has in the boat first."""
+        usual, built = _shown(circuit, aboard, scheme)[0], aboard.order.built_as(circuit.id)
+        apart = (InsulationColour(usual.base, t) for t in ("", *scheme.tracers) if t != usual.base)
+        lies = built.colour if built else ""
+        return sorted((usual, *apart), key=lambda shade: str(shade) != lies)
+
+    def stays(circuit: Planned) -> bool:
+        built = aboard.order.built_as(circuit.id)
+        colour = built is not None and str(offers(circuit)[0]) == built.colour
+        return colour and runs_of[circuit.id] <= built_in.get(circuit.id, set())
+
+    lies = {circuit.id for circuit in circuits if stays(circuit)}
+    for circuit in sorted(circuits, key=lambda c: (c.id not in lies, c.id)):
+        usual, first = _shown(circuit, aboard, scheme)[0], offers(circuit)
+        runs = runs_of[circuit.id]
         taken = {shade for run in runs for shade in lying_in.get(run, ())}
-        offers = (InsulationColour(usual.base, t) for t in ("", *scheme.tracers) if t != usual.base)
-        shade = next((s for s in (usual, *offers) if s not in taken), usual)
+        free = (shade for shade in first if shade not in taken)
+        shade = first[0] if circuit.id in lies else next(free, usual)
         for run in runs:
             lying_in.setdefault(run, set()).add(shade)
         if shade != usual:
@@ -228,7 +249,9 @@ def colour(
     positive, sleeve = _on_drum(positive, gauge, drums, "RD", minus.base)
     negative, marked = _on_drum(negative, gauge, drums, "BK", "RD")
     if scheme.sleeves and planned.loads and not sleeve:
-        sleeve = scheme.sleeves[turn % len(scheme.sleeves)]
+        built = aboard.order.built_as(planned.id)
+        turned = scheme.sleeves[turn % len(scheme.sleeves)]
+        sleeve = built.sleeve if built and built.sleeve in scheme.sleeves else turned
     leads = (
         *_manual(planned, positive.value, sleeve),
         *(_directions(planned, scheme, gauge, drums) if not positive.override else ()),
@@ -236,6 +259,7 @@ def colour(
     return Colours(
         positive=positive,
         negative=negative,
+        shown=shown,
         leads=leads,
         positive_sleeve=sleeve,
         negative_sleeve=marked,

@@ -95,7 +95,8 @@ class Cutting:
         self.aboard = aboard
         self.home_harness = home_harnesses(aboard.boat.runs)
         cavities = Numbers("cavity", aboard.order.landings, _drafted(aboard))
-        self.board = PlugBoard(cavities, heavy=aboard.profile.heavy_border == "plug")
+        heavy = aboard.profile.heavy_border == "plug"
+        self.board = PlugBoard(cavities, aboard.order.landings, heavy=heavy)
         self.posts: list[Point] = []
         self.cut: dict[tuple[tuple[str, ...], Lands, bool], list[Piece]] = {}
 
@@ -103,6 +104,7 @@ class Cutting:
         """Cut every leg of all circuits, and book cavities for them."""
         kept = self.aboard.kept
         found: list[CutPart] = []
+        asks: list[CavityAsk] = []
         for part in parts:
             legs = partial(self._legs, part)
             pieces = kept.take("pieces", part.planned.id, self._follows_from(part), legs)
@@ -111,7 +113,8 @@ class Cutting:
                 if isinstance(border, Point):
                     self.posts.append(border)
                 else:
-                    self.board.book(border)
+                    asks.append(border)
+        self.board.book_all(asks)
         return found
 
     def _follows_from(self, part: Part) -> tuple[object, ...]:

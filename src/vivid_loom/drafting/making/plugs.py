@@ -5,7 +5,7 @@ Two plugs whose halves can reach each other differ in shell, ways or key.
 
 import math
 from collections import Counter, defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import partial
 from itertools import count
 from typing import NamedTuple
@@ -13,7 +13,7 @@ from typing import NamedTuple
 from vivid_loom.boat import Run, Station
 from vivid_loom.drafting.making.cavities import Passing, Way, best_order, in_rows
 from vivid_loom.drafting.places.numbers import Numbers
-from vivid_loom.order import Profile
+from vivid_loom.order import Landing, Profile
 from vivid_loom.quantities import Gauge, computed, in_reading_order
 from vivid_loom.standards import terminals
 
@@ -138,15 +138,22 @@ class PlugBoard:
     What was issued with a cavity keeps it, as long as it still passes there.
 
     Args:
+        landings: plugs and shells that were issued.
         heavy: conductors too thick for a sealed plug of several ways get one each.
     """
 
-    def __init__(self, cavities: Numbers, *, heavy: bool = False) -> None:
+    def __init__(
+        self, cavities: Numbers, landings: Iterable[Landing] = (), *, heavy: bool = False
+    ) -> None:
         self._cavities = cavities
+        self._plugs = {one.subject: one for one in landings if one.kind == "plug"}
+        self._shells = {one.subject: one for one in landings if one.kind == "shell"}
         self._heavy = heavy
         self._all: dict[str, _Body] = {}
         self._with_room: dict[_Kind, dict[str, _Body]] = defaultdict(dict)
         self._new_names = (f"X{i}" for i in count(1))
+        self._issued: dict[str, _Kind] = {}
+        """What most of the wires that were issued in a plug ask for now, by plug."""
 
     def contact(self, gauge: Gauge, rating_a: float) -> terminals.Contact | None:
         """Return the contact for a wire, or the largest that takes it however weak.
@@ -156,8 +163,25 @@ class PlugBoard:
         takes = partial(terminals.contact_for, gauge, heavy=self._heavy)
         return takes(rating_a) or takes(0.0)
 
-    def book(self, ask: CavityAsk) -> None:
-        """Find a plug for what passes."""
+    def book_all(self, asks: Sequence[CavityAsk]) -> None:
+        """Find a plug for everything that passes; what is new takes what the others leave."""
+        passing: dict[str, Counter[_Kind]] = defaultdict(Counter)
+        for ask in asks:
+            issued = self._cavities.issued(ask.wires[0])
+            plug = self._plugs.get(issued.place) if issued else None
+            now = (ask.station, ask.contact.size)
+            if issued and (plug is None or (plug.place, plug.number) == now):
+                passing[issued.place][_kind(ask)] += 1
+        self._issued = {name: kinds.most_common(1)[0][0] for name, kinds in passing.items()}
+        for ask in sorted(asks, key=lambda ask: self._issued_in(ask) is None):
+            self._book(ask)
+
+    def _issued_in(self, ask: CavityAsk) -> str | None:
+        """Return the plug a wire was issued in; None for what is new, or goes another way now."""
+        issued = self._cavities.issued(ask.wires[0])
+        return issued.place if issued and self._issued.get(issued.place) == _kind(ask) else None
+
+    def _book(self, ask: CavityAsk) -> None:
         body = self._body_for(ask)
         body.asks.append(ask)
         if ask.safety:
@@ -186,10 +210,10 @@ class PlugBoard:
 
     def _body_for(self, ask: CavityAsk) -> _Body:
         """Return a plug with room: the one a wire was issued with, else the first there is."""
-        issued = self._cavities.issued(ask.wires[0])
-        if issued and issued.place not in self._all:
-            return self._new(issued.place, ask)
-        named = [self._all[issued.place]] if issued else []
+        issued = self._issued_in(ask)
+        if issued and issued not in self._all:
+            return self._new(issued, ask)
+        named = [self._all[issued]] if issued else []
         for body in (*named, *self._with_room[_kind(ask)].values()):
             if body.fits(ask) and len(body.asks) < body.most:
                 return body
@@ -206,12 +230,13 @@ class PlugBoard:
         made: list[Plug] = []
         shells: dict[tuple[int, str], Counter[tuple[int, str]]] = defaultdict(Counter)
         near = _near(reach, dict.fromkeys(body.station for body in self._all.values()))
-        for body in sorted(self._all.values(), key=lambda body: in_reading_order(body.id)):
+        bodies = sorted(self._all.values(), key=lambda body: in_reading_order(body.id))
+        for body in sorted(bodies, key=lambda body: self._issued_shell(body) is None):
             size = body.contact.size
             cavities = sorted(body.cavities)
             fits = [w for w in _WAYS[size] if w >= cavities[-1].number]
             # a larger shell rather than a key used twice; where all are, the least used one
-            ways, key = min(
+            ways, key = self._issued_shell(body) or min(
                 ((w, k) for w in fits for k in _KEYS),
                 key=lambda shell: sum(shells[size, at][shell] for at in near[body.station]),
             )
@@ -230,4 +255,12 @@ class PlugBoard:
                     safety=tuple(sorted(body.safety)),
                 )
             )
-        return tuple(made)
+        return tuple(sorted(made, key=lambda plug: in_reading_order(plug.id)))
+
+    def _issued_shell(self, body: _Body) -> tuple[int, str] | None:
+        """Return ways and key that a plug was issued with, while all that passes fits in."""
+        one = self._shells.get(body.id)
+        most = max(cavity.number for cavity in body.cavities)
+        if one is None or one.number not in _WAYS[body.contact.size] or one.number < most:
+            return None
+        return one.number, one.place

@@ -2,7 +2,7 @@
 
 import dataclasses
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from functools import partial
 from typing import NamedTuple
 
@@ -78,6 +78,11 @@ class _Counters:
         issued = aboard.order.landings
         self.ways = Numbers("way", issued, drafted.__contains__)
         self.screws = Numbers("screw", issued, drafted.__contains__)
+        self.screws.reserve(one for one in issued if one.kind == "lamp screw")
+
+    def is_new(self, circuit: str) -> bool:
+        """Tell whether no sheets were issued with a circuit."""
+        return self.ways.issued(circuit) is None and self.screws.issued(circuit) is None
 
     def has_way(self, supply: Supply) -> bool:
         """Tell whether a block has a way left for a circuit; its feeders have theirs."""
@@ -100,7 +105,7 @@ def _choose_supply(
     )
     signals = request.lead in SIGNAL_LEADS
     unknown = not signals and any(load.running_a is None for load in loads)
-    for supply, wanted in offered:
+    for supply, wanted in used.ways.where_issued(request.id, offered, lambda one: one[0].id):
         bears = wanted is None or wanted.rating_a <= supply.lead_max_a
         bare = not supply.ways_protected
         if not supply.ways and (wanted or unknown):
@@ -126,6 +131,7 @@ def _choose_bus(
         order = list(buses[:1])
     else:
         order = seen.buses_near(station)
+    order = used.screws.where_issued(request.id, order, lambda bus: bus.id)
     order = order or [places[aboard.boat.battery.id]]
     bus = next((b for b in order if used.screws.has_room(b.id, b.screws)), None)
     if bus is None:
@@ -374,11 +380,14 @@ def _plan_sensor(request: CircuitRequest, instrument: Planned, seen: _Seen) -> P
     )
 
 
-def _in_priority(requests: Iterable[CircuitRequest], aboard: Aboard) -> list[CircuitRequest]:
-    def rank(request: CircuitRequest) -> int:
-        return aboard.switches[request.contact.switch].rank if request.contact else 9
+def _in_priority(aboard: Aboard, used: _Counters) -> list[CircuitRequest]:
+    """Return the circuits in the order they choose: what is new takes what the others leave."""
 
-    return sorted(requests, key=lambda request: (rank(request), request.id))
+    def rank(request: CircuitRequest) -> tuple[bool, int, str]:
+        rank = aboard.switches[request.contact.switch].rank if request.contact else 9
+        return used.is_new(request.id), rank, request.id
+
+    return sorted(aboard.circuits, key=rank)
 
 
 def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocation:
@@ -408,7 +417,7 @@ def _allocated(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Alloca
     used = _Counters(aboard)
     seen = _Seen(aboard, routes, catalogue, positions, used, frozenset(controlled), {})
     circuits: list[Planned] = []
-    ordered, kept = _in_priority(aboard.circuits, aboard), aboard.kept
+    ordered, kept = _in_priority(aboard, used), aboard.kept
     for request in (r for r in ordered if not r.instrument):
         hung = _hung(request, seen)
         short += _shortages(request, hung)

@@ -1,11 +1,14 @@
 """Ways, screws, poles and cavities are numbered; what was issued with a number keeps it."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
+from typing import TypeVar
 
 from vivid_loom.order import Landing, LandingKind
 
 __all__ = ["Numbers"]
+
+T = TypeVar("T")
 
 
 class Numbers:
@@ -33,6 +36,16 @@ class Numbers:
     def issued(self, subject: str) -> Landing | None:
         """Return what a subject was issued with; None for what is new."""
         return self._issued.get(subject)
+
+    def reserve(self, landings: Iterable[Landing]) -> None:
+        """Leave numbers that something else has in the same places to it."""
+        for one in landings:
+            self._taken[one.place].add(one.number)
+
+    def where_issued(self, subject: str, places: Sequence[T], named: Callable[[T], str]) -> list[T]:
+        """Return places with the one that a subject was issued in first, if it is among them."""
+        issued = self._issued.get(subject)
+        return sorted(places, key=lambda place: issued is None or named(place) != issued.place)
 
     def has_room(self, place: str, most: int) -> bool:
         """Tell whether a place has a number left, of so many."""

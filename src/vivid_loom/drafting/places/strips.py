@@ -1,7 +1,7 @@
 """Terminal strips between the panel and the boat: a pole and a test point for every circuit."""
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from functools import partial
 from itertools import count
 from typing import NamedTuple
@@ -10,6 +10,7 @@ from vivid_loom.drafting.intake.resolve import Aboard
 from vivid_loom.drafting.patterns import Plan, Point
 from vivid_loom.drafting.places.numbers import Numbers
 from vivid_loom.drafting.places.planned import Planned
+from vivid_loom.order import Landing
 from vivid_loom.quantities import computed, in_reading_order
 from vivid_loom.standards.terminals import STRIP_POLES, strip_rating_a
 
@@ -81,31 +82,41 @@ def _led(circuit: Planned, index: int, pole: tuple[str, int]) -> Planned:
 class _Rack:
     """Hands out poles, circuit by circuit; what was issued with one keeps it."""
 
-    def __init__(self, poles: Numbers) -> None:
+    def __init__(self, poles: Numbers, landings: Iterable[Landing]) -> None:
         self._poles = poles
+        issued = (one for one in landings if one.kind == "strip")
+        self._issued = {one.subject: (one.place, one.number) for one in issued}
         self._kinds: dict[str, tuple[str, float]] = {}  # of strips by name: station and rating
         self._used: dict[str, list[Pole]] = {}
         self._with_room: dict[tuple[str, float], dict[str, None]] = defaultdict(dict)
         self._new_names = (f"TS{i}" for i in count(1))
 
+    def stays(self, station: str, rating_a: float, circuit: str) -> bool:
+        """Tell whether the strip that a circuit was issued with is still one for it."""
+        issued = self._poles.issued(circuit)
+        kind = (station, round(strip_rating_a(rating_a)))
+        return issued is not None and self._issued.get(issued.place, kind) == kind
+
     def take(self, station: str, rating_a: float, circuit: str, leg: str) -> tuple[str, int]:
         """Return strip and pole number at a station, strong enough for the device."""
         rated = strip_rating_a(rating_a)
-        name, poles = self._strip_for(station, rated, circuit), STRIP_POLES[rated]
+        issued = self._poles.issued(circuit)
+        stays = issued is not None and self.stays(station, rating_a, circuit)
+        name = self._strip_for(station, rated, issued.place if issued and stays else "")
+        poles = STRIP_POLES[rated]
         number = self._poles.take(name, circuit, poles)
         self._used[name].append(Pole(number, circuit, leg))
         if not self._poles.has_room(name, poles):
             del self._with_room[station, rated][name]
         return name, number
 
-    def _strip_for(self, station: str, rated_a: float, circuit: str) -> str:
+    def _strip_for(self, station: str, rated_a: float, issued: str) -> str:
         """Return a strip with room: the one a circuit was issued with, else the first there is."""
-        issued = self._poles.issued(circuit)
         kind = (station, rated_a)
-        if issued and issued.place not in self._kinds:
-            return self._new(issued.place, *kind)
-        if issued and issued.place in self._with_room[kind]:
-            return issued.place
+        if issued and issued not in self._kinds:
+            return self._new(issued, *kind)
+        if issued in self._with_room[kind]:
+            return issued
         if (with_room := next(iter(self._with_room[kind]), None)) is not None:
             return with_room
         known = self._poles.places | self._kinds.keys()
@@ -137,8 +148,8 @@ def with_strips(
 ) -> tuple[tuple[Planned, ...], tuple[Strip, ...]]:
     """Lead every circuit that leaves the panel over a strip, where the profile asks for it.
 
-    The panel is everything in the helm's area. Strips are asked for from so many loads up; a
-    few loads run home directly.
+    The panel is everything in the helm's area. Strips are asked for from so many loads up; a few
+    loads run home directly. What lies in the boat stays as it is, led over a pole or past it.
     """
     least = aboard.profile.strip_from_loads
     areas = {station.id: station.area for station in aboard.boat.stations}
@@ -149,19 +160,24 @@ def with_strips(
         for c in circuits
         if (index := _leaving(c, panel)) is not None and not aboard.order.override(c.id, "strip")
     }
-    if not least or sum(len(c.loads) for c in circuits if c.id in leaving) < least:
-        return tuple(circuits), ()
     aboard_now = {circuit.id for circuit in circuits}
-    rack = _Rack(Numbers("pole", aboard.order.landings, aboard_now.__contains__))
-    found: list[Planned] = []
-    for circuit in circuits:
-        index = leaving.get(circuit.id)
-        if index is None:
-            found.append(circuit)
-            continue
-        leg = circuit.plan.legs[index]
-        rating = circuit.wanted.rating_a if circuit.wanted else 0.0
-        strip, pole = rack.take(leg.start.station, rating, circuit.id, leg.id)
-        led = partial(_led, circuit, index, (strip, pole))
-        found.append(aboard.kept.take("strip", circuit.id, (circuit, strip, pole), led))
-    return tuple(found), rack.strips()
+    numbers = Numbers("pole", aboard.order.landings, aboard_now.__contains__)
+    several = bool(least) and sum(len(c.loads) for c in circuits if c.id in leaving) >= least
+    rack, led = _Rack(numbers, aboard.order.landings), dict[str, Planned]()
+
+    def asks(circuit: Planned) -> tuple[str, float, str]:
+        leg = circuit.plan.legs[leaving[circuit.id]]
+        return leg.start.station, circuit.wanted.rating_a if circuit.wanted else 0.0, circuit.id
+
+    going = [
+        circuit
+        for circuit in circuits
+        if circuit.id in leaving
+        if (numbers.issued(circuit.id) if aboard.order.built_as(circuit.id) else several)
+    ]
+    for circuit in sorted(going, key=lambda c: not rack.stays(*asks(c))):  # then what is new
+        index = leaving[circuit.id]
+        strip, pole = rack.take(*asks(circuit), circuit.plan.legs[index].id)
+        over = partial(_led, circuit, index, (strip, pole))
+        led[circuit.id] = aboard.kept.take("strip", circuit.id, (circuit, strip, pole), over)
+    return tuple(led.get(circuit.id, circuit) for circuit in circuits), rack.strips()

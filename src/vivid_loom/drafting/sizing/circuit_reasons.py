@@ -13,6 +13,7 @@ from vivid_loom.drafting.sizing.lines import Lines, leg_amps, worst_path
 from vivid_loom.drafting.sizing.makers import loop_to_m, shared_m, table_row
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.outcome import (
+    LIES,
     Asked,
     Sized,
     ampacity_step,
@@ -256,6 +257,7 @@ def _duty_steps(line: _Line) -> Iterator[Step]:
 def _floor_asks(line: _Line) -> Iterator[Step]:
     profile = line.settled.aboard.profile
     told = {
+        "as built": (LIES, OUR_CHOICE),
         "smallest allowed": (
             f"smallest allowed {smallest.smallest_separate(profile.series)}",
             smallest.SMALLEST_SOURCE,

@@ -75,6 +75,11 @@ class FeederLimits(NamedTuple):
         return self.out_a * self.out_m + self.home_a * self.home_m
 
     @property
+    def lies(self) -> bool:
+        """Whether one lies in the boat already."""
+        return dict(self.needed)["as built"] > 0
+
+    @property
     def own(self) -> int:
         """The rung it asks for whatever it drops."""
         return max(rung for _, rung in self.needed)
@@ -183,7 +188,9 @@ def _needed(
     heat, factor = factors
     heavy = profile.heavy_border == "plug"
     asked = device_rungs(need, heat, factor, ladder)
+    built = aboard.order.built_as(need.planned.id)
     return (
+        ("as built", ladder.lying(built.gauge) if built else 0),
         ("smallest allowed", ladder.gauges.index(smallest.smallest_separate(profile.series))),
         ("shop floor", ladder.rung(profile.shop_floor, "profile.shop_floor")),
         ("maker", ladder.rung(need.least_gauge or None, f"{need.planned.id}, gauge at least")),

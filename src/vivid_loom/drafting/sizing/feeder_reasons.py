@@ -11,6 +11,7 @@ from vivid_loom.drafting.sizing.fixed_point import Sizes
 from vivid_loom.drafting.sizing.ladder import Ladder
 from vivid_loom.drafting.sizing.needs import FeederNeed
 from vivid_loom.drafting.sizing.outcome import (
+    LIES,
     Asked,
     Sized,
     ampacity_step,
@@ -39,7 +40,10 @@ def _feeder_protection(need: FeederNeed, bears_a: float, aboard: Aboard) -> Deci
         return None
     override = aboard.order.override(need.planned.id, "protection_a")
     drafted = need.drafted_a if need.drafted_a == need.drafted_a else need.rating_a
+    built = aboard.order.built_as(need.planned.id)
+    lies = built is not None and (built.family, built.rating_a) == (family, drafted)
     why = "headroom" if drafted > need.least_a else _why_least(need)
+    why = "as built" if lies else why
     steps = Lazy(lambda: tuple(_protection_steps(need)))
     larger = need.bounds[0][0] if need.bounds else "more than needed"
     asked = Asked(
@@ -120,6 +124,7 @@ SHARE_SOURCE: Final = Source(
     "our choice", "little copper of a row: v ∝ L·⁴√I", "a feeder shorter than 1 m shares as 1 m"
 )
 _FLOORS: Final = {
+    "as built": (LIES, OUR_CHOICE),
     "maker": ("the least gauge its maker asks for", OUR_CHOICE),
     "branch drop": ("a branch behind it holds its own limit only from here on", OUR_CHOICE),
     "branch behind": (

@@ -85,7 +85,7 @@ class Feeders:
         self.limits = aboard.kept.take(
             "feeder limits",
             " ".join(f"{name} {count}" for name, count in sorted(bundled.items())),
-            (needs, forced, lying, aboard.boat, aboard.profile, ladder),
+            (needs, forced, lying, aboard.order.built_with, aboard.boat, aboard.profile, ladder),
             lambda: feeder_limits(needs, paths, aboard, ladder, bundled),
         )
         self.pairs = sorted({(c.source, c.bus) for c in lines.circuits})
@@ -113,11 +113,11 @@ class Feeders:
         Returns:
             Sizes by id, and (n,) what the feeders drop of each circuit, in V.
         """
-        own = shares([*self._rows()], self._weights, self._least_ohm)
+        rows = [row for row in self._rows() if not self._holds(row)]
+        own = shares(rows, self._weights, self._least_ohm)
         plain = self._drafted(own, least)
-        with_branches = shares(
-            [*self._rows(), *self._wanting(plain, least, forced)], self._weights, self._least_ohm
-        )
+        rows += (row for row in self._wanting(plain, least, forced) if not self._holds(row))
+        with_branches = shares(rows, self._weights, self._least_ohm)
         drafted = self._drafted(with_branches, least)
         found: dict[str, FeederSize] = {}
         for name, feeder in self.limits.items():
@@ -149,6 +149,17 @@ class Feeders:
                 plain=plain[name],
             )
         return found, self._volts(drafted)
+
+    def _holds(self, row: Row) -> bool:
+        """Tell whether feeders that lie in the boat keep to their row as they are."""
+        lie = (self.limits[name] for name in row.moments_am)
+        return all(one.lies for one in lie) and row.most_v >= sum(
+            am
+            * self.ohm_per_m[
+                self.limits[name].own if self.limits[name].forced < 0 else self.limits[name].forced
+            ]
+            for name, am in row.moments_am.items()
+        )
 
     @property
     def _weights(self) -> dict[str, float]:

@@ -24,6 +24,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 CONSTRAINTS = (
+    "as built",
     "smallest allowed",
     "shop floor",
     "bilge pump",

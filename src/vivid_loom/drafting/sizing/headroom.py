@@ -111,6 +111,9 @@ class _Raising:
             for r in DEVICES[feed.family].ratings_a
             if need.least_a < r <= most + 1e-9 and r < ahead_a
         ]
+        built = self.net.aboard.order.built_as(name)
+        if built and built.family == feed.family and built.rating_a in offers:
+            offers.append(built.rating_a)  # tried first: it stays while it may
         chosen = next((r for r in reversed(offers) if self._stands(need, r)), need.least_a)
         self.drafted_a[name], self.bounds[name] = chosen, bounds
         if self.net.aboard.order.override(name, "protection_a") is None:

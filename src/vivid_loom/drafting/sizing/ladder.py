@@ -52,6 +52,10 @@ class Ladder(NamedTuple):
             raise DraftError(place, f"found {text!r}, expected a size that a stocked one reaches")
         return found
 
+    def lying(self, text: str) -> int:
+        """Return the rung of a gauge that lies in the boat; 0 for none of this series."""
+        return next((i for i, gauge in enumerate(self.gauges) if str(gauge) == text), 0)
+
     def exactly(self, text: str, place: str) -> int:
         """Return the rung of a stocked gauge.
 

@@ -49,8 +49,8 @@ class Lines(NamedTuple):
         rating_a: protection that stands, after any override.
         moment_am: Σ current × length along the worst path, A·m.
         limit_v: permitted drop from battery to load and back.
-        floor: rungs below which the circuit may not go, shape (7, n): smallest,
-            shop floor, bilge pump, one gauge, plug contact, maker, maker's table.
+        floor: rungs below which the circuit does not go, shape (8, n): what lies in the boat,
+            smallest, shop floor, bilge pump, one gauge, plug contact, maker, maker's table.
         cap: thickest rung its terminals take.
         heat_factor: engine space × ambient.
         stocked: shape (rungs + 1, n), the next rung each circuit's wire or cable is kept in.
@@ -215,7 +215,7 @@ def _next_stocked(kept: tuple[int, ...] | None, count: int) -> list[int]:
     return [next((k for k in kept if k >= rung), count) for rung in rungs]
 
 
-_Floor = tuple[int, int, int, int, int, int, int]
+_Floor = tuple[int, int, int, int, int, int, int, int]
 
 
 class _Row(NamedTuple):
@@ -270,6 +270,7 @@ class _Gather:
             tuple(aboard.loads[name] for name in circuit.loads),
             aboard.order.override((circuit.guard or circuit).id, "protection_a"),
             self._ahead_m(circuit),
+            aboard.order.built_as(circuit.id),
             (aboard.boat, aboard.profile, self.ladder, self.catalogue),
         )
         return aboard.kept.take("line", circuit.id, made_from, lambda: self.row(circuit, paths))
@@ -319,10 +320,12 @@ class _Gather:
         asked = _table_floor(circuit, paths, self._ahead_m(circuit), loads, ladder)
         paired = any(loads[name].replaceable for name in circuit.loads)
         contact = contact_floor(rating_a, ladder, paths, heavy=self.heavy_plugs, paired=paired)
+        built = self.aboard.order.built_as(circuit.id)
+        lies = min(ladder.lying(built.gauge), cap) if built else 0
         if kept:  # cores under a jacket may be thinner, and are as bought
-            return self.sheathed, 0, 0, 0, contact, maker, asked
+            return lies, self.sheathed, 0, 0, 0, contact, maker, asked
         pump = self.pump if has_pump_floor(circuit, loads, self.aboard.profile) else 0
-        return self.least, self.shop, pump, min(self.one, cap), contact, maker, asked
+        return lies, self.least, self.shop, pump, min(self.one, cap), contact, maker, asked
 
 
 def lines_of(
@@ -357,7 +360,7 @@ def _lines(known: tuple[Planned, ...], rows: tuple[_Row, ...], gather: _Gather) 
         rating_a=figures[:, 1],
         moment_am=figures[:, 2],
         limit_v=figures[:, 3],
-        floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 7).T,
+        floor=np.array([row.floor for row in rows], dtype=np.int64).reshape(-1, 8).T,
         cap=np.array([row.cap for row in rows], dtype=np.int64),
         heat_factor=figures[:, 4],
         runs=incidence([row.lain for row in rows], len(gather.aboard.boat.runs)),

@@ -184,7 +184,7 @@ def feeder_needs(allocation: Allocation, aboard: Aboard) -> dict[str, FeederNeed
             ratings[circuit.id] = rating
         tally.add(circuit, aboard, ratings.get(circuit.id, 0.0))
     for place, spare in _spares(aboard, allocation).items():
-        if spare > 0:
+        if spare > 0 and not aboard.order.built_with:  # what is built has had its allowance
             allowance: list[Entry] = [("spare", aboard.profile.spare_allowance_a)] * spare
             tally.draw(place, allowance, 0.0)
     for supply in aboard.boat.supplies:

@@ -3,7 +3,7 @@
 import dataclasses
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from vivid_loom.drafting.decision import Alternative, Decision, Lazy, Step
 from vivid_loom.drafting.intake.resolve import Aboard
@@ -13,7 +13,18 @@ from vivid_loom.quantities.reckoning import Reckoned
 from vivid_loom.standards import ampacity, conductor, protection, time_current
 from vivid_loom.standards.devices import DEVICES
 
-__all__ = ["Asked", "Sized", "Thinner", "ampacity_step", "protection_decision", "resistance_step"]
+__all__ = [
+    "LIES",
+    "Asked",
+    "Sized",
+    "Thinner",
+    "ampacity_step",
+    "protection_decision",
+    "resistance_step",
+]
+
+
+LIES: Final = "what lies in the boat serves as long as it is no thinner than anything asks for"
 
 
 class Thinner(NamedTuple):

@@ -219,7 +219,7 @@ def _raised(sizes: Sizes, net: Net, bared: dict[str, Exposed]) -> dict[str, Feed
     aboard = net.aboard
     forced = tuple(aboard.order.override(name, "protection_a") for name in net.needs)
     lying = tuple(net.paths[name] for name in net.needs)
-    made_from = (net.needs, Plain(sizes.feeders.values()), forced, lying)
+    made_from = (net.needs, Plain(sizes.feeders.values()), forced, lying, aboard.order.built_with)
     ladder = sizes.circuits.ladder
     return aboard.kept.take(
         "headroom",
@@ -234,7 +234,8 @@ def _opened(settled: Settled, paths: dict[str, tuple[Path, ...]]) -> dict[str, S
     lines, sizes, needs, aboard, ladder = settled
     kept = aboard.kept
     forced = tuple(aboard.order.override(n, f) for n in needs for f in ("gauge", "protection_a"))
-    held = (Plain(sizes.feeders.values()), needs, forced, aboard.boat, aboard.profile, ladder)
+    lies = (forced, aboard.order.built_with)
+    held = (Plain(sizes.feeders.values()), needs, lies, aboard.boat, aboard.profile, ladder)
     feeders = kept.take(
         "sized feeders",
         "",

@@ -1,12 +1,13 @@
 """Lists of what lands nowhere or lies there already: spares, ends to cap, changes."""
 
 from collections.abc import Iterator
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.links import link_fates
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.paper.table import Table
+from vivid_loom.workshop.taken_off import Reason, taken_off
 
 __all__ = ["bonding", "caps", "changes", "recorded", "spares", "test_points"]
 
@@ -93,6 +94,7 @@ class ChangeRow(NamedTuple):
     to: str
     length_mm: str
     note: str
+    why: str = ""
 
 
 def spares(draft: Draft) -> Table[SpareRow]:
@@ -285,6 +287,19 @@ def _cut_links(draft: Draft) -> Iterator[CapRow]:
             yield CapRow(told, end.words, fate.panel.station, fate.link.gauge, label, to_do)
 
 
+WHY_OFF: Final[dict[Reason, str]] = {
+    "circuit": "{asked} is left out",
+    "switch": "{asked} is left out",
+    "tab": "nothing else lands on {asked} any more",
+    "gauge": "{asked} is asked for: {rule}; to keep it, overrule the gauge, signed",
+    "colour": "{asked} is asked for; to keep it, sleeve both ends and overrule the colour",
+    "way": "another way is asked for: {asked}; to keep it, send the circuit its way",
+    "ends": "lands on {asked} from now on",
+    "spare": "nothing needs it any more",
+}
+"""Why a conductor comes off, and what keeping it would take."""
+
+
 def changes(draft: Draft) -> Table[ChangeRow]:
     """Return, for a change order, what stays, what is new and what comes off."""
     rows: list[ChangeRow] = []
@@ -307,7 +322,7 @@ def changes(draft: Draft) -> Table[ChangeRow]:
         rows += [
             ChangeRow(
                 "comes off",
-                b.id,
+                (b := off.wire).id,
                 b.circuit,
                 b.gauge,
                 b.colour,
@@ -315,8 +330,9 @@ def changes(draft: Draft) -> Table[ChangeRow]:
                 b.end,
                 number(b.length_mm),
                 b.note,
+                WHY_OFF[off.reason].format(asked=off.asked, rule=off.rule),
             )
-            for b in draft.reuse.comes_off
+            for off in taken_off(draft)
         ]
         rows += [
             ChangeRow(

@@ -23,6 +23,7 @@ DO: Final = {
     "cap": "it lies in a bundle that stays: cut it back, cap and label both ends, dead",
     "move": "land {about} anew: it reaches, and has the gauge, colour and way",
     "draw in": "draw it in and land it",
+    "device": "change its device: {about}",
     "again": "its joint at {about} is opened: crimp it anew",
 }
 
@@ -83,14 +84,14 @@ def change_pages(draft: Draft, setting: Setting) -> list[Page]:
         size=2.5,
     )
     columns = (
-        Column("what", 24, attrgetter("what"), bold=True),
-        Column("wire", 28, attrgetter("wire_id"), bold=True),
-        Column("circuit", 20, attrgetter("circuit_id")),
-        Column("gauge, colour", 36, lambda row: f"{row.gauge} {row.colour}"),
-        Column("from", 48, attrgetter("from_")),
-        Column("to", 48, attrgetter("to")),
-        Column("mm", 19, attrgetter("length_mm"), True),
-        Column("note", 50, attrgetter("note")),
+        Column("what", 20, attrgetter("what"), bold=True),
+        Column("wire", 24, attrgetter("wire_id"), bold=True),
+        Column("circuit", 16, attrgetter("circuit_id")),
+        Column("gauge, colour", 30, lambda row: f"{row.gauge} {row.colour}"),
+        Column("from", 40, attrgetter("from_")),
+        Column("to", 40, attrgetter("to")),
+        Column("mm", 16, attrgetter("length_mm"), True),
+        Column("why, note", 87, lambda row: "; ".join(filter(None, (row.why, row.note)))),
     )
     table = Printed(columns, changes(draft).rows, "What stays, is new, comes off")
     return paginate("Changes to the built boat", [steps, table], setting)

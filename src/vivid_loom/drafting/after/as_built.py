@@ -1,0 +1,43 @@
+"""What lies in the boat once a draft has been built: conductors, sizes, devices and numbers."""
+
+from collections.abc import Collection
+from typing import NamedTuple
+
+from vivid_loom.drafting.after.landings import landings_of
+from vivid_loom.drafting.beside.existing import built_wires
+from vivid_loom.drafting.drafted import Draft, DraftedCircuit
+from vivid_loom.order import BuiltCircuit, BuiltWire, Landing
+
+__all__ = ["AsBuilt", "as_built"]
+
+
+class AsBuilt(NamedTuple):
+    """What an order keeps of what was built, for the orders that change it."""
+
+    wires: tuple[BuiltWire, ...]
+    circuits: tuple[BuiltCircuit, ...]
+    landings: tuple[Landing, ...]
+
+
+def _built_with(row: DraftedCircuit) -> BuiltCircuit:
+    sized, held = row.sized, row.sized.protection if row.sized else None
+    return BuiltCircuit(
+        circuit=row.id,
+        gauge=str(sized.gauge.value) if sized else "",
+        family=row.planned.family if held else "",
+        rating_a=held.value if held else 0.0,
+        colour=str(row.colours.shown),
+        sleeve=row.colours.positive_sleeve,
+    )
+
+
+def as_built(draft: Draft, without: Collection[str] = ()) -> AsBuilt:
+    """Return a draft as it was built.
+
+    Args:
+        without: wires that were not.
+    """
+    wires = tuple(w for w in built_wires(draft.assembled) if w.id not in without)
+    there = {wire.circuit for wire in wires}
+    circuits = tuple(_built_with(row) for row in draft.rows if row.id in there)
+    return AsBuilt(wires, circuits, landings_of(draft))
