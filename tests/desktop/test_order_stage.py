@@ -356,7 +356,7 @@ def test_errors_stop_every_step(open_on: Open) -> None:
     assert not window.session.order.revisions
 
 
-def test_an_order_goes_as_far_as_it_is_proven(window: MainWindow) -> None:
+def test_an_order_goes_as_far_as_it_is_proven(window: MainWindow, qtbot: QtBot) -> None:
     window.open_stage(ORDER)
     pick_state(window, "released")
     assert "Not released yet: no revision has been issued" in window.message.text()
@@ -368,6 +368,12 @@ def test_an_order_goes_as_far_as_it_is_proven(window: MainWindow) -> None:
     assert window.head.state.text() == "released"
     pick_state(window, "built")
     assert "wires are not ticked as built" in window.message.text()
+    window.views[ORDER].toggle_option("radar", False)
+    assert window.session.order.state == "drafting"  # other work: nothing is released of it
+    told = "It was released; since this edit it is drafting."
+    qtbot.waitUntil(lambda: window.message.text().startswith(told))
+    window.session.undo_stack.undo()
+    assert window.session.order.state == "released"
     pick_state(window, "drafting")  # a step back is free
     assert window.session.order.state == "drafting"
 

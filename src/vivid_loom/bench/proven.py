@@ -10,7 +10,7 @@ from vivid_loom.bench.record import Record
 from vivid_loom.bench.ringing.plan import RingPlan, ring_plans
 from vivid_loom.drafting import Draft
 from vivid_loom.order import OrderState
-from vivid_loom.workshop.harness.built import ticked_wires
+from vivid_loom.workshop.harness.built import lying_wires, ticked_wires
 
 __all__ = ["STATES", "Proofs", "missing_for", "reached"]
 
@@ -73,8 +73,7 @@ def _released(proofs: Proofs) -> list[str]:
 
 def _built(proofs: Proofs) -> list[str]:
     draft = proofs.draft
-    lies = set(draft.reuse.kept) if draft.aboard.order.based_on else set()
-    done = ticked_wires(draft) | lies
+    done = ticked_wires(draft) | lying_wires(draft)
     left = sum(wire.id not in done for wire in draft.assembled.wires)
     return [f"{_counted(left, 'wire is', 'wires are')} not ticked as built"] if left else []
 

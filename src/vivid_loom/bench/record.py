@@ -149,9 +149,13 @@ class Record:
         made = Mating if plan.specimen.mates else Ringing
         return made(plan, self._results(plan.specimen.id, touches), sitting)
 
-    def alive(self, plan: AlivePlan, hunter: Hunter | None = None) -> Alive:
-        """Return how far a boat has been made alive; a hunter adds what finds out why not."""
-        return Alive(plan, self._results(BOAT, {}), hunter)
+    def alive(self, plan: AlivePlan, hunter: Hunter | None = None, visit: str = "") -> Alive:
+        """Return how far a boat has been made alive; a hunter adds what finds out why not.
+
+        Args:
+            visit: the day somebody is aboard; it begins with a step of its own.
+        """
+        return Alive(plan, self._results(BOAT, {}), hunter, visit)
 
     @property
     def pulls(self) -> tuple[Pull | Remade, ...]:

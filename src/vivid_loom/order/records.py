@@ -176,6 +176,7 @@ class BuiltWire:
         state: 'as drawn', 'differs' where the builder had to depart from the sheet, 'capped'
             where it lies cut and capped, 'removed' where it came out.
         note: what differs, and who says so.
+        made_in: hull of the order it was made in; '' where that is not known.
     """
 
     id: str
@@ -188,6 +189,7 @@ class BuiltWire:
     runs: tuple[str, ...] = ()
     state: Literal["as drawn", "differs", "capped", "removed"] = "as drawn"
     note: Prose = ""
+    made_in: str = ""
 
     @property
     def is_connected(self) -> bool:

@@ -20,7 +20,16 @@ from vivid_loom.standards.conductor import area_mm2, ohm_per_m
 from vivid_loom.standards.contacts import end_ohm
 from vivid_loom.standards.devices import DEVICES
 
-__all__ = ["COPPER_C", "DEAD_SHARE", "AlivePlan", "AliveStep", "alive_plan", "bond_ohm"]
+__all__ = [
+    "COPPER_C",
+    "DEAD_SHARE",
+    "AlivePlan",
+    "AliveStep",
+    "alive_plan",
+    "bond_ohm",
+    "circuit_signature",
+    "visit_step",
+]
 
 COPPER_C: Final = 20.0
 LEAST_V: Final = 0.15  # what the meter, the battery's charge and a usual joint may take; ours
@@ -48,8 +57,8 @@ class AliveStep(NamedTuple):
 
     Attributes:
         kind: 'do' and 'see' are answered by a person, the others are read.
-        part: 'before', 'bonds', 'bolted', 'battery', 'feeders', 'circuits', 'presses', 'rest' or
-            'after'; 'find' for what is read to find out why another step failed.
+        part: 'visit', 'before', 'bonds', 'bolted', 'battery', 'feeders', 'circuits', 'presses',
+            'rest' or 'after'; 'find' for what is read to find out why another step failed.
         subject: feeder, circuit or switch; '' where it is about the boat.
         states: levers, keys and floats as they are to stand, by actuator.
         device: of the circuit, as 'blade fuse 10 A'; '' without one.
@@ -91,10 +100,27 @@ class AlivePlan(NamedTuple):
     unread: tuple[str, ...]
 
 
-def _signature(draft: Draft, row: DraftedCircuit) -> str:
-    wires = [(w.id, str(w.gauge), str(w.colour), w.cut_mm) for w in row.wires]
+def _laid(row: DraftedCircuit) -> tuple[object, ...]:
+    """Return a row's device, and its wires with both their ends."""
+    wires = (
+        (
+            (wire.id, str(wire.gauge), str(wire.colour), wire.cut_mm),
+            *((e.place, e.point, e.termination.kind) for e in (wire.start, wire.end)),
+        )
+        for wire in row.wires
+    )
+    return row.id, _device(row), tuple(wires)
+
+
+def circuit_signature(draft: Draft, row: DraftedCircuit) -> str:
+    """Return what tells whether a circuit is what it was, with all that its current passes over."""
     loads = [(name, draft.aboard.loads[name].running_a) for name in row.planned.loads]
-    return signature_of(row.id, _device(row), wires, loads, row.planned.source)
+    network = draft.aboard.boat.network
+    passed = set(network.upstream(row.planned.source))
+    if row.planned.bus:
+        passed |= set(network.homeward(row.planned.bus))
+    feeders = [_laid(feeder) for feeder in draft.feeders if feeder.id in passed]
+    return signature_of(_laid(row), loads, row.planned.source, feeders)
 
 
 def _device(row: DraftedCircuit) -> str:
@@ -191,19 +217,31 @@ class _Aboard:
         return found.plus, found.minus
 
 
-def _plain(part: str, name: str, subject: str = "") -> AliveStep:
-    return AliveStep(f"{part} {name}", "do", part, signature_of(part, name), subject)
+def _plain(draft: Draft, part: str, name: str, subject: str = "") -> AliveStep:
+    """Return something that is done; what was done under another order says nothing of now."""
+    signature = signature_of(part, name, draft.aboard.order.hull)
+    return AliveStep(f"{part} {name}", "do", part, signature, subject)
+
+
+def visit_step(visit: str) -> AliveStep:
+    """Return the step with which a visit to the boat begins.
+
+    Args:
+        visit: the day: another one asks for it anew.
+    """
+    return AliveStep("visit begins", "do", "visit", signature_of("visit", visit))
 
 
 def _before(aboard: _Aboard) -> Iterator[AliveStep]:
-    yield _plain("before", "minus off")
-    yield _plain("before", "devices out")
-    yield _plain("before", "switches off")
-    yield _plain("before", "vented")
+    for name in ("minus off", "devices out", "switches off", "vented"):
+        yield _plain(aboard.draft, "before", name)
     for battery in aboard.board.batteries:
         element = aboard.board.elements[battery]
         signature = signature_of(
-            "no short", battery, sorted(w.id for w in aboard.board.net.conductors)
+            "no short",
+            aboard.draft.aboard.order.hull,
+            battery,
+            sorted(w.id for w in aboard.board.net.conductors),
         )
         yield AliveStep(
             f"before no short {battery}",
@@ -245,8 +283,8 @@ def _bonds(draft: Draft) -> Iterator[AliveStep]:
 
 
 def _battery(aboard: _Aboard) -> Iterator[AliveStep]:
-    yield _plain("battery", "plus on")
-    yield _plain("battery", "minus on last")
+    yield _plain(aboard.draft, "battery", "plus on")
+    yield _plain(aboard.draft, "battery", "minus on last")
     for battery in aboard.board.batteries:
         red, black = aboard.ends(battery)
         volts = next(s.volts for s in aboard.board.network.sources if s.id == battery)
@@ -254,7 +292,7 @@ def _battery(aboard: _Aboard) -> Iterator[AliveStep]:
             f"battery volts {battery}",
             "volts",
             "battery",
-            signature_of("battery", battery, volts),
+            signature_of("battery", aboard.draft.aboard.order.hull, battery, volts),
             battery,
             red=red,
             black=black,
@@ -275,7 +313,7 @@ def _fitted(
 
     One that is bolted is in already.
     """
-    signature = _signature(draft, row)
+    signature = circuit_signature(draft, row)
     device = "" if _is_bolted(row) else _device(row)
     return AliveStep(f"{part} {row.id}", "see", part, signature, row.id, states, device, runs)
 
@@ -307,7 +345,7 @@ def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
             yield _fitted(aboard.draft, row, "feeders")
     for supply in aboard.draft.aboard.boat.supplies:
         if supply.kind in TURNED:
-            yield _plain("feeders", f"on {supply.id}")
+            yield _plain(aboard.draft, "feeders", f"on {supply.id}")
 
 
 def _rank(aboard: _Aboard, row: DraftedCircuit) -> tuple[bool, int, bool, bool, float]:
@@ -331,7 +369,7 @@ def _circuits(aboard: _Aboard, unread: list[str]) -> Iterator[AliveStep]:
     for row in sorted(fitted, key=lambda row: _rank(aboard, row)):
         waits = [draft.aboard.loads[n].state == "wired_for_later" for n in row.planned.loads]
         if all(waits):
-            yield _plain("circuits", f"{row.id} for later", row.id)
+            yield _plain(draft, "circuits", f"{row.id} for later", row.id)
             continue
         states, now = aboard.alone(row)
         yield _fitted(draft, row, "circuits", states, tuple(sorted(aboard.running(row, now))))
@@ -375,7 +413,7 @@ def _volts(
         f"volts {row.id}",
         "volts",
         "circuits",
-        _signature(aboard.draft, row),
+        circuit_signature(aboard.draft, row),
         row.id,
         states,
         _device(row),
@@ -425,7 +463,7 @@ def _rest(aboard: _Aboard) -> Iterator[AliveStep]:
     """Yield the standing draw of each battery with everything off."""
     left = scenario_setting(aboard.draft, "moored and left")
     now = power_up(aboard.board, Setting(states={}, idle=left.idle))
-    yield _plain("rest", "everything off")
+    yield _plain(aboard.draft, "rest", "everything off")
     for battery in aboard.board.batteries:
         drawn = max(0.0, now.amps[battery])
         yield AliveStep(
@@ -459,6 +497,6 @@ def alive_plan(draft: Draft) -> AlivePlan:
         *_circuits(aboard, unread),
         *_presses(draft),
         *_rest(aboard),
-        _plain("after", "looked at again"),
+        _plain(draft, "after", "looked at again"),
     )
     return AlivePlan(steps, tuple(unread))

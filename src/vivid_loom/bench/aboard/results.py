@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from vivid_loom.bench.aboard.hunt import Hunt, Hunter
-from vivid_loom.bench.aboard.plan import DEAD_SHARE, AlivePlan, AliveStep
+from vivid_loom.bench.aboard.plan import DEAD_SHARE, AlivePlan, AliveStep, visit_step
 from vivid_loom.bench.progress import Progress, Result
 
 __all__ = ["Alive", "Hunted"]
@@ -21,21 +21,38 @@ class Alive(Progress[AliveStep]):
     """How far a boat has been made alive.
 
     Attributes:
-        steps: the plan's, then what is read to find why volts are too low.
+        steps: at a visit its beginning first; the plan's, then what is read to find why volts are
+            too low.
         hunted: by step that failed; without a hunter nothing.
     """
 
     def __init__(
-        self, plan: AlivePlan, results: Iterable[Result], hunter: Hunter | None = None
+        self,
+        plan: AlivePlan,
+        results: Iterable[Result],
+        hunter: Hunter | None = None,
+        visit: str = "",
     ) -> None:
-        super().__init__(plan.steps, results)
+        """Count what has been shown.
+
+        Args:
+            visit: the day somebody is aboard; '' where nobody is.
+        """
+        first = (visit_step(visit),) if visit else ()
+        super().__init__((*first, *plan.steps), results)
         self.plan = plan
         hunted = [] if hunter is None else [Hunted(s, self._hunt(hunter, s)) for s in self._low]
         self.hunted = {one.step.id: one.hunt for one in hunted}
         further = tuple(step for hunt in self.hunted.values() for step in hunt.steps)
-        self.steps = (*plan.steps, *further)
+        self.steps = (*first, *plan.steps, *further)
         self.results |= self._counted(further)
         self.__dict__.pop("failed", None)  # the further steps' failures count from now on
+
+    def waits_for(self, step: AliveStep) -> AliveStep | None:
+        """Return the step that must have passed before another is worth doing."""
+        first = self.steps[0]
+        begun = first.part != "visit" or self.passed(first)
+        return None if begun or step == first else first
 
     @property
     def proven(self) -> bool:

@@ -131,7 +131,12 @@ def _wire_words(specimen: Specimen, name: str) -> tuple[object, ...]:
 
 def _seated(specimen: Specimen, half: HalfPlug) -> Step:
     wires = tuple(e.wire.id for pin in half.cavities.values() for e in specimen.pins[pin].ends)
-    told = (half.plug.ways, half.plug.key, half.gender, half.plug.contact, sorted(half.cavities))
+    seats = sorted(
+        (number, e.wire.id)
+        for number, pin in half.cavities.items()
+        for e in specimen.pins[pin].ends
+    )
+    told = (half.plug.ways, half.plug.key, half.gender, half.plug.contact, seats)
     return Step(f"seated {half.plug.id}", "seated", half.plug.id, signature_of(told), wires)
 
 

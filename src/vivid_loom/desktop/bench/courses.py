@@ -1,5 +1,6 @@
 """What can be worked through step by step: each harness on the bench, then the boat."""
 
+import datetime
 from collections.abc import Sequence
 from typing import Any, Protocol
 
@@ -151,15 +152,15 @@ class RingCourse:
 class AliveCourse:
     """The boat that is made alive."""
 
-    def __init__(self, draft: Draft, plan: AlivePlan) -> None:
-        self.draft, self.plan = draft, plan
+    def __init__(self, draft: Draft, plan: AlivePlan, visit: str) -> None:
+        self.draft, self.plan, self.visit = draft, plan, visit
         self.place, self.title = BOAT, "The boat"
         self.copper_c: float | None = None
         self._hunter = Hunter(draft)
 
     def progress(self, record: Record) -> Alive:
         """Return how far it has come."""
-        return record.alive(self.plan, self._hunter)
+        return record.alive(self.plan, self._hunter, self.visit)
 
     def turn(self, step: AliveStep, progress: Progress[Any]) -> str:
         """Say which of the steps one is, or what it is to find."""
@@ -217,4 +218,4 @@ def _turn(step: str, steps: Sequence[str]) -> str:
 def courses(draft: Draft, sitting: Sitting) -> tuple[list[RingCourse], AliveCourse]:
     """Return the harnesses to ring out, and the boat to make alive."""
     rings = [RingCourse(draft, plan, sitting) for plan in ring_plans(draft, sitting.copper_c)]
-    return rings, AliveCourse(draft, alive_plan(draft))
+    return rings, AliveCourse(draft, alive_plan(draft), datetime.date.today().isoformat())

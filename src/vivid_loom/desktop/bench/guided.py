@@ -364,7 +364,7 @@ class GuidedPage(QWidget):
     def answer(self, *, ok: bool) -> None:
         """Answer the step that is shown by eye."""
         step, course = self.step, self.course
-        if step is None or course is None or self.link.busy:
+        if step is None or course is None or self.link.busy or self._held_up(course, step):
             return
         if step.is_read:
             self.said.emit("This is read: press Space, or type what a meter shows (M).")

@@ -165,6 +165,7 @@ class MainWindow(QMainWindow):
         s.edit_refused.connect(self.say)
         s.changed_on_disk.connect(self.files.file_changed)
         s.lock_changed.connect(self.files.lock_changed)
+        s.state_fell.connect(self._state_fell)
         s.undo_stack.cleanChanged.connect(self._show_heading)
         self.rail.stage_picked.connect(self.open_stage)
         self.files.said.connect(self.say)
@@ -210,6 +211,12 @@ class MainWindow(QMainWindow):
         self.message.setText(text)
         self.message.setToolTip(plain(text))
         self._fit_caution()
+
+    def _state_fell(self, called: str, state: str) -> None:
+        """Say that an edit took an order back, after whatever else the edit says of itself."""
+        was, now = (words.replace("_", " ") for words in (called, state))
+        told = f"It was {was}; since this edit it is {now}. Undo gives it back."
+        QTimer.singleShot(0, self, lambda: self.say(told))
 
     def _fit_caution(self) -> None:
         """Tell the standing caution whole, or its first sentence beside a longer message."""

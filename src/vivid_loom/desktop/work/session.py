@@ -1,5 +1,6 @@
 """One open order: its file, its undo list, its current draft, what is selected."""
 
+import dataclasses
 import datetime
 import shutil
 from collections.abc import Iterator
@@ -9,6 +10,7 @@ import platformdirs
 from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
+from vivid_loom.bench.fallen import fallen
 from vivid_loom.boat import Boat, offering, read_boat, write_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, find_boat
@@ -68,6 +70,7 @@ class Session(QObject):
     previewed (object): draft of an edit that was only tried, or the DraftError that refuses it.
     changed_on_disk: another program has written the order's file.
     lock_changed (str): who edits the order in another window now; '' where it has become free.
+    state_fell (str, str): what the order was called, and what it is called since an edit.
     """
 
     draft_changed = Signal()
@@ -77,6 +80,7 @@ class Session(QObject):
     previewed = Signal(object)
     changed_on_disk = Signal()
     lock_changed = Signal(str)
+    state_fell = Signal(str, str)
 
     def __init__(self, path: Path) -> None:
         super().__init__()
@@ -275,11 +279,17 @@ class Session(QObject):
         try:
             order = change(self.order)
             self._next = self._again(order, checked=True)
+            called, state = order.state, fallen(self._draft, self._next)
+            if state != called:
+                order = dataclasses.replace(order, state=state)
+                self._next = self._again(order, checked=False)
         except (DocumentError, DraftError, LimitError) as error:
             problem = error.problem if not isinstance(error, LimitError) else error
             self.edit_refused.emit(f"Cannot {name}: {problem}")
             return False
         self.undo_stack.push(_Change(self, name, self.order, order))
+        if state != called:
+            self.state_fell.emit(called, state)
         return True
 
     def try_edit(self, edit: Edit) -> None:

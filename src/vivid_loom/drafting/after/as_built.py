@@ -1,5 +1,6 @@
 """What lies in the boat once a draft has been built: conductors, sizes, devices and numbers."""
 
+import dataclasses
 from collections.abc import Collection
 from typing import NamedTuple
 
@@ -37,7 +38,12 @@ def as_built(draft: Draft, without: Collection[str] = ()) -> AsBuilt:
     Args:
         without: wires that were not.
     """
-    wires = tuple(w for w in built_wires(draft.assembled) if w.id not in without)
+    hull, kept = draft.aboard.order.hull, draft.reuse.kept
+    wires = tuple(
+        dataclasses.replace(w, made_in=kept[w.id].made_in if w.id in kept else hull)
+        for w in built_wires(draft.assembled)
+        if w.id not in without
+    )
     there = {wire.circuit for wire in wires}
     circuits = tuple(_built_with(row) for row in draft.rows if row.id in there)
     return AsBuilt(wires, circuits, landings_of(draft))

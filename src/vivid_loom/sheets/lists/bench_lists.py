@@ -12,6 +12,7 @@ from vivid_loom.sheets.lists.build_order import in_build_order
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.paper.table import Table
 from vivid_loom.sheets.words.bench_words import alive_words, ring_words
+from vivid_loom.workshop.harness.built import lying_wires
 
 __all__ = [
     "AliveRow",
@@ -100,8 +101,10 @@ def _high(value: float) -> str:
 
 
 def draft_crimps(draft: Draft) -> tuple[CrimpGroup, ...]:
-    """Return a draft's crimps by terminal, gauge and jaw, in the order of the bench."""
-    harness_by_harness = sorted(draft.assembled.wires, key=attrgetter("harness"))
+    """Return the crimps made in an order by terminal, gauge and jaw, in the order of the bench."""
+    lies = lying_wires(draft)
+    made = (wire for wire in draft.assembled.wires if wire.id not in lies)
+    harness_by_harness = sorted(made, key=attrgetter("harness"))
     built = in_build_order(harness_by_harness)
     return crimp_groups(draft, built, draft.aboard.profile.pull_every)
 
