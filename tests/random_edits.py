@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any, Final
 
 from vivid_loom.drafting import Draft
+from vivid_loom.drafting.after.as_built import as_built
 from vivid_loom.order import (
     Edit,
     Override,
@@ -21,6 +22,7 @@ from vivid_loom.order import (
     drop_option,
     fit_part,
     move_loads,
+    record_built,
     remove_loads,
     send_by_way,
     set_override,
@@ -188,6 +190,12 @@ def _send(rng: random.Random, draft: Draft) -> Edit:
     return send_by_way(row.id, row.planned.label, via)
 
 
+def _record(rng: random.Random, draft: Draft) -> Edit:
+    """Record the boat as built, but for a wire or two."""
+    wires = [wire.id for wire in draft.assembled.wires]
+    return record_built(*as_built(draft, without=rng.sample(wires, min(2, len(wires)))))
+
+
 _MAKERS: Final[tuple[Maker, ...]] = (
     _gauge,
     _gauge,
@@ -210,6 +218,7 @@ _MAKERS: Final[tuple[Maker, ...]] = (
     _add,
     _remove,
     _send,
+    _record,
 )
 
 

@@ -400,7 +400,8 @@ def allocate(aboard: Aboard, routes: RouteMap, catalogue: Catalogue) -> Allocati
     order = aboard.order
     made_from = (
         (aboard.circuits, tuple(aboard.loads.values()), tuple(aboard.switches.values())),
-        (tuple(o for o in order.overrides if o.field in (*_PLACED, "strip")), order.landings),
+        tuple(o for o in order.overrides if o.field in (*_PLACED, "strip")),
+        (order.landings, order.built_with),
         (aboard.boat, aboard.profile, routes, catalogue),
     )
     return aboard.kept.take(

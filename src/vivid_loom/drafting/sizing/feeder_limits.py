@@ -85,6 +85,11 @@ class FeederLimits(NamedTuple):
         return max(rung for _, rung in self.needed)
 
     @property
+    def stands(self) -> int:
+        """The rung it has whatever it drops: the engineer's, or its own."""
+        return self.own if self.forced < 0 else self.forced
+
+    @property
     def weight(self) -> float:
         """Length × ⁴√A, by which it shares in what a row of feeders may drop."""
         loop_m = self.out_m + self.home_m

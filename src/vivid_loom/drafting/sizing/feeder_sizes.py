@@ -152,14 +152,9 @@ class Feeders:
 
     def _holds(self, row: Row) -> bool:
         """Tell whether feeders that lie in the boat keep to their row as they are."""
-        lie = (self.limits[name] for name in row.moments_am)
-        return all(one.lies for one in lie) and row.most_v >= sum(
-            am
-            * self.ohm_per_m[
-                self.limits[name].own if self.limits[name].forced < 0 else self.limits[name].forced
-            ]
-            for name, am in row.moments_am.items()
-        )
+        standing = {name: self.limits[name] for name in row.moments_am}
+        drops_v = (am * self.ohm_per_m[standing[n].stands] for n, am in row.moments_am.items())
+        return all(one.lies for one in standing.values()) and sum(drops_v) <= row.most_v
 
     @property
     def _weights(self) -> dict[str, float]:
