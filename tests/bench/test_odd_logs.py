@@ -25,6 +25,7 @@ ODD: dict[str, tuple[str, dict[str, Any]]] = {
     "a word for yes": ("result", {**SOUND, "passed": "yes"}),
     "no number": ("result", {**SOUND, "read": "much", "unit": "mΩ"}),
     "not a number": ("result", {**SOUND, "read": float("nan"), "unit": "mΩ"}),
+    "beyond every number": ("result", {**SOUND, "read": 10**400, "unit": "mΩ"}),
     "no unit": ("result", {**SOUND, "read": 1.0}),
     "deep": ("result", {**SOUND, "step": DEEP}),
     "half a character": ("signed", {"state": "\udc80"}),

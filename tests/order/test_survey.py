@@ -58,6 +58,12 @@ def test_a_file_that_is_no_survey_is_refused(tmp_path: Path) -> None:
         read_survey(tmp_path / "nothing.csv")
 
 
+@pytest.mark.parametrize("text", ["x" * 140_000, GOOD + "W4," + "x" * 140_000])
+def test_a_cell_that_holds_a_book_is_told_by_its_line(tmp_path: Path, text: str) -> None:
+    with pytest.raises(DocumentError, match=r"line \d+: is no CSV: field larger"):
+        read_survey(survey(tmp_path, text))
+
+
 def test_the_order_starts_from_what_was_found(tmp_path: Path) -> None:
     order = read_order(DEMO_FOLDER / "hull-0611.loom.json")
     name, edit = take_survey(read_survey(survey(tmp_path, GOOD)), order.hull)

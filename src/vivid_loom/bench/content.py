@@ -24,7 +24,12 @@ def _whole(value: object) -> bool:
 
 
 def _number(value: object) -> bool:
-    return type(value) in (int, float) and math.isfinite(value)  # type: ignore[arg-type]
+    if not isinstance(value, int | float) or isinstance(value, bool):
+        return False
+    try:
+        return math.isfinite(value)
+    except OverflowError:  # a whole number beyond every other
+        return False
 
 
 def _reading(value: object) -> bool:

@@ -52,8 +52,12 @@ def csv_rows(
     except (OSError, UnicodeDecodeError) as error:
         raise DocumentError(path, "", f"cannot be read as UTF-8: {error}") from error
     reader = csv.DictReader(io.StringIO(text), restval="")
-    if not set(needed) <= set(reader.fieldnames or ()):
-        found = ", ".join(reader.fieldnames or ()) or "nothing"
+    try:
+        columns = tuple(reader.fieldnames or ())
+    except csv.Error as error:
+        raise DocumentError(path, "line 1", f"is no CSV: {error}") from error
+    if not set(needed) <= set(columns):
+        found = ", ".join(columns) or "nothing"
         raise DocumentError(path, "line 1", f"found {found}, expected {', '.join(known)}")
     try:
         for row in reader:
