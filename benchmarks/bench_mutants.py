@@ -165,9 +165,32 @@ BENCH = (
     Mutant(
         "minus on before plus",
         "bench/aboard/plan.py",
-        '    yield _plain("battery", "plus on")\n    yield _plain("battery", "minus on last")',
-        '    yield _plain("battery", "minus on last")\n    yield _plain("battery", "plus on")',
+        '_plain(aboard.draft, "battery", "plus on")\n'
+        '    yield _plain(aboard.draft, "battery", "minus on last")',
+        '_plain(aboard.draft, "battery", "minus on last")\n'
+        '    yield _plain(aboard.draft, "battery", "plus on")',
         ALIVE,
+    ),
+    Mutant(
+        "last year's safety steps count",
+        "bench/aboard/plan.py",
+        "signature_of(part, name, draft.aboard.order.hull)",
+        "signature_of(part, name)",
+        "tests/bench/test_visits.py",
+    ),
+    Mutant(
+        "handed over whatever is changed",
+        "bench/fallen.py",
+        'return "drafting"',
+        "return state",
+        "tests/bench/test_fallen.py",
+    ),
+    Mutant(
+        "a built feeder shrinks with its load",
+        "drafting/sizing/feeder_limits.py",
+        '("as built", ladder.lying(built.gauge) if built else 0)',
+        '("as built", 0)',
+        "tests/drafting/test_built_boats.py",
     ),
     Mutant(
         "figures with every load on",

@@ -211,9 +211,9 @@ MUTANTS = (
     ),
     Mutant(
         "capped conductors are kept",
-        "drafting/beside/existing.py",
-        'built.state in ("as drawn", "differs")',
-        'built.state != "removed"',
+        "order/records.py",
+        'self.state in ("as drawn", "differs")',
+        'self.state != "removed"',
         REUSE,
     ),
     Mutant(
