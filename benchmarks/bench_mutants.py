@@ -136,21 +136,21 @@ BENCH = (
     ),
     Mutant(
         "no key is said to be turned",
-        "bench/aboard/plan.py",
+        "bench/aboard/alone.py",
         "            meant = {**next(intended_states(self.draft, ahead)), **meant}\n",
         "            pass\n",
         ALIVE,
     ),
     Mutant(
         "a float is lifted beside its lever",
-        "bench/aboard/plan.py",
+        "bench/aboard/alone.py",
         "        if still == states or self.running(row, now):",
         "        if still == states:",
         ALIVE,
     ),
     Mutant(
         "any float proves the automatic lead",
-        "bench/aboard/plan.py",
+        "bench/aboard/alone.py",
         "for states in (at_rest, *(",
         "for states in (*(",
         ALIVE,
@@ -194,7 +194,7 @@ BENCH = (
     ),
     Mutant(
         "figures with every load on",
-        "bench/aboard/plan.py",
+        "bench/aboard/alone.py",
         "idle = self.board.idle_beside(row.id)",
         "idle = frozenset[str]()",
         ALIVE,

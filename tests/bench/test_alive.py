@@ -5,7 +5,8 @@ import re
 
 import pytest
 
-from vivid_loom.bench.aboard.plan import _Aboard, alive_plan
+from vivid_loom.bench.aboard.alone import Alone
+from vivid_loom.bench.aboard.plan import alive_plan
 from vivid_loom.bench.aboard.results import Alive
 from vivid_loom.bench.devices.simulated_boat import BuiltBoat
 from vivid_loom.bench.progress import Result
@@ -154,7 +155,7 @@ def test_what_hangs_on_a_relay_waits_for_what_pulls_it(full: Draft) -> None:
 
 def test_relays_that_hold_one_another_are_asked_once(full: Draft) -> None:
     """C19 hangs on the ignition relay, C27 on the hauler's contactor: each pulls the other's."""
-    aboard = _Aboard(full)
+    aboard = Alone(full)
     first, second = full.circuit("C19"), full.circuit("C27")
     assert first and second
     aboard.pulled_by = {"IGR": second, "hauler_contactor": first}

@@ -122,12 +122,18 @@ def unexplained(done: Draft, before: Draft, load: Load) -> list[str]:
     return [told for told in strange(done, before, load) if told.split(" ")[1] not in thin]
 
 
+def new_boat(path: Path) -> tuple[Draft, Boat]:
+    """Return a demo order as of a boat that is not built, and its model."""
+    order = drafted(path).aboard.order
+    model = read_boat(find_boat(path, order.boat))
+    plain = dataclasses.replace(order, built=(), landings=())
+    return draft(plain, model, shipped_catalogue()), model
+
+
 @pytest.mark.parametrize("path", demo_orders(), ids=lambda path: path.name[:9])
 def test_a_load_less_takes_off_its_own_wires_alone(path: Path, orders: int) -> None:
     """Dropping one pump tore 56 conductors out of a sound boat."""
-    plain = drafted(path).aboard.order
-    model = read_boat(find_boat(path, plain.boat))
-    done = draft(dataclasses.replace(plain, built=(), landings=()), model, shipped_catalogue())
+    done, model = new_boat(path)
     every = 1 if orders > 500 else 3
     for load in list(done.aboard.loads.values())[::every]:
         after = without(done, load, model)
@@ -143,9 +149,7 @@ def test_a_load_less_takes_off_its_own_wires_alone(path: Path, orders: int) -> N
 
 @pytest.mark.parametrize("path", demo_orders(), ids=lambda path: path.name[:9])
 def test_a_load_more_takes_off_only_what_a_rule_names(path: Path, orders: int) -> None:
-    plain = drafted(path).aboard.order
-    model = read_boat(find_boat(path, plain.boat))
-    done = draft(dataclasses.replace(plain, built=(), landings=()), model, shipped_catalogue())
+    done, model = new_boat(path)
     every = 1 if orders > 500 else 3
     for load in list(done.aboard.loads.values())[1::every]:
         before, after = with_more(done, load, model)

@@ -9,12 +9,7 @@ __all__ = ["fallen"]
 
 def _work(draft: Draft) -> tuple[object, ...]:
     """Return what an order asks a yard to make, fit and prove."""
-    devices = tuple(
-        (row.id, row.planned.family, row.sized.protection.value if row.sized.protection else None)
-        for row in draft.rows
-        if row.sized
-    )
-    made = draft.assembled
+    made, devices = draft.assembled, tuple((row.id, row.device) for row in draft.rows)
     return (
         (made.wires, made.plugs, made.cables, made.posts, devices),
         tuple((s.place, s.part, s.request.legend) for s in draft.switches),

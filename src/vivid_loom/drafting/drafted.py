@@ -54,6 +54,12 @@ class DraftedCircuit:
         return self.planned.id
 
     @property
+    def device(self) -> tuple[str, float]:
+        """Family and rating of its device, A; '' and 0 without one."""
+        held = self.sized.protection if self.sized else None
+        return (self.planned.family, held.value) if held else ("", 0.0)
+
+    @property
     def letters(self) -> tuple[str, str]:
         """Colours of its positive and of its negative; '' for what it has not."""
         home = {leg.live == "return" for leg in self.planned.plan.legs}

@@ -215,6 +215,11 @@ class BuiltCircuit:
     colour: str = ""
     sleeve: str = ""
 
+    @property
+    def device(self) -> tuple[str, float]:
+        """Family and rating of its device, A; '' and 0 without one."""
+        return self.family, self.rating_a
+
 
 @record
 class Tick:

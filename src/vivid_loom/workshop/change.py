@@ -5,7 +5,7 @@ from typing import Final, Literal, NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.links import LinkFate, link_fates
-from vivid_loom.drafting.making.wire import End, Wire
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import BuiltWire
 
 __all__ = ["ChangeKind", "ChangeStep", "change_steps"]
@@ -49,12 +49,8 @@ class ChangeStep(NamedTuple):
     about: str = ""
 
 
-def _point(end: End) -> str:
-    return f"{end.place} {end.point}"
-
-
 def _ends(wire: Wire) -> tuple[str, str]:
-    return _point(wire.start), _point(wire.end)
+    return wire.start.words, wire.end.words
 
 
 def _of_built(kind: ChangeKind, lies: BuiltWire, about: str = "") -> ChangeStep:
@@ -103,13 +99,13 @@ def _again(draft: Draft, new: list[Wire], freed: list[BuiltWire]) -> Iterator[Ch
     for lies in freed:
         opened |= dict.fromkeys((lies.start, lies.end), lies.id)
     for wire in new:
-        opened |= {_point(end): wire.id for end in (wire.start, wire.end) if end.is_joint}
+        opened |= {end.words: wire.id for end in (wire.start, wire.end) if end.is_joint}
     for wire in draft.assembled.wires:
         if wire.id not in draft.reuse.kept:
             continue
         for end in (wire.start, wire.end):
-            if end.is_joint and _point(end) in opened:
-                yield _of_wire("again", wire, f"{_point(end)}, with {opened[_point(end)]}")
+            if end.is_joint and end.words in opened:
+                yield _of_wire("again", wire, f"{end.words}, with {opened[end.words]}")
 
 
 def _split(draft: Draft) -> Iterator[ChangeStep]:
@@ -149,16 +145,13 @@ def _devices(draft: Draft) -> Iterator[ChangeStep]:
     """Yield the devices that are others than those in the boat, as far as these are known."""
     for row in draft.rows:
         built = draft.aboard.order.built_as(row.id)
-        held = row.sized.protection if row.sized else None
-        now = (row.planned.family, held.value) if held else ("", 0.0)
-        if built is None or now == (built.family, built.rating_a):
+        if built is None or row.device == built.device:
             continue
         words = (
             f"{family} {rating_a:g} A" if family else "none"
-            for family, rating_a in (now, (built.family, built.rating_a))
+            for family, rating_a in (row.device, built.device)
         )
-        about = " for ".join(words)
-        yield ChangeStep("device", "", row.id, "", "", ("", ""), 0.0, about)
+        yield ChangeStep("device", "", row.id, "", "", ("", ""), 0.0, " for ".join(words))
 
 
 def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:

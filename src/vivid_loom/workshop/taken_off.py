@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
 from vivid_loom.drafting import Draft, DraftedCircuit
-from vivid_loom.drafting.making.wire import End, Wire
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import BuiltWire
 
 __all__ = ["Reason", "Taken", "taken_off"]
@@ -29,10 +29,6 @@ class Taken(NamedTuple):
     rule: str = ""
 
 
-def _point(end: End) -> str:
-    return f"{end.place} {end.point}"
-
-
 class _Now:
     """A draft's wires as what lies there is compared with them."""
 
@@ -42,9 +38,9 @@ class _Now:
         self.wires = {wire.id: wire for wire in wires}
         self.by_ends: dict[tuple[str, frozenset[str]], list[Wire]] = {}
         for wire in wires:
-            key = (wire.circuit, frozenset((_point(wire.start), _point(wire.end))))
+            key = (wire.circuit, frozenset((wire.start.words, wire.end.words)))
             self.by_ends.setdefault(key, []).append(wire)
-        self.landed = {_point(end) for wire in wires for end in (wire.start, wire.end)}
+        self.landed = {end.words for wire in wires for end in (wire.start, wire.end)}
         self.places = {end.place for wire in wires for end in (wire.start, wire.end)}
         self.switches = {switch.place for switch in draft.switches}
 
@@ -56,16 +52,15 @@ class _Now:
         same = self.by_ends.get((lies.circuit, frozenset((lies.start, lies.end))), [])
         if same:
             return self._differs(lies, same[0], row)
-        if not lies.runs:
-            for point in self._left(lies):
-                return point
+        if not lies.runs and (left := next(self._left(lies), None)):
+            return left
         wire = self.wires.get(lies.id)
         gauges = {str(w.gauge) for w in row.wires}
         if lies.gauge not in gauges and row.sized:
             return Taken(lies, "gauge", str(row.sized.gauge.value), row.sized.gauge.governed_by)
         if wire is None:
             return Taken(lies, "spare")
-        now = {_point(wire.start), _point(wire.end)} - {lies.start, lies.end}
+        now = {wire.start.words, wire.end.words} - {lies.start, lies.end}
         return Taken(lies, "ends", " and ".join(sorted(now)))
 
     def _left(self, lies: BuiltWire) -> Iterator[Taken]:

@@ -6,7 +6,8 @@ from typing import Final, NamedTuple
 
 import numpy as np
 
-from vivid_loom.bench.aboard.plan import COPPER_C, DEAD_SHARE, AliveStep
+from vivid_loom.bench.aboard.alone import COPPER_C
+from vivid_loom.bench.aboard.plan import DEAD_SHARE, AliveStep
 from vivid_loom.bench.progress import Result, signature_of
 from vivid_loom.drafting import Draft
 from vivid_loom.network.changed import Change

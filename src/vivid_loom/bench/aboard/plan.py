@@ -5,14 +5,13 @@ from collections.abc import Iterator, Mapping
 from types import MappingProxyType
 from typing import Final, Literal, NamedTuple
 
+from vivid_loom.bench.aboard.alone import COPPER_C, Alone
 from vivid_loom.bench.progress import signature_of
 from vivid_loom.bench.ringing.limits import highest
 from vivid_loom.boat import STATES
 from vivid_loom.drafting import Draft, DraftedCircuit
-from vivid_loom.drafting.after.net import intended_states
 from vivid_loom.drafting.after.truth import PressRow, truth_of
 from vivid_loom.drafting.beside.bonds import DraftedBond
-from vivid_loom.power.board import Board, Conditions
 from vivid_loom.power.powered import Powered, power_up
 from vivid_loom.power.setting import Setting, scenario_setting
 from vivid_loom.quantities.once import once
@@ -21,7 +20,6 @@ from vivid_loom.standards.contacts import end_ohm
 from vivid_loom.standards.devices import DEVICES
 
 __all__ = [
-    "COPPER_C",
     "DEAD_SHARE",
     "AlivePlan",
     "AliveStep",
@@ -31,7 +29,6 @@ __all__ = [
     "visit_step",
 ]
 
-COPPER_C: Final = 20.0
 LEAST_V: Final = 0.15  # what the meter, the battery's charge and a usual joint may take; ours
 DROP_SHARE: Final = 0.3  # of its drop, that a circuit may lose beyond its figure; ours
 BATTERY_V: Final = 0.8  # by which a charged battery may read off its figure; ours
@@ -43,9 +40,6 @@ NO_SHORT_OHM: Final = 50.0  # between plus and minus with every device out; ours
 HAND_OHM: Final = 0.05  # what a hand meter and its probes on bare metal are good for; ours
 BONDING_BUS: Final = "bonding bus"
 LIGHTS: Final = ("light", "lamp", "compass", "instrument", "display", "gauge", "electronics")
-
-FLOAT: Final = " float"
-"""Behind a load's id: the actuator of the float inside it."""
 
 TURNED: Final = ("battery_switch", "selector", "key_switch")
 NOTHING: Final[Mapping[str, str]] = MappingProxyType({})
@@ -124,97 +118,8 @@ def circuit_signature(draft: Draft, row: DraftedCircuit) -> str:
 
 
 def _device(row: DraftedCircuit) -> str:
-    held = row.sized.protection if row.sized else None
-    return f"{row.planned.family} {held.value:g} A" if held else ""
-
-
-class _Aboard:
-    """A draft's board, powered up circuit by circuit."""
-
-    def __init__(self, draft: Draft) -> None:
-        self.draft = draft
-        self.board = Board(draft, Conditions(copper_c=COPPER_C))
-        self.pulled_by = self._pulled_by()
-
-    def _pulled_by(self) -> dict[str, DraftedCircuit]:
-        """Return the circuit that feeds the coil of each relay and contactor, by the part's id."""
-        supplies = self.draft.aboard.boat.supplies
-        coils = {s.id: s.coil for s in supplies} | {
-            s.request.id: s.request.coil for s in self.draft.switches
-        }
-        fed = {name: row for row in self.draft.circuits for name in row.planned.loads}
-        return {part: fed[coil] for part, coil in coils.items() if coil in fed}
-
-    def waits_for(
-        self, row: DraftedCircuit, behind: frozenset[str] = frozenset()
-    ) -> tuple[DraftedCircuit, ...]:
-        """Return the circuits whose coils must pull before a circuit can run, the first first.
-
-        Args:
-            behind: circuits that wait for this one: relays that hold one another are asked once.
-        """
-        seen = behind | {row.id}
-        network = self.draft.aboard.boat.network
-        through = {network.source_of(name) for name in network.upstream(row.planned.source)}
-        through |= {row.planned.source}
-        contacts = row.planned.request.contacts if row.planned.request else ()
-        through |= {contact.switch for contact in contacts}
-        found: dict[str, DraftedCircuit] = {}
-        for part in sorted(through & self.pulled_by.keys()):
-            ahead = self.pulled_by[part]
-            if ahead.id not in seen:
-                found |= {other.id: other for other in (*self.waits_for(ahead, seen), ahead)}
-        return tuple(found.values())
-
-    def alone(self, row: DraftedCircuit) -> tuple[dict[str, str], Powered]:
-        """Return the levers with which a circuit runs, and the boat with only its loads on.
-
-        A float inside a load is lifted only where nothing runs without it.
-        """
-        known = self.board.net.actuators_by_id
-        meant = next(intended_states(self.draft, row))
-        for ahead in self.waits_for(row):
-            meant = {**next(intended_states(self.draft, ahead)), **meant}
-        states = {name: state for name, state in meant.items() if name in known}
-        still = {name: state for name, state in states.items() if not name.endswith(FLOAT)}
-        now = self.powered(row, still)
-        if still == states or self.running(row, now):
-            return still, now
-        return states, self.powered(row, states)
-
-    def by_float(self, row: DraftedCircuit) -> tuple[dict[str, str], Powered] | None:
-        """Return the levers with which its float alone makes a circuit run that runs without it.
-
-        None for a circuit without a float of its own, or one that has no other way.
-        """
-        known = self.board.net.actuators_by_id
-        meant = [*intended_states(self.draft, row)]
-        floats = {k: v for k, v in meant[0].items() if k.endswith(FLOAT) and k in known}
-        contacts = row.planned.request.contacts if row.planned.request else ()
-        if not floats or not contacts:
-            return None
-        levers = {contact.switch for contact in contacts}
-        at_rest = {k: v for k, v in meant[0].items() if k in known and k not in levers}
-        for states in (at_rest, *({k: v for k, v in m.items() if k in known} for m in meant)):
-            still = {k: v for k, v in states.items() if k not in floats}
-            now = self.powered(row, states)
-            if self.running(row, now) and not self.running(row, self.powered(row, still)):
-                return states, now
-        return None
-
-    def powered(self, row: DraftedCircuit, states: Mapping[str, str]) -> Powered:
-        """Return the boat with only a circuit's loads on."""
-        idle = self.board.idle_beside(row.id)
-        return power_up(self.board, Setting(states=states, idle=idle))
-
-    def running(self, row: DraftedCircuit, now: Powered) -> list[str]:
-        """Return the elements of a circuit's loads that run."""
-        return [n for n in now.running if self.board.elements[n].part in row.planned.loads]
-
-    def ends(self, element: str) -> tuple[str, str]:
-        """Return plus and minus of an element."""
-        found = self.board.elements[element]
-        return found.plus, found.minus
+    family, rating_a = row.device
+    return f"{family} {rating_a:g} A" if family else ""
 
 
 def _plain(draft: Draft, part: str, name: str, subject: str = "") -> AliveStep:
@@ -232,7 +137,7 @@ def visit_step(visit: str) -> AliveStep:
     return AliveStep("visit begins", "do", "visit", signature_of("visit", visit))
 
 
-def _before(aboard: _Aboard) -> Iterator[AliveStep]:
+def _before(aboard: Alone) -> Iterator[AliveStep]:
     for name in ("minus off", "devices out", "switches off", "vented"):
         yield _plain(aboard.draft, "before", name)
     for battery in aboard.board.batteries:
@@ -282,7 +187,7 @@ def _bonds(draft: Draft) -> Iterator[AliveStep]:
         )
 
 
-def _battery(aboard: _Aboard) -> Iterator[AliveStep]:
+def _battery(aboard: Alone) -> Iterator[AliveStep]:
     yield _plain(aboard.draft, "battery", "plus on")
     yield _plain(aboard.draft, "battery", "minus on last")
     for battery in aboard.board.batteries:
@@ -332,7 +237,7 @@ def _bolted(draft: Draft) -> Iterator[AliveStep]:
             yield AliveStep(f"bolted {row.id}", "do", "bolted", signature, row.id, device=device)
 
 
-def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
+def _feeders(aboard: Alone) -> Iterator[AliveStep]:
     """Yield the feeders' devices from the battery on: each is fitted and its rating read."""
     network = aboard.draft.aboard.boat.network
 
@@ -348,7 +253,7 @@ def _feeders(aboard: _Aboard) -> Iterator[AliveStep]:
             yield _plain(aboard.draft, "feeders", f"on {supply.id}")
 
 
-def _rank(aboard: _Aboard, row: DraftedCircuit) -> tuple[bool, int, bool, bool, float]:
+def _rank(aboard: Alone, row: DraftedCircuit) -> tuple[bool, int, bool, bool, float]:
     """Return what comes first: what pulls relays, lights and instruments, motors last, then by
     current.
     """
@@ -363,7 +268,7 @@ def _rank(aboard: _Aboard, row: DraftedCircuit) -> tuple[bool, int, bool, bool, 
     return not pulls, depth, motor, not light, most_a
 
 
-def _circuits(aboard: _Aboard, unread: list[str]) -> Iterator[AliveStep]:
+def _circuits(aboard: Alone, unread: list[str]) -> Iterator[AliveStep]:
     draft = aboard.draft
     fitted = [row for row in draft.circuits if row.planned.loads and not row.planned.signals]
     for row in sorted(fitted, key=lambda row: _rank(aboard, row)):
@@ -383,7 +288,7 @@ def _circuits(aboard: _Aboard, unread: list[str]) -> Iterator[AliveStep]:
 
 
 def _by_float(
-    aboard: _Aboard, row: DraftedCircuit, states: Mapping[str, str], now: Powered
+    aboard: Alone, row: DraftedCircuit, states: Mapping[str, str], now: Powered
 ) -> Iterator[AliveStep]:
     """Yield the steps in which a circuit's float alone makes it run, its lever at rest."""
     runs = tuple(sorted(aboard.running(row, now)))
@@ -394,7 +299,7 @@ def _by_float(
 
 
 def _volts(
-    aboard: _Aboard,
+    aboard: Alone,
     row: DraftedCircuit,
     states: Mapping[str, str],
     now: Powered,
@@ -425,7 +330,7 @@ def _volts(
     )
 
 
-def _open_volts(aboard: _Aboard, row: DraftedCircuit) -> float:
+def _open_volts(aboard: Alone, row: DraftedCircuit) -> float:
     """Return the volts of the battery, or the converter, that a circuit hangs on."""
     network = aboard.draft.aboard.boat.network
     if network.voltage(row.planned.source) != network.nominal_v:
@@ -459,7 +364,7 @@ def _press(draft: Draft, row: PressRow, on: Mapping[str, str]) -> AliveStep:
     )
 
 
-def _rest(aboard: _Aboard) -> Iterator[AliveStep]:
+def _rest(aboard: Alone) -> Iterator[AliveStep]:
     """Yield the standing draw of each battery with everything off."""
     left = scenario_setting(aboard.draft, "moored and left")
     now = power_up(aboard.board, Setting(states={}, idle=left.idle))
@@ -487,7 +392,7 @@ def alive_plan(draft: Draft) -> AlivePlan:
     are out until their circuit's turn; lights and instruments come first, motors last; then every
     lever once, then the draw with everything off.
     """
-    aboard, unread = _Aboard(draft), list[str]()
+    aboard, unread = Alone(draft), list[str]()
     steps = (
         *_before(aboard),
         *_bonds(draft),

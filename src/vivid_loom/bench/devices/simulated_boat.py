@@ -5,7 +5,8 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from vivid_loom.bench.aboard.plan import COPPER_C, bond_ohm
+from vivid_loom.bench.aboard.alone import COPPER_C
+from vivid_loom.bench.aboard.plan import bond_ohm
 from vivid_loom.drafting import Draft
 from vivid_loom.netlist import Sets
 from vivid_loom.power.board import Board, Conditions

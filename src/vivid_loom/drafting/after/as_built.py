@@ -21,12 +21,12 @@ class AsBuilt(NamedTuple):
 
 
 def _built_with(row: DraftedCircuit) -> BuiltCircuit:
-    sized, held = row.sized, row.sized.protection if row.sized else None
+    family, rating_a = row.device
     return BuiltCircuit(
         circuit=row.id,
-        gauge=str(sized.gauge.value) if sized else "",
-        family=row.planned.family if held else "",
-        rating_a=held.value if held else 0.0,
+        gauge=str(row.sized.gauge.value) if row.sized else "",
+        family=family,
+        rating_a=rating_a,
         colour=str(row.colours.shown),
         sleeve=row.colours.positive_sleeve,
     )

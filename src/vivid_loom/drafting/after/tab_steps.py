@@ -38,8 +38,8 @@ def tab_steps(place: str, part: SwitchPart, wires: Iterable[Wire]) -> tuple[TabS
         for here, there in ((wire.start, wire.end), (wire.end, wire.start)):
             if here.place == place:
                 carries = "piggyback" in here.termination.kind
-                far = f"{there.place} {there.point}"
-                ends.setdefault(here.point, []).append((carries, wire, here.termination.kind, far))
+                told = (carries, wire, here.termination.kind, there.words)
+                ends.setdefault(here.point, []).append(told)
     found: list[TabStep] = []
     for tab in sorted(ends, key=lambda t: (_out_mm(part, t), t)):
         # a piggyback sits on the blade and offers one of its own: it goes on first

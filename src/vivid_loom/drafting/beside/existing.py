@@ -3,7 +3,7 @@
 from typing import NamedTuple
 
 from vivid_loom.drafting.making.assemble import Assembled
-from vivid_loom.drafting.making.wire import End, Wire
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import BuiltWire, Order
 
 __all__ = ["Reuse", "built_wires", "reuse"]
@@ -24,18 +24,14 @@ class Reuse(NamedTuple):
     unknown: tuple[BuiltWire, ...] = ()
 
 
-def _point(end: End) -> str:
-    return f"{end.place} {end.point}"
-
-
 def built_wires(assembled: Assembled) -> tuple[BuiltWire, ...]:
     """Return a draft's wires as conductors that lie in the boat as drawn."""
     return tuple(
         BuiltWire(
             id=wire.id,
             circuit=wire.circuit,
-            start=_point(wire.start),
-            end=_point(wire.end),
+            start=wire.start.words,
+            end=wire.end.words,
             gauge=str(wire.gauge),
             colour=str(wire.colour),
             length_mm=wire.cut_mm,
@@ -50,7 +46,7 @@ def _fits(wire: Wire, built: BuiltWire) -> bool:
 
     A jumper between two tabs is the same whichever of their circuits it belongs to.
     """
-    ends, lies = (_point(wire.start), _point(wire.end)), (built.start, built.end)
+    ends, lies = (wire.start.words, wire.end.words), (built.start, built.end)
     jumper = (wire.start.kind, wire.end.kind, wire.runs) == ("tab", "tab", ())
     return (
         built.is_connected

@@ -149,7 +149,7 @@ class Laying:
             return ""
         circuit, start, spot = begins
         ends = [tab.spot for tab in tabs]
-        met = self._chain(tabs, {_words(start)}, spot)
+        met = self._chain(tabs, {start.words}, spot)
         points = [start, *(tabs[i].point for i in met)]
         spots = [spot, *(ends[i] for i in met)]
         for (a, b), (at, to) in zip(pairwise(points), pairwise(spots), strict=True):
@@ -167,7 +167,7 @@ class Laying:
             beyond: points that the chain's first tab is led to.
             begins: where the chain begins, if that is behind the panel.
         """
-        words = [_words(tab.point) for tab in tabs]
+        words = [tab.point.words for tab in tabs]
         at = {name: i for i, name in enumerate(words)}
         lies = {frozenset((at[a], at[b])) for a in words for b in self.lies[a] if b in at}
         led = next((i for i, name in enumerate(words) if self.lies[name] & set(beyond)), None)
@@ -244,10 +244,6 @@ class Laying:
     def _owner(self, switch: Seat) -> str:
         owners = self.backs[switch.place].owners
         return owners[min(owners)]
-
-
-def _words(point: Point) -> str:
-    return f"{point.place} {point.name}"
 
 
 def _lying(built: Iterable[BuiltWire]) -> dict[str, set[str]]:

@@ -164,29 +164,30 @@ def tracers(
     for wire in aboard.order.built:
         built_in.setdefault(wire.circuit, set()).update(wire.runs)
 
-    def offers(circuit: Planned) -> list[InsulationColour]:
+    usual = {circuit.id: _shown(circuit, aboard, scheme)[0] for circuit in circuits}
+
+    def offered(name: str) -> list[InsulationColour]:
         """Return what a circuit may have, what it has in the boat first."""
-        usual, built = _shown(circuit, aboard, scheme)[0], aboard.order.built_as(circuit.id)
-        apart = (InsulationColour(usual.base, t) for t in ("", *scheme.tracers) if t != usual.base)
+        own, built = usual[name], aboard.order.built_as(name)
+        apart = (InsulationColour(own.base, t) for t in ("", *scheme.tracers) if t != own.base)
         lies = built.colour if built else ""
-        return sorted((usual, *apart), key=lambda shade: str(shade) != lies)
+        return sorted((own, *apart), key=lambda shade: str(shade) != lies)
 
-    def stays(circuit: Planned) -> bool:
-        built = aboard.order.built_as(circuit.id)
-        colour = built is not None and str(offers(circuit)[0]) == built.colour
-        return colour and runs_of[circuit.id] <= built_in.get(circuit.id, set())
+    def stays(name: str) -> bool:
+        built = aboard.order.built_as(name)
+        is_so = built is not None and str(offers[name][0]) == built.colour
+        return is_so and runs_of[name] <= built_in.get(name, set())
 
-    lies = {circuit.id for circuit in circuits if stays(circuit)}
-    for circuit in sorted(circuits, key=lambda c: (c.id not in lies, c.id)):
-        usual, first = _shown(circuit, aboard, scheme)[0], offers(circuit)
-        runs = runs_of[circuit.id]
-        taken = {shade for run in runs for shade in lying_in.get(run, ())}
-        free = (shade for shade in first if shade not in taken)
-        shade = first[0] if circuit.id in lies else next(free, usual)
-        for run in runs:
+    offers = {name: offered(name) for name in usual}
+    lies = frozenset(filter(stays, usual))
+    for name in sorted(usual, key=lambda name: (name not in lies, name)):
+        taken = {shade for run in runs_of[name] for shade in lying_in.get(run, ())}
+        free = (shade for shade in offers[name] if shade not in taken)
+        shade = offers[name][0] if name in lies else next(free, usual[name])
+        for run in runs_of[name]:
             lying_in.setdefault(run, set()).add(shade)
-        if shade != usual:
-            found[circuit.id] = shade
+        if shade != usual[name]:
+            found[name] = shade
     return found
 
 

@@ -32,10 +32,15 @@ class End(NamedTuple):
         kind = self.termination.kind
         return "butt" in kind or "closed-end" in kind or FORKED in kind or kind.endswith(" post")
 
+    @property
+    def words(self) -> str:
+        """Place and point, as 'HFB way 3'."""
+        return f"{self.place} {self.point}"
+
     def terminal(self, harness: str) -> TerminalId:
         """Return the terminal it lands on; a plug has one a side, told by its harness."""
         side = f" {harness}" if self.kind == "plug" else ""
-        return TerminalId(f"{self.place} {self.point}{side}")
+        return TerminalId(f"{self.words}{side}")
 
 
 @computed

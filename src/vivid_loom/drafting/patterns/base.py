@@ -34,6 +34,11 @@ class Point(NamedTuple):
     station: str
     kind: PointKind
 
+    @property
+    def words(self) -> str:
+        """Place and terminal, as 'HFB way 3'."""
+        return f"{self.place} {self.name}"
+
 
 class Leg(NamedTuple):
     """One conductor of a circuit from point to point, before it is cut at plugs.

@@ -41,7 +41,7 @@ def _feeder_protection(need: FeederNeed, bears_a: float, aboard: Aboard) -> Deci
     override = aboard.order.override(need.planned.id, "protection_a")
     drafted = need.drafted_a if need.drafted_a == need.drafted_a else need.rating_a
     built = aboard.order.built_as(need.planned.id)
-    lies = built is not None and (built.family, built.rating_a) == (family, drafted)
+    lies = built is not None and built.device == (family, drafted)
     why = "headroom" if drafted > need.least_a else _why_least(need)
     why = "as built" if lies else why
     steps = Lazy(lambda: tuple(_protection_steps(need)))

@@ -313,8 +313,8 @@ def changes(draft: Draft) -> Table[ChangeRow]:
                     wire.circuit,
                     str(wire.gauge),
                     str(wire.colour),
-                    f"{wire.start.place} {wire.start.point}",
-                    f"{wire.end.place} {wire.end.point}",
+                    wire.start.words,
+                    wire.end.words,
                     number(old.length_mm if old else wire.cut_mm),
                     old.note if old else "",
                 )

@@ -33,9 +33,9 @@ MOST_NAMED: Final = 6
 LIKELY: Final = 0.25  # of a suspect that is named
 _PLAIN: Final = {
     "begins": (
-        "Aboard again",
-        "Vented; nobody else works on it. Every battery's minus is off before a spanner comes near "
-        "a stud; a device whose circuit is not proven yet is out; volts of every battery read.",
+        "Coming aboard",
+        "Vented; nobody else works on it. Battery minus is off before a spanner comes near a stud; "
+        "the devices of circuits that are not proven yet are out.",
     ),
     "minus off": ("Minus off", "Every battery's minus lead is off its post and taped."),
     "devices out": ("Devices out", "Every fuse is out, every breaker stands open."),

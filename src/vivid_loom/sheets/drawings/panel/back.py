@@ -91,7 +91,7 @@ class _Back(Plate):
         """Draw a jumper between two tabs of the panel, beside what it passes."""
         a = self.tabs[wire.start.place, wire.start.point]
         b = self.tabs[wire.end.place, wire.end.point]
-        live = f"{wire.start.place} {wire.start.point}" in self.look.live
+        live = wire.start.words in self.look.live
         middle = self.position_of[wire.start.place].x
         if wire.start.place == wire.end.place:
             side = 1 if min(a[0], b[0]) > middle + 1 else -1
@@ -242,7 +242,7 @@ def switch_scene(draft: Draft, switch: HelmSwitch, look: Look, tones: Tones, sca
     for wire in here:
         for end, other in ((wire.start, wire.end), (wire.end, wire.start)):
             if end.place == switch.place:
-                far = other.point if wire in own else f"{other.place} {other.point}"
+                far = other.point if wire in own else other.words
                 landed.setdefault(end.point, []).append(f"{wire.id} to {far}")
     x, y = (seat.x + CUT_W / 2 + 8.0) * scale, 10.0
     line = artist.type * 1.45
