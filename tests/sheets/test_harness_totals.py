@@ -1,16 +1,19 @@
 """What each harness comes to, against the cut list; cards of joints; torque and boots."""
 
+import dataclasses
 import re
 from collections import Counter
 
 import pytest
 
-from vivid_loom.drafting import Draft
+from vivid_loom.boat import Assembly
+from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.order import Shop
 from vivid_loom.sheets.lists.build_lists import cut_list, landings
 from vivid_loom.sheets.lists.harness_lists import TAIL, joints
 from vivid_loom.sheets.lists.harness_totals import harness_totals
 from vivid_loom.sheets.pages.harness_pages import harness_pages
+from vivid_loom.sheets.paper.drawing import Text
 from vivid_loom.sheets.paper.layout import Setting
 from vivid_loom.workshop.hours import hour_lines
 
@@ -71,3 +74,28 @@ def test_a_shared_joint_has_its_card(full: Draft) -> None:
         assert any(line.startswith(f"{row.joint} ") for line in cards), row.joint
         assert row.member in cards
     assert cards.count(TAIL) == sum(row.member == TAIL for row in shared)
+
+
+def test_the_heading_of_a_harness_counts_what_is_cut(full: Draft) -> None:
+    """What lies in the boat is neither cut nor ticked: '40 wires from 21 spools' stood over it."""
+
+    def hull_of(done: Draft) -> Assembly:
+        return next(each for each in done.aboard.boat.assemblies if each.id == "hull")
+
+    def headings(done: Draft) -> tuple[str, int]:
+        pages = harness_pages(done, hull_of(done), Setting("hull", "caution"))
+        texts = [item.text for page in pages for item in page.items if isinstance(item, Text)]
+        return next(t for t in texts if "Label of an end" in t), texts.count("☐")
+
+    lies = built_wires(full.assembled)
+    own = [wire for wire in full.assembled.wires if wire.harness == "hull"]
+    told, ticks = headings(full)
+    assert told.startswith(f"{len(own)} wires from ") and ticks == len(own)
+    order = dataclasses.replace(full.aboard.order, built=lies, based_on="0417")
+    told, ticks = headings(draft(order, full.aboard.boat, full.catalogue))
+    assert told.startswith(f"Nothing is cut: {len(own)} wires of it stay") and ticks == 0
+    but_one = tuple(b for b in lies if b.id != own[0].id)
+    order = dataclasses.replace(order, built=but_one)
+    told, ticks = headings(draft(order, full.aboard.boat, full.catalogue))
+    assert told.startswith(f"1 wire from 1 spool, 0 changes of spool. {len(own) - 1} more stay")
+    assert ticks == 1

@@ -43,21 +43,29 @@ class _EndLine(NamedTuple):
     recipe: str
 
 
+def _stays(row: CutRow) -> bool:
+    return row.conductor_state == "existing"
+
+
 def _told_order(rows: Sequence[CutRow]) -> str:
-    spools = len({(row.gauge, row.colour, row.tracer, row.cable_id) for row in rows})
-    jaws = len({jaw for row in rows for jaw in (row.from_jaw, row.to_jaw) if jaw})
-    cut = f"{len(rows)} wires from {spools} spools, {counted(spools - 1, 'change')} of spool."
+    made = [row for row in rows if not _stays(row)]
+    if not made:
+        return f"Nothing is cut: {counted(len(rows), 'wire')} of it stay as they lie in the boat."
+    spools = len({(row.gauge, row.colour, row.tracer, row.cable_id) for row in made})
+    jaws = len({jaw for row in made for jaw in (row.from_jaw, row.to_jaw) if jaw})
+    wires = f"{counted(len(made), 'wire')} from {counted(spools, 'spool')}"
+    cut = f"{wires}, {counted(spools - 1, 'change')} of spool."
+    if len(made) < len(rows):
+        cut += f" {len(rows) - len(made)} more stay as they lie in the boat."
     crimped = f"{counted(jaws, 'jaw')}, {counted(max(0, jaws - 1), 'change')}"
     return f"{cut} Crimp when all are cut, jaw by jaw: {crimped}. No order has fewer."
 
 
 def _wire_lines(row: CutRow, places: dict[str, str], unit: CutUnit) -> list[_EndLine]:
     shade = f"{row.colour}/{row.tracer}" if row.tracer else row.colour
-    length = unit.text(float(row.cut_length_mm))
-    if row.conductor_state == "existing":
-        length = "stays"
+    length = "stays" if _stays(row) else unit.text(float(row.cut_length_mm))
     first = _EndLine(
-        "☐",
+        "" if _stays(row) else "☐",
         row.wire_id,
         f"{row.gauge} {shade}{_marked(row)}",
         length,
