@@ -8,6 +8,8 @@ draft on screen must equal a fresh one of the saved file.
 """
 
 import argparse
+import ctypes
+import gc
 import os
 import random
 import sys
@@ -60,7 +62,7 @@ from vivid_loom.desktop.work.aside import is_waiting
 from vivid_loom.drafting import draft
 from vivid_loom.order import order_text, parse_order, read_order, set_heading
 
-TENTHS = 10  # parts of a run after each of which the memory is read
+TENTHS = 10  # parts of a run after each of which the order is opened anew and the memory read
 WORDS = (
     "",
     "0",
@@ -113,12 +115,13 @@ class Hands:
         self.second: MainWindow | None = None
         self._begin()
         window.files.opened.connect(self._begin)
+        window.session.settled.connect(self._begin)
         self.timer = QTimer()
         self.timer.timeout.connect(self._answer)
         self.timer.start(5)
 
     def _begin(self) -> None:
-        """An order was opened: this is what undoing must lead back to."""
+        """An order was opened, issued or signed: this is what undoing must lead back to."""
         self.began = order_text(self.window.session.order)
 
     # what is acted on
@@ -303,6 +306,16 @@ class Hands:
         if fresh != session.draft:
             self.trouble.append("the draft on screen is not a fresh one of the saved file")
 
+    def anew(self) -> None:
+        """Save the order and open it again: what is left then belongs to no edit."""
+        self.shut_second()
+        path = self.folder / "anew.loom.json"
+        self.window.session.save_as(path)
+        self.window.files.save_as(path)
+        self.window.session.open(path)
+        self.window.files.opened.emit()
+        QApplication.processEvents()
+
     def act(self) -> str:
         deeds: tuple[tuple[int, Callable[[], None]], ...] = (
             (10, self.stage),
@@ -329,7 +342,13 @@ class Hands:
 
 
 def resident_mb() -> int:
-    """How much memory this process holds, in megabytes, by Linux' own count of its pages."""
+    """How much memory this process holds, in megabytes, by Linux' own count of its pages.
+
+    What was freed but not yet given back is not held: else the figure depends on how the pages
+    lie, not on what the window keeps.
+    """
+    gc.collect()
+    ctypes.CDLL(None).malloc_trim(0)
     pages = int(Path("/proc/self/statm").read_text().split()[1])
     return pages * os.sysconf("SC_PAGE_SIZE") // 1_000_000
 
@@ -385,7 +404,7 @@ def run(actions: int, seed: int, every: int) -> int:
     hands.trouble = trouble
     _no_questions(hands)
     start = time.monotonic()
-    held: list[int] = []
+    held: list[tuple[int, int, int]] = []  # edits to undo, memory with them, and without
     for number in range(1, actions + 1):
         before = len(trouble)
         name = "check" if number % every == 0 else hands.act()
@@ -394,14 +413,17 @@ def run(actions: int, seed: int, every: int) -> int:
         for words in trouble[before:]:
             print(f"action {number}, {name}: {words}", file=sys.stderr)
         if number % max(1, actions // TENTHS) == 0:
-            held.append(resident_mb())
+            edits, with_them = window.session.undo_stack.count(), resident_mb()
+            hands.anew()
+            held.append((edits, with_them, resident_mb()))
     hands.timer.stop()
     hands.shut_second()
     window.session.undo_stack.setClean()
     window.close()
     told = ", ".join(f"{name} {count}" for name, count in sorted(hands.done.items()))
     print(f"{actions} actions ({told}), {len(trouble)} failures, {time.monotonic() - start:.0f} s")
-    print(f"memory by tenths: {', '.join(map(str, held))} MB")
+    for edits, with_them, without in held:
+        print(f"memory with {edits} edits to undo {with_them} MB, opened anew {without} MB")
     return len(trouble)
 
 

@@ -2,6 +2,7 @@
 
 import datetime
 from functools import lru_cache
+from hashlib import sha256
 from pathlib import Path
 
 import platformdirs
@@ -11,8 +12,9 @@ from vivid_loom.boat import Boat, read_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, demo_orders, find_boat
 from vivid_loom.drafting import Draft, DraftError, draft
-from vivid_loom.order import Order, Shop, due_date, read_order, read_shop
+from vivid_loom.order import SHOP_FILE, Order, Shop, due_date, order_text, read_order, read_shop
 from vivid_loom.quantities import computed
+from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets.proof import proven, standing_errors
 from vivid_loom.workshop.hours import bench_hours
@@ -21,6 +23,9 @@ __all__ = [
     "QueueEntry",
     "carry_log",
     "due_of",
+    "issue_folder",
+    "issued_draft",
+    "keep_issue",
     "open_draft",
     "open_log",
     "queue_entry",
@@ -117,6 +122,46 @@ def carry_log(order: Path, other: Path, hulls: tuple[str, str]) -> None:
     if DEMO_FOLDER.resolve() not in (order.resolve().parent, other.resolve().parent):
         state = Path(platformdirs.user_state_path("vivid-loom"))
         open_log(order).carry_to(other, state / "seals", hulls=hulls)
+
+
+def issue_folder(order: Path, number: int) -> Path:
+    """Return where a revision of an order is kept as it was issued."""
+    stem = order.name.removesuffix(".json").removesuffix(".loom")
+    return order.with_name(f"{stem}.issued") / f"revision-{number}"
+
+
+def keep_issue(order: Path, issued: Order) -> tuple[str, ...]:
+    """Keep an order as it is issued, with its boat and its shop; of a shipped one nothing is kept.
+
+    Returns:
+        What is kept, a line each: the file's name and its digest.
+
+    Raises:
+        OSError: it cannot be written.
+    """
+    if order.resolve().parent == DEMO_FOLDER.resolve():
+        return ()
+    boat, shop = find_boat(order, issued.boat), order.with_name(SHOP_FILE)
+    kept = {order.name: order_text(issued).encode(), Path(issued.boat).name: boat.read_bytes()}
+    if shop.exists():
+        kept[SHOP_FILE] = shop.read_bytes()
+    folder = issue_folder(order, issued.revisions[-1].number)
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, data in kept.items():
+        write_atomically(folder / name, data)
+    return tuple(f"{name} {sha256(data).hexdigest()}" for name, data in kept.items())
+
+
+def issued_draft(order: Path, number: int) -> Draft:
+    """Draft an order as a revision of it was issued.
+
+    Raises:
+        DocumentError: it was not kept, or cannot be taken any more.
+    """
+    kept = issue_folder(order, number) / order.name
+    if not kept.exists():
+        raise DocumentError(kept, "", f"nothing is kept of revision {number}")
+    return open_draft(kept)
 
 
 def queue_paths(folder: Path, *, with_demo: bool) -> tuple[Path, ...]:

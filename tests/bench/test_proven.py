@@ -20,6 +20,7 @@ from vivid_loom.bench.record import (
     BOAT,
     Record,
     pull_words,
+    remade_words,
     result_words,
     rework_words,
 )
@@ -170,6 +171,63 @@ def test_rework_asks_again_for_what_it_touches_and_nothing_else(
             assert left == {"mated", "path", "net"} and len(ringing.left) == 3
         elif other.specimen.id != "hull":
             assert ringing.proven
+
+
+def aboard_left(plain: Draft, log: Logbook) -> set[str]:
+    return {step.id for step in Record(log.entries).alive(alive_plan(plain)).left}
+
+
+def rung_left(plain: Draft, log: Logbook) -> dict[str, set[str]]:
+    read = Record(log.entries)
+    return {p.specimen.id: {s.id for s in read.ringing(p).left} for p in ring_plans(plain)}
+
+
+def test_a_wire_made_anew_asks_for_its_steps_aboard_too(plain: Draft, tmp_path: Path) -> None:
+    """A wire remade after the boat was alive kept everything that was read of it aboard."""
+    log = log_of(tmp_path)
+    prove(plain, log)
+    assert not aboard_left(plain, log)
+    row = next(r for r in plain.circuits if r.planned.loads and r.wires and r.sized)
+    wire = row.wires[0]
+    add(log, "rework", rework_words(wire.harness, [wire.id], "chafed through"))
+    left = aboard_left(plain, log)
+    assert f"circuits {row.id}" in left
+    assert {step for step in left if step.startswith("before no short")}
+    others = {other.id for other in plain.circuits if other.id != row.id}
+    assert not left & {f"circuits {name}" for name in others}
+    assert f"wire {wire.id}" in rung_left(plain, log)[wire.harness]
+
+
+def test_a_repair_aboard_asks_for_ringing_out_and_a_feeder_for_all_behind_it(
+    plain: Draft, tmp_path: Path
+) -> None:
+    log = log_of(tmp_path)
+    prove(plain, log)
+    feeder = next(row for row in plain.feeders if row.wires)
+    wire = feeder.wires[0]
+    add(log, "rework", rework_words(BOAT, [wire.id], "new lug"))
+    behind = {
+        f"circuits {row.id}"
+        for row in plain.circuits
+        if row.planned.loads and feeder.id in plain.aboard.boat.network.upstream(row.planned.source)
+    }
+    left = aboard_left(plain, log)
+    assert behind and behind & {step.id for step in alive_plan(plain).steps} <= left
+    touching = {
+        step.id for plan in ring_plans(plain) for step in plan.steps if wire.id in step.touches
+    }
+    again = {name for names in rung_left(plain, log).values() for name in names}
+    assert touching and again == touching
+
+
+def test_crimps_made_anew_are_rung_out_again(plain: Draft, tmp_path: Path) -> None:
+    log = log_of(tmp_path)
+    prove(plain, log)
+    row = next(r for r in plain.circuits if any(w.harness == "hull" and w.runs for w in r.wires))
+    wire = next(w for w in row.wires if w.harness == "hull" and w.runs)
+    add(log, "remade", remade_words([f"{wire.id}/to"]))
+    assert f"wire {wire.id}" in rung_left(plain, log)["hull"]
+    assert f"circuits {wire.circuit}" in aboard_left(plain, log)
 
 
 def test_a_withdrawn_record_counts_no_more(plain: Draft, tmp_path: Path) -> None:

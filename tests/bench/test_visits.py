@@ -65,7 +65,7 @@ def test_last_years_safety_steps_say_nothing_of_a_change_order(small: Draft) -> 
     old, new = alive_plan(small), alive_plan(change_order(small, "horn"))
     now = Alive(new, all_passed(old))
     left = {step.id for step in now.left}
-    assert {step.id for step in new.steps if step.part in SAFETY and step.kind != "amps"} <= left
+    assert {step.id for step in new.steps if step.part in SAFETY} <= left
     stays = [step for step in new.steps if step.id not in left]
     assert {"circuits", "presses"} <= {step.part for step in stays}
     assert len(stays) > len(new.steps) / 3

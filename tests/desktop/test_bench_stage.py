@@ -291,14 +291,18 @@ def test_a_deviation_is_judged_signed_and_drafted(
     page.answer.setText("fit 7.5 A before the hull leaves")
     page.refuse()
     assert window.session.order.deviations[0].verdict == "refused"
-    page.value.setText("5")
-    page.reason.setText("no 7.5 A in stock")
+    page.kind.setCurrentIndex(1)
+    page.value.setText("2.5 mm²")
+    page.reason.setText("no 1.5 mm² in stock")
     page.note()
-    qtbot.waitUntil(lambda: "Drafting" not in page.judged.text(), timeout=120_000)
+    qtbot.waitUntil(lambda: "rings" in page.judged.text(), timeout=20_000)
+    page.sign()
+    assert "IM noted it: somebody else answers" in window.message.text()
+    stage.who.setText("tw")
     page.sign()
     row = window.session.draft.circuit("N11")
-    assert row is not None and row.sized is not None and row.sized.protection is not None
-    assert row.sized.protection.value == 5.0  # the order is drafted as it was built
+    assert row is not None and row.sized is not None
+    assert str(row.sized.gauge.value) == "2.5 mm²"  # the order is drafted as it was built
     kinds = [e.what["verdict"] for e in Logbook(small_order).entries if e.kind == "deviation"]
     assert kinds == ["open", "refused", "open", "signed"]
     page.kind.setCurrentIndex(3)

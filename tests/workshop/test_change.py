@@ -9,11 +9,17 @@ from vivid_loom.boat import Boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
-from vivid_loom.order import BuiltWire, Order, drop_option
+from vivid_loom.drafting.after.as_built import as_built
+from vivid_loom.order import BuiltWire, Order, Shop, drop_option, record_built
+from vivid_loom.sheets.lists.bench_lists import draft_crimps
+from vivid_loom.sheets.lists.build_lists import cut_list
+from vivid_loom.sheets.lists.label_lists import labels
+from vivid_loom.sheets.lists.stores import materials, wire_totals
 from vivid_loom.sheets.pages.change_pages import change_pages, change_plan
 from vivid_loom.sheets.paper.layout import Setting
 from vivid_loom.workshop.change import ORDER, change_steps
-from vivid_loom.workshop.hours import bench_hours
+from vivid_loom.workshop.cutting.plan import pieces
+from vivid_loom.workshop.hours import bench_hours, hour_lines
 
 
 @pytest.fixture(scope="module")
@@ -76,6 +82,46 @@ def test_a_freed_lead_that_reaches_is_landed_anew(
     assert "move" not in kinds and "draw in" in kinds
     thin = other(lies, wire.id, end="elsewhere 2", gauge="18 AWG")
     assert "move" not in {s.kind for s in change_steps(changed(order, boat, thin))}
+
+
+def test_a_lead_that_moves_is_not_cut_again(
+    order: Order, boat: Boat, full: Draft, lies: tuple[BuiltWire, ...]
+) -> None:
+    """It stood in cut list, hours and materials as a new wire, and both its ends were freed."""
+    wire = next(w for w in full.assembled.wires if w.circuit == "C29" and w.runs)
+    far = other(lies, wire.id, end="elsewhere 2", length_mm=wire.cut_mm + 50)
+    done = changed(order, boat, far)
+    assert {row.wire_id: row.conductor_state for row in cut_list(done).rows}[wire.id] == "moves"
+    assert wire.id not in {piece.id for piece in pieces(done)}
+    assert (str(wire.gauge), str(wire.colour)) not in wire_totals(done)
+    spent = {line.operation: line.times for line in hour_lines(done)}
+    assert "cut and label a wire" not in spent and "lay a metre" not in spent
+    assert spent["land an end"] == 1
+    fitted = [row.item for row in materials(done, Shop()).rows if row.kind == "termination"]
+    assert wire.end.termination.kind in fitted
+    (free,) = [row.to_do for row in change_plan(done).rows if row.what == "free"]
+    assert free == f"free one end and tag it; the other stays at {wire.start.words}"
+    assert [crimp.end for group in draft_crimps(done) for crimp in group.crimps] == [
+        f"{wire.id}/to"
+    ]
+
+
+def test_what_lies_in_the_boat_is_neither_bought_nor_labelled_again(
+    order: Order, boat: Boat, full: Draft
+) -> None:
+    """A change order's list of materials had every device, switch, terminal and label aboard."""
+    made = record_built(*as_built(full))[1](order)
+    change = dataclasses.replace(made, hull=f"{order.hull}-B", based_on=order.hull)
+    same = draft(change, boat, full.catalogue)
+    kinds = {row.kind for row in materials(same, Shop()).rows}
+    assert kinds <= {"wire", "termination", "pull line", "recorded"}, kinds
+    bonded = {str(bond.colour) for bond in same.bonds}
+    bought = {row.item for row in materials(same, Shop()).rows if row.kind == "wire"}
+    spared = {f"{spare.gauge} {spare.colour}" for spare in same.spares}
+    assert all(item in spared or item.split()[-1] in bonded for item in bought)
+    assert not [row for row in labels(same).rows if row.kind == "wire"]
+    less = draft(drop_option("radar", "radar")[1](change), boat, full.catalogue)
+    assert {row.kind for row in materials(less, Shop()).rows} <= kinds
 
 
 def test_a_joint_that_is_opened_is_made_anew(

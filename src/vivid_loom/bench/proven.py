@@ -12,7 +12,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.order import OrderState
 from vivid_loom.workshop.harness.built import lying_wires, ticked_wires
 
-__all__ = ["STATES", "Proofs", "missing_for", "reached"]
+__all__ = ["STATES", "Proofs", "missing_for", "reached", "standing"]
 
 STATES: Final[tuple[OrderState, ...]] = get_args(OrderState)
 
@@ -124,6 +124,16 @@ def missing_for(state: OrderState, proofs: Proofs) -> Iterator[str]:
     """Yield what is missing before an order may be called this, the first state's first."""
     for one in STATES[1 : STATES.index(state) + 1]:
         yield from _ASKED[one](proofs)
+
+
+def standing(proofs: Proofs) -> tuple[OrderState, str]:
+    """Return what an order is still to be called by its record, as called or lower, and why."""
+    called, last = proofs.draft.aboard.order.state, STATES[0]
+    for state in STATES[1 : STATES.index(called) + 1]:
+        if missing := _ASKED[state](proofs):
+            return last, missing[0]
+        last = state
+    return called, ""
 
 
 def reached(proofs: Proofs) -> OrderState:

@@ -1,7 +1,7 @@
 """Pull tests: which crimps are sampled, what they must bear, and what a failed one holds back."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 from vivid_loom.drafting import Draft
@@ -63,8 +63,12 @@ class Remade(NamedTuple):
     ends: tuple[str, ...]
 
 
-def _ends(wire: Wire) -> tuple[tuple[str, End], tuple[str, End]]:
-    return (f"{wire.id}/from", wire.start), (f"{wire.id}/to", wire.end)
+def _ends(draft: Draft, wire: Wire) -> Iterator[tuple[str, End]]:
+    """Yield the ends of a wire that are crimped in this order; one that moved keeps its other."""
+    stays = wire.id in draft.reuse.moved
+    for side, end in (("from", wire.start), ("to", wire.end)):
+        if not stays or end in draft.reuse.new_ends(wire):
+            yield f"{wire.id}/{side}", end
 
 
 def _sampled(count: int, every: int) -> tuple[int, ...]:
@@ -85,7 +89,7 @@ def crimp_groups(draft: Draft, wires: Sequence[Wire], every: int) -> tuple[Crimp
         raise ValueError(f"found a sample every {every} crimps, expected 1 or more")
     found: dict[tuple[str, Gauge, str], list[Crimp]] = defaultdict(list)
     for wire in wires:
-        for name, end in _ends(wire):
+        for name, end in _ends(draft, wire):
             if end.termination.jaw:
                 key = (end.termination.kind, wire.gauge, end.termination.jaw)
                 found[key].append(Crimp(name, end.label))

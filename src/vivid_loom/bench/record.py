@@ -1,7 +1,7 @@
 """What the log says of a boat: results step by step, pulls, rework."""
 
 import math
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any, Final
 
 from vivid_loom.bench.aboard.hunt import Hunter
@@ -15,11 +15,14 @@ from vivid_loom.bench.ringing.mating import Mating
 from vivid_loom.bench.ringing.plan import RingPlan, Step
 from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.bench.ringing.specimen import MATED
+from vivid_loom.drafting import Draft
+from vivid_loom.order import Revision
 from vivid_loom.quantities import one_line
 
 __all__ = [
     "BOAT",
     "Record",
+    "issue_words",
     "pull_words",
     "remade_words",
     "result_words",
@@ -61,6 +64,22 @@ def rework_words(place: str, wires: Iterable[str], reason: str) -> Words:
     return {"place": place, "wires": sorted(wires), "reason": reason}
 
 
+def issue_words(draft: Draft, revision: Revision, kept: Sequence[str]) -> Words:
+    """Return what the log keeps of a revision: errors two people answer for, wishes left open.
+
+    Args:
+        kept: what is kept of it beside the order, and its digest.
+    """
+    accepted = [
+        f"{finding.code} {', '.join(finding.subjects)} {answer.signed}"
+        for finding, answer in draft.accepted
+        if finding.severity == "error"
+    ]
+    wishes = [wish.text for wish in draft.aboard.order.wishes if not wish.answer]
+    words: Words = {"number": revision.number, "about": revision.text, "kept": [*kept]}
+    return words | {"accepted": accepted, "open": wishes}
+
+
 def pull_words(pull: Pull) -> Words:
     """Return what the log keeps of a pull."""
     return pull._asdict()
@@ -75,6 +94,18 @@ def _result(words: Mapping[str, Any]) -> Result:
     read = words.get("read", float(bool(words["passed"])))
     value = math.inf if read == "over range" else float(read)
     return Result(str(words["step"]), value, bool(words["passed"]), str(words["signature"]))
+
+
+def _made_anew(entry: Entry, place: str) -> frozenset[str]:
+    """Return the wires made anew or crimped anew, as far as a place's steps are to be done again.
+
+    What was made anew in one harness is not asked of another.
+    """
+    if entry.kind == "remade":
+        return frozenset(str(end).rpartition("/")[0] for end in entry.what["ends"])
+    where = entry.what["place"]
+    alike = place in (where, MATED) or BOAT in (place, where)
+    return frozenset(entry.what["wires"]) if alike else frozenset()
 
 
 def _called(entries: Iterable[Entry], hull: str) -> set[str]:
@@ -122,25 +153,25 @@ class Record:
     def _results(self, place: str, touches: Mapping[str, frozenset[str]]) -> Iterator[Result]:
         """Yield a place's results, without those that a later rework has touched.
 
+        A wire that was made anew in its harness asks for its steps where harnesses meet and aboard;
+        one that was made anew aboard, or crimped anew, asks for them everywhere.
+
         Args:
             touches: by step, the wires it proves something of.
         """
         found: dict[str, Result] = {}
-        for entry in self._of("result", "rework"):
-            anew = entry.kind == "rework" and place == MATED
-            if entry.what["place"] != place and not anew:
-                continue
-            if entry.kind == "result":
-                result = _result(entry.what)
-                found.pop(result.step, None)
-                found[result.step] = result
-            else:
-                gone = frozenset(entry.what["wires"])
+        for entry in self._of("result", "rework", "remade"):
+            if entry.kind != "result":
+                gone = _made_anew(entry, place)
                 found = {
                     name: result
                     for name, result in found.items()
                     if gone.isdisjoint(touches.get(name, gone))
                 }
+            elif entry.what["place"] == place:
+                result = _result(entry.what)
+                found.pop(result.step, None)
+                found[result.step] = result
         yield from found.values()
 
     def ringing(self, plan: RingPlan, sitting: str = "") -> Ringing:
@@ -155,7 +186,8 @@ class Record:
         Args:
             visit: the day somebody is aboard; it begins with a step of its own.
         """
-        return Alive(plan, self._results(BOAT, {}), hunter, visit)
+        touches = {step.id: frozenset(step.touches) for step in plan.steps}
+        return Alive(plan, self._results(BOAT, touches), hunter, visit)
 
     @property
     def pulls(self) -> tuple[Pull | Remade, ...]:

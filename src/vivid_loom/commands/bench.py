@@ -223,7 +223,7 @@ def take_in(order: Path, survey: Path, out: Path) -> None:
             write_order(out, made)
         except OSError as error:
             raise DocumentError(out, "", f"cannot be written: {error.strerror}") from error
-    told = f"{len(found.kept)} stay, {len(found.comes_off)} come off"
+    told = f"{len(found.kept)} stay, {len(found.moved)} move, {len(found.comes_off)} come off"
     click.echo(f"{out}: {told}, {len(found.unknown)} are unknown")
 
 

@@ -6,7 +6,7 @@ from functools import cached_property
 from vivid_loom.boat import Load
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.beside.bonds import DraftedBond
-from vivid_loom.drafting.beside.existing import Reuse
+from vivid_loom.drafting.beside.existing import NOTHING_LIES, Reuse
 from vivid_loom.drafting.beside.occupants import Occupants, occupants
 from vivid_loom.drafting.beside.recorded import DraftedRecord
 from vivid_loom.drafting.beside.spares import DraftedSpare
@@ -88,7 +88,7 @@ class Draft:
     spares: tuple[DraftedSpare, ...] = ()
     bonds: tuple[DraftedBond, ...] = ()
     recorded: tuple[DraftedRecord, ...] = ()
-    reuse: Reuse = Reuse({}, ())
+    reuse: Reuse = NOTHING_LIES
     findings: tuple[Finding, ...] = ()
     accepted: tuple[tuple[Finding, Acceptance], ...] = ()
     kept: Kept = field(default_factory=Kept, compare=False, repr=False)

@@ -86,7 +86,7 @@ from vivid_loom.order.records import (
     Via,
     Wish,
 )
-from vivid_loom.order.shop import SHOP_FORMAT, SHOP_VERSION, Shop, read_shop
+from vivid_loom.order.shop import SHOP_FILE, SHOP_FORMAT, SHOP_VERSION, Shop, read_shop
 from vivid_loom.order.spools import SPOOL_FILE, Spool, read_spools, spools_text
 from vivid_loom.order.store import ChangedOnDiskError, OrderStore, ProtectedError
 from vivid_loom.order.survey import SURVEY_COLUMNS, read_survey, take_survey
@@ -98,6 +98,7 @@ __all__ = [
     "PAST_THE_STRIP",
     "PROFILES",
     "SHOP",
+    "SHOP_FILE",
     "SHOP_FORMAT",
     "SHOP_VERSION",
     "SPOOL_FILE",

@@ -13,8 +13,9 @@ from vivid_loom.quantities import DateText, record
 from vivid_loom.quantities.document import read_document
 from vivid_loom.standards.work_times import MINUTES, Operation
 
-__all__ = ["SHOP_FORMAT", "SHOP_VERSION", "Shop", "read_shop"]
+__all__ = ["SHOP_FILE", "SHOP_FORMAT", "SHOP_VERSION", "Shop", "read_shop"]
 
+SHOP_FILE: Final = "shop.json"
 SHOP_FORMAT: Final = "vivid-loom-shop"
 SHOP_VERSION: Final = 1
 
@@ -64,6 +65,6 @@ def read_shop(folder: Path) -> Shop:
     Raises:
         DocumentError: a file that cannot be taken; also a day that is no date.
     """
-    path = folder / "shop.json"
+    path = folder / SHOP_FILE
     shop = read_document(path, Shop, SHOP_FORMAT, SHOP_VERSION) if path.exists() else Shop()
     return dataclasses.replace(shop, spools=(*shop.spools, *read_spools(folder / SPOOL_FILE)))

@@ -5,6 +5,7 @@ from typing import Final, Literal, NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.links import LinkFate, link_fates
+from vivid_loom.drafting.beside.existing import Reuse
 from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.order import BuiltWire
 
@@ -33,10 +34,11 @@ class ChangeStep(NamedTuple):
     Attributes:
         wire: a drafted wire or a conductor that lies there; '' for a circuit made dead.
         ends: where it starts and ends, as 'HFB way 3'.
-        about: for a moved lead the conductor it is made of; for a joint made anew whatever is
-            freed from it or joins it; for what is looked at what nobody knows; for a factory link
-            that is cut the switches that go dark by it, and what feeds them from then on; for a
-            device what goes in, and what comes out for it.
+        about: for a lead that is freed the end that stays where it is, '' for none; for a moved one
+            the conductor it is made of; for a joint made anew whatever is freed from it or joins
+            it; for what is looked at what nobody knows; for a factory link that is cut the switches
+            that go dark by it, and what feeds them from then on; for a device what goes in, and
+            what comes out for it.
     """
 
     kind: ChangeKind
@@ -65,24 +67,6 @@ def _of_wire(kind: ChangeKind, wire: Wire, about: str = "") -> ChangeStep:
     return ChangeStep(kind, wire.id, wire.circuit, gauge, colour, _ends(wire), wire.cut_mm, about)
 
 
-def _moves(new: list[Wire], off: list[BuiltWire]) -> dict[str, BuiltWire]:
-    """Return the new wires that a freed lead makes: same copper, way and one end, long enough."""
-    left, found = list(off), dict[str, BuiltWire]()
-    for wire in sorted(new, key=lambda w: -w.cut_mm):
-        fits = [
-            lies
-            for lies in left
-            if (lies.gauge, lies.colour) == (str(wire.gauge), str(wire.colour))
-            and lies.runs == wire.runs
-            and {lies.start, lies.end} & set(_ends(wire))
-            and lies.length_mm >= wire.cut_mm
-        ]
-        if fits:
-            found[wire.id] = min(fits, key=lambda lies: lies.length_mm)
-            left.remove(found[wire.id])
-    return found
-
-
 def _way_out(draft: Draft, lies: BuiltWire, new: frozenset[str]) -> ChangeKind:
     """Tell whether a conductor can come out: from a bundle that stays it is cut and capped."""
     runs = draft.aboard.boat.runs_by_id
@@ -93,13 +77,14 @@ def _way_out(draft: Draft, lies: BuiltWire, new: frozenset[str]) -> ChangeKind:
     return "draw out"
 
 
-def _again(draft: Draft, new: list[Wire], freed: list[BuiltWire]) -> Iterator[ChangeStep]:
+def _again(draft: Draft, new: list[Wire]) -> Iterator[ChangeStep]:
     """Yield wires that stay but whose joint is opened, since something leaves it or joins it."""
     opened: dict[str, str] = {}
-    for lies in freed:
-        opened |= dict.fromkeys((lies.start, lies.end), lies.id)
+    stays = {_stays(wire, draft.reuse) for wire in new if wire.id in draft.reuse.moved}
+    for lies in draft.reuse.freed:
+        opened |= {end: lies.id for end in (lies.start, lies.end) if end not in stays}
     for wire in new:
-        opened |= {end.words: wire.id for end in (wire.start, wire.end) if end.is_joint}
+        opened |= {end.words: wire.id for end in draft.reuse.new_ends(wire) if end.is_joint}
     for wire in draft.assembled.wires:
         if wire.id not in draft.reuse.kept:
             continue
@@ -164,31 +149,35 @@ def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
     """
     if not draft.aboard.order.built:
         return ()
-    kept = draft.reuse.kept
-    new = [wire for wire in draft.assembled.wires if wire.id not in kept]
-    off = list(draft.reuse.comes_off)
-    moved = _moves(new, off)
-    used = {lies.id for lies in moved.values()}
+    found = draft.reuse
+    new = [wire for wire in draft.assembled.wires if wire.id not in found.kept]
     names = frozenset(wire.id for wire in new)
-    drawn = [wire for wire in new if wire.id not in moved]
-    again, devices = tuple(_again(draft, new, off)), tuple(_devices(draft))
+    again, devices = tuple(_again(draft, new)), tuple(_devices(draft))
     touched = (
         {step.circuit for step in (*again, *devices)}
         | {w.circuit for w in new}
-        | {b.circuit for b in off}
+        | {b.circuit for b in found.freed}
     )
+    moved = {wire.id: wire for wire in new if wire.id in found.moved}
     steps = [
-        *(_of_built("look", lies, _unknown(lies)) for lies in draft.reuse.unknown),
+        *(_of_built("look", lies, _unknown(lies)) for lies in found.unknown),
         *(ChangeStep("dead", "", c, "", "", ("", ""), 0.0) for c in sorted(touched)),
-        *(_of_built("free", lies) for lies in off),
+        *(_of_built("free", lies) for lies in found.comes_off),
+        *(_of_built("free", found.moved[w], _stays(wire, found)) for w, wire in moved.items()),
         *_split(draft),
-        *(_of_built(_way_out(draft, lies, names), lies) for lies in off if lies.id not in used),
-        *(_of_wire("move", wire, moved[wire.id].id) for wire in new if wire.id in moved),
-        *(_of_wire("draw in", wire) for wire in drawn),
+        *(_of_built(_way_out(draft, lies, names), lies) for lies in found.comes_off),
+        *(_of_wire("move", wire, found.moved[w].id) for w, wire in moved.items()),
+        *(_of_wire("draw in", wire) for wire in new if wire.id not in moved),
         *again,
         *devices,
     ]
     return tuple(sorted(steps, key=lambda step: ORDER.index(step.kind)))
+
+
+def _stays(wire: Wire, found: Reuse) -> str:
+    """Return the end of a moved lead that stays where it is; '' where both are made anew."""
+    new = found.new_ends(wire)
+    return next((end.words for end in (wire.start, wire.end) if end not in new), "")
 
 
 def _unknown(lies: BuiltWire) -> str:

@@ -46,15 +46,18 @@ def _operation(termination: str) -> Operation:
 def _figures(draft: Draft, harness: str, wires: list[Wire]) -> dict[Operation, float]:
     """Count the operations of one harness."""
     runs = draft.aboard.boat.runs_by_id
-    used = [runs[name] for name in dict.fromkeys(run for wire in wires for run in wire.runs)]
-    ends = [end for wire in wires for end in (wire.start, wire.end)]
+    found = draft.reuse
+    cut = [wire for wire in wires if found.is_new(wire)]
+    used = [runs[name] for name in dict.fromkeys(run for wire in cut for run in wire.runs)]
+    ends = [end for wire in wires for end in found.new_ends(wire)]
     crimped = Counter(_operation(end.termination.kind) for end in ends)
     plugs = [p for p in draft.assembled.plugs if harness in (p.live, p.dead)]
+    plugs = [p for p in plugs if p.id not in found.places]
     metres = sum(run.length_m for run in used)
     return {
-        "set up a board": 1.0,
-        "cut and label a wire": float(len(wires)),
-        "lay a metre": sum(wire.cut_mm for wire in wires) / 1000,
+        "set up a board": float(bool(cut)),
+        "cut and label a wire": float(len(cut)),
+        "lay a metre": sum(wire.cut_mm for wire in cut) / 1000,
         **crimped,
         "close half a plug": float(len(plugs)),
         "tie and loom a metre of branch": metres,

@@ -13,7 +13,7 @@ Reason = Literal["circuit", "switch", "tab", "gauge", "colour", "way", "ends", "
 
 
 class Taken(NamedTuple):
-    """A conductor that comes off.
+    """A conductor that comes off, or is landed anew.
 
     Attributes:
         reason: its 'circuit' is left out; a 'switch' it ends on is, or nothing else lands on its
@@ -83,6 +83,6 @@ class _Now:
 
 
 def taken_off(draft: Draft) -> tuple[Taken, ...]:
-    """Return every conductor that comes off, and what asks for it."""
+    """Return every conductor that comes off or is landed anew, and what asks for it."""
     now = _Now(draft)
-    return tuple(now.why(lies) for lies in draft.reuse.comes_off)
+    return tuple(now.why(lies) for lies in draft.reuse.freed)

@@ -60,6 +60,7 @@ class AliveStep(NamedTuple):
         red, black: the terminals a reading is taken between; for amps the battery.
         figure: what Power reckons; ``low`` and ``high``: between what it must lie.
         signature: of all that the step proves something of.
+        touches: the wires it proves something of; those of its circuit stand first.
     """
 
     id: str
@@ -75,6 +76,7 @@ class AliveStep(NamedTuple):
     figure: float = 0.0
     low: float = 0.0
     high: float = 0.0
+    touches: tuple[str, ...] = ()
 
     @property
     def is_read(self) -> bool:
@@ -106,15 +108,30 @@ def _laid(row: DraftedCircuit) -> tuple[object, ...]:
     return row.id, _device(row), tuple(wires)
 
 
-def circuit_signature(draft: Draft, row: DraftedCircuit) -> str:
-    """Return what tells whether a circuit is what it was, with all that its current passes over."""
-    loads = [(name, draft.aboard.loads[name].running_a) for name in row.planned.loads]
+def _passed(draft: Draft, row: DraftedCircuit) -> list[DraftedCircuit]:
+    """Return the feeders that a circuit's current passes over."""
     network = draft.aboard.boat.network
     passed = set(network.upstream(row.planned.source))
     if row.planned.bus:
         passed |= set(network.homeward(row.planned.bus))
-    feeders = [_laid(feeder) for feeder in draft.feeders if feeder.id in passed]
+    return [feeder for feeder in draft.feeders if feeder.id in passed]
+
+
+def circuit_signature(draft: Draft, row: DraftedCircuit) -> str:
+    """Return what tells whether a circuit is what it was, with all that its current passes over."""
+    loads = [(name, draft.aboard.loads[name].running_a) for name in row.planned.loads]
+    feeders = [_laid(feeder) for feeder in _passed(draft, row)]
     return signature_of(_laid(row), loads, row.planned.source, feeders)
+
+
+def _touched(draft: Draft, row: DraftedCircuit) -> tuple[str, ...]:
+    """Return the wires of a circuit, then those of the feeders that its current passes over."""
+    rows = (row, *_passed(draft, row))
+    return tuple(dict.fromkeys(wire.id for each in rows for wire in each.wires))
+
+
+def _every_wire(draft: Draft) -> tuple[str, ...]:
+    return tuple(wire.id for wire in draft.assembled.wires)
 
 
 def _device(row: DraftedCircuit) -> str:
@@ -159,6 +176,7 @@ def _before(aboard: Alone) -> Iterator[AliveStep]:
             figure=math.inf,
             low=NO_SHORT_OHM,
             high=math.inf,
+            touches=_every_wire(aboard.draft),
         )
 
 
@@ -184,6 +202,7 @@ def _bonds(draft: Draft) -> Iterator[AliveStep]:
             figure=bond_ohm(bond),
             low=-HAND_OHM,
             high=most + HAND_OHM,
+            touches=(bond.id,),
         )
 
 
@@ -220,7 +239,17 @@ def _fitted(
     """
     signature = circuit_signature(draft, row)
     device = "" if _is_bolted(row) else _device(row)
-    return AliveStep(f"{part} {row.id}", "see", part, signature, row.id, states, device, runs)
+    return AliveStep(
+        f"{part} {row.id}",
+        "see",
+        part,
+        signature,
+        row.id,
+        states,
+        device,
+        runs,
+        touches=_touched(draft, row),
+    )
 
 
 def _is_bolted(row: DraftedCircuit) -> bool:
@@ -233,8 +262,15 @@ def _bolted(draft: Draft) -> Iterator[AliveStep]:
     for row in draft.rows:
         if _is_bolted(row):
             signature = signature_of("bolted", row.id, _device(row))
-            device = _device(row)
-            yield AliveStep(f"bolted {row.id}", "do", "bolted", signature, row.id, device=device)
+            yield AliveStep(
+                f"bolted {row.id}",
+                "do",
+                "bolted",
+                signature,
+                row.id,
+                device=_device(row),
+                touches=tuple(wire.id for wire in row.wires),
+            )
 
 
 def _feeders(aboard: Alone) -> Iterator[AliveStep]:
@@ -327,6 +363,7 @@ def _volts(
         figure,
         low,
         nominal + LEAST_V,
+        _touched(aboard.draft, row),
     )
 
 
@@ -361,6 +398,7 @@ def _press(draft: Draft, row: PressRow, on: Mapping[str, str]) -> AliveStep:
         row.switch,
         {**on, row.switch: row.state},
         runs=(*row.runs, *row.lit),
+        touches=tuple(name for name, *_ in wires),
     )
 
 
@@ -375,12 +413,13 @@ def _rest(aboard: Alone) -> Iterator[AliveStep]:
             f"rest draw {battery}",
             "amps",
             "rest",
-            signature_of("rest", battery, round(drawn, 6)),
+            signature_of("rest", aboard.draft.aboard.order.hull, battery, round(drawn, 6)),
             battery,
             red=battery,
             figure=drawn,
             low=-STANDING_A,
             high=STANDING_SHARE * drawn + STANDING_A,
+            touches=_every_wire(aboard.draft),
         )
 
 

@@ -32,11 +32,12 @@ class BuiltBoat:
     """
 
     def __init__(self, draft: Draft, faults: Iterable[Fault] = (), *, seed: int = 1) -> None:
+        self.draft, self.faults, self._seed = draft, tuple(faults), seed
         self.board = Board(draft, Conditions(copper_c=COPPER_C))
         self._opened: frozenset[str] = frozenset()
         self._welded: frozenset[str] = frozenset()
         self._bonds = {bond.id: bond_ohm(bond) for bond in draft.bonds}
-        for fault in faults:
+        for fault in self.faults:
             if fault.at in self._bonds:
                 more = fault.ohm if fault.kind == "corroded" else math.inf
                 self._bonds[fault.at] += more
@@ -49,6 +50,12 @@ class BuiltBoat:
         self._left = scenario_setting(draft, "moored and left").idle
         self._setting = Setting(states={}, idle=self._left)
         self._now: Powered | None = None
+
+    def mended(self, names: Iterable[str]) -> "BuiltBoat":
+        """Return the boat without what is wrong with these wires, its levers at rest."""
+        sound = frozenset(names)
+        left = (f for f in self.faults if sound.isdisjoint((f.at, f.to)))
+        return BuiltBoat(self.draft, left, seed=self._seed)
 
     def set(self, states: Mapping[str, str], circuit: str = "") -> None:
         """Stand the levers so; with a circuit, only its loads are switched on at themselves.

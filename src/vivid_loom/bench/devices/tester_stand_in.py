@@ -101,7 +101,13 @@ class StandInTester(Listener):
         return BuiltHarness(plan.specimen, mine, seed=seed, copper_c=plan.copper_c)
 
     def mend(self, names: Sequence[str]) -> None:
-        """Build the harness on the bench anew without the flaws of these wires and plugs."""
+        """Build the harness on the bench anew without the flaws of these wires and plugs.
+
+        With none on the bench it is the boat that is mended.
+        """
+        if not self._harness:
+            self._boat = self._boat.mended(names)
+            return
         old = self._built[self._harness]
         kept = [flaw for flaw in old.flaws if frozenset(names).isdisjoint(flaw.touches)]
         self._built[self._harness] = BuiltHarness(old.specimen, kept, copper_c=old.copper_c)

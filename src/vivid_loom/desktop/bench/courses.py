@@ -63,8 +63,11 @@ class Course(Protocol):
     def circuit(self, step: Any) -> str:
         """Return the circuit a step is about; '' for none."""
 
-    def mends(self, step: Any) -> list[str]:
-        """Name what a stand-in mends when what a step touches is made anew."""
+    def makes_anew(self, step: Any) -> Sequence[str]:
+        """Return the wires that may have been made anew at a step."""
+
+    def mends(self, step: Any, wires: Sequence[str]) -> list[str]:
+        """Name what a stand-in mends when wires are made anew at a step."""
 
     def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
         """Say what is wrong, and on which sheet to look."""
@@ -123,15 +126,19 @@ class RingCourse:
         wires = self.plan.specimen.wires
         return wires[step.touches[0]].wire.circuit if step.touches else ""
 
-    def mends(self, step: Step) -> list[str]:
+    def makes_anew(self, step: Step) -> Sequence[str]:
+        """Return the wires that a step proves something of."""
+        return step.touches
+
+    def mends(self, step: Step, wires: Sequence[str]) -> list[str]:
         """Name what a stand-in mends: wires, a plug, and the contacts that the wires lead to."""
-        pins, wires = self.plan.specimen.pins, frozenset(step.touches)
+        pins, anew = self.plan.specimen.pins, frozenset(wires)
         mates = [
             mate
             for mate in self.plan.specimen.mates
-            if not wires.isdisjoint(end.wire.id for end in pins[mate.a].ends)
+            if not anew.isdisjoint(end.wire.id for end in pins[mate.a].ends)
         ]
-        return [step.subject, *step.touches, *(m.id for m in mates), *(m.plug.id for m in mates)]
+        return [step.subject, *wires, *(m.id for m in mates), *(m.plug.id for m in mates)]
 
     def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
         """Say what is wrong, and on which sheet to look."""
@@ -193,9 +200,17 @@ class AliveCourse:
         """Return the circuit or feeder a step is about; '' for none."""
         return step.subject if self.draft.circuit(step.subject) else ""
 
-    def mends(self, step: AliveStep) -> list[str]:
-        """Return nothing: a boat is not made anew by a key."""
-        return []
+    def makes_anew(self, step: AliveStep) -> Sequence[str]:
+        """Return the wires of a step's own circuit, feeder or switch; none of one about the boat.
+
+        What the current passes over on its way is made anew where it is met: at its own step.
+        """
+        row = self.draft.circuit(step.subject)
+        return [wire.id for wire in row.wires] if row else step.touches if step.subject else ()
+
+    def mends(self, step: AliveStep, wires: Sequence[str]) -> list[str]:
+        """Name the wires that a stand-in mends."""
+        return [*wires]
 
     def causes(self, progress: Progress[Any]) -> Sequence[tuple[str, str]]:
         """Say what failed, and where to go from here."""

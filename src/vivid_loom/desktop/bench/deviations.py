@@ -1,13 +1,14 @@
 """What was built otherwise than drawn: noted, judged by drafting it, signed or refused."""
 
 import datetime
-from typing import Final, Literal, cast
+from typing import Final, Literal, Protocol, cast
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QComboBox,
     QCompleter,
     QHBoxLayout,
+    QInputDialog,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -16,17 +17,19 @@ from PySide6.QtWidgets import (
 from vivid_loom.bench.deviations import Judgement, joint_judged, judgement
 from vivid_loom.desktop.bench.book import BenchBook
 from vivid_loom.desktop.widgets.controls import button, small, typed
-from vivid_loom.desktop.widgets.plain import PlainLabel
+from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.order import (
     Deviation,
+    Edit,
     drafted_as_built,
     note_deviation,
     refuse_deviation,
     sign_deviation,
 )
+from vivid_loom.quantities import one_line
 from vivid_loom.sheets.pages.hand_over import deviation_words
 
 __all__ = ["DeviationPage"]
@@ -38,6 +41,15 @@ KINDS: Final = (
     ("joint", "a joint in a run (of a wire)", "station"),
 )
 Kind = Literal["device", "gauge", "way", "joint"]
+
+
+class Settle(Protocol):
+    """Signs or refuses a deviation."""
+
+    def __call__(self, deviation: Deviation, *, signed_by: str, answer: str) -> Edit:
+        """Return the edit."""
+
+
 PLACED: Final = ("way", "joint")  # what names stations
 MOST_NAMED: Final = 4
 
@@ -94,6 +106,7 @@ class DeviationPage(QWidget):
         self._lay_out()
         session.previewed.connect(self._previewed)
         self._asked: Deviation | None = None
+        self._judgement: Judgement | None = None
         self._offered = ""
 
     def _lay_out(self) -> None:
@@ -184,7 +197,10 @@ class DeviationPage(QWidget):
                 date=datetime.date.today().isoformat(),
             )
             if self.session.apply(note_deviation(made)):
-                self._log(self.session.order.deviations[-1])
+                if not self._log(self.session.order.deviations[-1]):
+                    self.session.undo_stack.undo()
+                    return
+                self.session.settle()
                 self.value.clear()
                 self.reason.clear()
                 self.table.selectRow(len(self.session.order.deviations) - 1)
@@ -217,7 +233,7 @@ class DeviationPage(QWidget):
                 return False
         return True
 
-    def _log(self, deviation: Deviation) -> None:
+    def _log(self, deviation: Deviation) -> bool:
         words = {
             "number": deviation.number,
             "verdict": deviation.verdict,
@@ -225,15 +241,16 @@ class DeviationPage(QWidget):
             "reason": deviation.reason,
             "answer": deviation.answer,
         }
-        self.book.add("deviation", words)
+        return self.book.add("deviation", words)
 
     def _judge(self) -> None:
         """Draft the boat as it was built, beside the work, and say what comes of it."""
         deviation = self._asked = self.deviation
+        self._judgement = None
         if deviation is None:
             self.judged.setText("")
         elif deviation.kind == "joint":
-            self.judged.setText(_told(joint_judged(self.session.draft, deviation)))
+            self._show(joint_judged(self.session.draft, deviation))
         elif deviation.verdict == "signed":
             self.judged.setText("It is drafted as it was built.")
         else:
@@ -246,7 +263,11 @@ class DeviationPage(QWidget):
         if isinstance(built, DraftError):
             self.judged.setText(f"It cannot be drafted so: {built.problem}")
         elif isinstance(built, Draft):
-            self.judged.setText(_told(judgement(self.session.draft, built)))
+            self._show(judgement(self.session.draft, built))
+
+    def _show(self, judged: Judgement) -> None:
+        self._judgement = judged
+        self.judged.setText(_told(judged))
 
     def sign(self) -> None:
         """Answer for the deviation that is looked at."""
@@ -257,16 +278,41 @@ class DeviationPage(QWidget):
         self._settle(sign=False)
 
     def _settle(self, *, sign: bool) -> None:
-        deviation = self.deviation
+        deviation, who = self.deviation, self.book.who
         if deviation is None or deviation.verdict != "open":
             self.said.emit("Pick a deviation that waits for an answer.")
-            return
-        if not self.book.who:
+        elif not who:
             self.said.emit("Who is there? Put your initials into their field first.")
-            return
-        settle = sign_deviation if sign else refuse_deviation
-        edit = settle(deviation, signed_by=self.book.who, answer=typed(self.answer))
+        elif not sign:
+            self._answered(refuse_deviation, deviation, who)
+        elif who == deviation.initials:
+            self.said.emit(f"{who} noted it: somebody else answers for it.")
+        elif self._judgement is None:
+            self.said.emit("It is still being judged: look at what it does first.")
+        elif self._judgement.is_safe:
+            self._answered(sign_deviation, deviation, who)
+        elif not typed(self.answer):
+            self.said.emit("It is NOT SAFE: say why it may stay, or what is done about it.")
+        else:
+            self._ask_second(deviation, who)
+
+    def _ask_second(self, deviation: Deviation, who: str) -> None:
+        """Ask who else answers for what is not safe."""
+        words = plain("It is NOT SAFE as it was built. Who else answers for it? Initials")
+        text, ok = QInputDialog.getText(self, "Two answer for it", words)
+        other = one_line(text).strip().upper()
+        if ok and other in ("", who, deviation.initials):
+            self.said.emit(f"Found {other!r}, expected somebody besides {who}.")
+        elif ok:
+            self._answered(sign_deviation, deviation, f"{who} and {other}")
+
+    def _answered(self, settle: Settle, deviation: Deviation, who: str) -> None:
+        """Put an answer into the order and the log; nothing undoes past it."""
+        edit = settle(deviation, signed_by=who, answer=typed(self.answer))
         if self.session.apply(edit):
             every = self.session.order.deviations
-            self._log(next(d for d in every if d.number == deviation.number))
+            if not self._log(next(d for d in every if d.number == deviation.number)):
+                self.session.undo_stack.undo()
+                return
+            self.session.settle()
             self.answer.clear()

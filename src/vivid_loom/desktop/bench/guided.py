@@ -1,6 +1,7 @@
 """Steps worked through one by one, in large type and by keys alone; every result is logged."""
 
 import math
+import re
 from collections.abc import Sequence
 from typing import Any, Final
 
@@ -19,7 +20,7 @@ from PySide6.QtWidgets import (
 from vivid_loom.bench.devices.tester import BenchTester
 from vivid_loom.bench.logbook import BY_HAND
 from vivid_loom.bench.progress import Progress
-from vivid_loom.bench.record import result_words, rework_words
+from vivid_loom.bench.record import BOAT, result_words, rework_words
 from vivid_loom.desktop.bench.book import BenchBook
 from vivid_loom.desktop.bench.card import CardView, LargeDialog
 from vivid_loom.desktop.bench.courses import Course
@@ -421,15 +422,26 @@ class GuidedPage(QWidget):
 
     def ask_rework(self) -> None:
         """Ask which wires were made anew, and why."""
-        step = self.step
-        touched = getattr(step, "touches", ())
-        if not touched:
-            self.said.emit("Pick a step of a wire, a net or a plug first.")
+        step, course = self.step, self.course
+        offered = course.makes_anew(step) if course and step else ()
+        if not offered:
+            self.said.emit("Pick a step of a wire, a net, a plug or a circuit first.")
             return
-        told = ", ".join(touched)
-        text, ok = QInputDialog.getText(self, "Made anew", plain(f"{told}: what was done?"))
-        if ok and text.strip():
-            self.rework(touched, text.strip())
+        told = ", ".join(offered)
+        if len(offered) > 1:
+            asked = plain("Which wires were made anew? Take out those that were not.")
+            told, ok = QInputDialog.getText(self, "Made anew", asked, text=told)
+            if not ok:
+                return
+        anew = [name for name in re.split(r"[,;\s]+", told) if name]
+        strange = next((name for name in anew if name not in offered), "")
+        if strange or not anew:
+            self.said.emit(f"Found {strange!r}, expected some of {', '.join(offered)}.")
+            return
+        words = plain(f"{', '.join(anew)}: what was done?")
+        reason, ok = QInputDialog.getText(self, "Made anew", words)
+        if ok and reason.strip():
+            self.rework(anew, reason.strip())
 
     def rework(self, wires: Sequence[str], reason: str) -> None:
         """Log that wires were made anew: only what they touch is tested again."""
@@ -437,7 +449,7 @@ class GuidedPage(QWidget):
         if course is None or step is None:
             return
         if self.book.add("rework", rework_words(course.place, wires, reason)):
-            names = course.mends(step)
+            names = course.mends(step, wires)
             if self.link.tester is not None and self.link.tester.is_stand_in:
                 self.link.tell(lambda tester: _mend(tester, course.place, names))
             self.go_to_open()
@@ -456,6 +468,6 @@ class GuidedPage(QWidget):
 
 
 def _mend(tester: BenchTester, place: str, names: Sequence[str]) -> None:
-    """Have a stand-in mend wires and plugs of a harness."""
-    tester.take(place)
+    """Have a stand-in mend wires and plugs of a harness, or wires aboard."""
+    tester.take("" if place == BOAT else place)
     tester.mend(names)

@@ -166,6 +166,7 @@ class PapersPage(QWidget):
         elif self.book.add("signed", {"state": self.state}) and self.session.apply(
             set_state(self.state)
         ):
+            self.session.settle()
             self.said.emit(f"Signed as {self.state.replace('_', ' ')} by {self.book.who}.")
 
     def ask_withdraw(self) -> None:

@@ -38,6 +38,7 @@ from vivid_loom.desktop.widgets.theme import DARK, LIGHT, apply_theme, dress
 from vivid_loom.desktop.work.aside import AGAIN_MS, is_waiting
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Stage, StageView
+from vivid_loom.desktop.work.state_watch import StateWatch
 from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 
@@ -80,6 +81,7 @@ class MainWindow(QMainWindow):
         self.findings = FindingsPane(session.remedies)
         self.circuits = CircuitActions(session, self.say, self)
         self.files = FileActions(session, self)
+        self.state_watch = StateWatch(session, self)
         self.views = Views(STAGES, self._made)
         self._here = FIRST
         self._stale = set(self.views)
@@ -212,10 +214,12 @@ class MainWindow(QMainWindow):
         self.message.setToolTip(plain(text))
         self._fit_caution()
 
-    def _state_fell(self, called: str, state: str) -> None:
-        """Say that an edit took an order back, after whatever else the edit says of itself."""
+    def _state_fell(self, called: str, state: str, why: str) -> None:
+        """Say that an order was taken back, after whatever else an edit says of itself."""
         was, now = (words.replace("_", " ") for words in (called, state))
         told = f"It was {was}; since this edit it is {now}. Undo gives it back."
+        if why:
+            told = f"It was called {was}, but {why}: it is {now}."
         QTimer.singleShot(0, self, lambda: self.say(told))
 
     def _fit_caution(self) -> None:
@@ -372,5 +376,6 @@ class MainWindow(QMainWindow):
             return
         for view in self.views.made.values():
             view.stop()
+        self.state_watch.stop()
         self.session.close()
         event.accept()

@@ -85,6 +85,8 @@ def cut_lines(rows: Sequence[CutRow], built: frozenset[str]) -> Iterator[Row]:
         done = "built" if row.wire_id in built else ""
         if row.conductor_state == "existing":
             done = "stays"
+        elif not done and row.conductor_state == "moves":
+            done = "moves"
         yield (
             row.wire_id,
             _cells(

@@ -326,7 +326,7 @@ class HarnessStage(StageView):
         if not self.rows:
             self.said.emit("This harness has no wires.")
             return
-        new = [row for row in self.rows if row.conductor_state == "new"]
+        new = [row for row in self.rows if row.conductor_state != "existing"]
         wall = WallDialog(lambda: self.session.draft, self.session.apply, new or self.rows, self)
         if self.wire:
             wall.scanned(self.wire)

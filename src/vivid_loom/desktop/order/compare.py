@@ -1,6 +1,6 @@
-"""The order under two profiles, side by side."""
+"""The order under two profiles, or as it was issued and as it stands, side by side."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from PySide6.QtWidgets import (
     QComboBox,
@@ -18,9 +18,10 @@ from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import PROFILES, use_profile
+from vivid_loom.quantities.document import DocumentError
 from vivid_loom.workshop.comparison import Comparison, Difference, compared
 
-__all__ = ["CompareDialog"]
+__all__ = ["CompareDialog", "SinceDialog"]
 
 OWN = "as this order stands"
 
@@ -37,6 +38,68 @@ def _line(group: str, found: Difference) -> Line:
     tone = "" if found.first != found.second else "quiet"
     name = f"      {found.what}" if group not in ("", "Findings") else found.what
     return f"{group} {found.what}", (Cell(name), Cell(found.first, tone), Cell(found.second, tone))
+
+
+def _lines(found: Comparison) -> list[Line]:
+    """Return the sums, then findings and circuits as far as they differ."""
+    lines = [_line("", each) for each in found.sums]
+    lines.append(_title("Findings" if found.findings else "Findings: none differ"))
+    lines += [_line("Findings", each) for each in found.findings]
+    lines.append(_title("Circuits" if found.circuits else "Circuits: none differ"))
+    for circuit in found.circuits:
+        lines.append((circuit.what, (Cell(circuit.what, "", True), Cell(""), Cell(""))))
+        lines += [_line(circuit.what, each) for each in circuit.figures]
+    return lines
+
+
+def _table(name: str) -> TextTable:
+    table = TextTable(TextModel(("what", "first", "second")), name)
+    table.fit([0])
+    for column in (1, 2):
+        header = table.horizontalHeader()
+        header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
+    return table
+
+
+class SinceDialog(QDialog):
+    """What has changed since a revision was issued, drafted off the GUI thread."""
+
+    def __init__(
+        self, issued: Callable[[], Draft], number: int, now: Draft, parent: QWidget | None = None
+    ) -> None:
+        """Draft what was issued beside what stands.
+
+        Args:
+            issued: drafts it; raises DocumentError where it cannot be taken any more.
+        """
+        super().__init__(parent)
+        self.setWindowTitle(f"Since revision {number}")
+        self.resize(1060, 640)
+        self._number = number
+        self.table = _table("What has changed since it was issued")
+        self.note = small("Drafting what was issued …")
+        layout = QVBoxLayout(self)
+        layout.addWidget(self.table, 1)
+        layout.addWidget(self.note)
+        self.job = LatestJob(self)
+        self.job.answered.connect(self._show)
+
+        def work() -> Iterator[object]:
+            try:
+                yield compared(issued(), now)
+            except DocumentError as error:
+                yield str(error)
+
+        self.job.ask(work)
+
+    def _show(self, answer: object) -> None:
+        if not isinstance(answer, Comparison):
+            self.note.setText(f"What was issued cannot be drafted any more: {answer}")
+            return
+        self.table.rows_model.headings = ("what", f"revision {self._number}", "now")
+        self.table.rows_model.fill(_lines(answer))
+        count = len(answer.circuits)
+        self.note.setText(f"{count} circuits and feeders differ; only what differs is listed.")
 
 
 class CompareDialog(QDialog):
@@ -56,13 +119,7 @@ class CompareDialog(QDialog):
                 combo.addItem(profile.name, key)
         other = "iso" if standing.aboard.profile.id != "iso" else "us"
         self.second.setCurrentIndex(self.second.findData(other))
-        self.table = TextTable(
-            TextModel(("what", "first", "second")), "What differs between the two profiles"
-        )
-        header = self.table.horizontalHeader()
-        self.table.fit([0])
-        for column in (1, 2):
-            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
+        self.table = _table("What differs between the two profiles")
         self.note = small("")
         top = QHBoxLayout()
         for widget in (PlainLabel("Draft"), self.first, PlainLabel("beside"), self.second):
@@ -102,13 +159,6 @@ class CompareDialog(QDialog):
             self.note.setText(f"This cannot be drafted: {answer}")
             return
         self.table.rows_model.headings = ("what", answer.first, answer.second)
-        lines = [_line("", found) for found in answer.sums]
-        lines.append(_title("Findings" if answer.findings else "Findings: none differ"))
-        lines += [_line("Findings", found) for found in answer.findings]
-        lines.append(_title("Circuits" if answer.circuits else "Circuits: none differ"))
-        for circuit in answer.circuits:
-            lines.append((circuit.what, (Cell(circuit.what, "", True), Cell(""), Cell(""))))
-            lines += [_line(circuit.what, found) for found in circuit.figures]
-        self.table.rows_model.fill(lines)
+        self.table.rows_model.fill(_lines(answer))
         count = len(answer.circuits)
         self.note.setText(f"{count} circuits and feeders differ; only what differs is listed.")

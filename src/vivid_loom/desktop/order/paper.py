@@ -28,6 +28,7 @@ class OrderPaper(QWidget):
 
     edit_made (object): an ``Edit`` of heading or wishes.
     issue_asked (str, str): issue a revision: what it is about, initials.
+    since_asked: show what has changed since the last one.
     built_asked: record the draft as built.
     change_order_asked: start a change order from what is built.
     refused (str): why something typed cannot stand.
@@ -37,6 +38,7 @@ class OrderPaper(QWidget):
 
     edit_made = Signal(object)
     issue_asked = Signal(str, str)
+    since_asked = Signal()
     built_asked = Signal()
     change_order_asked = Signal()
     refused = Signal(str)
@@ -107,6 +109,10 @@ class OrderPaper(QWidget):
         issue.addWidget(self.about, 1)
         issue.addWidget(self.initials)
         issue.addWidget(button("Issue", self._issue, "Record that these sheets were issued"))
+        since = button(
+            "What changed…", self.since_asked.emit, "This order beside what was issued last"
+        )
+        issue.addWidget(since)
         right.addLayout(issue)
         right.addSpacing(10)
         right.addWidget(heading("As built"))
@@ -171,10 +177,12 @@ class OrderPaper(QWidget):
         if not order.built:
             self.built.setText("Designed, not built: every wire is new.")
             return
-        new = len(draft.assembled.wires) - len(reuse.kept)
+        new = len(draft.assembled.wires) - len(reuse.kept) - len(reuse.moved)
+        moves = f"lands {len(reuse.moved)} anew, " if reuse.moved else ""
         self.built.setText(
             f"{len(order.built)} conductors lie in hull {order.based_on or order.hull}. "
-            f"This draft keeps {len(reuse.kept)}, adds {new}, takes off {len(reuse.comes_off)}"
+            f"This draft keeps {len(reuse.kept)}, {moves}adds {new}, "
+            f"takes off {len(reuse.comes_off)}"
             + (f"; {len(reuse.unknown)} are unknown: look first." if reuse.unknown else ".")
         )
 

@@ -2,7 +2,7 @@
 
 import dataclasses
 import datetime
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -10,6 +10,7 @@ from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
+    QInputDialog,
     QMessageBox,
     QTabWidget,
     QVBoxLayout,
@@ -18,13 +19,15 @@ from PySide6.QtWidgets import (
 
 from vivid_loom.bench.logbook import LogError
 from vivid_loom.bench.proven import Proofs, missing_for
-from vivid_loom.bench.record import Record
+from vivid_loom.bench.record import Record, issue_words
+from vivid_loom.desktop.order.compare import SinceDialog
 from vivid_loom.desktop.order.option_form import asked_change, asked_new
 from vivid_loom.desktop.order.options import OrderOptions, toggled
 from vivid_loom.desktop.order.paper import OrderPaper
 from vivid_loom.desktop.order.profile import OrderProfile
 from vivid_loom.desktop.order.queue import OrderQueue
-from vivid_loom.desktop.widgets.controls import small
+from vivid_loom.desktop.widgets.controls import small, typed
+from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.aside import aside
@@ -33,7 +36,7 @@ from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.as_built import as_built
 from vivid_loom.drafting.after.landings import landings_of
-from vivid_loom.opening import open_log, queue_paths
+from vivid_loom.opening import issued_draft, keep_issue, open_log, queue_paths
 from vivid_loom.order import (
     Edit,
     OrderState,
@@ -108,6 +111,7 @@ class OrderStage(StageView):
         self.profile.edit_made.connect(self._apply)
         self.paper.edit_made.connect(self._apply)
         self.paper.issue_asked.connect(self.issue)
+        self.paper.since_asked.connect(self.show_since)
         self.paper.built_asked.connect(self.record_as_built)
         self.paper.change_order_asked.connect(files.change_order)
         self.paper.refused.connect(self.said)
@@ -214,6 +218,9 @@ class OrderStage(StageView):
     def issue(self, about: str, initials: str) -> None:
         """Issue a revision of the sheets as they stand."""
         order, draft = self.session.order, self.session.draft
+        if self.session.locked_by:
+            self.said.emit(f"Not issued: {self.session.locked_by} edits the order.")
+            return
         errors = aside(lambda: standing_errors(draft))
         if errors:
             self.said.emit(
@@ -228,12 +235,47 @@ class OrderStage(StageView):
             text=about,
             digest=sheets_digest(self.session.draft),
         )
-        if self.session.apply(issue_revision(revision, landings_of(self.session.draft))):
-            self.said.emit(f"Revision {revision.number} is issued.")
+        if not self.session.apply(issue_revision(revision, landings_of(draft))):
+            return
+        try:
+            kept = keep_issue(self.session.path, self.session.order)
+            what = issue_words(self.session.draft, revision, kept)
+            self._log("issued", initials, what)
+        except OSError as error:
+            self.session.undo_stack.undo()
+            self.said.emit(f"Not issued: {error}")
+            return
+        self.session.settle()
+        waiting = len(what["open"])
+        left = f" Wishes without an answer: {waiting}." if waiting else ""
+        self.said.emit(f"Revision {revision.number} is issued, logged and kept.{left}")
+
+    def _log(self, kind: str, initials: str, what: Mapping[str, object]) -> None:
+        """Add a record to the order's log.
+
+        Raises:
+            LogError: it cannot be written.
+        """
+        draft = self.session.draft
+        open_log(self.session.path).append(
+            kind, initials, what, revision=sheets_digest(draft), hull=draft.aboard.order.hull
+        )
+
+    def show_since(self) -> None:
+        """Show what has changed since the last revision was issued."""
+        path, order = self.session.path, self.session.order
+        if not order.revisions:
+            self.said.emit("Nothing has been issued yet.")
+            return
+        number = order.revisions[-1].number
+        opened(SinceDialog(lambda: issued_draft(path, number), number, self.session.draft, self))
 
     def call_state(self, state: OrderState) -> None:
         """Call the order further than it was, as far as that is proven; or step back."""
         draft = self.session.draft
+        if draft.aboard.order.state == "handed_over":
+            self.ask_correction(state)
+            return
         try:
             log = open_log(self.session.path)
         except LogError as error:
@@ -247,6 +289,27 @@ class OrderStage(StageView):
             self.said.emit(f"Not {state.replace('_', ' ')} yet: {missing}.")
         else:
             self._apply(set_state(state))
+
+    def ask_correction(self, state: OrderState) -> None:
+        """Ask why the record of a boat that is handed over is opened again."""
+        words = "The boat is handed over. Why is its record opened again? The log keeps the reason."
+        reason, ok = QInputDialog.getText(self, "Correct the record", plain(words))
+        if ok and reason.strip():
+            self.correct(state, reason.strip(), typed(self.paper.initials))
+
+    def correct(self, state: OrderState, reason: str, initials: str) -> None:
+        """Step back from a state that was handed over, with the reason in the log."""
+        if not initials:
+            self.said.emit("Who opens it? Put initials into their field, beside Issue.")
+            return
+        try:
+            self._log("reopened", initials, {"state": state, "reason": reason})
+        except OSError as error:
+            self.said.emit(f"Not opened: {error}")
+            return
+        if self.session.apply(set_state(state), correcting=True):
+            self.session.settle()
+            self.said.emit(f"The order is {state.replace('_', ' ')} again; the log says why.")
 
     def ask_survey(self) -> None:
         """Ask for a survey and take it in."""
@@ -280,7 +343,8 @@ class OrderStage(StageView):
             dataclasses.replace(wire, note=UNTICKED) if wire.id in unsure else wire
             for wire in lies.wires
         )
-        if self.session.apply(record_built(wires, lies.circuits, lies.landings)):
+        recorded = record_built(wires, lies.circuits, lies.landings)
+        if self.session.apply(recorded, correcting=True):  # what lies there is no other boat
             left = (
                 f"; {len(missing)} are left out" if len(wires) < len(draft.assembled.wires) else ""
             )

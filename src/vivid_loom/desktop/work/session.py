@@ -5,6 +5,7 @@ import datetime
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Final
 
 import platformdirs
 from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
@@ -22,17 +23,24 @@ from vivid_loom.opening import carry_log, due_of
 from vivid_loom.order import (
     Edit,
     Order,
+    OrderState,
     OrderStore,
     Recovered,
     Shop,
     order_text,
     parse_order,
     read_shop,
+    set_state,
 )
 from vivid_loom.quantities import LimitError, one_line
 from vivid_loom.quantities.document import DocumentError
 
 __all__ = ["Session", "state_folder"]
+
+
+HANDED_OVER: Final = (
+    "the boat is handed over. Start a change order, or step back from that state with a reason."
+)
 
 
 def state_folder() -> Path:
@@ -70,7 +78,10 @@ class Session(QObject):
     previewed (object): draft of an edit that was only tried, or the DraftError that refuses it.
     changed_on_disk: another program has written the order's file.
     lock_changed (str): who edits the order in another window now; '' where it has become free.
-    state_fell (str, str): what the order was called, and what it is called since an edit.
+    state_fell (str, str, str): what the order was called, what it is called now, and why; '' for
+        an edit just made.
+    folder_changed: something was written beside the order, as its log.
+    settled: what was issued or signed stands; nothing is undone past it.
     """
 
     draft_changed = Signal()
@@ -80,7 +91,9 @@ class Session(QObject):
     previewed = Signal(object)
     changed_on_disk = Signal()
     lock_changed = Signal(str)
-    state_fell = Signal(str, str)
+    state_fell = Signal(str, str, str)
+    folder_changed = Signal()
+    settled = Signal()
 
     def __init__(self, path: Path) -> None:
         super().__init__()
@@ -269,10 +282,17 @@ class Session(QObject):
         self.undo_stack.setClean()
         self._watch()
 
-    def apply(self, edit: Edit) -> bool:
-        """Draft the edited order; push it as one undoable step, or refuse it with a reason."""
+    def apply(self, edit: Edit, *, correcting: bool = False) -> bool:
+        """Draft the edited order; push it as one undoable step, or refuse it with a reason.
+
+        Args:
+            correcting: the record of a boat that is handed over is corrected, which the log says.
+        """
         name, change = edit
         name = one_line(name)
+        if self.order.state == "handed_over" and not correcting:
+            self.edit_refused.emit(f"Cannot {name}: {HANDED_OVER}")
+            return False
         if is_waiting():  # whatever asks in between began from what is about to go
             self.edit_refused.emit(f"Cannot {name}: another edit is being drafted")
             return False
@@ -289,8 +309,30 @@ class Session(QObject):
             return False
         self.undo_stack.push(_Change(self, name, self.order, order))
         if state != called:
-            self.state_fell.emit(called, state)
+            self.state_fell.emit(called, state, "")
         return True
+
+    def lower(self, state: OrderState, why: str) -> None:
+        """Take the order back to what its record bears out; one that is shipped is left alone."""
+        called = self.order.state
+        if not self.read_only and self.apply(set_state(state), correcting=True):
+            self.state_fell.emit(called, state, why)
+
+    def settle(self) -> None:
+        """Save what was just issued or signed; from now on nothing is undone past it.
+
+        What cannot be saved stays an unsaved edit, and is said.
+        """
+        try:
+            if not self.read_only:
+                self.save()
+        except OSError as error:
+            self.edit_refused.emit(f"It stands, but is not saved yet: {error}")
+        unsaved = not self.undo_stack.isClean()
+        self.undo_stack.clear()
+        if unsaved:
+            self.undo_stack.resetClean()
+        self.settled.emit()
 
     def try_edit(self, edit: Edit) -> None:
         """Draft an edit off the GUI thread without making it; the answer comes by ``previewed``."""
@@ -351,6 +393,7 @@ class Session(QObject):
         """Tell whether another window has begun to edit the order, or has given it back."""
         if self._store.looked_again():
             self.lock_changed.emit(self.locked_by)
+        self.folder_changed.emit()
 
     def _file_changed(self) -> None:
         if is_waiting():

@@ -1,12 +1,12 @@
 """What of a built boat can stay: drafted wires matched to the conductors that lie in it."""
 
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from vivid_loom.drafting.making.assemble import Assembled
-from vivid_loom.drafting.making.wire import Wire
+from vivid_loom.drafting.making.wire import End, Wire
 from vivid_loom.order import BuiltWire, Order
 
-__all__ = ["Reuse", "built_wires", "reuse"]
+__all__ = ["NOTHING_LIES", "Reuse", "built_wires", "reuse"]
 
 
 class Reuse(NamedTuple):
@@ -14,14 +14,41 @@ class Reuse(NamedTuple):
 
     Attributes:
         kept: drafted wire id → conductor that already lies there and fits.
+        moved: drafted wire id → conductor that is landed anew as it: it has the size, colour, way
+            and one of the ends, and is long enough.
         comes_off: conductors that the draft has no use for.
         unknown: conductors of which a survey does not know gauge or colour: they stay where they
             are until somebody has looked.
+        places, runs: where something of the boat is landed or lies already.
     """
 
     kept: dict[str, BuiltWire]
+    moved: dict[str, BuiltWire]
     comes_off: tuple[BuiltWire, ...]
-    unknown: tuple[BuiltWire, ...] = ()
+    unknown: tuple[BuiltWire, ...]
+    places: frozenset[str]
+    runs: frozenset[str]
+
+    @property
+    def freed(self) -> tuple[BuiltWire, ...]:
+        """Conductors that do not stay as they lie: those that come off and those that move."""
+        return (*self.comes_off, *self.moved.values())
+
+    def is_new(self, wire: Wire) -> bool:
+        """Tell whether a drafted wire is cut: nothing that lies in the boat serves as it."""
+        return wire.id not in self.kept and wire.id not in self.moved
+
+    def new_ends(self, wire: Wire) -> tuple[End, ...]:
+        """Return the ends of a drafted wire that are made now: of a moved one those that move."""
+        ends = (wire.start, wire.end)
+        if wire.id in self.kept:
+            return ()
+        lies = self.moved.get(wire.id)
+        return tuple(e for e in ends if e.words not in (lies.start, lies.end)) if lies else ends
+
+
+NOTHING_LIES: Final = Reuse({}, {}, (), (), frozenset(), frozenset())
+"""Of a new boat."""
 
 
 def built_wires(assembled: Assembled) -> tuple[BuiltWire, ...]:
@@ -58,10 +85,29 @@ def _fits(wire: Wire, built: BuiltWire) -> bool:
     )
 
 
+def _moves(new: list[Wire], off: list[BuiltWire]) -> dict[str, BuiltWire]:
+    """Return the new wires that a freed lead makes: same copper, way and one end, long enough."""
+    left, found = list(off), dict[str, BuiltWire]()
+    for wire in sorted(new, key=lambda w: -w.cut_mm):
+        ends = {wire.start.words, wire.end.words}
+        fits = [
+            lies
+            for lies in left
+            if (lies.gauge, lies.colour) == (str(wire.gauge), str(wire.colour))
+            and lies.runs == wire.runs
+            and {lies.start, lies.end} & ends
+            and lies.length_mm >= wire.cut_mm
+        ]
+        if fits:
+            found[wire.id] = min(fits, key=lambda lies: lies.length_mm)
+            left.remove(found[wire.id])
+    return found
+
+
 def reuse(assembled: Assembled, order: Order) -> Reuse:
     """Match drafted wires to built ones, each at most once; a new boat keeps nothing."""
     if not order.built:
-        return Reuse({}, ())
+        return NOTHING_LIES
     by_id = {built.id: built for built in order.built}
     left = dict(by_id)
     kept: dict[str, BuiltWire] = {}
@@ -73,5 +119,13 @@ def reuse(assembled: Assembled, order: Order) -> Reuse:
             kept[wire.id] = match
             del left[match.id]
     lies = [b for b in left.values() if b.is_connected]
-    off = tuple(b for b in lies if b.gauge and b.colour)
-    return Reuse(kept, off, tuple(b for b in lies if not (b.gauge and b.colour)))
+    freed = [b for b in lies if b.gauge and b.colour]
+    unknown = tuple(b for b in lies if not (b.gauge and b.colour))
+    moved = _moves([wire for wire in assembled.wires if wire.id not in kept], freed)
+    used = {b.id for b in moved.values()}
+    points = {point for b in order.built if b.is_connected for point in (b.start, b.end)}
+    ends = (end for wire in assembled.wires for end in (wire.start, wire.end))
+    places = frozenset(end.place for end in ends if end.words in points)
+    runs = frozenset(run for b in order.built if b.state != "removed" for run in b.runs)
+    off = tuple(b for b in freed if b.id not in used)
+    return Reuse(kept, moved, off, unknown, places, runs)

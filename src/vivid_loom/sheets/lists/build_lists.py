@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from vivid_loom.boat import Boat
 from vivid_loom.drafting import Draft, DraftedCircuit
+from vivid_loom.drafting.beside.existing import Reuse
 from vivid_loom.drafting.making.ending import stud_of
 from vivid_loom.drafting.making.terminate import end_steps
 from vivid_loom.drafting.making.wire import End, Wire
@@ -116,14 +117,14 @@ class _Reading(NamedTuple):
     """What every row of a draft's lists looks up.
 
     Attributes:
-        kept: wires that lie in the boat.
+        reuse: what lies in the boat.
         circuits: what each feeds, by id.
         recipes: of every kind of end, by zone and steps, see ``end_procedures``.
         joints: the wires that meet in each joint with a device's tail.
     """
 
     names: Names
-    kept: frozenset[str]
+    reuse: Reuse
     circuits: dict[str, str]
     recipes: dict[_EndKind, str]
     joints: dict[tuple[str, str], tuple[str, ...]]
@@ -137,7 +138,7 @@ def _reading(draft: Draft) -> _Reading:
                 joints[end.place, end.point].append(wire.id)
     return _Reading(
         Names(draft),
-        frozenset(draft.reuse.kept),
+        draft.reuse,
         {row.id: row.planned.label for row in draft.rows},
         _recipes(draft),
         {point: tuple(wires) for point, wires in joints.items()},
@@ -176,7 +177,7 @@ def _cut_row(wire: Wire, draft: Draft, known: _Reading) -> CutRow:
         from_jaw=wire.start.termination.jaw,
         to_jaw=wire.end.termination.jaw,
         device_lead=device,
-        conductor_state="existing" if wire.id in known.kept else "new",
+        conductor_state=_state(wire, known.reuse),
         sleeve=wire.sleeve,
         join=_join(wire),
         circuit=known.circuits[wire.circuit],
@@ -195,6 +196,12 @@ def _cut_row(wire: Wire, draft: Draft, known: _Reading) -> CutRow:
         from_zone=_end_kind(wire.start, draft)[1],
         to_zone=_end_kind(wire.end, draft)[1],
     )
+
+
+def _state(wire: Wire, reuse: Reuse) -> str:
+    if wire.id in reuse.kept:
+        return "existing"
+    return "moves" if wire.id in reuse.moved else "new"
 
 
 def _join(wire: Wire) -> str:

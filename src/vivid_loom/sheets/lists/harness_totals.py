@@ -50,9 +50,7 @@ def _sums(draft: Draft, shop: Shop) -> dict[str, _Sum]:
     prices = {wire.gauge: wire.price_per_m for wire in draft.catalogue.wires}
     stocks = {cable.id: cable.stock for cable in draft.assembled.cables}
     found: dict[str, _Sum] = defaultdict(_Sum)
-    for wire in draft.assembled.wires:
-        if wire.id in draft.reuse.kept:
-            continue
+    for wire in filter(draft.reuse.is_new, draft.assembled.wires):
         metres, price = wire.cut_mm / 1000, prices[str(wire.gauge)]
         if wire.cable:  # a core's share of its cable
             stock = stocks[wire.cable.partition(".")[0]]
@@ -63,6 +61,8 @@ def _sums(draft: Draft, shop: Shop) -> dict[str, _Sum]:
         made = _Sum(1, crimped, 0, metres, copper, metres * price)
         found[wire.harness] = found[wire.harness].plus(made)
     for plug in draft.assembled.plugs:
+        if plug.id in draft.reuse.places:
+            continue
         for harness in (plug.live, plug.dead):
             if harness in found:
                 found[harness] = found[harness].plus(_Sum(plug_halves=1))

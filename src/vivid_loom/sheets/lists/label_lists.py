@@ -5,6 +5,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.making.plugs import Plug
+from vivid_loom.drafting.making.wire import Wire
 from vivid_loom.quantities import file_name
 from vivid_loom.sheets.lists.loose_lists import caps
 from vivid_loom.sheets.lists.schedule import number
@@ -64,9 +65,17 @@ def _row(
     return LabelRow(kind, text, *lines, *sizes, *about, qr)
 
 
+def _wears_its_labels(draft: Draft, wire: Wire) -> bool:
+    """Tell whether a wire got its labels in an earlier order: what a survey found has none."""
+    lies, now = draft.reuse.kept.get(wire.id), draft.aboard.order.hull
+    return lies is not None and lies.id == wire.id and lies.made_in not in ("", now)
+
+
 def _wire_labels(draft: Draft) -> Iterator[LabelRow]:
     over_mm = {wire.gauge: wire.diameter_mm for wire in draft.catalogue.wires}
     for wire in sorted(draft.assembled.wires, key=lambda w: w.harness):
+        if _wears_its_labels(draft, wire):
+            continue
         thick = over_mm[str(wire.gauge)]
         for side, end in (("from", wire.start), ("to", wire.end)):
             lines = (wire.id, end.label.removeprefix(wire.id).strip())

@@ -299,16 +299,20 @@ WHY_OFF: Final[dict[Reason, str]] = {
 }
 """Why a conductor comes off, and what keeping it would take."""
 
+MOVES: Final = "landed anew as {wire}"
+
 
 def changes(draft: Draft) -> Table[ChangeRow]:
-    """Return, for a change order, what stays, what is new and what comes off."""
+    """Return, for a change order, what stays, moves, is new and comes off."""
     rows: list[ChangeRow] = []
+    found = draft.reuse
+    landed = {lies.id: wire for wire, lies in found.moved.items()}
     if draft.aboard.order.built:
         for wire in draft.assembled.wires:
-            old = draft.reuse.kept.get(wire.id)
+            old = found.kept.get(wire.id)
             rows.append(
                 ChangeRow(
-                    "stays" if old else "new",
+                    "stays" if old else "moves" if wire.id in found.moved else "new",
                     old.id if old else wire.id,
                     wire.circuit,
                     str(wire.gauge),
@@ -321,8 +325,8 @@ def changes(draft: Draft) -> Table[ChangeRow]:
             )
         rows += [
             ChangeRow(
-                "comes off",
-                (b := off.wire).id,
+                "freed" if (b := off.wire).id in landed else "comes off",
+                b.id,
                 b.circuit,
                 b.gauge,
                 b.colour,
@@ -330,7 +334,9 @@ def changes(draft: Draft) -> Table[ChangeRow]:
                 b.end,
                 number(b.length_mm),
                 b.note,
-                WHY_OFF[off.reason].format(asked=off.asked, rule=off.rule),
+                MOVES.format(wire=landed[b.id])
+                if b.id in landed
+                else WHY_OFF[off.reason].format(asked=off.asked, rule=off.rule),
             )
             for off in taken_off(draft)
         ]
@@ -346,6 +352,6 @@ def changes(draft: Draft) -> Table[ChangeRow]:
                 number(b.length_mm) if b.length_mm else "",
                 b.note,
             )
-            for b in draft.reuse.unknown
+            for b in found.unknown
         ]
     return Table("changes", "Changes to the built boat", ChangeRow, tuple(sorted(rows)))

@@ -82,6 +82,13 @@ def entry_words(entry: Entry) -> str:
         return f"withdraws record {w['withdraws']}: {w['reason']}"
     if entry.kind == "begun":
         return f"log begun anew after {w['records']} records, last seal {w['seal']}: {w['reason']}"
+    if entry.kind == "issued":
+        told = f"revision {w['number']} issued: {w['about']}"
+        for name, what in (("accepted", "errors answered for"), ("open", "wishes left open")):
+            told += f"; {what}: {', '.join(w[name])}" if w[name] else ""
+        return told
+    if entry.kind == "reopened":
+        return f"opened again as {str(w['state']).replace('_', ' ')}: {w['reason']}"
     if entry.kind == "carried":
         return f"goes on as the log of hull {w['to']}, hull {w['from']} until then"
     return f"deviation {w['number']}, {w['verdict']}: {w['what']}"

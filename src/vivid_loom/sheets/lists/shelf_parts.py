@@ -64,10 +64,13 @@ def _boat_parts(draft: Draft) -> Iterator[ShelfPart]:
             for p in boat.panels
             if p.id not in _faces(draft)
         )
+    there = draft.reuse.places
     for switch in draft.switches:
-        if switch.position:
+        if switch.position and switch.place not in there:
             found["panel", f"legend {switch.request.legend}"] += 1
     for strip in draft.allocation.strips:
+        if strip.id in there:
+            continue
         found["strip", f"terminal strip, {strip.poles} poles, {strip.rated_a:g} A"] += 1
     if stacked := _doublers(draft):
         found["terminal", "tab doubler 6.3 mm"] += stacked
@@ -97,8 +100,9 @@ def _doublers(draft: Draft) -> int:
 
 
 def _ends(draft: Draft) -> Iterator[tuple[Wire, End]]:
+    """Yield the ends that are made in this order, each with its wire."""
     for wire in draft.assembled.wires:
-        for end in (wire.start, wire.end):
+        for end in draft.reuse.new_ends(wire):
             yield wire, end
 
 
@@ -155,7 +159,9 @@ def _run_parts(draft: Draft) -> Iterator[ShelfPart]:
     """Yield loom, conduit, ties and grommets of the runs that wires take."""
     inside = draft.occupants
     made = [
-        section(draft, run, inside[run.id]) for run in draft.aboard.boat.runs if inside.get(run.id)
+        section(draft, run, inside[run.id])
+        for run in draft.aboard.boat.runs
+        if inside.get(run.id) and run.id not in draft.reuse.runs
     ]
     metres: Counter[str] = Counter()
     for piece in made:
@@ -170,9 +176,9 @@ def _run_parts(draft: Draft) -> Iterator[ShelfPart]:
     for bore, count in grommets.items():
         yield ShelfPart("support", f"grommet for {bore}", count)
     yield from _gland_parts(draft)
-    if draft.assembled.posts:
-        item = f"insulated post {BORDER_STUD}"
-        yield ShelfPart("post", item, len(draft.assembled.posts))
+    posts = [post for post in draft.assembled.posts if post.place not in draft.reuse.places]
+    if posts:
+        yield ShelfPart("post", f"insulated post {BORDER_STUD}", len(posts))
 
 
 def _gland_parts(draft: Draft) -> Iterator[ShelfPart]:
@@ -180,6 +186,8 @@ def _gland_parts(draft: Draft) -> Iterator[ShelfPart]:
     diameter = {wire.gauge: wire.diameter_mm for wire in draft.catalogue.wires}
     found: Counter[str] = Counter()
     for passing in passing_whole(draft):
+        if not draft.reuse.is_new(passing.wire):
+            continue
         over_mm = diameter[str(passing.wire.gauge)]
         gland = gland_for(over_mm)
         thread = f"{gland.thread} " if gland else ""

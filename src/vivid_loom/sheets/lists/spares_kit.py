@@ -67,6 +67,7 @@ def _pumps(draft: Draft) -> list[KitRow]:
 
 def spares_kit(draft: Draft) -> Table[KitRow]:
     """Return the kit for repairs aboard: shares of what is fitted, our choice."""
+    ends = [end for wire in draft.assembled.wires for end in (wire.start, wire.end)]
     rows = [
         KitRow(
             f"{family} {number(rating)} A",
@@ -79,7 +80,7 @@ def spares_kit(draft: Draft) -> Table[KitRow]:
     ]
     rows += [
         KitRow(kind, str(_spares(count, END_SHARE, 5)), str(count), "")
-        for kind, count in sorted(terminations(draft).items())
+        for kind, count in sorted(terminations(ends).items())
         if not any(word in kind for word in NO_SPARE)
     ]
     rows += _jumpers(draft)

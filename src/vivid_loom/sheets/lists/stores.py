@@ -2,12 +2,14 @@
 
 import math
 from collections import Counter, defaultdict
+from collections.abc import Iterable
 from typing import Final, NamedTuple
 
 from vivid_loom.boat import Load
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting import Draft, DraftedCircuit, Finding
 from vivid_loom.drafting.making.terminate import FORKED
+from vivid_loom.drafting.making.wire import End
 from vivid_loom.order import Acceptance, Shop
 from vivid_loom.quantities import FOOT_M, Gauge
 from vivid_loom.sheets.lists.schedule import number
@@ -59,10 +61,9 @@ class FindingRow(NamedTuple):
 
 def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
     """Return metres to cut by (gauge, colour); wire that lies in the boat is not cut."""
-    kept = draft.reuse.kept
     totals: dict[tuple[Gauge, InsulationColour], float] = defaultdict(float)
     for wire in draft.assembled.wires:
-        if not wire.cable and wire.id not in kept:
+        if not wire.cable and draft.reuse.is_new(wire):
             totals[wire.gauge, wire.colour] += wire.cut_mm / 1000
     for bond in draft.bonds:
         totals[bond.gauge, bond.colour] += bond.cut_mm / 1000
@@ -122,7 +123,7 @@ def _cables(draft: Draft, shelf: _Shelf) -> list[MaterialRow]:
     """Return cables by the metre: each piece as long as its longest core."""
     cores: dict[str, float] = {}
     for wire in draft.assembled.wires:
-        if wire.cable:
+        if wire.cable and draft.reuse.is_new(wire):
             cores[wire.cable] = max(cores.get(wire.cable, 0.0), wire.cut_mm / 1000)
     stocks = {cable.id: cable.stock for cable in draft.assembled.cables}
     metres: Counter[str] = Counter()
@@ -139,46 +140,65 @@ def _cables(draft: Draft, shelf: _Shelf) -> list[MaterialRow]:
     ]
 
 
-def terminations(draft: Draft) -> Counter[str]:
+def terminations(ends: Iterable[End]) -> Counter[str]:
     """Count what is crimped on; a joint of several conductors has one barrel."""
     found: Counter[str] = Counter()
     joined: set[tuple[str, str]] = set()
-    for wire in draft.assembled.wires:
-        for end in (wire.start, wire.end):
-            shared = "closed-end" in end.termination.kind or FORKED in end.termination.kind
-            if not shared or (end.place, end.point) not in joined:
-                found[end.termination.kind] += 1
-            if shared:
-                joined.add((end.place, end.point))
+    for end in ends:
+        shared = "closed-end" in end.termination.kind or FORKED in end.termination.kind
+        if not shared or (end.place, end.point) not in joined:
+            found[end.termination.kind] += 1
+        if shared:
+            joined.add((end.place, end.point))
     return found
+
+
+def _control_fuses_fitted(draft: Draft) -> list[float]:
+    """Return the ratings of fuses in control leads that do not lie in the boat, in A."""
+    return [amps for load, amps in control_fuses(draft) if load.id not in draft.reuse.places]
 
 
 def _holders(draft: Draft) -> Counter[str]:
     """Count the holders of fuses that sit in no block and on no post; a breaker is its own."""
+    order = draft.aboard.order
     found = Counter(
         f"{row.planned.family} holder, {'in line' if row.planned.request else 'on a bulkhead'}"
         for row in draft.rows
         if row.planned.stub_m and row.planned.family != "breaker"
+        if not (built := order.built_as(row.id)) or built.family != row.planned.family
     )
-    found.update(f"{IN_LINE} holder, in line" for _ in control_fuses(draft))
+    found.update(f"{IN_LINE} holder, in line" for _ in _control_fuses_fitted(draft))
     return found
 
 
 def devices(draft: Draft) -> Counter[tuple[str, float]]:
-    """Count the protective devices by family and rating, but breakers that are switches."""
-    found = Counter(
-        (row.planned.family, row.sized.protection.value)
-        for row in draft.rows
-        if row.sized and row.sized.protection and row.id not in draft.breaker_levers
-    )
+    """Count the boat's protective devices by family and rating, but breakers that are switches."""
+    found = Counter(row.device for row in draft.rows if row.id not in draft.breaker_levers)
     found.update((IN_LINE, amps) for _, amps in control_fuses(draft))
+    del found["", 0.0]
+    return found
+
+
+def _devices_fitted(draft: Draft) -> Counter[tuple[str, float]]:
+    """Count the devices that are not in the boat yet."""
+    rows = (row for row in draft.rows if row.id not in draft.breaker_levers)
+    order = draft.aboard.order
+    found = Counter(
+        row.device
+        for row in rows
+        if not (built := order.built_as(row.id)) or built.device != row.device
+    )
+    found.update((IN_LINE, amps) for amps in _control_fuses_fitted(draft))
+    del found["", 0.0]
     return found
 
 
 def _switches(draft: Draft) -> Counter[str]:
-    """Count the switches by name, those that are breakers by rating as well."""
+    """Count the switches to fit by name, those that are breakers by rating as well."""
     found: Counter[str] = Counter()
     for switch in draft.switches:
+        if switch.place in draft.reuse.places:
+            continue
         rating_a = draft.lever_ratings_a.get(switch.request.id)
         name = switch.part.name
         found[f"{name}, {number(rating_a)} A" if rating_a else name] += 1
@@ -187,6 +207,8 @@ def _switches(draft: Draft) -> Counter[str]:
 
 def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
     """Return everything that somebody must take from a shelf for the boat's wiring.
+
+    What lies in a boat that is changed is not taken from a shelf again.
 
     Args:
         shop: tells which devices are not in stock.
@@ -202,14 +224,17 @@ def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
         for (gauge, colour), metres in sorted(wire_totals(draft).items())
     ]
     rows += _cables(draft, shelf)
-    ends = terminations(draft)
+    made = (end for wire in draft.assembled.wires for end in draft.reuse.new_ends(wire))
+    ends = terminations(made)
     ends.update(end.kind for bond in draft.bonds for end in bond.ends)
     rows += shelf.counted("termination", ends)
-    shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in draft.assembled.plugs)
+    plugs = [plug for plug in draft.assembled.plugs if plug.id not in draft.reuse.places]
+    shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in plugs)
     rows += shelf.counted("plug pair with wedges", shells)
-    blanks = sum(p.ways - len(p.cavities) for p in draft.assembled.plugs)
-    rows += shelf.counted("sealing plug", Counter({"cavity blank, both halves": 2 * blanks}))
-    held = sorted(devices(draft).items())
+    blanks = sum(p.ways - len(p.cavities) for p in plugs)
+    if blanks:
+        rows.append(shelf.row(ShelfPart("sealing plug", "cavity blank, both halves", 2 * blanks)))
+    held = sorted(_devices_fitted(draft).items())
     rows += [shelf.device(family, rating, count) for (family, rating), count in held]
     rows += shelf.counted("holder", _holders(draft))
     rows += shelf.counted("switch", _switches(draft))

@@ -27,6 +27,8 @@ DO: Final = {
     "again": "its joint at {about} is opened: crimp it anew",
 }
 
+FREE_ONE: Final = "free one end and tag it; the other stays at {about}"
+
 
 class ChangePlanRow(NamedTuple):
     """A step of a change."""
@@ -53,7 +55,9 @@ def _row(turn: int, step: ChangeStep) -> ChangePlanRow:
         step.colour,
         *step.ends,
         number(step.length_mm) if step.length_mm else "",
-        DO[step.kind].format(about=step.about),
+        (FREE_ONE if step.kind == "free" and step.about else DO[step.kind]).format(
+            about=step.about
+        ),
     )
 
 

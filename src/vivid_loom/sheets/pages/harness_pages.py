@@ -43,29 +43,35 @@ class _EndLine(NamedTuple):
     recipe: str
 
 
-def _stays(row: CutRow) -> bool:
-    return row.conductor_state == "existing"
+UNCUT: Final = {"existing": "stays", "moves": "moves"}
+"""What stands in place of a length where nothing is cut."""
 
 
 def _told_order(rows: Sequence[CutRow]) -> str:
-    made = [row for row in rows if not _stays(row)]
+    made = [row for row in rows if row.conductor_state == "new"]
+    moves = sum(row.conductor_state == "moves" for row in rows)
+    stay = len(rows) - len(made) - moves
+    landed = f" {counted(moves, 'lead')} that lie in the boat are landed anew aboard." * bool(moves)
     if not made:
-        return f"Nothing is cut: {counted(len(rows), 'wire')} of it stay as they lie in the boat."
+        told = f"{counted(stay, 'wire')} of it stay as they lie in the boat.{landed}"
+        return f"Nothing is cut: {told}"
     spools = len({(row.gauge, row.colour, row.tracer, row.cable_id) for row in made})
     jaws = len({jaw for row in made for jaw in (row.from_jaw, row.to_jaw) if jaw})
     wires = f"{counted(len(made), 'wire')} from {counted(spools, 'spool')}"
     cut = f"{wires}, {counted(spools - 1, 'change')} of spool."
-    if len(made) < len(rows):
-        cut += f" {len(rows) - len(made)} more stay as they lie in the boat."
+    if stay:
+        cut += f" {stay} more stay as they lie in the boat."
+    cut += landed
     crimped = f"{counted(jaws, 'jaw')}, {counted(max(0, jaws - 1), 'change')}"
     return f"{cut} Crimp when all are cut, jaw by jaw: {crimped}. No order has fewer."
 
 
 def _wire_lines(row: CutRow, places: dict[str, str], unit: CutUnit) -> list[_EndLine]:
     shade = f"{row.colour}/{row.tracer}" if row.tracer else row.colour
-    length = "stays" if _stays(row) else unit.text(float(row.cut_length_mm))
+    state = row.conductor_state
+    length = UNCUT[state] if state in UNCUT else unit.text(float(row.cut_length_mm))
     first = _EndLine(
-        "" if _stays(row) else "☐",
+        "" if state == "existing" else "☐",
         row.wire_id,
         f"{row.gauge} {shade}{_marked(row)}",
         length,

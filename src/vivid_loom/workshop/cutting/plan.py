@@ -104,7 +104,7 @@ def pieces(draft: Draft) -> Iterator[Piece]:
     cables: dict[str, Piece] = {}
     stocks = {cable.id: cable.stock for cable in draft.assembled.cables}
     for wire in draft.assembled.wires:
-        if wire.id in draft.reuse.kept:
+        if not draft.reuse.is_new(wire):
             continue
         if not wire.cable:
             gauge, colour = str(wire.gauge), str(wire.colour)

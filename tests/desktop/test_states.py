@@ -1,0 +1,178 @@
+"""A state never says more than the record: issues, signatures, a missing log, hand-over."""
+
+import dataclasses
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QInputDialog
+from pytestqt.qtbot import QtBot
+
+from tests.bench.test_proven import issued, log_of, prove
+from tests.conftest import drafted
+from vivid_loom.bench.logbook import Logbook, log_path
+from vivid_loom.commands.drafts import print_differences
+from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.desktop.frame.window import BENCH, ORDER, MainWindow
+from vivid_loom.desktop.order.compare import SinceDialog
+from vivid_loom.opening import issue_folder, issued_draft
+from vivid_loom.order import (
+    Override,
+    read_order,
+    set_override,
+    set_state,
+    tick_wire,
+    write_order,
+)
+from vivid_loom.sheets.packet import sheets_digest
+from vivid_loom.workshop.harness.built import tick_of
+
+Open = Callable[[Path], MainWindow]
+THICKER = Override(
+    subject="N10", field="gauge", value="2.5 mm²", reason="longer lead", initials="IM"
+)
+
+
+@pytest.fixture
+def handed_over(tmp_path: Path) -> Path:
+    """An order of which everything is proven, and that is called so."""
+    plain = drafted(DEMO_FOLDER / "hull-0611.loom.json")
+    path = tmp_path / "hull-0611.loom.json"
+    order = issued(plain.aboard.order, plain)
+    for wire in plain.assembled.wires:
+        order = tick_wire(tick_of(wire))[1](order)
+    write_order(path, set_state("handed_over")[1](order))
+    prove(plain, log_of(tmp_path))
+    return path
+
+
+def test_an_issue_is_a_record_and_kept_whole(open_on: Open, tmp_path: Path, qtbot: QtBot) -> None:
+    """It was an undo step, and nothing could tell afterwards what the sheets had said."""
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    window = open_on(path)
+    window.open_stage(ORDER)
+    stage = window.view
+    stage.paper.edit_made.emit(set_override(THICKER))
+    stage.issue("first sheets", "IM")
+    digest = sheets_digest(window.session.draft)
+    assert "is issued, logged and kept" in window.message.text()
+    assert not window.session.undo_stack.canUndo()  # nothing undoes past it
+    assert read_order(path).revisions[-1].digest == digest  # and it is on disk
+    (entry,) = Logbook(path).entries
+    assert (entry.kind, entry.who, entry.what["number"]) == ("issued", "IM", 1)
+    assert len(entry.what["kept"]) == 2  # the order and its boat, each with its digest
+    stage.paper.edit_made.emit(set_override(dataclasses.replace(THICKER, value="4 mm²")))
+    assert sheets_digest(window.session.draft) != digest
+    assert sheets_digest(issued_draft(path, 1)) == digest  # the old sheets can be had again
+    stage.show_since()
+    (dialog,) = (d for d in window.findChildren(SinceDialog))
+    qtbot.waitUntil(lambda: "circuits and feeders differ" in dialog.note.text(), timeout=60_000)
+    assert dialog.table.rows_model.headings[1:] == ("revision 1", "now")
+    assert window.files.save()
+    kept = issue_folder(path, 1) / path.name
+    assert print_differences(kept, path) == 1 and print_differences(kept, kept) == 0
+    (issue_folder(path, 1) / path.name).unlink()
+    stage.show_since()
+    dialogs = window.findChildren(SinceDialog)
+    qtbot.waitUntil(
+        lambda: any("nothing is kept of revision 1" in d.note.text() for d in dialogs),
+        timeout=60_000,
+    )
+
+
+def test_an_issue_that_cannot_be_logged_is_none(
+    open_on: Open, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    window = open_on(path)
+    window.open_stage(ORDER)
+
+    def full(*_: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("vivid_loom.desktop.order.stage.keep_issue", full)
+    window.view.issue("first sheets", "IM")
+    assert "Not issued" in window.message.text() and not window.session.order.revisions
+    assert not Logbook(path).entries
+
+
+def test_a_boat_handed_over_is_not_edited_until_the_log_says_why(
+    open_on: Open, handed_over: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """An edit kept the label 'handed over'."""
+    window = open_on(handed_over)
+    window.open_stage(ORDER)
+    session, stage = window.session, window.view
+    before = session.order
+    assert not session.apply(set_override(THICKER)) and session.order == before
+    assert "the boat is handed over. Start a change order" in window.message.text()
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("wrong initials", True))
+    stage.call_state("tested")
+    assert "Who opens it?" in window.message.text()
+    stage.paper.initials.setText("IM")
+    stage.call_state("tested")
+    assert session.order.state == "tested" and not session.undo_stack.canUndo()
+    last = Logbook(handed_over).entries[-1]
+    assert (last.kind, last.what) == ("reopened", {"state": "tested", "reason": "wrong initials"})
+    assert session.apply(set_override(THICKER)) and session.order.state == "drafting"
+
+
+def test_no_state_without_its_record(open_on: Open, handed_over: Path, qtbot: QtBot) -> None:
+    window = open_on(handed_over)
+    qtbot.wait(1000)
+    assert window.session.order.state == "handed_over"  # the record bears it out
+    log_path(handed_over).unlink()  # while it is open: the folder is watched
+    qtbot.waitUntil(lambda: window.session.order.state == "built", timeout=60_000)
+    qtbot.waitUntil(lambda: "It was called handed over, but" in window.message.text())
+
+
+def test_rework_takes_a_state_back_at_once(open_on: Open, handed_over: Path, qtbot: QtBot) -> None:
+    window = open_on(handed_over)
+    window.open_stage(BENCH)
+    stage = window.view
+    stage.wait_for_plans()
+    stage.who.setText("im")
+    page = stage.ring
+    assert page.progress is not None
+    step = next(s for s in page.progress.steps if s.touches)
+    page.rework(step.touches, "chafed through")
+    qtbot.waitUntil(lambda: window.session.order.state == "built", timeout=60_000)
+    qtbot.waitUntil(lambda: "is not rung out" in window.message.text())
+
+
+def test_what_is_not_safe_takes_two_and_a_reason(
+    open_on: Open, tmp_path: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    window = open_on(path)
+    window.open_stage(BENCH)
+    stage = window.view
+    page = stage.deviations
+    stage.tabs.setCurrentWidget(page)
+    stage.who.setText("im")
+    for field, text in ((page.subject, "N11"), (page.value, "30"), (page.reason, "none left")):
+        field.setText(text)
+    page.note()
+    assert not window.session.undo_stack.canUndo()  # order and log say the same
+    stage.who.setText("tw")
+    qtbot.waitUntil(lambda: "NOT SAFE" in page.judged.text(), timeout=120_000)
+    page.sign()
+    assert "say why it may stay" in window.message.text()
+    page.answer.setText("until Friday, boat stays on land")
+    asked: list[str] = []
+
+    def answered(*told: object) -> tuple[str, bool]:
+        asked.append(str(told[2]))
+        return ("tw", True) if len(asked) == 1 else ("qh", True)
+
+    monkeypatch.setattr(QInputDialog, "getText", answered)
+    page.sign()
+    assert "expected somebody besides TW" in window.message.text()
+    assert window.session.order.deviations[0].verdict == "open"
+    page.sign()
+    (done,) = window.session.order.deviations
+    assert (done.verdict, done.signed_by) == ("signed", "TW and QH")
+    assert read_order(path).deviations == (done,) and not window.session.undo_stack.canUndo()
