@@ -298,8 +298,8 @@ class DeviationPage(QWidget):
 
     def _ask_second(self, deviation: Deviation, who: str) -> None:
         """Ask who else answers for what is not safe."""
-        words = plain("It is NOT SAFE as it was built. Who else answers for it? Initials")
-        text, ok = QInputDialog.getText(self, "Two answer for it", words)
+        words = "It is NOT SAFE as it was built. Who else answers for it? Initials"
+        text, ok = QInputDialog.getText(self, "Two answer for it", plain(words))
         other = one_line(text).strip().upper()
         if ok and other in ("", who, deviation.initials):
             self.said.emit(f"Found {other!r}, expected somebody besides {who}.")

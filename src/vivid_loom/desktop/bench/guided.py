@@ -429,8 +429,8 @@ class GuidedPage(QWidget):
             return
         told = ", ".join(offered)
         if len(offered) > 1:
-            asked = plain("Which wires were made anew? Take out those that were not.")
-            told, ok = QInputDialog.getText(self, "Made anew", asked, text=told)
+            asked = "Which wires were made anew? Take out those that were not."
+            told, ok = QInputDialog.getText(self, "Made anew", plain(asked), text=told)
             if not ok:
                 return
         anew = [name for name in re.split(r"[,;\s]+", told) if name]
@@ -438,8 +438,8 @@ class GuidedPage(QWidget):
         if strange or not anew:
             self.said.emit(f"Found {strange!r}, expected some of {', '.join(offered)}.")
             return
-        words = plain(f"{', '.join(anew)}: what was done?")
-        reason, ok = QInputDialog.getText(self, "Made anew", words)
+        words = f"{', '.join(anew)}: what was done?"
+        reason, ok = QInputDialog.getText(self, "Made anew", plain(words))
         if ok and reason.strip():
             self.rework(anew, reason.strip())
 

@@ -3,7 +3,6 @@
 import dataclasses
 import datetime
 from collections.abc import Mapping, Sequence
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtGui import QHideEvent, QShowEvent
@@ -17,9 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from vivid_loom.bench.logbook import LogError
-from vivid_loom.bench.proven import Proofs, missing_for
-from vivid_loom.bench.record import Record, issue_words
+from vivid_loom.bench.proven import missing_for
+from vivid_loom.bench.record import issue_words
 from vivid_loom.desktop.order.compare import SinceDialog
 from vivid_loom.desktop.order.option_form import asked_change, asked_new
 from vivid_loom.desktop.order.options import OrderOptions, toggled
@@ -31,6 +29,7 @@ from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.aside import aside
+from vivid_loom.desktop.work.proofs import proofs_of
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft
@@ -48,7 +47,6 @@ from vivid_loom.order import (
     take_survey,
 )
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.paper.tones import Tones
 from vivid_loom.sheets.proof import standing_errors
@@ -276,15 +274,8 @@ class OrderStage(StageView):
         if draft.aboard.order.state == "handed_over":
             self.ask_correction(state)
             return
-        try:
-            log = open_log(self.session.path)
-        except LogError as error:
-            self.said.emit(str(error))
-            return
-        record = Record(log.entries, is_whole=log.is_whole, hull=draft.aboard.order.hull)
-        errors = partial(standing_errors, draft)
-        proofs = Proofs(draft, record, sheets_digest(draft), draft_crimps(draft), errors)
-        missing = aside(lambda: next(missing_for(state, proofs), ""))
+        path = self.session.path
+        missing = aside(lambda: next(missing_for(state, proofs_of(draft, path)), ""))
         if missing:
             self.said.emit(f"Not {state.replace('_', ' ')} yet: {missing}.")
         else:

@@ -1,23 +1,15 @@
 """No state without its record: what an order is called is held against what its log bears out."""
 
 from collections.abc import Iterator
-from functools import partial
 from typing import Final
 
 from PySide6.QtCore import QObject, QTimer
 
-from vivid_loom.bench.logbook import LogError
-from vivid_loom.bench.proven import Proofs, standing
-from vivid_loom.bench.record import Record
 from vivid_loom.desktop.work.aside import is_waiting
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft
-from vivid_loom.opening import open_log
 from vivid_loom.order import OrderState
-from vivid_loom.sheets.lists.bench_lists import draft_crimps
-from vivid_loom.sheets.packet import sheets_digest
-from vivid_loom.sheets.proof import standing_errors
 
 __all__ = ["StateWatch"]
 
@@ -63,14 +55,10 @@ class StateWatch(QObject):
         self._asked = draft, draft.aboard.order.state
 
         def work() -> Iterator[object]:
-            try:
-                log = open_log(path)
-                record = Record(log.entries, is_whole=log.is_whole, hull=draft.aboard.order.hull)
-            except LogError:
-                record = Record((), is_whole=False)
-            errors = partial(standing_errors, draft)
-            proofs = Proofs(draft, record, sheets_digest(draft), draft_crimps(draft), errors)
-            yield standing(proofs)
+            from vivid_loom.bench.proven import standing
+            from vivid_loom.desktop.work.proofs import proofs_of  # what solves is loaded late
+
+            yield standing(proofs_of(draft, path))
 
         self._job.ask(work)
 
