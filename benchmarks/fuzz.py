@@ -46,7 +46,8 @@ from vivid_loom.quantities.grid import GridError, grid_of_file, grid_of_text
 
 SOURCE = Path(__file__).parent.parent / "src" / "vivid_loom"
 HANG_S = 30  # of its own time; the scan of the order with mistakes takes a third of it
-STUCK_S = 90  # by the clock, for what waits and works not
+STUCK_S = 900  # by the clock, for what waits and works not: beside other work all goes slower
+TOLD = 5000  # files after which it says how far it is
 NUMBERS = (0, -1, 1, 0.0, -0.5, 1e-320, 1e308, 1e999, 10**18, 10**400, "@huge@")
 TEXTS = (
     *("", " ", "x", "NaN", "=1+1", "\r=1+1", "a\nb", "\x00", "\ud800", "\u202e", "ü" * 300),
@@ -429,21 +430,28 @@ def _worker(turn: tuple[int, int, int, str]) -> list[tuple[str, str, str]]:
     return [_try(number, seed, shelf, folder) for number in range(first, last)]
 
 
-def run(files: int, seed: int, processes: int) -> int:
-    """Try so many files; print what came of them and return how many failed."""
+def run(files: int, seed: int, processes: int, first: int = 0) -> int:
+    """Try so many files; print what came of them and return how many failed.
+
+    Args:
+        first: number of the first: a run that was stopped goes on where it said it was.
+    """
     where = tempfile.mkdtemp(prefix="vivid-loom-fuzz-")
     step = 250
-    turns = [(n, min(n + step, files), seed, where) for n in range(0, files, step)]
+    last = first + files
+    turns = [(n, min(n + step, last), seed, where) for n in range(first, last, step)]
     outcomes: Counter[tuple[str, str]] = Counter()
     failed = 0
     start = time.monotonic()
     with multiprocessing.Pool(processes) as pool:
-        for done in pool.imap_unordered(_worker, turns):
+        for (_, so_far, *_), done in zip(turns, pool.imap(_worker, turns), strict=True):
             for name, outcome, why in done:
                 outcomes[name, outcome] += 1
                 if why:
                     failed += 1
                     click.echo(why, err=True)
+            if so_far % TOLD == 0:
+                click.echo(f"up to {so_far}: {failed} failures")
     for (name, outcome), count in sorted(outcomes.items()):
         click.echo(f"{name:24} {outcome:8} {count:7}")
     click.echo(f"{files} files, {failed} failures, {time.monotonic() - start:.0f} s")
@@ -456,8 +464,9 @@ def main() -> int:
     asked.add_argument("--files", type=int, default=2000)
     asked.add_argument("--seed", type=int, default=1)
     asked.add_argument("--processes", type=int, default=os.cpu_count() or 1)
+    asked.add_argument("--first", type=int, default=0, help="number of the first file")
     told = asked.parse_args()
-    return 1 if run(told.files, told.seed, told.processes) else 0
+    return 1 if run(told.files, told.seed, told.processes, told.first) else 0
 
 
 if __name__ == "__main__":
