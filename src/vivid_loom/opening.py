@@ -23,11 +23,13 @@ __all__ = [
     "QueueEntry",
     "carry_log",
     "due_of",
+    "is_shipped",
     "issue_folder",
     "issued_draft",
     "keep_issue",
     "open_draft",
     "open_log",
+    "practice_log",
     "queue_entry",
     "queue_paths",
     "with_figures",
@@ -82,6 +84,11 @@ def _boat_as_it_was(path: Path, mtime_ns: int, size: int) -> Boat:
     return read_boat(path)
 
 
+def is_shipped(order: Path) -> bool:
+    """Tell whether an order is one of the demo's, which is never written to."""
+    return order.resolve().parent == DEMO_FOLDER.resolve()
+
+
 def open_draft(path: Path) -> Draft:
     """Read an order with its boat and draft it.
 
@@ -102,12 +109,24 @@ def open_log(order: Path) -> Logbook:
     Raises:
         LogError: it cannot be read.
     """
+    if is_shipped(order):
+        return practice_log(order)
+    return Logbook(order, Path(platformdirs.user_state_path("vivid-loom")) / "seals")
+
+
+def practice_log(order: Path) -> Logbook:
+    """Return the log of what was practised on an order, kept with the user's state; no paper and no
+    state reads it.
+
+    Raises:
+        LogError: it cannot be read.
+    """
     state = Path(platformdirs.user_state_path("vivid-loom"))
-    if order.resolve().parent == DEMO_FOLDER.resolve():
-        practice = state / "practice"
-        practice.mkdir(parents=True, exist_ok=True)
-        return Logbook(practice / order.name, state / "seals")
-    return Logbook(order, state / "seals")
+    folder = state / "practice"
+    if not is_shipped(order):
+        folder /= sha256(str(order.resolve().parent).encode()).hexdigest()[:16]
+    folder.mkdir(parents=True, exist_ok=True)
+    return Logbook(folder / order.name, state / "seals", is_practice=True)
 
 
 def carry_log(order: Path, other: Path, hulls: tuple[str, str]) -> None:
@@ -139,7 +158,7 @@ def keep_issue(order: Path, issued: Order) -> tuple[str, ...]:
     Raises:
         OSError: it cannot be written.
     """
-    if order.resolve().parent == DEMO_FOLDER.resolve():
+    if is_shipped(order):
         return ()
     boat, shop = find_boat(order, issued.boat), order.with_name(SHOP_FILE)
     kept = {order.name: order_text(issued).encode(), Path(issued.boat).name: boat.read_bytes()}

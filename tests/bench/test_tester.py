@@ -30,6 +30,12 @@ from vivid_loom.power.fault import Fault
 HOST = "127.0.0.1"
 
 
+@pytest.fixture(autouse=True)
+def counts_as_a_tester(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Here the stand-in takes a tester's part: what it reads counts."""
+    monkeypatch.setattr(BenchTester, "is_practice", False)
+
+
 @contextlib.contextmanager
 def standing_in(draft: Draft, *flaws: Flaw, **how: object) -> Iterator[StandInTester]:
     tester = StandInTester(draft, flaws, **how)  # type: ignore[arg-type]

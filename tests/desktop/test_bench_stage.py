@@ -14,6 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from tests.bench.test_odd_logs import ODD, SOUND, damaged
 from vivid_loom.bench.devices.simulated import Flaw
+from vivid_loom.bench.devices.tester import BenchTester
 from vivid_loom.bench.devices.tester_stand_in import StandInTester
 from vivid_loom.bench.logbook import Logbook
 from vivid_loom.demo import DEMO_FOLDER
@@ -41,6 +42,12 @@ def small_order(tmp_path: Path) -> Path:
     return path
 
 
+@pytest.fixture(autouse=True)
+def counts_as_a_tester(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Here the stand-in takes a tester's part: what it reads counts."""
+    monkeypatch.setattr(BenchTester, "is_practice", False)
+
+
 @contextlib.contextmanager
 def standing_in(draft: Draft, *flaws: Flaw, **how: object) -> Iterator[int]:
     made = StandInTester(draft, flaws, **how)  # type: ignore[arg-type]
@@ -57,6 +64,7 @@ def opened(window: MainWindow) -> BenchStage:
     assert isinstance(stage, BenchStage)
     stage.wait_for_plans()
     stage.who.setText("im")
+    stage.meter.setText("METER 12, 2031-05-01")
     return stage
 
 

@@ -20,12 +20,29 @@ from filelock import FileLock, Timeout
 
 from vivid_loom.quantities.atomic import write_atomically
 
-__all__ = ["BY_HAND", "Entry", "LogError", "Logbook", "Trouble", "log_path"]
+__all__ = [
+    "BY_HAND",
+    "STAND_IN",
+    "Entry",
+    "LogError",
+    "Logbook",
+    "Trouble",
+    "is_practised",
+    "log_path",
+]
 
 FIRST: Final = "0" * 64
 SECONDS: Final = 10.0
 SUFFIX: Final = ".log.jsonl"
 BY_HAND: Final = "by hand"
+STAND_IN: Final = "stand-in:"
+"""Before the name of every instrument that only practises."""
+_NAMED_SO: Final = (STAND_IN, "bench tester stand-in,")  # the second until December 2026
+
+
+def is_practised(instrument: str) -> bool:
+    """Tell whether what an instrument has read proves nothing: it is one to practise with."""
+    return any(name in instrument for name in _NAMED_SO)
 
 
 class LogError(OSError):
@@ -108,20 +125,25 @@ class Logbook:
     """An order's log.
 
     Attributes:
+        is_practice: whether it is one to practise with.
         entries: the records that can be read, in order.
         troubles: what does not fit; () where the log is whole.
     """
 
-    def __init__(self, order: Path, seals: Path | None = None) -> None:
+    def __init__(
+        self, order: Path, seals: Path | None = None, *, is_practice: bool = False
+    ) -> None:
         """Read the log; one that is not there yet is empty.
 
         Args:
             seals: a folder elsewhere that keeps a second seal.
+            is_practice: it proves nothing, and takes what a stand-in has read.
 
         Raises:
             LogError: it cannot be read.
         """
         self.path, self._order = log_path(order), order.name
+        self.is_practice = is_practice
         self._seal = self.path.with_name(f".{self.path.name}.seal")
         name = hashlib.sha256(str(self.path.resolve()).encode()).hexdigest()[:16]
         self._second = None if seals is None else seals / f"{self.path.name}.{name}.seal"
@@ -212,8 +234,10 @@ class Logbook:
         another, and each has the time at which it was its turn.
 
         Raises:
-            LogError: it cannot be written, or what is there is not whole.
+            LogError: it cannot be written, what is there is not whole, or a stand-in has read it.
         """
+        if is_practised(instrument) and not self.is_practice:
+            raise LogError(f"{self.path}: what a stand-in reads is practice and proves nothing")
         said = {"kind": kind, "who": who, "what": dict(what), "revision": revision}
         said |= {"hull": hull, "instrument": instrument}
         return self._in_turn(lambda: self._append(said, now))

@@ -8,7 +8,7 @@ from vivid_loom.bench.aboard.hunt import Hunter
 from vivid_loom.bench.aboard.plan import AlivePlan, AliveStep
 from vivid_loom.bench.aboard.results import Alive
 from vivid_loom.bench.content import content_problem
-from vivid_loom.bench.logbook import Entry
+from vivid_loom.bench.logbook import Entry, is_practised
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.pulls import Pull, Remade
 from vivid_loom.bench.ringing.mating import Mating
@@ -127,11 +127,19 @@ class Record:
         passed_over: numbers of records that do not count, and why.
     """
 
-    def __init__(self, entries: Iterable[Entry], *, is_whole: bool = True, hull: str = "") -> None:
+    def __init__(
+        self,
+        entries: Iterable[Entry],
+        *,
+        is_whole: bool = True,
+        hull: str = "",
+        is_practice: bool = False,
+    ) -> None:
         """Read a log.
 
         Args:
             hull: whose log it is; '' to take any.
+            is_practice: what a stand-in has read counts as well.
         """
         self.is_whole = is_whole
         told = [(entry, content_problem(entry)) for entry in entries]
@@ -141,6 +149,10 @@ class Record:
             for e, problem in told
             if problem or (hull and e.hull and e.hull not in hulls)
         ]
+        if not is_practice:
+            taken = {entry.number for entry, _ in strange}
+            practised = (e for e, _ in told if is_practised(str(e.instrument)))
+            strange += [(e, "was read by a stand-in") for e in practised if e.number not in taken]
         self.passed_over = tuple((entry.number, problem) for entry, problem in strange)
         over = {number for number, _ in self.passed_over}
         every = tuple(entry for entry, _ in told if entry.number not in over)

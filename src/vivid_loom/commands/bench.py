@@ -20,7 +20,7 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.commands.trouble import bad_input_said
 from vivid_loom.demo import find_boat
 from vivid_loom.drafting import Draft, draft
-from vivid_loom.opening import open_draft, open_log
+from vivid_loom.opening import open_draft, open_log, practice_log
 from vivid_loom.order import read_order, read_survey, take_survey, write_order
 from vivid_loom.power.fault import Fault, FaultError, read_fault
 from vivid_loom.quantities import kept_kind
@@ -70,9 +70,9 @@ def run_tester(
         click.echo("switched off")
 
 
-def _log(order: Path) -> Logbook:
+def _log(order: Path, *, practises: bool = False) -> Logbook:
     try:
-        return open_log(order)
+        return practice_log(order) if practises else open_log(order)
     except LogError as error:
         raise DocumentError(order, "log", str(error)) from error
 
@@ -106,7 +106,10 @@ def ring_out(order: Path, address: str, who: str, harness: str, celsius: float) 
     """Ring an order's harnesses out and log every step; return 1 where one has failed."""
     with bad_input_said():
         draft = open_draft(order)
-        log, tester = _log(order), _connected(address, celsius)
+        tester = _connected(address, celsius)
+        log = _log(order, practises=tester.is_practice)
+        if tester.is_practice:
+            click.echo(f"{tester.where} is a stand-in: this is practice and proves nothing")
         digest = sheets_digest(draft)
         every = ring_plans(draft, tester.sitting.copper_c)
         plans = [plan for plan in every if harness in ("", plan.specimen.id)]
@@ -129,7 +132,7 @@ def _rung(
     """Do every step that is left; return how many of the plan's have failed."""
     place, hull = plan.specimen.id, draft.aboard.order.hull
     sitting = tester.sitting.id
-    while (ringing := Record(log.entries, hull=hull).ringing(plan, sitting)).left:
+    while (ringing := _record(log, hull).ringing(plan, sitting)).left:
         step = ringing.left[0]
         if (first := ringing.waits_for(step)) is not None:
             raise DocumentError("ring", first.id, cause_words(draft, plan, ringing.causes[0])[0])
@@ -141,6 +144,10 @@ def _rung(
             click.echo(f"  {step.id}: {read_words(step, result)}")
     _say(draft, plan, ringing)
     return sum(step in plan.steps for step in ringing.failed)
+
+
+def _record(log: Logbook, hull: str) -> Record:
+    return Record(log.entries, is_whole=log.is_whole, hull=hull, is_practice=log.is_practice)
 
 
 def _say(draft: Draft, plan: RingPlan, ringing: Ringing) -> None:
@@ -158,7 +165,7 @@ def verify_log(order: Path, head: str) -> int:
         hull = read_order(order).hull
     for trouble in log.troubles:
         click.echo(f"line {trouble.line} {trouble.problem}")
-    for number, problem in Record(log.entries, hull=hull).passed_over:
+    for number, problem in _record(log, hull).passed_over:
         click.echo(f"record {number} {problem}: it proves nothing here")
     if head and head not in {entry.hash for entry in log.entries}:
         click.echo(f"{head} is the seal of none of its records")
@@ -229,7 +236,7 @@ def take_in(order: Path, survey: Path, out: Path) -> None:
 
 def _proofs(order: Path) -> tuple[Proofs, Logbook]:
     draft, log = open_draft(order), _log(order)
-    record = Record(log.entries, is_whole=log.is_whole, hull=draft.aboard.order.hull)
+    record = _record(log, draft.aboard.order.hull)
     return Proofs(
         draft, record, sheets_digest(draft), draft_crimps(draft), partial(standing_errors, draft)
     ), log

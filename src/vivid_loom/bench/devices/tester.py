@@ -11,6 +11,7 @@ from collections.abc import Iterable, Mapping
 from typing import Final, Literal
 
 from vivid_loom.bench.devices.scpi_link import LinkError, ScpiLink
+from vivid_loom.bench.logbook import STAND_IN
 from vivid_loom.bench.ringing.limits import BENCH_C
 from vivid_loom.bench.ringing.plan import USUAL_C
 from vivid_loom.bench.sitting import Sitting
@@ -93,12 +94,18 @@ class BenchTester:
             self.close()
             raise
         now = datetime.datetime.now().isoformat(timespec="microseconds")
-        self.sitting = Sitting(f"{self.identity} {now}", celsius)
+        named = f"{STAND_IN} {self.identity}" if self.is_practice else self.identity
+        self.sitting = Sitting(f"{named} {now}", celsius)
 
     @property
     def is_stand_in(self) -> bool:
         """Whether it takes the hand's part as well."""
         return "SIM" in self.options
+
+    @property
+    def is_practice(self) -> bool:
+        """Whether what it reads proves nothing of a boat."""
+        return self.is_stand_in
 
     @property
     def has_thermometer(self) -> bool:

@@ -20,7 +20,7 @@ from vivid_loom.power.fault import Fault
 
 __all__ = ["IDENTITY", "Misbehaviour", "StandInTester"]
 
-IDENTITY: Final = "Quillhaven,bench tester stand-in,1,1.0"
+IDENTITY: Final = "Quillhaven,practice tester,1,1.0"
 OPTIONS: Final = "FRES,INS,DIOD,VOLT,CURR,RES,TEMP,NULL,CONF,SIM"
 LEADS_MOHM: Final = 6.5  # of its own, as worn leads have
 SECONDS: Final = 600.0

@@ -1,21 +1,29 @@
 """The open order's log as the stage writes it: who, when, against which sheets."""
 
+import datetime
+import re
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import Any, Final
 
 from PySide6.QtCore import QObject, Signal
 
 from vivid_loom.bench.logbook import BY_HAND, Logbook, LogError
 from vivid_loom.bench.record import Record
 from vivid_loom.desktop.work.session import Session
-from vivid_loom.opening import open_log
+from vivid_loom.opening import open_log, practice_log
 from vivid_loom.sheets.packet import sheets_digest
 
-__all__ = ["BenchBook"]
+__all__ = ["PRACTISING", "BenchBook"]
+
+PRACTISING: Final = "A stand-in is connected: this is practice. Disconnect it for the boat's own."
 
 
 class BenchBook(QObject):
     """What stands in the log of the session's order, and how a record is added.
+
+    Attributes:
+        practises: a stand-in is connected: what is done counts for practice and nothing else.
+        meter: number of the meter in the hand, and until when it is calibrated.
 
     Signals:
         written: a record was added, or another log was opened.
@@ -31,6 +39,8 @@ class BenchBook(QObject):
         self._digest: tuple[object, str] = (None, "")
         self.who = ""
         self.log: Logbook | None = None
+        self.practises = False
+        self.meter = ""
         self.record = Record(())
         self.open()
 
@@ -38,7 +48,7 @@ class BenchBook(QObject):
         """Open the log of the order that stands."""
         self._path = self._session.path
         try:
-            self.log = open_log(self._path)
+            self.log = (practice_log if self.practises else open_log)(self._path)
         except (LogError, OSError) as error:
             self.log = None
             self.said.emit(f"The log cannot be read: {error}")
@@ -49,7 +59,14 @@ class BenchBook(QObject):
         if self.log is None:
             return Record(())
         hull = self._session.order.hull
-        return Record(self.log.entries, is_whole=self.log.is_whole, hull=hull)
+        log = self.log
+        return Record(log.entries, is_whole=log.is_whole, hull=hull, is_practice=log.is_practice)
+
+    def practise(self, practises: bool) -> None:
+        """Go over to the log of practice, which proves nothing, or back to the boat's own."""
+        if practises != self.practises:
+            self.practises = practises
+            self.open()
 
     @property
     def digest(self) -> str:
@@ -58,6 +75,16 @@ class BenchBook(QObject):
         if self._digest[0] is not draft:
             self._digest = (draft, sheets_digest(draft))
         return self._digest[1]
+
+    def by_hand(self) -> str:
+        """Return what a reading typed by hand was read with; '' where that has to be said first."""
+        if self.log is not None and self.log.is_practice:
+            return BY_HAND
+        if not self.meter:
+            return ""
+        told = re.search(r"\d{4}-\d\d-\d\d", self.meter)
+        over = told is not None and told[0] < datetime.date.today().isoformat()
+        return f"{BY_HAND}, {self.meter}{', calibration OVERDUE' if over else ''}"
 
     def add(self, kind: str, what: Mapping[str, Any], instrument: str = BY_HAND) -> bool:
         """Add a record; tell whether it is on disk."""

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.bench.deviations import Judgement, joint_judged, judgement
-from vivid_loom.desktop.bench.book import BenchBook
+from vivid_loom.desktop.bench.book import PRACTISING, BenchBook
 from vivid_loom.desktop.widgets.controls import button, small, typed
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.text_table import Cell, pane
@@ -179,7 +179,9 @@ class DeviationPage(QWidget):
     def note(self) -> None:
         """Note a deviation."""
         subject, value, reason = typed(self.subject), self._value(), typed(self.reason)
-        if not self.book.who:
+        if self.book.practises:
+            self.said.emit(PRACTISING)
+        elif not self.book.who:
             self.said.emit("Who is there? Put your initials into their field first.")
         elif not self._is_known(subject, value):
             return
@@ -279,7 +281,9 @@ class DeviationPage(QWidget):
 
     def _settle(self, *, sign: bool) -> None:
         deviation, who = self.deviation, self.book.who
-        if deviation is None or deviation.verdict != "open":
+        if self.book.practises:
+            self.said.emit(PRACTISING)
+        elif deviation is None or deviation.verdict != "open":
             self.said.emit("Pick a deviation that waits for an answer.")
         elif not who:
             self.said.emit("Who is there? Put your initials into their field first.")

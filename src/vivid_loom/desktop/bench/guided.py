@@ -52,6 +52,7 @@ TAKEN: Final = (
     Qt.Key.Key_Right,
 )
 WAITING: Final = "reading…"
+PRACTICE: Final = "PRACTICE, it proves nothing. "
 
 
 class GuidedPage(QWidget):
@@ -189,7 +190,8 @@ class GuidedPage(QWidget):
         done, failed = len(progress.results), len(progress.failed)
         outcome = "proven" if progress.proven else f"{failed} failed" if failed else "none failed"
         self.told.setText(
-            f"{done} of {len(progress.steps)} steps done, {outcome}. {course.about()}."
+            f"{PRACTICE if self.book.practises else ''}{done} of {len(progress.steps)} steps done, "
+            f"{outcome}. {course.about()}."
         )
         self.steps.rows_model.fill([(s.id, self._cells(course, s)) for s in progress.steps])
         self.causes.rows_model.fill(
@@ -242,7 +244,7 @@ class GuidedPage(QWidget):
         shown = read_words(step, result) if result else WAITING if self.link.busy else ""
         verdict = ("passed" if result.passed else "FAILED") if result else ""
         return StepCard(
-            f"{course.title} · {course.turn(step, progress)}",
+            f"{'Practice · ' * self.book.practises}{course.title} · {course.turn(step, progress)}",
             course.words(step),
             limits_words(step),
             shown if verdict else "",
@@ -395,10 +397,15 @@ class GuidedPage(QWidget):
             value = math.inf if told in ("open", "ol") else float(told)
         except ValueError:
             value = math.nan
-        if math.isnan(value):
+        instrument = self.book.by_hand()
+        if self.book.who and not instrument:
+            self.said.emit("Which meter? Put its number, and until when it is calibrated, above.")
+        elif math.isnan(value):
             self.said.emit(f"Found {text!r}, expected a reading in {step.unit}, or 'open'.")
         else:
-            self._record(course, step, value)
+            self._record(course, step, value, instrument)
+            if "OVERDUE" in instrument:
+                self.said.emit(f"Recorded; the meter's calibration is overdue: {self.book.meter}.")
 
     def _record(self, course: Course, step: Any, value: float, instrument: str = BY_HAND) -> None:
         """Log what a step has shown, and go on to the next."""

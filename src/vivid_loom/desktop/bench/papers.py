@@ -1,7 +1,6 @@
 """How far the order has come by what is proven; the log; the papers that go with the boat."""
 
 from collections.abc import Iterator, Mapping
-from functools import partial
 from pathlib import Path
 from typing import Final
 
@@ -10,22 +9,22 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QVBoxLayou
 
 from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.proven import STATES, Proofs, missing_for, reached
-from vivid_loom.desktop.bench.book import BenchBook
+from vivid_loom.desktop.bench.book import PRACTISING, BenchBook
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.controls import small
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
+from vivid_loom.desktop.work.proofs import proofs_of
 from vivid_loom.desktop.work.session import Session
+from vivid_loom.opening import is_shipped
 from vivid_loom.order import OrderState, set_state
 from vivid_loom.quantities import counted, kept_kind
 from vivid_loom.quantities.atomic import write_atomically
-from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.proof_lists import entry_words, log_json, log_table
 from vivid_loom.sheets.pages.hand_over import hand_over_files, log_pages
 from vivid_loom.sheets.paper.csv_file import csv_bytes
 from vivid_loom.sheets.paper.pdf import pdf_bytes
-from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.cautions import SEALS_TELL
 
 __all__ = ["PapersPage"]
@@ -85,14 +84,7 @@ class PapersPage(QWidget):
 
     def proofs(self) -> Proofs:
         """Return what the state is proven by, as it stands."""
-        draft = self.session.draft
-        return Proofs(
-            draft,
-            self.book.record,
-            self.book.digest,
-            draft_crimps(draft),
-            partial(standing_errors, draft),
-        )
+        return proofs_of(self.session.draft, self.session.path)
 
     def refresh(self) -> None:
         """Work out beside the work how far the order has come."""
@@ -131,8 +123,11 @@ class PapersPage(QWidget):
             count = len(self.book.record.passed_over)
             proves = "proves" if count == 1 else "prove"
             told += f" {counted(count, 'record')} {proves} nothing." if count else ""
-        shipped = log.path.parent.resolve() != self.session.path.parent.resolve()
-        practice = " For practice: the order is shipped." if shipped else ""
+        practice = ""
+        if log.is_practice:
+            shipped = is_shipped(self.session.path)
+            reads = "the order is shipped" if shipped else "no state and no paper reads it"
+            practice = f" For practice: {reads}."
         self.whole.setText(f"{log.path.name}: {told}{practice}")
         over = dict(self.book.record.passed_over)
         self.table.rows_model.fill(
@@ -159,7 +154,9 @@ class PapersPage(QWidget):
     def sign(self) -> None:
         """Take the order to the state that is proven, under somebody's initials."""
         missing = next(missing_for(self.state, self.proofs()), "")
-        if missing:
+        if self.book.practises:
+            self.said.emit(PRACTISING)
+        elif missing:
             self.said.emit(f"Not any more: {missing}.")
         elif self.state == self.session.order.state:
             self.said.emit(f"The order is called {self.state.replace('_', ' ')} already.")
@@ -203,6 +200,9 @@ class PapersPage(QWidget):
 
     def write_papers(self, folder: Path) -> None:
         """Write the papers that go with the boat, and each harness's record."""
+        if self.book.practises:
+            self.said.emit(PRACTISING)
+            return
         head = self.book.log.head if self.book.log else ""
         names = []
         try:

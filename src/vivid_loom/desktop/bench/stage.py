@@ -71,6 +71,12 @@ class BenchStage(StageView):
         self.who.setAccessibleName("Initials of whoever is at the bench")
         self.who.setFixedWidth(80)
         self.who.textChanged.connect(self._who_typed)
+        self.meter = QLineEdit()
+        self.meter.setPlaceholderText("meter no., calibrated until")
+        self.meter.setAccessibleName("Number of the meter in the hand, and its calibration's date")
+        self.meter.setToolTip("Readings typed by hand name it, as METER 12, 2027-05-01")
+        self.meter.setFixedWidth(180)
+        self.meter.textChanged.connect(self._meter_typed)
         self.address.setAccessibleName("Host and port of the bench tester")
         self.address.setFixedWidth(140)
         self.celsius = _celsius_box()
@@ -79,6 +85,7 @@ class BenchStage(StageView):
         row = QHBoxLayout()
         row.setSpacing(8)
         row.addWidget(self.who)
+        row.addWidget(self.meter)
         row.addWidget(self.celsius)
         row.addWidget(self.address)
         row.addWidget(
@@ -86,7 +93,9 @@ class BenchStage(StageView):
         )
         row.addWidget(
             button(
-                "Stand-in", lambda: self.stand_in(practise=False), "A tester within this program"
+                "Stand-in",
+                lambda: self.stand_in(practise=False),
+                "A tester within this program, for practice: it proves nothing",
             )
         )
         row.addWidget(
@@ -95,6 +104,9 @@ class BenchStage(StageView):
                 lambda: self.stand_in(practise=True),
                 "A stand-in whose harnesses have two things wrong in them",
             )
+        )
+        row.addWidget(
+            button("Let go", self.link.release, "Disconnect the tester, or leave practice")
         )
         row.addWidget(self.linked, 1)
         self.tabs = QTabWidget()
@@ -115,8 +127,12 @@ class BenchStage(StageView):
     def _who_typed(self) -> None:
         self.book.who = typed(self.who).upper()
 
+    def _meter_typed(self) -> None:
+        self.book.meter = typed(self.meter)
+
     def _link_changed(self) -> None:
         link = self.link
+        self.book.practise(link.tester is not None and link.tester.is_practice)
         self.linked.setText("Connecting or reading…" if link.busy else link.told())
         measured = link.tester is not None and link.tester.has_thermometer
         self.celsius.setEnabled(not measured)

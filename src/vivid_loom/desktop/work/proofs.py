@@ -20,7 +20,7 @@ def proofs_of(draft: Draft, path: Path) -> Proofs:
     hull = draft.aboard.order.hull
     try:
         log = open_log(path)
-        record = Record(log.entries, is_whole=log.is_whole, hull=hull)
+        record = Record(log.entries, is_whole=log.is_whole, hull=hull, is_practice=log.is_practice)
     except LogError:
         record = Record((), is_whole=False)
     errors = partial(standing_errors, draft)
