@@ -7,7 +7,9 @@ from typing import get_args
 import pytest
 
 from vivid_loom.catalogue import shipped_catalogue
+from vivid_loom.demo.generated import generated
 from vivid_loom.drafting import Draft, draft
+from vivid_loom.drafting.after.as_built import as_built
 from vivid_loom.drafting.after.landings import landings_of
 from vivid_loom.drafting.making.plugs import CavityAsk, PlugBoard
 from vivid_loom.drafting.places.numbers import Numbers
@@ -148,3 +150,13 @@ def test_a_new_plug_is_not_called_like_one_that_was_issued() -> None:
         [CavityAsk(at, "console", "hull", contact, "", w[0], (w, f"{w}b")) for w, at in asked]
     )
     assert board.numbered() == {"A-P1a": ("X2", 1), "B-P1a": ("X1", 2), "C-P1a": ("X1", 1)}
+
+
+def test_a_draft_whose_bus_is_full_can_be_recorded() -> None:
+    """A circuit that finds no screw has none to hold fast; issuing ended in an error."""
+    order, boat = generated(3, 6)
+    buses = tuple(dataclasses.replace(bus, screws=1) for bus in boat.return_buses)
+    full = draft(order, dataclasses.replace(boat, return_buses=buses), shipped_catalogue())
+    assert any(leg.end.name == "screw 0" for row in full.circuits for leg in row.planned.plan.legs)
+    assert as_built(full).wires
+    assert all(landing.number > 0 for landing in landings_of(full))

@@ -14,7 +14,6 @@ from vivid_loom.bench.pulls import Pull, Remade
 from vivid_loom.bench.ringing.mating import Mating
 from vivid_loom.bench.ringing.plan import RingPlan, Step
 from vivid_loom.bench.ringing.results import Ringing
-from vivid_loom.bench.ringing.specimen import MATED
 from vivid_loom.drafting import Draft
 from vivid_loom.order import Revision
 from vivid_loom.quantities import one_line
@@ -96,16 +95,11 @@ def _result(words: Mapping[str, Any]) -> Result:
     return Result(str(words["step"]), value, bool(words["passed"]), str(words["signature"]))
 
 
-def _made_anew(entry: Entry, place: str) -> frozenset[str]:
-    """Return the wires made anew or crimped anew, as far as a place's steps are to be done again.
-
-    What was made anew in one harness is not asked of another.
-    """
+def _made_anew(entry: Entry) -> frozenset[str]:
+    """Return the wires made anew, or crimped anew."""
     if entry.kind == "remade":
         return frozenset(str(end).rpartition("/")[0] for end in entry.what["ends"])
-    where = entry.what["place"]
-    alike = place in (where, MATED) or BOAT in (place, where)
-    return frozenset(entry.what["wires"]) if alike else frozenset()
+    return frozenset(entry.what["wires"])
 
 
 def _called(entries: Iterable[Entry], hull: str) -> set[str]:
@@ -165,8 +159,8 @@ class Record:
     def _results(self, place: str, touches: Mapping[str, frozenset[str]]) -> Iterator[Result]:
         """Yield a place's results, without those that a later rework has touched.
 
-        A wire that was made anew in its harness asks for its steps where harnesses meet and aboard;
-        one that was made anew aboard, or crimped anew, asks for them everywhere.
+        A wire that was made anew, wherever that was done, asks for every step that proves something
+        of it: in its harness, where harnesses meet, and aboard.
 
         Args:
             touches: by step, the wires it proves something of.
@@ -174,7 +168,7 @@ class Record:
         found: dict[str, Result] = {}
         for entry in self._of("result", "rework", "remade"):
             if entry.kind != "result":
-                gone = _made_anew(entry, place)
+                gone = _made_anew(entry)
                 found = {
                     name: result
                     for name, result in found.items()

@@ -1,11 +1,12 @@
 """Edits of what is finished on the bench, and of what lies in the boat."""
 
 import dataclasses
+from collections.abc import Collection
 
 from vivid_loom.order.edits import Edit
 from vivid_loom.order.records import BuiltCircuit, BuiltWire, Landing, Order, Tick
 
-__all__ = ["record_built", "tick_wire", "untick_wire"]
+__all__ = ["record_built", "tick_wire", "untick_wire", "untick_wires"]
 
 
 def record_built(
@@ -29,6 +30,16 @@ def tick_wire(tick: Tick) -> Edit:
         return dataclasses.replace(order, ticks=(*kept, tick))
 
     return f"tick {tick.wire} as built", apply
+
+
+def untick_wires(wires: Collection[str]) -> Edit:
+    """Take the ticks of several wires back."""
+    gone = frozenset(wires)
+
+    def apply(order: Order) -> Order:
+        return dataclasses.replace(order, ticks=tuple(t for t in order.ticks if t.wire not in gone))
+
+    return f"take back the ticks of {len(gone)} wires", apply
 
 
 def untick_wire(wire: str) -> Edit:

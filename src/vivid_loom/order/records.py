@@ -227,12 +227,23 @@ class Tick:
 
     Attributes:
         gauge, colour, cut_mm: as it was built.
+        start, end: place, point and terminal of each end, as 'HFB way 3, ring M4'; '' in ticks made
+            before December 2026, which say nothing of them.
+        harness: id of the one it lies in.
     """
 
     wire: str
     gauge: str
     colour: str
     cut_mm: Annotated[float, Ge(0)]
+    start: str = ""
+    end: str = ""
+    harness: str = ""
+
+    @property
+    def conductor(self) -> tuple[str, str, float]:
+        """Gauge, colour and length."""
+        return self.gauge, self.colour, self.cut_mm
 
 
 @record

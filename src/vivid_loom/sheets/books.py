@@ -12,6 +12,7 @@ from vivid_loom.drafting import Draft
 from vivid_loom.order import Shop
 from vivid_loom.sheets.lists import label_lists
 from vivid_loom.sheets.pages.bench_pages import alive_pages, pull_pages, ring_pages
+from vivid_loom.sheets.pages.board_change_pages import board_change_pages
 from vivid_loom.sheets.pages.branch_pages import branch_pages
 from vivid_loom.sheets.pages.change_pages import change_pages
 from vivid_loom.sheets.pages.cover import cover, with_contents
@@ -32,6 +33,7 @@ from vivid_loom.sheets.paper.drawing import Page
 from vivid_loom.sheets.paper.layout import Setting, counted
 from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.cautions import SHORT_CAUTION
+from vivid_loom.workshop.harness.built import board_changes
 
 __all__ = ["Book", "Section", "bound", "packet_books", "packet_pages", "packet_sections"]
 
@@ -106,8 +108,11 @@ class _Binder:
         )
         recipes = self.section("Recipes and jaws", recipe_pages)
         labels = self.section("Labels", _label_pages)
-        title = "Build packet: the harnesses"
-        return self.book("packet", title, "Harness builder", self.key, recipes, *parts, labels)
+        title, hand = "Build packet: the harnesses", "Harness builder"
+        first = [self.key]
+        if board_changes(self.draft):  # before anything else is cut
+            first.insert(0, self.section("Built otherwise since", board_change_pages))
+        return self.book("packet", title, hand, *first, recipes, *parts, labels)
 
     def aboard(self) -> Book:
         sections = [

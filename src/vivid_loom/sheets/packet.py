@@ -22,6 +22,7 @@ from vivid_loom.sheets.lists import (
     stores,
     switch_lists,
 )
+from vivid_loom.sheets.lists.board_changes import board_change_table
 from vivid_loom.sheets.lists.harness_totals import harness_totals
 from vivid_loom.sheets.lists.schedule import schedule
 from vivid_loom.sheets.lists.spares_kit import spares_kit
@@ -65,6 +66,7 @@ TABLES: Final[dict[str, Callable[[Draft], Table[Any]]]] = {
     "spares": loose_lists.spares,
     "changes": loose_lists.changes,
     "changeplan": change_plan,
+    "boardchanges": board_change_table,
     "caps": loose_lists.caps,
     "fusechart": stores.fuse_chart,
     "findings": stores.findings_table,

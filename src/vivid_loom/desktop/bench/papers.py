@@ -118,7 +118,7 @@ class PapersPage(QWidget):
         if grave:
             told = f"NOT as it was written: line {grave[0].line} {grave[0].problem}."
         else:
-            told = f"{len(log.entries)} records, whole. Last seal {log.head[:16]}…"
+            told = f"{counted(len(log.entries), 'record')}, whole. Last seal {log.head[:16]}…"
             told += "".join(f" Line {t.line} {t.problem}." for t in log.troubles)
             count = len(self.book.record.passed_over)
             proves = "proves" if count == 1 else "prove"

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from pathlib import Path
+from typing import Final
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
@@ -36,8 +37,8 @@ from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
-from vivid_loom.order import tick_wire, untick_wire
-from vivid_loom.quantities import file_name
+from vivid_loom.order import tick_wire, untick_wire, untick_wires
+from vivid_loom.quantities import enumerated, file_name
 from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.sheets.board_files import PAPERS, board_pages
 from vivid_loom.sheets.drawings.board_drawing import HarnessBoard, harness_boards
@@ -45,9 +46,12 @@ from vivid_loom.sheets.lists.build_lists import CutRow
 from vivid_loom.sheets.lists.build_order import bench_rows
 from vivid_loom.sheets.paper.pdf import pdf_bytes
 from vivid_loom.sheets.paper.tones import Tones
-from vivid_loom.workshop.harness.built import tick_of, ticked_wires
+from vivid_loom.workshop.harness.built import board_changes, tick_of, ticked_wires
 
 __all__ = ["HarnessStage"]
+
+
+NAMED: Final = 4  # changed wires told by name
 
 
 class HarnessStage(StageView):
@@ -89,6 +93,7 @@ class HarnessStage(StageView):
         bar = ButtonRow(
             (
                 Deed("Built", self.tick, "Tick the selected wire as built, or not (Space)"),
+                Deed("Pulled out", self.pulled_out, "What nothing asks for is out of the harness"),
                 Deed("Board view…", self.open_wall, "One wire at a time, for the wall (B)"),
                 Deed("Closer", self.view.closer, "Come nearer (+, or Ctrl and the wheel)"),
                 Deed("Farther", self.view.farther, "Step back (−)"),
@@ -166,6 +171,10 @@ class HarnessStage(StageView):
         built = ticked_wires(self._draft)
         done = sum(row.wire_id in built for row in self.rows)
         told = f"{len(self.rows)} wires, {done} built."
+        if changes := board_changes(self._draft):
+            named = enumerated([f"{c.kind} {c.was.wire}" for c in changes[:NAMED]])
+            more = f" and {len(changes) - NAMED} more" if len(changes) > NAMED else ""
+            told = f"BUILT OTHERWISE SINCE: {named}{more}. {told}"
         for board in self.boards:
             plan, tree = board.plan, board.tree
             metres = sum(branch.length_mm for branch in tree.branches) / 1000
@@ -315,6 +324,16 @@ class HarnessStage(StageView):
             return
         done = wire.id in ticked_wires(self._draft)
         self.session.apply(untick_wire(wire.id) if done else tick_wire(tick_of(wire)))
+
+    def pulled_out(self) -> None:
+        """Take back the ticks of wires that nothing asks for: they are out of the harness."""
+        if self._draft is None:
+            return
+        out = [c.was.wire for c in board_changes(self._draft) if c.kind == "pull out"]
+        if not out:
+            self.said.emit("No wire that is ticked is to be pulled out.")
+        elif self.session.apply(untick_wires(out)):
+            self.said.emit(f"Out of the harness: {', '.join(out)}.")
 
     def next_harness(self) -> None:
         """Look at the next harness."""

@@ -14,6 +14,8 @@ def _homes(row: DraftedCircuit) -> Iterator[Landing]:
         if leg.live != "return" or leg.end.kind not in ("screw", "stud"):
             continue
         number = int(leg.end.name.split()[-1])
+        if not number:  # its bus is full, which a rule says: it has no screw yet
+            continue
         if leg.lights_lamp:
             wire = f"{row.id}-{leg.id}"
             yield Landing(kind="lamp screw", subject=wire, place=leg.end.place, number=number)
