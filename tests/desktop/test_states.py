@@ -1,6 +1,7 @@
 """A state never says more than the record: issues, signatures, a missing log, hand-over."""
 
 import dataclasses
+import json
 from collections.abc import Callable
 from pathlib import Path
 
@@ -67,7 +68,9 @@ def test_an_issue_is_a_record_and_kept_whole(open_on: Open, tmp_path: Path, qtbo
     assert sheets_digest(issued_draft(path, 1)) == digest  # the old sheets can be had again
     stage.show_since()
     (dialog,) = (d for d in window.findChildren(SinceDialog))
-    qtbot.waitUntil(lambda: "circuits and feeders differ" in dialog.note.text(), timeout=60_000)
+    qtbot.waitUntil(
+        lambda: "Circuits and feeders that differ: " in dialog.note.text(), timeout=60_000
+    )
     assert dialog.table.rows_model.headings[1:] == ("revision 1", "now")
     assert window.files.save()
     kept = issue_folder(path, 1) / path.name
@@ -176,3 +179,29 @@ def test_what_is_not_safe_takes_two_and_a_reason(
     (done,) = window.session.order.deviations
     assert (done.verdict, done.signed_by) == ("signed", "TW and QH")
     assert read_order(path).deviations == (done,) and not window.session.undo_stack.canUndo()
+
+
+def test_a_boat_changed_on_disk_is_taken_and_told(
+    open_on: Open, tmp_path: Path, qtbot: QtBot
+) -> None:
+    """A changed boat was taken at the next start without a word, a missing one replaced."""
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    window = open_on(path)
+    assert "the shipped boat is taken" in window.message.text()
+    boat = tmp_path / "qh-62.boat.json"
+    boat.write_bytes((DEMO_FOLDER / boat.name).read_bytes())
+    window.session.open(path)
+    assert window.session.notice == ""
+    metres = sum(w.cut_mm for w in window.session.draft.assembled.wires)
+    told = json.loads(boat.read_text())
+    told["runs"] = [run | {"length_m": run["length_m"] + 1} for run in told["runs"]]
+    boat.write_text(json.dumps(told))
+    qtbot.waitUntil(lambda: "was changed by another program" in window.message.text())
+    assert sum(w.cut_mm for w in window.session.draft.assembled.wires) > metres
+    stands = window.session.draft
+    boat.write_text("{")
+    qtbot.waitUntil(lambda: "cannot be taken" in window.message.text())
+    boat.unlink()
+    qtbot.waitUntil(lambda: "is gone: the boat as it was read stands" in window.message.text())
+    assert window.session.draft is stands

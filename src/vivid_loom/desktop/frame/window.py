@@ -166,6 +166,7 @@ class MainWindow(QMainWindow):
         s.circuit_selected.connect(self._selection_changed)
         s.edit_refused.connect(self.say)
         s.changed_on_disk.connect(self.files.file_changed)
+        s.boat_changed.connect(self.say)
         s.lock_changed.connect(self.files.lock_changed)
         s.state_fell.connect(self._state_fell)
         s.undo_stack.cleanChanged.connect(self._show_heading)

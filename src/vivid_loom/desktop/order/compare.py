@@ -99,7 +99,9 @@ class SinceDialog(QDialog):
         self.table.rows_model.headings = ("what", f"revision {self._number}", "now")
         self.table.rows_model.fill(_lines(answer))
         count = len(answer.circuits)
-        self.note.setText(f"{count} circuits and feeders differ; only what differs is listed.")
+        self.note.setText(
+            f"Circuits and feeders that differ: {count}; only what differs is listed."
+        )
 
 
 class CompareDialog(QDialog):
@@ -161,4 +163,6 @@ class CompareDialog(QDialog):
         self.table.rows_model.headings = ("what", answer.first, answer.second)
         self.table.rows_model.fill(_lines(answer))
         count = len(answer.circuits)
-        self.note.setText(f"{count} circuits and feeders differ; only what differs is listed.")
+        self.note.setText(
+            f"Circuits and feeders that differ: {count}; only what differs is listed."
+        )

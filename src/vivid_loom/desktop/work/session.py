@@ -14,7 +14,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from vivid_loom.bench.fallen import fallen
 from vivid_loom.boat import Boat, offering, read_boat, write_boat
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.demo import DEMO_FOLDER, find_boat
+from vivid_loom.demo import DEMO_FOLDER, find_boat, taken_from_shipped
 from vivid_loom.desktop.work.aside import AGAIN_MS, aside, is_waiting
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.remedies import Remedies
@@ -34,6 +34,7 @@ from vivid_loom.order import (
 )
 from vivid_loom.quantities import LimitError, one_line
 from vivid_loom.quantities.document import DocumentError
+from vivid_loom.workshop.effects import effect, effect_words
 
 __all__ = ["Session", "state_folder"]
 
@@ -80,6 +81,7 @@ class Session(QObject):
     lock_changed (str): who edits the order in another window now; '' where it has become free.
     state_fell (str, str, str): what the order was called, what it is called now, and why; '' for
         an edit just made.
+    boat_changed (str): another program has written the boat's file, and what that changes.
     folder_changed: something was written beside the order, as its log.
     settled: what was issued or signed stands; nothing is undone past it.
     """
@@ -92,6 +94,7 @@ class Session(QObject):
     changed_on_disk = Signal()
     lock_changed = Signal(str)
     state_fell = Signal(str, str, str)
+    boat_changed = Signal(str)
     folder_changed = Signal()
     settled = Signal()
 
@@ -115,9 +118,12 @@ class Session(QObject):
     def _open_store(self, path: Path) -> OrderStore:
         """Open a file to work on; to read only where it is shipped or edited elsewhere."""
         store = OrderStore(path, state_folder(), read_only=_is_demo(path))
-        self.notice = (
-            f"Open to read only: {store.locked_by} edits {path.name}." if store.locked_by else ""
-        )
+        boat, told = store.order.boat, []
+        if store.locked_by:
+            told.append(f"Open to read only: {store.locked_by} edits {path.name}.")
+        if taken_from_shipped(path, boat):
+            told.append(f"{boat} is not beside {path.name}: the shipped boat is taken.")
+        self.notice = " ".join(told)
         return store
 
     @staticmethod
@@ -387,7 +393,14 @@ class Session(QObject):
     def _watch(self) -> None:
         if watched := [*self._watcher.files(), *self._watcher.directories()]:
             self._watcher.removePaths(watched)
-        self._watcher.addPaths([str(self.path), str(self.path.resolve().parent)])
+        paths = [self.path, self.path.resolve().parent]
+        if self._boat_file.exists():
+            paths.append(self._boat_file)
+        self._watcher.addPaths([str(path) for path in paths])
+
+    @property
+    def _boat_file(self) -> Path:
+        return self.path.parent / self.order.boat
 
     def _folder_changed(self) -> None:
         """Tell whether another window has begun to edit the order, or has given it back."""
@@ -395,10 +408,36 @@ class Session(QObject):
             self.lock_changed.emit(self.locked_by)
         self.folder_changed.emit()
 
-    def _file_changed(self) -> None:
+    def _file_changed(self, path: str) -> None:
         if is_waiting():
-            QTimer.singleShot(AGAIN_MS, self, self._file_changed)
+            QTimer.singleShot(AGAIN_MS, self, lambda: self._file_changed(path))
             return
         self._watch()  # a file that was replaced is no longer watched
-        if self._store.changed_on_disk:
+        if Path(path) == self._boat_file:
+            self._take_boat()
+        elif self._store.changed_on_disk:
             self.changed_on_disk.emit()
+
+    def _take_boat(self) -> None:
+        """Draft on the boat as its file is now, and say what that changes."""
+        name, before, path = self._boat_file.name, self._draft, self._boat_file
+        if not path.exists():
+            told = "is gone: the boat as it was read stands. Put it back before the order is shut."
+            self.boat_changed.emit(f"{name} {told}")
+            return
+        try:
+            model = read_boat(path)
+            if model == self._model:
+                return
+            made = aside(lambda: draft(self.order, model, before.catalogue, before))
+        except (DocumentError, DraftError) as error:
+            told = f"was changed and cannot be taken: {error.problem}. The boat as it was stands."
+            self.boat_changed.emit(f"{name} {told}")
+            return
+        self._model = model
+        state = fallen(before, made)
+        self._show(made)
+        changed = effect_words(effect(before, made))
+        self.boat_changed.emit(f"{name} was changed by another program: {changed}.")
+        if state != self.order.state:
+            self.lower(state, f"{name} was changed")
