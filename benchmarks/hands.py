@@ -24,7 +24,15 @@ from typing import Any
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("XDG_STATE_HOME", tempfile.mkdtemp(prefix="vivid-loom-hands-"))
 
-from PySide6.QtCore import QPoint, Qt, QTimer, QtMsgType, qInstallMessageHandler
+from PySide6.QtCore import (
+    QCoreApplication,
+    QEvent,
+    QPoint,
+    Qt,
+    QTimer,
+    QtMsgType,
+    qInstallMessageHandler,
+)
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -314,7 +322,7 @@ class Hands:
         self.window.files.save_as(path)
         self.window.session.open(path)
         self.window.files.opened.emit()
-        QApplication.processEvents()
+        self.come_to_rest()
 
     def act(self) -> str:
         deeds: tuple[tuple[int, Callable[[], None]], ...] = (
@@ -337,8 +345,14 @@ class Hands:
         deed = self.dice.choices([d for _, d in deeds], weights)[0]
         self.done[deed.__name__] += 1
         deed()
-        QApplication.processEvents()
+        self.come_to_rest()
         return deed.__name__
+
+    @staticmethod
+    def come_to_rest() -> None:
+        """Do what the event loop does between two deeds: what was closed goes there as well."""
+        QApplication.processEvents()
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
 def resident_mb() -> int:
