@@ -14,7 +14,37 @@ MATING = "tests/bench/test_mating.py"
 HUNT = "tests/bench/test_hunt.py"
 CHANGE = "tests/workshop/test_change.py"
 
+PRACTICE = "tests/desktop/test_practice.py"
+
 BENCH = (
+    Mutant(
+        "a tick ignores the ends",
+        "workshop/harness/built.py",
+        "return tick.conductor == now.conductor and ends",
+        "return tick.conductor == now.conductor",
+        "tests/desktop/test_board_changes.py",
+    ),
+    Mutant(
+        "a log takes what a stand-in read",
+        "bench/logbook.py",
+        "if is_practised(instrument) and not self.is_practice:",
+        "if False:",
+        PRACTICE,
+    ),
+    Mutant(
+        "old readings of stand-ins count",
+        "bench/record.py",
+        "        if not is_practice:\n",
+        "        if False:\n",
+        PRACTICE,
+    ),
+    Mutant(
+        "a lead that is landed anew is cut",
+        "drafting/beside/existing.py",
+        "return wire.id not in self.kept and wire.id not in self.moved",
+        "return wire.id not in self.kept",
+        CHANGE,
+    ),
     Mutant(
         "limits without the crimps",
         "bench/ringing/limits.py",

@@ -253,8 +253,8 @@ HELM = (
     Mutant(
         "a breaker bought twice",
         "sheets/lists/stores.py",
-        "if row.sized and row.sized.protection and row.id not in draft.breaker_levers",
-        "if row.sized and row.sized.protection",
+        "rows = (row for row in draft.rows if row.id not in draft.breaker_levers)",
+        "rows = draft.rows",
         "tests/drafting/test_breaker_levers.py",
     ),
     Mutant(

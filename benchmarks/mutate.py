@@ -183,9 +183,9 @@ MUTANTS = (
     ),
     Mutant(
         "materials forget an end",
-        "sheets/lists/stores.py",
-        "for end in (wire.start, wire.end):\n            shared",
-        "for end in (wire.start,):\n            shared",
+        "drafting/beside/existing.py",
+        "if lies else ends\n",
+        "if lies else ends[:1]\n",
         MAKING,
     ),
     Mutant(

@@ -98,6 +98,7 @@ def test_an_issue_that_cannot_be_logged_is_none(
     monkeypatch.setattr("vivid_loom.desktop.order.stage.keep_issue", full)
     window.view.issue("first sheets", "IM")
     assert "Not issued" in window.message.text() and not window.session.order.revisions
+    assert not window.session.undo_stack.canRedo() and not window.session.undo_stack.canUndo()
     assert not Logbook(path).entries
 
 

@@ -7,6 +7,7 @@ import pytest
 from vivid_loom.boat import Boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.drafting import Draft, Reuse, built_wires, draft
+from vivid_loom.drafting.beside.existing import NOTHING_LIES
 from vivid_loom.order import BuiltWire, Order
 
 
@@ -44,9 +45,7 @@ def test_a_boat_built_as_drawn_keeps_everything(
         {"gauge": "8 AWG"},
         {"colour": "GN"},
         {"runs": ()},
-        {"start": "elsewhere 1"},
-        {"end": "elsewhere 2"},
-        {"circuit": "C99"},
+        {"end": "elsewhere 2", "length_mm": 1.0},
     ],
 )
 def test_what_differs_in_one_respect_comes_off(
@@ -56,6 +55,25 @@ def test_what_differs_in_one_respect_comes_off(
     found = reused(order, boat, one_otherwise(built, wire.id, **fields))
     assert wire.id not in found.kept
     assert [off.id for off in found.comes_off] == [wire.id]
+
+
+@pytest.mark.parametrize(
+    ("fields", "made"),
+    [({"start": "elsewhere 1"}, ["start"]), ({"end": "else 2"}, ["end"]), ({"circuit": "C99"}, [])],
+)
+def test_what_reaches_is_landed_anew(
+    order: Order,
+    boat: Boat,
+    full: Draft,
+    built: tuple[BuiltWire, ...],
+    fields: dict[str, object],
+    made: list[str],
+) -> None:
+    """Only its end that lands elsewhere is made; one of another circuit is labelled anew."""
+    wire = next(w for w in full.assembled.wires if w.runs and w.circuit == "C29")
+    found = reused(order, boat, one_otherwise(built, wire.id, **fields))
+    assert found.comes_off == () and [*found.moved] == [wire.id] and not found.is_new(wire)
+    assert [*found.new_ends(wire)] == [getattr(wire, side) for side in made]
 
 
 @pytest.mark.parametrize(
@@ -82,4 +100,4 @@ def test_a_conductor_under_another_id_stays_and_serves_once(
 
 
 def test_a_new_boat_keeps_nothing(full: Draft) -> None:
-    assert full.reuse == Reuse({}, ())
+    assert full.reuse == NOTHING_LIES and all(map(full.reuse.is_new, full.assembled.wires))

@@ -12,7 +12,17 @@ from vivid_loom.order import BuiltWire
 __all__ = ["ChangeKind", "ChangeStep", "change_steps"]
 
 ChangeKind = Literal[
-    "dead", "free", "split", "move", "draw out", "cap", "draw in", "again", "look", "device"
+    "dead",
+    "free",
+    "split",
+    "move",
+    "relabel",
+    "draw out",
+    "cap",
+    "draw in",
+    "again",
+    "look",
+    "device",
 ]
 ORDER: Final[tuple[ChangeKind, ...]] = (
     "look",
@@ -22,6 +32,7 @@ ORDER: Final[tuple[ChangeKind, ...]] = (
     "draw out",
     "cap",
     "move",
+    "relabel",
     "draw in",
     "again",
     "device",
@@ -80,11 +91,14 @@ def _way_out(draft: Draft, lies: BuiltWire, new: frozenset[str]) -> ChangeKind:
 def _again(draft: Draft, new: list[Wire]) -> Iterator[ChangeStep]:
     """Yield wires that stay but whose joint is opened, since something leaves it or joins it."""
     opened: dict[str, str] = {}
-    stays = {_stays(wire, draft.reuse) for wire in new if wire.id in draft.reuse.moved}
-    for lies in draft.reuse.freed:
+    found = draft.reuse
+    moved = (wire for wire in new if wire.id in found.moved)
+    ends = ((end, wire) for wire in moved for end in (wire.start, wire.end))
+    stays = {end.words for end, wire in ends if end not in found.new_ends(wire)}
+    for lies in found.freed:
         opened |= {end: lies.id for end in (lies.start, lies.end) if end not in stays}
     for wire in new:
-        opened |= {end.words: wire.id for end in draft.reuse.new_ends(wire) if end.is_joint}
+        opened |= {end.words: wire.id for end in found.new_ends(wire) if end.is_joint}
     for wire in draft.assembled.wires:
         if wire.id not in draft.reuse.kept:
             continue
@@ -159,14 +173,18 @@ def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
         | {b.circuit for b in found.freed}
     )
     moved = {wire.id: wire for wire in new if wire.id in found.moved}
+    landed = {name: wire for name, wire in moved.items() if found.new_ends(wire)}
     steps = [
         *(_of_built("look", lies, _unknown(lies)) for lies in found.unknown),
         *(ChangeStep("dead", "", c, "", "", ("", ""), 0.0) for c in sorted(touched)),
         *(_of_built("free", lies) for lies in found.comes_off),
-        *(_of_built("free", found.moved[w], _stays(wire, found)) for w, wire in moved.items()),
+        *(_of_built("free", found.moved[w], _stays(wire, found)) for w, wire in landed.items()),
         *_split(draft),
         *(_of_built(_way_out(draft, lies, names), lies) for lies in found.comes_off),
-        *(_of_wire("move", wire, found.moved[w].id) for w, wire in moved.items()),
+        *(
+            _of_wire("move" if w in landed else "relabel", wire, found.moved[w].id)
+            for w, wire in moved.items()
+        ),
         *(_of_wire("draw in", wire) for wire in new if wire.id not in moved),
         *again,
         *devices,

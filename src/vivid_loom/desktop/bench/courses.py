@@ -205,8 +205,10 @@ class AliveCourse:
 
         What the current passes over on its way is made anew where it is met: at its own step.
         """
+        if step.part in ("before", "rest"):
+            return ()
         row = self.draft.circuit(step.subject)
-        return [wire.id for wire in row.wires] if row else step.touches if step.subject else ()
+        return [wire.id for wire in row.wires] if row else step.touches
 
     def mends(self, step: AliveStep, wires: Sequence[str]) -> list[str]:
         """Name the wires that a stand-in mends."""

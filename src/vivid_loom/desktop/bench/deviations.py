@@ -200,7 +200,7 @@ class DeviationPage(QWidget):
             )
             if self.session.apply(note_deviation(made)):
                 if not self._log(self.session.order.deviations[-1]):
-                    self.session.undo_stack.undo()
+                    self.session.take_back()
                     return
                 self.session.settle()
                 self.value.clear()
@@ -316,7 +316,7 @@ class DeviationPage(QWidget):
         if self.session.apply(edit):
             every = self.session.order.deviations
             if not self._log(next(d for d in every if d.number == deviation.number)):
-                self.session.undo_stack.undo()
+                self.session.take_back()
                 return
             self.session.settle()
             self.answer.clear()

@@ -240,13 +240,14 @@ class OrderStage(StageView):
             what = issue_words(self.session.draft, revision, kept)
             self._log("issued", initials, what)
         except OSError as error:
-            self.session.undo_stack.undo()
+            self.session.take_back()
             self.said.emit(f"Not issued: {error}")
             return
         self.session.settle()
         waiting = len(what["open"])
         left = f" Wishes without an answer: {waiting}." if waiting else ""
-        self.said.emit(f"Revision {revision.number} is issued, logged and kept.{left}")
+        how = "logged and kept" if kept else "logged for practice: the order is shipped"
+        self.said.emit(f"Revision {revision.number} is issued, {how}.{left}")
 
     def _log(self, kind: str, initials: str, what: Mapping[str, object]) -> None:
         """Add a record to the order's log.

@@ -57,12 +57,14 @@ class _Change(QUndoCommand):
     def __init__(self, session: "Session", name: str, before: Order, after: Order) -> None:
         super().__init__(name)
         self._session, self._before, self._after = session, before, after
+        self.for_good = False
 
     def redo(self) -> None:
         self._session._stand(self._after, self.text())
 
     def undo(self) -> None:
         self._session._stand(self._before, f"undo: {self.text()}")
+        self.setObsolete(self.for_good)  # then it leaves the list: nobody redoes it
 
 
 def _is_demo(path: Path) -> bool:
@@ -106,6 +108,7 @@ class Session(QObject):
         self._store = self._open_store(path)
         self._model, self._draft = self._drafted(self._store)
         self._next: Draft | None = None  # of an edit about to be made
+        self._latest: _Change | None = None
         self.shop = self._read_shop()
         self.remedies = Remedies(lambda: (self._draft, self._model), self)
         self._tries = LatestJob(self)
@@ -313,7 +316,8 @@ class Session(QObject):
             problem = error.problem if not isinstance(error, LimitError) else error
             self.edit_refused.emit(f"Cannot {name}: {problem}")
             return False
-        self.undo_stack.push(_Change(self, name, self.order, order))
+        self._latest = _Change(self, name, self.order, order)
+        self.undo_stack.push(self._latest)
         if state != called:
             self.state_fell.emit(called, state, "")
         return True
@@ -323,6 +327,12 @@ class Session(QObject):
         called = self.order.state
         if not self.read_only and self.apply(set_state(state), correcting=True):
             self.state_fell.emit(called, state, why)
+
+    def take_back(self) -> None:
+        """Take back the last edit for good: what belongs to it could not be written."""
+        if self._latest is not None:
+            self._latest.for_good = True
+            self.undo_stack.undo()
 
     def settle(self) -> None:
         """Save what was just issued or signed; from now on nothing is undone past it.
@@ -334,7 +344,7 @@ class Session(QObject):
                 self.save()
         except OSError as error:
             self.edit_refused.emit(f"It stands, but is not saved yet: {error}")
-        unsaved = not self.undo_stack.isClean()
+        unsaved, self._latest = not self.undo_stack.isClean(), None
         self.undo_stack.clear()
         if unsaved:
             self.undo_stack.resetClean()

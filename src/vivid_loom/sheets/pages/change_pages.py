@@ -22,6 +22,7 @@ DO: Final = {
     "draw out": "draw it out; where it lies in a conduit, a pull line goes in with it",
     "cap": "it lies in a bundle that stays: cut it back, cap and label both ends, dead",
     "move": "land {about} anew: it reaches, and has the gauge, colour and way",
+    "relabel": "it lies as it is to, as {about} until now: label both its ends anew",
     "draw in": "draw it in and land it",
     "device": "change its device: {about}",
     "again": "its joint at {about} is opened: crimp it anew",
