@@ -3,11 +3,12 @@
 import os
 import tempfile
 import threading
+import time
 from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from vivid_loom.bench.devices.simulated import Flaw
 from vivid_loom.bench.devices.tester_stand_in import StandInTester
@@ -81,10 +82,15 @@ def _order(tab: int) -> Callable[[MainWindow], QWidget | None]:
 
 
 def _until(done: Callable[[], bool]) -> None:
+    """Let the window go on until something is done, a minute at most.
+
+    Asleep, this thread lets the others work; Qt's own wait would keep Python to itself meanwhile.
+    """
     for _ in range(2400):
         if done():
             return
-        QTest.qWait(25)
+        time.sleep(0.025)
+        QApplication.processEvents()
 
 
 def _loads(window: MainWindow) -> None:
