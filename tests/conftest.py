@@ -12,6 +12,7 @@ import pytest
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="vivid-loom-state-")
 
+from vivid_loom.bench.devices.tester import BenchTester
 from vivid_loom.boat import Boat, read_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER, DEMO_ORDER, demo_orders, find_boat
@@ -29,6 +30,12 @@ def drafted(path: Path) -> Draft:
     """Return the draft of a shipped order, made once."""
     order = read_order(path)
     return draft(order, read_boat(find_boat(path, order.boat)), shipped_catalogue())
+
+
+@pytest.fixture
+def counts_as_a_tester(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Let the stand-in take a tester's part: what it reads counts."""
+    monkeypatch.setattr(BenchTester, "is_practice", False)
 
 
 @pytest.fixture(scope="session")

@@ -10,7 +10,7 @@ import platformdirs
 from vivid_loom.bench.logbook import Logbook
 from vivid_loom.boat import Boat, read_boat
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.demo import DEMO_FOLDER, demo_orders, find_boat
+from vivid_loom.demo import demo_orders, find_boat, is_shipped
 from vivid_loom.drafting import Draft, DraftError, draft
 from vivid_loom.order import SHOP_FILE, Order, Shop, due_date, order_text, read_order, read_shop
 from vivid_loom.quantities import computed
@@ -23,7 +23,6 @@ __all__ = [
     "QueueEntry",
     "carry_log",
     "due_of",
-    "is_shipped",
     "issue_folder",
     "issued_draft",
     "keep_issue",
@@ -84,11 +83,6 @@ def _boat_as_it_was(path: Path, mtime_ns: int, size: int) -> Boat:
     return read_boat(path)
 
 
-def is_shipped(order: Path) -> bool:
-    """Tell whether an order is one of the demo's, which is never written to."""
-    return order.resolve().parent == DEMO_FOLDER.resolve()
-
-
 def open_draft(path: Path) -> Draft:
     """Read an order with its boat and draft it.
 
@@ -138,7 +132,7 @@ def carry_log(order: Path, other: Path, hulls: tuple[str, str]) -> None:
     Raises:
         LogError: it cannot be read, or not written.
     """
-    if DEMO_FOLDER.resolve() not in (order.resolve().parent, other.resolve().parent):
+    if not is_shipped(order) and not is_shipped(other):
         state = Path(platformdirs.user_state_path("vivid-loom"))
         open_log(order).carry_to(other, state / "seals", hulls=hulls)
 

@@ -24,7 +24,7 @@ from vivid_loom.order import (
     set_override,
     set_state,
     tick_wire,
-    untick_wire,
+    untick_wires,
 )
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.workshop.harness.built import lying_wires, tick_of
@@ -83,7 +83,7 @@ def test_a_tick_taken_back_is_no_longer_built(
 ) -> None:
     before = called(small, state)
     wire = small.assembled.wires[0].id
-    assert fallen(before, after(before, untick_wire(wire))) == falls_to
+    assert fallen(before, after(before, untick_wires((wire,)))) == falls_to
 
 
 def test_an_open_deviation_is_not_handed_over(small: Draft) -> None:

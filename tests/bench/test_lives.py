@@ -42,7 +42,7 @@ from vivid_loom.order import (
     record_built,
     set_state,
     tick_wire,
-    untick_wire,
+    untick_wires,
 )
 from vivid_loom.quantities import LimitError
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
@@ -136,7 +136,7 @@ class Life:
     def untick(self) -> None:
         if self.order.ticks and self.order.state != "handed_over":
             wire = self.dice.choice(self.order.ticks).wire
-            self.apply(untick_wire(wire)[1])
+            self.apply(untick_wires((wire,))[1])
 
     def ring(self) -> None:
         wires = {wire.id: wire for wire in self.draft.assembled.wires}

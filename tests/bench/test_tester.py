@@ -27,13 +27,8 @@ from vivid_loom.drafting import Draft
 from vivid_loom.order import read_order, write_order
 from vivid_loom.power.fault import Fault
 
+pytestmark = pytest.mark.usefixtures("counts_as_a_tester")
 HOST = "127.0.0.1"
-
-
-@pytest.fixture(autouse=True)
-def counts_as_a_tester(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Here the stand-in takes a tester's part: what it reads counts."""
-    monkeypatch.setattr(BenchTester, "is_practice", False)
 
 
 @contextlib.contextmanager

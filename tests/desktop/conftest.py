@@ -57,6 +57,14 @@ def own_order(tmp_path: Path) -> Path:
 
 
 @pytest.fixture
+def small_order(tmp_path: Path) -> Path:
+    """A copy of the smallest demo order that may be written to."""
+    path = tmp_path / "hull-0611.loom.json"
+    write_order(path, read_order(DEMO_FOLDER / path.name))
+    return path
+
+
+@pytest.fixture
 def answer() -> Callable[[Callable[[QDialog], None]], list[str]]:
     """Act on the next modal dialog, which blocks until it is answered."""
 

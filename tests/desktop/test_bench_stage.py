@@ -14,7 +14,6 @@ from pytestqt.qtbot import QtBot
 
 from tests.bench.test_odd_logs import ODD, SOUND, damaged
 from vivid_loom.bench.devices.simulated import Flaw
-from vivid_loom.bench.devices.tester import BenchTester
 from vivid_loom.bench.devices.tester_stand_in import StandInTester
 from vivid_loom.bench.logbook import Logbook
 from vivid_loom.demo import DEMO_FOLDER
@@ -26,26 +25,13 @@ from vivid_loom.desktop.frame.window import BENCH, ORDER, MainWindow
 from vivid_loom.desktop.order.new_order import OrderDialog
 from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.drafting import Draft
-from vivid_loom.order import Override, read_order, set_override, tick_wire, write_order
+from vivid_loom.order import Override, set_override, tick_wire
 from vivid_loom.power.fault import Fault
 from vivid_loom.workshop.harness.built import tick_of
 
+pytestmark = pytest.mark.usefixtures("counts_as_a_tester")
 Open = Callable[[Path], MainWindow]
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
-
-
-@pytest.fixture
-def small_order(tmp_path: Path) -> Path:
-    """A copy of the smallest demo order that may be written to."""
-    path = tmp_path / "hull-0611.loom.json"
-    write_order(path, read_order(DEMO_FOLDER / path.name))
-    return path
-
-
-@pytest.fixture(autouse=True)
-def counts_as_a_tester(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Here the stand-in takes a tester's part: what it reads counts."""
-    monkeypatch.setattr(BenchTester, "is_practice", False)
 
 
 @contextlib.contextmanager

@@ -21,21 +21,15 @@ from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.opening import practice_log
-from vivid_loom.order import read_order, write_order
 
 Open = Callable[[Path], MainWindow]
 
 
-@pytest.fixture
-def own(tmp_path: Path) -> Path:
-    path = tmp_path / "hull-0611.loom.json"
-    write_order(path, read_order(DEMO_FOLDER / path.name))
-    return path
-
-
-def test_what_a_stand_in_reads_is_kept_apart(open_on: Open, own: Path, qtbot: QtBot) -> None:
+def test_what_a_stand_in_reads_is_kept_apart(
+    open_on: Open, small_order: Path, qtbot: QtBot
+) -> None:
     """Pressing *Stand-in* wrote simulated readings into the boat's real record."""
-    window = open_on(own)
+    window = open_on(small_order)
     stage = opened(window)
     stage.stand_in(practise=False)
     qtbot.waitUntil(lambda: stage.link.tester is not None, timeout=120_000)
@@ -52,30 +46,34 @@ def test_what_a_stand_in_reads_is_kept_apart(open_on: Open, own: Path, qtbot: Qt
     assert stage.alive.progress is not None and stage.alive.progress.proven
     assert "PRACTICE, it proves nothing" in stage.alive.told.text()
     assert stage.alive.card().turn.startswith("Practice")  # type: ignore[union-attr]
-    assert not log_path(own).exists()
-    assert len(practice_log(own).entries) > 20
+    assert not log_path(small_order).exists()
+    assert len(practice_log(small_order).entries) > 20
     papers = stage.papers
     stage.tabs.setCurrentWidget(papers)
     qtbot.waitUntil(lambda: "Proven: checked" in papers.told.text(), timeout=120_000)
     assert "no state and no paper reads it" in papers.whole.text()
-    for deed in (papers.sign, lambda: papers.write_papers(own.parent), stage.deviations.note):
+    for deed in (
+        papers.sign,
+        lambda: papers.write_papers(small_order.parent),
+        stage.deviations.note,
+    ):
         window.message.setText("")
         deed()
         assert "this is practice" in window.message.text()
-    assert not [path for path in own.parent.iterdir() if path.suffix == ".pdf"]
+    assert not [path for path in small_order.parent.iterdir() if path.suffix == ".pdf"]
     stage.link.release()  # let go: the boat's own log again, and nothing in it
     assert not stage.book.record.entries and "PRACTICE" not in stage.ring.told.text()
     stage.tabs.setCurrentWidget(stage.alive)
     assert len(stage.alive.progress.left) > 20
 
 
-def test_the_command_line_practises_apart(own: Path) -> None:
-    with standing_in(drafted(DEMO_FOLDER / own.name)) as port:
-        told = ["ring", str(own), "--who", "IM", "--tester", f"127.0.0.1:{port}"]
+def test_the_command_line_practises_apart(small_order: Path) -> None:
+    with standing_in(drafted(DEMO_FOLDER / small_order.name)) as port:
+        told = ["ring", str(small_order), "--who", "IM", "--tester", f"127.0.0.1:{port}"]
         rung = CliRunner().invoke(main, [*told, "--harness", "deck"])
     assert rung.exit_code == 0, rung.output
-    assert "practice" in rung.output and not log_path(own).exists()
-    assert practice_log(own).entries
+    assert "practice" in rung.output and not log_path(small_order).exists()
+    assert practice_log(small_order).entries
 
 
 @given(st.text(max_size=20), st.sampled_from(("result", "pull", "rework", "signed")))
@@ -101,12 +99,12 @@ def test_what_was_written_before_counts_no_more(tmp_path: Path) -> None:
         assert Record(read, is_practice=True).ringing(plan).proven
 
 
-def test_a_reading_by_hand_names_its_meter(open_on: Open, own: Path) -> None:
-    window = open_on(own)
+def test_a_reading_by_hand_names_its_meter(open_on: Open, small_order: Path) -> None:
+    window = open_on(small_order)
     stage = opened(window)
     stage.meter.clear()
     stage.ring.type_reading("0.01")
-    assert "Which meter?" in window.message.text() and not log_path(own).exists()
+    assert "Which meter?" in window.message.text() and not log_path(small_order).exists()
     stage.meter.setText("METER 12, 2031-05-01")
     stage.ring.type_reading("0.01")
     yesterday = datetime.date.today() - datetime.timedelta(days=1)
@@ -114,7 +112,7 @@ def test_a_reading_by_hand_names_its_meter(open_on: Open, own: Path) -> None:
     stage.ring.at = "zero leads"
     stage.ring.type_reading("0.01")
     assert "calibration is overdue" in window.message.text()
-    told = [entry.instrument for entry in Logbook(own).entries]
+    told = [entry.instrument for entry in Logbook(small_order).entries]
     assert told == [
         "by hand, METER 12, 2031-05-01",
         f"by hand, METER 3, {yesterday}, calibration OVERDUE",

@@ -47,11 +47,11 @@ def handed_over(tmp_path: Path) -> Path:
     return path
 
 
-def test_an_issue_is_a_record_and_kept_whole(open_on: Open, tmp_path: Path, qtbot: QtBot) -> None:
+def test_an_issue_is_a_record_and_kept_whole(
+    open_on: Open, small_order: Path, qtbot: QtBot
+) -> None:
     """It was an undo step, and nothing could tell afterwards what the sheets had said."""
-    path = tmp_path / "hull-0611.loom.json"
-    write_order(path, read_order(DEMO_FOLDER / path.name))
-    window = open_on(path)
+    window = open_on(small_order)
     window.open_stage(ORDER)
     stage = window.view
     stage.paper.edit_made.emit(set_override(THICKER))
@@ -59,13 +59,13 @@ def test_an_issue_is_a_record_and_kept_whole(open_on: Open, tmp_path: Path, qtbo
     digest = sheets_digest(window.session.draft)
     assert "is issued, logged and kept" in window.message.text()
     assert not window.session.undo_stack.canUndo()  # nothing undoes past it
-    assert read_order(path).revisions[-1].digest == digest  # and it is on disk
-    (entry,) = Logbook(path).entries
+    assert read_order(small_order).revisions[-1].digest == digest  # and it is on disk
+    (entry,) = Logbook(small_order).entries
     assert (entry.kind, entry.who, entry.what["number"]) == ("issued", "IM", 1)
     assert len(entry.what["kept"]) == 2  # the order and its boat, each with its digest
     stage.paper.edit_made.emit(set_override(dataclasses.replace(THICKER, value="4 mm²")))
     assert sheets_digest(window.session.draft) != digest
-    assert sheets_digest(issued_draft(path, 1)) == digest  # the old sheets can be had again
+    assert sheets_digest(issued_draft(small_order, 1)) == digest  # the old sheets can be had again
     stage.show_since()
     (dialog,) = (d for d in window.findChildren(SinceDialog))
     qtbot.waitUntil(
@@ -73,9 +73,9 @@ def test_an_issue_is_a_record_and_kept_whole(open_on: Open, tmp_path: Path, qtbo
     )
     assert dialog.table.rows_model.headings[1:] == ("revision 1", "now")
     assert window.files.save()
-    kept = issue_folder(path, 1) / path.name
-    assert print_differences(kept, path) == 1 and print_differences(kept, kept) == 0
-    (issue_folder(path, 1) / path.name).unlink()
+    kept = issue_folder(small_order, 1) / small_order.name
+    assert print_differences(kept, small_order) == 1 and print_differences(kept, kept) == 0
+    (issue_folder(small_order, 1) / small_order.name).unlink()
     stage.show_since()
     dialogs = window.findChildren(SinceDialog)
     qtbot.waitUntil(
@@ -85,11 +85,9 @@ def test_an_issue_is_a_record_and_kept_whole(open_on: Open, tmp_path: Path, qtbo
 
 
 def test_an_issue_that_cannot_be_logged_is_none(
-    open_on: Open, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    open_on: Open, small_order: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    path = tmp_path / "hull-0611.loom.json"
-    write_order(path, read_order(DEMO_FOLDER / path.name))
-    window = open_on(path)
+    window = open_on(small_order)
     window.open_stage(ORDER)
 
     def full(*_: object) -> None:
@@ -99,7 +97,7 @@ def test_an_issue_that_cannot_be_logged_is_none(
     window.view.issue("first sheets", "IM")
     assert "Not issued" in window.message.text() and not window.session.order.revisions
     assert not window.session.undo_stack.canRedo() and not window.session.undo_stack.canUndo()
-    assert not Logbook(path).entries
+    assert not Logbook(small_order).entries
 
 
 def test_a_boat_handed_over_is_not_edited_until_the_log_says_why(
@@ -147,11 +145,9 @@ def test_rework_takes_a_state_back_at_once(open_on: Open, handed_over: Path, qtb
 
 
 def test_what_is_not_safe_takes_two_and_a_reason(
-    open_on: Open, tmp_path: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+    open_on: Open, small_order: Path, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    path = tmp_path / "hull-0611.loom.json"
-    write_order(path, read_order(DEMO_FOLDER / path.name))
-    window = open_on(path)
+    window = open_on(small_order)
     window.open_stage(BENCH)
     stage = window.view
     page = stage.deviations
@@ -179,20 +175,18 @@ def test_what_is_not_safe_takes_two_and_a_reason(
     page.sign()
     (done,) = window.session.order.deviations
     assert (done.verdict, done.signed_by) == ("signed", "TW and QH")
-    assert read_order(path).deviations == (done,) and not window.session.undo_stack.canUndo()
+    assert read_order(small_order).deviations == (done,) and not window.session.undo_stack.canUndo()
 
 
 def test_a_boat_changed_on_disk_is_taken_and_told(
-    open_on: Open, tmp_path: Path, qtbot: QtBot
+    open_on: Open, small_order: Path, tmp_path: Path, qtbot: QtBot
 ) -> None:
     """A changed boat was taken at the next start without a word, a missing one replaced."""
-    path = tmp_path / "hull-0611.loom.json"
-    write_order(path, read_order(DEMO_FOLDER / path.name))
-    window = open_on(path)
-    assert "the shipped boat is taken" in window.message.text()
+    window = open_on(small_order)
+    assert "the shipped boat of that name is taken" in window.message.text()
     boat = tmp_path / "qh-62.boat.json"
     boat.write_bytes((DEMO_FOLDER / boat.name).read_bytes())
-    window.session.open(path)
+    window.session.open(small_order)
     assert window.session.notice == ""
     metres = sum(w.cut_mm for w in window.session.draft.assembled.wires)
     told = json.loads(boat.read_text())

@@ -8,7 +8,7 @@ from vivid_loom.bench.aboard.hunt import Hunter
 from vivid_loom.bench.aboard.plan import AlivePlan, AliveStep
 from vivid_loom.bench.aboard.results import Alive
 from vivid_loom.bench.content import content_problem
-from vivid_loom.bench.logbook import Entry, is_practised
+from vivid_loom.bench.logbook import Entry, Logbook, is_practised
 from vivid_loom.bench.progress import Result
 from vivid_loom.bench.pulls import Pull, Remade
 from vivid_loom.bench.ringing.mating import Mating
@@ -152,6 +152,11 @@ class Record:
         every = tuple(entry for entry, _ in told if entry.number not in over)
         withdrawn = {int(e.what["withdraws"]) for e in every if e.kind == "correction"}
         self.entries = tuple(e for e in every if e.number not in withdrawn)
+
+    @classmethod
+    def of(cls, log: Logbook, hull: str) -> "Record":
+        """Return what a log on disk says of a hull."""
+        return cls(log.entries, is_whole=log.is_whole, hull=hull, is_practice=log.is_practice)
 
     def _of(self, *kinds: str) -> Iterator[Entry]:
         return (entry for entry in self.entries if entry.kind in kinds)

@@ -1,7 +1,6 @@
 """The bench from the command line: its stand-in, ringing out, the log, the boat's papers."""
 
 from collections.abc import Sequence
-from functools import partial
 from pathlib import Path
 
 import click
@@ -23,16 +22,15 @@ from vivid_loom.drafting import Draft, draft
 from vivid_loom.opening import open_draft, open_log, practice_log
 from vivid_loom.order import read_order, read_survey, take_survey, write_order
 from vivid_loom.power.fault import Fault, FaultError, read_fault
+from vivid_loom.proving import proofs_of
 from vivid_loom.quantities import kept_kind
 from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.proof_lists import log_json, log_table
 from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.pages.hand_over import hand_over_files, log_pages
 from vivid_loom.sheets.paper.csv_file import csv_bytes
 from vivid_loom.sheets.paper.pdf import pdf_bytes
-from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.bench_words import cause_words, read_words, ring_words
 
 __all__ = [
@@ -132,7 +130,7 @@ def _rung(
     """Do every step that is left; return how many of the plan's have failed."""
     place, hull = plan.specimen.id, draft.aboard.order.hull
     sitting = tester.sitting.id
-    while (ringing := _record(log, hull).ringing(plan, sitting)).left:
+    while (ringing := Record.of(log, hull).ringing(plan, sitting)).left:
         step = ringing.left[0]
         if (first := ringing.waits_for(step)) is not None:
             raise DocumentError("ring", first.id, cause_words(draft, plan, ringing.causes[0])[0])
@@ -144,10 +142,6 @@ def _rung(
             click.echo(f"  {step.id}: {read_words(step, result)}")
     _say(draft, plan, ringing)
     return sum(step in plan.steps for step in ringing.failed)
-
-
-def _record(log: Logbook, hull: str) -> Record:
-    return Record(log.entries, is_whole=log.is_whole, hull=hull, is_practice=log.is_practice)
 
 
 def _say(draft: Draft, plan: RingPlan, ringing: Ringing) -> None:
@@ -165,7 +159,7 @@ def verify_log(order: Path, head: str) -> int:
         hull = read_order(order).hull
     for trouble in log.troubles:
         click.echo(f"line {trouble.line} {trouble.problem}")
-    for number, problem in _record(log, hull).passed_over:
+    for number, problem in Record.of(log, hull).passed_over:
         click.echo(f"record {number} {problem}: it proves nothing here")
     if head and head not in {entry.hash for entry in log.entries}:
         click.echo(f"{head} is the seal of none of its records")
@@ -235,11 +229,8 @@ def take_in(order: Path, survey: Path, out: Path) -> None:
 
 
 def _proofs(order: Path) -> tuple[Proofs, Logbook]:
-    draft, log = open_draft(order), _log(order)
-    record = _record(log, draft.aboard.order.hull)
-    return Proofs(
-        draft, record, sheets_digest(draft), draft_crimps(draft), partial(standing_errors, draft)
-    ), log
+    log = _log(order)
+    return proofs_of(open_draft(order), log), log
 
 
 def write_papers(order: Path, out: Path) -> int:

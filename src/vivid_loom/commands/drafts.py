@@ -7,7 +7,7 @@ import click
 
 from vivid_loom.boat import read_boat
 from vivid_loom.commands.trouble import BAD_INPUT, bad_input_said
-from vivid_loom.demo import find_boat, taken_from_shipped
+from vivid_loom.demo import borrowed_boat, find_boat
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.rules.causes import grouped
@@ -40,9 +40,7 @@ __all__ = [
 def _opened(path: Path) -> Draft:
     with bad_input_said():
         drafted = open_draft(path)
-    boat = drafted.aboard.order.boat
-    if taken_from_shipped(path, boat):
-        told = f"{boat} is not beside {path.name}: the shipped boat of that name is taken"
+    if told := borrowed_boat(path, drafted.aboard.order.boat):
         click.echo(f"vivid-loom: {told}", err=True)
     return drafted
 

@@ -1,7 +1,7 @@
 """The order document, its profile, its edits, its journal and the shop it stands in."""
 
 from vivid_loom.order.bookings import BOOKINGS_FILE, Booking, booking
-from vivid_loom.order.build_edits import record_built, tick_wire, untick_wire, untick_wires
+from vivid_loom.order.build_edits import record_built, tick_wire, untick_wires
 from vivid_loom.order.calendar import due_date
 from vivid_loom.order.deviation_edits import (
     drafted_as_built,
@@ -188,7 +188,6 @@ __all__ = [
     "take_hull",
     "take_survey",
     "tick_wire",
-    "untick_wire",
     "untick_wires",
     "use_profile",
     "write_order",

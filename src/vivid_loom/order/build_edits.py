@@ -6,7 +6,7 @@ from collections.abc import Collection
 from vivid_loom.order.edits import Edit
 from vivid_loom.order.records import BuiltCircuit, BuiltWire, Landing, Order, Tick
 
-__all__ = ["record_built", "tick_wire", "untick_wire", "untick_wires"]
+__all__ = ["record_built", "tick_wire", "untick_wires"]
 
 
 def record_built(
@@ -33,19 +33,11 @@ def tick_wire(tick: Tick) -> Edit:
 
 
 def untick_wires(wires: Collection[str]) -> Edit:
-    """Take the ticks of several wires back."""
+    """Take the ticks of wires back."""
     gone = frozenset(wires)
 
     def apply(order: Order) -> Order:
         return dataclasses.replace(order, ticks=tuple(t for t in order.ticks if t.wire not in gone))
 
-    return f"take back the ticks of {len(gone)} wires", apply
-
-
-def untick_wire(wire: str) -> Edit:
-    """Take the tick of a wire back."""
-
-    def apply(order: Order) -> Order:
-        return dataclasses.replace(order, ticks=tuple(t for t in order.ticks if t.wire != wire))
-
-    return f"take back the tick of {wire}", apply
+    told = f"the ticks of {len(gone)} wires" if len(gone) != 1 else f"the tick of {min(gone)}"
+    return f"take back {told}", apply

@@ -60,7 +60,7 @@ class AliveStep(NamedTuple):
         red, black: the terminals a reading is taken between; for amps the battery.
         figure: what Power reckons; ``low`` and ``high``: between what it must lie.
         signature: of all that the step proves something of.
-        touches: the wires it proves something of; those of its circuit stand first.
+        touches: the wires it proves something of.
     """
 
     id: str

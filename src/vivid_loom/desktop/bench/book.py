@@ -56,11 +56,7 @@ class BenchBook(QObject):
         self.written.emit()
 
     def _read(self) -> Record:
-        if self.log is None:
-            return Record(())
-        hull = self._session.order.hull
-        log = self.log
-        return Record(log.entries, is_whole=log.is_whole, hull=hull, is_practice=log.is_practice)
+        return Record.of(self.log, self._session.order.hull) if self.log else Record(())
 
     def practise(self, practises: bool) -> None:
         """Go over to the log of practice, which proves nothing, or back to the boat's own."""

@@ -1,7 +1,7 @@
 """What was built otherwise than drawn: noted, judged by drafting it, signed or refused."""
 
 import datetime
-from typing import Final, Literal, Protocol, cast
+from typing import Final, Literal, cast
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
@@ -23,7 +23,6 @@ from vivid_loom.desktop.work.session import Session
 from vivid_loom.drafting import Draft, DraftError
 from vivid_loom.order import (
     Deviation,
-    Edit,
     drafted_as_built,
     note_deviation,
     refuse_deviation,
@@ -41,15 +40,6 @@ KINDS: Final = (
     ("joint", "a joint in a run (of a wire)", "station"),
 )
 Kind = Literal["device", "gauge", "way", "joint"]
-
-
-class Settle(Protocol):
-    """Signs or refuses a deviation."""
-
-    def __call__(self, deviation: Deviation, *, signed_by: str, answer: str) -> Edit:
-        """Return the edit."""
-
-
 PLACED: Final = ("way", "joint")  # what names stations
 MOST_NAMED: Final = 4
 
@@ -288,13 +278,13 @@ class DeviationPage(QWidget):
         elif not who:
             self.said.emit("Who is there? Put your initials into their field first.")
         elif not sign:
-            self._answered(refuse_deviation, deviation, who)
+            self._answered(deviation, who, signs=False)
         elif who == deviation.initials:
             self.said.emit(f"{who} noted it: somebody else answers for it.")
         elif self._judgement is None:
             self.said.emit("It is still being judged: look at what it does first.")
         elif self._judgement.is_safe:
-            self._answered(sign_deviation, deviation, who)
+            self._answered(deviation, who)
         elif not typed(self.answer):
             self.said.emit("It is NOT SAFE: say why it may stay, or what is done about it.")
         else:
@@ -308,10 +298,11 @@ class DeviationPage(QWidget):
         if ok and other in ("", who, deviation.initials):
             self.said.emit(f"Found {other!r}, expected somebody besides {who}.")
         elif ok:
-            self._answered(sign_deviation, deviation, f"{who} and {other}")
+            self._answered(deviation, f"{who} and {other}")
 
-    def _answered(self, settle: Settle, deviation: Deviation, who: str) -> None:
+    def _answered(self, deviation: Deviation, who: str, *, signs: bool = True) -> None:
         """Put an answer into the order and the log; nothing undoes past it."""
+        settle = sign_deviation if signs else refuse_deviation
         edit = settle(deviation, signed_by=who, answer=typed(self.answer))
         if self.session.apply(edit):
             every = self.session.order.deviations

@@ -9,16 +9,16 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QVBoxLayou
 
 from vivid_loom.bench.logbook import Entry
 from vivid_loom.bench.proven import STATES, Proofs, missing_for, reached
+from vivid_loom.demo import is_shipped
 from vivid_loom.desktop.bench.book import PRACTISING, BenchBook
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
 from vivid_loom.desktop.widgets.controls import small
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.text_table import Cell, pane
 from vivid_loom.desktop.work.latest_job import LatestJob
-from vivid_loom.desktop.work.proofs import proofs_of
 from vivid_loom.desktop.work.session import Session
-from vivid_loom.opening import is_shipped
 from vivid_loom.order import OrderState, set_state
+from vivid_loom.proving import proofs_beside
 from vivid_loom.quantities import counted, kept_kind
 from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.sheets.lists.proof_lists import entry_words, log_json, log_table
@@ -84,7 +84,7 @@ class PapersPage(QWidget):
 
     def proofs(self) -> Proofs:
         """Return what the state is proven by, as it stands."""
-        return proofs_of(self.session.draft, self.session.path)
+        return proofs_beside(self.session.draft, self.session.path)
 
     def refresh(self) -> None:
         """Work out beside the work how far the order has come."""

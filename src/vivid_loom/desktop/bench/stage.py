@@ -106,7 +106,7 @@ class BenchStage(StageView):
             )
         )
         row.addWidget(
-            button("Let go", self.link.release, "Disconnect the tester, or leave practice")
+            button("Disconnect", self.link.release, "Let go of the tester, or leave practice")
         )
         row.addWidget(self.linked, 1)
         self.tabs = QTabWidget()

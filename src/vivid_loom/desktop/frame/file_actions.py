@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from vivid_loom.bench.logbook import LogError
 from vivid_loom.boat import BOAT_FORMAT, BOAT_VERSION, HullChanges, write_boat
-from vivid_loom.demo import DEMO_FOLDER
+from vivid_loom.demo import DEMO_FOLDER, is_shipped
 from vivid_loom.desktop.order.new_boat import BoatDialog
 from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
 from vivid_loom.desktop.widgets.dialogs import answered
@@ -57,8 +57,8 @@ class FileActions(QObject):
         self.session, self._window, self.mishaps = session, window, Mishaps()
 
     def _own_folder(self) -> Path:
-        here = self.session.path.parent
-        return Path.home() if here.resolve() == DEMO_FOLDER.resolve() else here
+        path = self.session.path
+        return Path.home() if is_shipped(path) else path.parent
 
     def open_order(self, path: Path) -> bool:
         """Open another order; unsaved edits are asked about first."""
@@ -198,7 +198,7 @@ class FileActions(QObject):
 
     def save_as(self, path: Path) -> bool:
         """Save under another name; shipped data is never written to."""
-        if path.parent.resolve() == DEMO_FOLDER.resolve():
+        if is_shipped(path):
             self.said.emit("The demo's folder is never written to; choose another.")
             return False
         try:
@@ -252,7 +252,7 @@ class FileActions(QObject):
         path, order = dialog.path, dialog.order
         try:
             source, boat = self.session.path.parent / order.boat, path.parent / order.boat
-            own = source.parent.resolve() != DEMO_FOLDER.resolve()
+            own = not is_shipped(source)
             if own and source.exists() and not boat.exists():
                 shutil.copyfile(source, boat)
             write_order(path, order)
@@ -393,7 +393,7 @@ class FileActions(QObject):
 
     def write_model(self, path: Path) -> bool:
         """Write the boat as this hull has it; the shipped models are never written to."""
-        if path.parent.resolve() == DEMO_FOLDER.resolve():
+        if is_shipped(path):
             self.said.emit("The demo's folder is never written to; choose another.")
             return False
         if self._is_of_another_kind(path):

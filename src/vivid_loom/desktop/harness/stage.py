@@ -37,7 +37,7 @@ from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import StageView
 from vivid_loom.drafting import Draft
-from vivid_loom.order import tick_wire, untick_wire, untick_wires
+from vivid_loom.order import tick_wire, untick_wires
 from vivid_loom.quantities import enumerated, file_name
 from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.sheets.board_files import PAPERS, board_pages
@@ -323,7 +323,7 @@ class HarnessStage(StageView):
             self.said.emit("Pick a wire first.")
             return
         done = wire.id in ticked_wires(self._draft)
-        self.session.apply(untick_wire(wire.id) if done else tick_wire(tick_of(wire)))
+        self.session.apply(untick_wires((wire.id,)) if done else tick_wire(tick_of(wire)))
 
     def pulled_out(self) -> None:
         """Take back the ticks of wires that nothing asks for: they are out of the harness."""

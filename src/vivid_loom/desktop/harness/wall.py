@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QDialog, QWidget
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import current_tones
 from vivid_loom.drafting import Draft
-from vivid_loom.order import Edit, tick_wire, untick_wire
+from vivid_loom.order import Edit, tick_wire, untick_wires
 from vivid_loom.sheets.drawings.build_card import build_card, card_scene
 from vivid_loom.sheets.lists.build_lists import CutRow
 from vivid_loom.workshop.harness.built import tick_of, ticked_wires
@@ -68,7 +68,7 @@ class WallDialog(QDialog):
         """Tick the wire and go on to the next that is open; or take a tick back."""
         name = self.row.wire_id
         if name in self._built():
-            self._apply(untick_wire(name))
+            self._apply(untick_wires((name,)))
             self.update()
             return
         wire = next(w for w in self._draft().assembled.wires if w.id == name)

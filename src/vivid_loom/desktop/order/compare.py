@@ -61,6 +61,14 @@ def _table(name: str) -> TextTable:
     return table
 
 
+def _filled(table: TextTable, found: Comparison, sides: tuple[str, str]) -> str:
+    """Fill a table with what differs; return what is to be said beside it."""
+    table.rows_model.headings = ("what", *sides)
+    table.rows_model.fill(_lines(found))
+    count = len(found.circuits)
+    return f"Circuits and feeders that differ: {count}; only what differs is listed."
+
+
 class SinceDialog(QDialog):
     """What has changed since a revision was issued, drafted off the GUI thread."""
 
@@ -96,12 +104,7 @@ class SinceDialog(QDialog):
         if not isinstance(answer, Comparison):
             self.note.setText(f"What was issued cannot be drafted any more: {answer}")
             return
-        self.table.rows_model.headings = ("what", f"revision {self._number}", "now")
-        self.table.rows_model.fill(_lines(answer))
-        count = len(answer.circuits)
-        self.note.setText(
-            f"Circuits and feeders that differ: {count}; only what differs is listed."
-        )
+        self.note.setText(_filled(self.table, answer, (f"revision {self._number}", "now")))
 
 
 class CompareDialog(QDialog):
@@ -160,9 +163,4 @@ class CompareDialog(QDialog):
         if not isinstance(answer, Comparison):
             self.note.setText(f"This cannot be drafted: {answer}")
             return
-        self.table.rows_model.headings = ("what", answer.first, answer.second)
-        self.table.rows_model.fill(_lines(answer))
-        count = len(answer.circuits)
-        self.note.setText(
-            f"Circuits and feeders that differ: {count}; only what differs is listed."
-        )
+        self.note.setText(_filled(self.table, answer, (answer.first, answer.second)))

@@ -29,7 +29,6 @@ from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.aside import aside
-from vivid_loom.desktop.work.proofs import proofs_of
 from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft
@@ -46,6 +45,7 @@ from vivid_loom.order import (
     set_state,
     take_survey,
 )
+from vivid_loom.proving import proofs_beside
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.paper.tones import Tones
@@ -276,7 +276,7 @@ class OrderStage(StageView):
             self.ask_correction(state)
             return
         path = self.session.path
-        missing = aside(lambda: next(missing_for(state, proofs_of(draft, path)), ""))
+        missing = aside(lambda: next(missing_for(state, proofs_beside(draft, path)), ""))
         if missing:
             self.said.emit(f"Not {state.replace('_', ' ')} yet: {missing}.")
         else:

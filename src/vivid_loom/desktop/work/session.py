@@ -14,7 +14,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from vivid_loom.bench.fallen import fallen
 from vivid_loom.boat import Boat, offering, read_boat, write_boat
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.demo import DEMO_FOLDER, find_boat, taken_from_shipped
+from vivid_loom.demo import borrowed_boat, find_boat, is_shipped
 from vivid_loom.desktop.work.aside import AGAIN_MS, aside, is_waiting
 from vivid_loom.desktop.work.latest_job import LatestJob
 from vivid_loom.desktop.work.remedies import Remedies
@@ -67,10 +67,6 @@ class _Change(QUndoCommand):
         self.setObsolete(self.for_good)  # then it leaves the list: nobody redoes it
 
 
-def _is_demo(path: Path) -> bool:
-    return path.resolve().parent == DEMO_FOLDER.resolve()
-
-
 class Session(QObject):
     """Signals:
 
@@ -120,13 +116,11 @@ class Session(QObject):
 
     def _open_store(self, path: Path) -> OrderStore:
         """Open a file to work on; to read only where it is shipped or edited elsewhere."""
-        store = OrderStore(path, state_folder(), read_only=_is_demo(path))
-        boat, told = store.order.boat, []
+        store = OrderStore(path, state_folder(), read_only=is_shipped(path))
+        told = [borrowed_boat(path, store.order.boat)]
         if store.locked_by:
-            told.append(f"Open to read only: {store.locked_by} edits {path.name}.")
-        if taken_from_shipped(path, boat):
-            told.append(f"{boat} is not beside {path.name}: the shipped boat is taken.")
-        self.notice = " ".join(told)
+            told.insert(0, f"Open to read only: {store.locked_by} edits {path.name}.")
+        self.notice = " ".join(filter(None, told))
         return store
 
     @staticmethod
@@ -278,7 +272,7 @@ class Session(QObject):
             OSError: a file cannot be written or is open elsewhere; nothing is lost.
         """
         boat_here = path.parent / self.order.boat
-        if not boat_here.exists() and path.parent.resolve() != DEMO_FOLDER.resolve():
+        if not boat_here.exists() and not is_shipped(path):
             source = find_boat(self.path, self.order.boat)
             if source.exists():
                 shutil.copyfile(source, boat_here)

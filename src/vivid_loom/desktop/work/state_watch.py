@@ -56,9 +56,9 @@ class StateWatch(QObject):
 
         def work() -> Iterator[object]:
             from vivid_loom.bench.proven import standing
-            from vivid_loom.desktop.work.proofs import proofs_of  # what solves is loaded late
+            from vivid_loom.proving import proofs_beside  # what solves is loaded late
 
-            yield standing(proofs_of(draft, path))
+            yield standing(proofs_beside(draft, path))
 
         self._job.ask(work)
 

@@ -3,6 +3,7 @@
 from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
+from vivid_loom.order import Tick
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.paper.table import Table
 from vivid_loom.workshop.harness.built import BoardChange, board_changes, tick_of
@@ -31,16 +32,20 @@ class BoardChangeRow(NamedTuple):
     to_do: str
 
 
+def _conductor(tick: Tick) -> str:
+    return f"{tick.gauge} {tick.colour} {number(tick.cut_mm)} mm"
+
+
 def _row(change: BoardChange) -> BoardChangeRow:
     was, now = change.was, tick_of(change.now) if change.now else None
     return BoardChangeRow(
         change.kind,
         was.wire,
         was.harness or (now.harness if now else ""),
-        f"{was.gauge} {was.colour} {number(was.cut_mm)} mm",
+        _conductor(was),
         was.start,
         was.end,
-        f"{now.gauge} {now.colour} {number(now.cut_mm)} mm" if now else "",
+        _conductor(now) if now else "",
         now.start if now else "",
         now.end if now else "",
         TO_DO[change.kind],

@@ -179,18 +179,16 @@ def devices(draft: Draft) -> Counter[tuple[str, float]]:
     return found
 
 
-def _devices_fitted(draft: Draft) -> Counter[tuple[str, float]]:
+def _devices_to_fit(draft: Draft) -> Counter[tuple[str, float]]:
     """Count the devices that are not in the boat yet."""
+    built_as, places = draft.aboard.order.built_as, draft.reuse.places
     rows = (row for row in draft.rows if row.id not in draft.breaker_levers)
-    order = draft.aboard.order
-    found = Counter(
-        row.device
-        for row in rows
-        if not (built := order.built_as(row.id)) or built.device != row.device
+    in_place = Counter(
+        row.device for row in rows if (built := built_as(row.id)) and built.device == row.device
     )
-    found.update((IN_LINE, amps) for amps in _control_fuses_fitted(draft))
-    del found["", 0.0]
-    return found
+    fused = ((IN_LINE, amps) for load, amps in control_fuses(draft) if load.id in places)
+    in_place.update(fused)
+    return devices(draft) - in_place
 
 
 def _switches(draft: Draft) -> Counter[str]:
@@ -234,7 +232,7 @@ def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
     blanks = sum(p.ways - len(p.cavities) for p in plugs)
     if blanks:
         rows.append(shelf.row(ShelfPart("sealing plug", "cavity blank, both halves", 2 * blanks)))
-    held = sorted(_devices_fitted(draft).items())
+    held = sorted(_devices_to_fit(draft).items())
     rows += [shelf.device(family, rating, count) for (family, rating), count in held]
     rows += shelf.counted("holder", _holders(draft))
     rows += shelf.counted("switch", _switches(draft))
