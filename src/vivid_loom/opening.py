@@ -1,4 +1,4 @@
-"""Opening orders from disk: one with its boat and draft, or a shop's whole queue."""
+"""Opening an order from disk: with its boat, its draft, its log, and what was issued of it."""
 
 import datetime
 from functools import lru_cache
@@ -10,17 +10,14 @@ import platformdirs
 from vivid_loom.bench.logbook import Logbook
 from vivid_loom.boat import Boat, read_boat
 from vivid_loom.catalogue import shipped_catalogue
-from vivid_loom.demo import demo_orders, find_boat, is_shipped
+from vivid_loom.demo import find_boat, is_shipped
 from vivid_loom.drafting import Draft, DraftError, draft
-from vivid_loom.order import SHOP_FILE, Order, Shop, due_date, order_text, read_order, read_shop
-from vivid_loom.quantities import computed
+from vivid_loom.order import SHOP_FILE, Order, Shop, due_date, order_text, read_order
 from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.quantities.document import DocumentError
-from vivid_loom.sheets.proof import proven, standing_errors
-from vivid_loom.workshop.hours import bench_hours
 
 __all__ = [
-    "QueueEntry",
+    "boat_of",
     "carry_log",
     "due_of",
     "issue_folder",
@@ -29,34 +26,7 @@ __all__ = [
     "open_draft",
     "open_log",
     "practice_log",
-    "queue_entry",
-    "queue_paths",
-    "with_figures",
 ]
-
-
-@computed
-class QueueEntry:
-    """One order of the shop's queue.
-
-    Attributes:
-        due: ISO date; one working day before ``station_date``.
-        hours: estimated bench hours; None while not drafted.
-        errors, to_judge: findings of rules and proofs.
-        problem: why the file cannot be taken; '' where it can.
-    """
-
-    path: Path
-    hull: str = ""
-    model: str = ""
-    title: str = ""
-    state: str = ""
-    station_date: str = ""
-    due: str = ""
-    hours: float | None = None
-    errors: int | None = None
-    to_judge: int | None = None
-    problem: str = ""
 
 
 def due_of(order: Order, shop: Shop) -> datetime.date:
@@ -64,7 +34,7 @@ def due_of(order: Order, shop: Shop) -> datetime.date:
     return due_date(datetime.date.fromisoformat(order.station_date), shop.closed_days)
 
 
-def _boat_of(path: Path, order: Order) -> Boat:
+def boat_of(path: Path, order: Order) -> Boat:
     """Return an order's boat; of one file many orders are read.
 
     Raises:
@@ -90,7 +60,7 @@ def open_draft(path: Path) -> Draft:
         DocumentError: a file that cannot be taken, or order and boat that do not fit together.
     """
     order = read_order(path)
-    boat = _boat_of(path, order)
+    boat = boat_of(path, order)
     try:
         return draft(order, boat, shipped_catalogue())
     except DraftError as error:
@@ -175,49 +145,3 @@ def issued_draft(order: Path, number: int) -> Draft:
     if not kept.exists():
         raise DocumentError(kept, "", f"nothing is kept of revision {number}")
     return open_draft(kept)
-
-
-def queue_paths(folder: Path, *, with_demo: bool) -> tuple[Path, ...]:
-    """Return the order files of a folder, and the shipped ones where they are asked for."""
-    here = sorted(folder.glob("*.loom.json"))
-    return tuple(dict.fromkeys([*here, *(demo_orders() if with_demo else ())]))
-
-
-def queue_entry(path: Path, shop: Shop | None = None) -> QueueEntry:
-    """Return what an order's file says, without drafting it."""
-    try:
-        order = read_order(path)
-        model = _boat_of(path, order).name
-        due = due_of(order, shop or read_shop(path.parent))
-    except DocumentError as error:
-        return QueueEntry(path=path, problem=str(error).removeprefix(f"{path}: "))
-    return QueueEntry(
-        path=path,
-        hull=order.hull,
-        model=model,
-        title=order.title,
-        state=order.state.replace("_", " "),
-        station_date=order.station_date,
-        due=due.isoformat(),
-    )
-
-
-def with_figures(entry: QueueEntry) -> QueueEntry:
-    """Return the entry with bench hours and findings, drafting the order."""
-    if entry.problem:
-        return entry
-    try:
-        drafted = open_draft(entry.path)
-        shop = read_shop(entry.path.parent)
-    except DocumentError as error:
-        return QueueEntry(**{**vars(entry), "problem": str(error).removeprefix(f"{entry.path}: ")})
-    return QueueEntry(
-        **{
-            **vars(entry),
-            "hours": bench_hours(drafted, shop.standard_minutes),
-            "errors": standing_errors(drafted),
-            "to_judge": sum(
-                f.severity == "judge" for f in (*drafted.findings, *proven(drafted).standing)
-            ),
-        }
-    )

@@ -428,7 +428,7 @@ def test_the_whole_life_of_an_order(
     window = open_on(small_order)
     window.open_stage(ORDER)
     call(window, "checked")
-    window.views[ORDER].issue("first sheets", "IM")
+    window.views[ORDER].decisions.issue("first sheets", "IM")
     call(window, "released")
     build(window)
     call(window, "built")

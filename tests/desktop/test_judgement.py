@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.keel_strip import advice
 from vivid_loom.desktop.frame.window import MainWindow
-from vivid_loom.desktop.order.compare import CompareDialog
+from vivid_loom.desktop.order.compare import CompareDialog, profile_sides
 from vivid_loom.desktop.why.moves import MovesDialog
 from vivid_loom.desktop.why.stock import StockDialog
 from vivid_loom.desktop.why.text import PLOT
@@ -169,10 +169,11 @@ def test_the_drawer_shows_the_band_of_the_device(window: MainWindow) -> None:
 
 @pytest.mark.parametrize("other", ["us", "iso"])
 def test_two_profiles_stand_side_by_side(window: MainWindow, qtbot: QtBot, other: str) -> None:
-    dialog = CompareDialog(window.session.draft, window.session.model, window)
-    dialog.second.setCurrentIndex(dialog.second.findData(other))
+    sides = profile_sides(window.session.draft, window.session.model)
+    dialog = CompareDialog("Profiles", sides, (0, 1), window)
     rows = dialog.table.rows_model
     name = {"us": "US small craft", "iso": "ISO metric"}[other]
+    dialog.second.setCurrentText(name)
     qtbot.waitUntil(lambda: rows.headings[2] == name, timeout=240_000)
     shown = {row[0].text: (row[1].text, row[2].text) for row in rows.rows}
     assert {"wires", "wire to cut, m", "copper, kg", "wire and cable, cost", "errors"} <= set(shown)

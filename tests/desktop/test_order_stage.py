@@ -351,7 +351,7 @@ def test_errors_stop_every_step(open_on: Open) -> None:
         assert f"{ERRORS_0423} errors stand open" in window.message.text()
         assert window.session.order.state == "drafting"
         assert paper.state.currentData() == "drafting"
-    window.views[ORDER].issue("first sheets", "IM")
+    window.views[ORDER].decisions.issue("first sheets", "IM")
     assert f"Not issued: {ERRORS_0423} errors" in window.message.text()
     assert not window.session.order.revisions
 
@@ -362,7 +362,7 @@ def test_an_order_goes_as_far_as_it_is_proven(window: MainWindow, qtbot: QtBot) 
     assert "Not released yet: no revision has been issued" in window.message.text()
     pick_state(window, "checked")
     assert window.session.order.state == "checked"
-    window.views[ORDER].issue("first sheets", "IM")
+    window.views[ORDER].decisions.issue("first sheets", "IM")
     pick_state(window, "released")
     assert window.session.order.state == "released"
     assert window.head.state.text() == "released"

@@ -12,9 +12,10 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER, find_boat
 from vivid_loom.drafting import Draft, Finding, draft
-from vivid_loom.opening import open_draft, queue_entry, with_figures
+from vivid_loom.opening import open_draft
 from vivid_loom.order import Acceptance, Override, accept_finding, set_override, write_order
 from vivid_loom.power.scan import scan_draft
+from vivid_loom.queue import queue_entry, with_figures
 from vivid_loom.sheets import packet_books, packet_files
 from vivid_loom.sheets.paper.drawing import Page, Text
 from vivid_loom.sheets.proof import proven, standing_errors

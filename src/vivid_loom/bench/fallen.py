@@ -27,11 +27,18 @@ def _undone(before: Draft, after: Draft) -> bool:
     return not was <= ticked_wires(after) | lying_wires(after)
 
 
+def _withdrawn(before: Draft, after: Draft) -> bool:
+    """Tell whether what an order is built by has just been withdrawn."""
+    was, now = before.aboard.order.revisions, after.aboard.order.revisions
+    return bool(was and now and now[-1].withdrawn and not was[-1].withdrawn)
+
+
 def fallen(before: Draft, after: Draft) -> OrderState:
     """Return the state that an order still has after an edit, as called or lower.
 
     Other work makes a draft of it again, as an error does that nobody answers for. A wire that is
-    no longer built takes it back to what is released, an open deviation to what is tested.
+    no longer built takes it back to what is released, an open deviation to what is tested,
+    a revision that is withdrawn to what is checked.
 
     Args:
         before: as it stood, in the state it was called.
@@ -41,6 +48,8 @@ def fallen(before: Draft, after: Draft) -> OrderState:
         return state  # called so just now, by what is proven
     if _errors(after) - _errors(before) or _work(before) != _work(after):
         return "drafting"
+    if state != "checked" and _withdrawn(before, after):
+        return "checked"
     if state in ("built", "tested", "handed_over") and _undone(before, after):
         return "released"
     if state == "handed_over" and any(d.verdict == "open" for d in after.aboard.order.deviations):

@@ -66,6 +66,8 @@ def _released(proofs: Proofs) -> list[str]:
     revisions = proofs.draft.aboard.order.revisions
     if not revisions:
         return ["no revision has been issued"]
+    if revisions[-1].withdrawn:
+        return [f"revision {revisions[-1].number} has been withdrawn"]
     if revisions[-1].digest != proofs.digest:
         return ["the sheets have changed since the last revision"]
     return []

@@ -11,12 +11,13 @@ from vivid_loom.demo import borrowed_boat, find_boat
 from vivid_loom.drafting import Draft, draft
 from vivid_loom.drafting.after.net import net_list
 from vivid_loom.drafting.rules.causes import grouped
-from vivid_loom.opening import open_draft, queue_entry, queue_paths, with_figures
+from vivid_loom.opening import open_draft
 from vivid_loom.order import PROFILES, read_shop, use_profile
 from vivid_loom.power.scan import scan_draft
 from vivid_loom.power.sneak_boat import prove_draft
 from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.quantities.document import DocumentError
+from vivid_loom.queue import queue_entry, queue_paths, with_figures
 from vivid_loom.sheets import Handed, packet_files, packet_table
 from vivid_loom.sheets.packet import UnknownPartError
 from vivid_loom.sheets.proof import proven, standing_errors
@@ -171,7 +172,8 @@ def list_queue(folder: Path) -> None:
         if entry.problem:
             click.echo(f"{entry.path.name}: {entry.problem}")
             continue
+        state = f"{entry.state}, {entry.stopped}" if entry.stopped else entry.state
         click.echo(
-            f"due {entry.due}  hull {entry.hull}  {entry.model}  {entry.state}  "
+            f"due {entry.due}  hull {entry.hull}  {entry.model}  {state}  "
             f"{entry.hours:.1f} h  {entry.errors} errors  {entry.title}"
         )

@@ -11,7 +11,9 @@ from vivid_loom.order.records import (
     OrderState,
     Override,
     OverrideField,
+    Reason,
     Revision,
+    Stop,
     Wish,
 )
 
@@ -29,7 +31,10 @@ __all__ = [
     "set_override",
     "set_state",
     "set_wishes",
+    "stop_work",
+    "take_up_work",
     "use_profile",
+    "withdraw_revision",
 ]
 
 Edit = tuple[str, Callable[[Order], Order]]
@@ -134,6 +139,30 @@ def issue_revision(revision: Revision, landings: tuple[Landing, ...] = ()) -> Ed
         return dataclasses.replace(order, revisions=revisions, landings=landings)
 
     return f"issue revision {revision.number}", apply
+
+
+def withdraw_revision(number: int, why: Reason) -> Edit:
+    """Withdraw a revision: nobody may build by its sheets any more."""
+
+    def apply(order: Order) -> Order:
+        revisions = (
+            dataclasses.replace(one, withdrawn=why) if one.number == number else one
+            for one in order.revisions
+        )
+        return dataclasses.replace(order, revisions=tuple(revisions))
+
+    return f"withdraw revision {number}", apply
+
+
+def stop_work(stop: Stop) -> Edit:
+    """Put an order on hold, or drop it."""
+    name = "drop the order" if stop.kind == "dropped" else "put the order on hold"
+    return name, lambda order: dataclasses.replace(order, stop=stop)
+
+
+def take_up_work() -> Edit:
+    """Go on with an order that was on hold or dropped."""
+    return "take the order up again", lambda order: dataclasses.replace(order, stop=None)
 
 
 def accept_finding(acceptance: Acceptance) -> Edit:

@@ -24,8 +24,10 @@ __all__ = [
     "OrderState",
     "Override",
     "OverrideField",
+    "Reason",
     "Revision",
     "Spare",
+    "Stop",
     "Tick",
     "Via",
     "Wish",
@@ -129,11 +131,36 @@ class Wish:
 
 
 @record
+class Reason:
+    """Why somebody has decided something, who it was, and when.
+
+    Attributes:
+        date: ISO date.
+    """
+
+    text: Prose
+    initials: str
+    date: DateText
+
+    def __str__(self) -> str:
+        return f"{self.text} ({self.initials}, {self.date})"
+
+
+@record
+class Stop:
+    """No work is done on an order for now, or ever."""
+
+    kind: Literal["on hold", "dropped"]
+    why: Reason
+
+
+@record
 class Revision:
     """One issue of the order's sheets.
 
     Attributes:
         digest: of the schedule and cut list as issued, so that a later look can tell a change.
+        withdrawn: why nobody may build by it any more; None while it stands.
     """
 
     number: Annotated[int, Gt(0)]
@@ -141,6 +168,7 @@ class Revision:
     initials: str
     text: Prose
     digest: str
+    withdrawn: Reason | None = None
 
 
 LandingKind = Literal[
@@ -323,6 +351,7 @@ class Order:
         built_with: sizes and devices of circuits and feeders that are in the boat.
         ticks: wires that are finished on the bench, in the order they were built.
         deviations: what was built otherwise than drawn.
+        stop: why no work is done on it; None while it goes on.
     """
 
     hull: str
@@ -352,6 +381,7 @@ class Order:
     built_with: tuple[BuiltCircuit, ...] = ()
     ticks: tuple[Tick, ...] = ()
     deviations: tuple[Deviation, ...] = ()
+    stop: Stop | None = None
 
     @property
     def revision(self) -> int:

@@ -73,6 +73,8 @@ def _setting(draft: Draft, *, tried: bool) -> Setting:
     if tried:
         errors = standing_errors(draft)
     stop = f"DRAFT, {errors} error{'s' * (errors > 1)}: do not build" if errors else ""
+    if order.stop:
+        stop = f"{order.stop.kind.upper()}: do not build"
     return Setting(
         f"{draft.aboard.boat.name} · hull {order.hull} · revision {order.revision}",
         SHORT_CAUTION,

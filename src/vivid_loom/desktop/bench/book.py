@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, Signal
 
 from vivid_loom.bench.logbook import BY_HAND, Logbook, LogError
 from vivid_loom.bench.record import Record
-from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.session import TAKE_UP, Session
 from vivid_loom.opening import open_log, practice_log
 from vivid_loom.sheets.packet import sheets_digest
 
@@ -102,6 +102,9 @@ class BenchBook(QObject):
             return False
         if self._session.path != self._path:  # saved under another name
             self.open()
+        if (stop := self._session.order.stop) and not self.practises:
+            self.said.emit(f"Not recorded: the order is {stop.kind}. {TAKE_UP}")
+            return False
         if self.log is None:
             self.said.emit("The log cannot be read, so nothing can be added to it.")
             return False

@@ -20,7 +20,7 @@ from vivid_loom.desktop.work.mishaps import Mishaps
 from vivid_loom.desktop.work.recent import recent_orders, remember
 from vivid_loom.desktop.work.session import Session, state_folder
 from vivid_loom.drafting import DraftError
-from vivid_loom.opening import carry_log, queue_paths
+from vivid_loom.opening import carry_log
 from vivid_loom.order import (
     ChangedOnDiskError,
     Order,
@@ -33,6 +33,7 @@ from vivid_loom.order import (
 from vivid_loom.quantities import file_name, kept_kind
 from vivid_loom.quantities.atomic import write_atomically
 from vivid_loom.quantities.document import DocumentError, document_text
+from vivid_loom.queue import queue_paths
 
 __all__ = ["FileActions"]
 

@@ -72,7 +72,8 @@ class HeadLine(QWidget):
         self.title.setText(f"{draft.aboard.boat.name} · hull {order.hull}")
         self.subtitle.setText(order.title + ("  (unsaved)" if modified else ""))
         self.due.setText(f"harness due {due:%a} {due.day} {due:%b %Y}")
-        self.state.setText(order.state.replace("_", " "))
+        state = order.state.replace("_", " ")
+        self.state.setText(f"{state}, {order.stop.kind}" if order.stop else state)
         self._draft = draft
         self._count(draft.findings, ", not proven yet")
         self.units.setText(f"{profile.series.replace('mm2', 'mm²')} · {profile.units}")

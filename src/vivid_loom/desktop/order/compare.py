@@ -1,6 +1,7 @@
-"""The order under two profiles, or as it was issued and as it stands, side by side."""
+"""Two drafts of the order side by side: under two profiles, or as issued and as it stands."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
+from typing import NamedTuple
 
 from PySide6.QtWidgets import (
     QComboBox,
@@ -21,9 +22,9 @@ from vivid_loom.order import PROFILES, use_profile
 from vivid_loom.quantities.document import DocumentError
 from vivid_loom.workshop.comparison import Comparison, Difference, compared
 
-__all__ = ["CompareDialog", "SinceDialog"]
+__all__ = ["CompareDialog", "Side", "profile_sides"]
 
-OWN = "as this order stands"
+STANDS = "as this order stands"
 
 
 Line = tuple[str, tuple[Cell, ...]]
@@ -61,75 +62,56 @@ def _table(name: str) -> TextTable:
     return table
 
 
-def _filled(table: TextTable, found: Comparison, sides: tuple[str, str]) -> str:
-    """Fill a table with what differs; return what is to be said beside it."""
-    table.rows_model.headings = ("what", *sides)
-    table.rows_model.fill(_lines(found))
-    count = len(found.circuits)
-    return f"Circuits and feeders that differ: {count}; only what differs is listed."
+class Side(NamedTuple):
+    """A draft that may stand on one side.
+
+    Attributes:
+        drafted: makes it; raises ``DraftError`` or ``DocumentError`` where it cannot be made.
+    """
+
+    name: str
+    drafted: Callable[[], Draft]
 
 
-class SinceDialog(QDialog):
-    """What has changed since a revision was issued, drafted off the GUI thread."""
+def profile_sides(standing: Draft, model: Boat) -> tuple[Side, ...]:
+    """Return the order as it stands, and under every shipped profile."""
 
-    def __init__(
-        self, issued: Callable[[], Draft], number: int, now: Draft, parent: QWidget | None = None
-    ) -> None:
-        """Draft what was issued beside what stands.
+    def under(key: str) -> Callable[[], Draft]:
+        order = use_profile(key)[1](standing.aboard.order)
+        return lambda: draft(order, model, standing.catalogue, standing)
 
-        Args:
-            issued: drafts it; raises DocumentError where it cannot be taken any more.
-        """
-        super().__init__(parent)
-        self.setWindowTitle(f"Since revision {number}")
-        self.resize(1060, 640)
-        self._number = number
-        self.table = _table("What has changed since it was issued")
-        self.note = small("Drafting what was issued …")
-        layout = QVBoxLayout(self)
-        layout.addWidget(self.table, 1)
-        layout.addWidget(self.note)
-        self.job = LatestJob(self)
-        self.job.answered.connect(self._show)
-
-        def work() -> Iterator[object]:
-            try:
-                yield compared(issued(), now)
-            except DocumentError as error:
-                yield str(error)
-
-        self.job.ask(work)
-
-    def _show(self, answer: object) -> None:
-        if not isinstance(answer, Comparison):
-            self.note.setText(f"What was issued cannot be drafted any more: {answer}")
-            return
-        self.note.setText(_filled(self.table, answer, (f"revision {self._number}", "now")))
+    others = (Side(profile.name, under(key)) for key, profile in PROFILES.items())
+    return (Side(STANDS, lambda: standing), *others)
 
 
 class CompareDialog(QDialog):
-    """Drafts the order twice, off the GUI thread, and shows what differs."""
+    """Makes two drafts off the GUI thread, and shows what differs."""
 
-    def __init__(self, standing: Draft, model: Boat, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        title: str,
+        sides: Sequence[Side],
+        chosen: tuple[int, int],
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Two profiles side by side")
+        self.setWindowTitle(title)
         self.resize(1060, 640)
-        self._standing, self._model = standing, model
+        self._sides = tuple(sides)
         self.job = LatestJob(self)
         self.first, self.second = QComboBox(), QComboBox()
-        for combo, name in ((self.first, "First profile"), (self.second, "Second profile")):
+        for combo, name, at in zip(
+            (self.first, self.second), ("First side", "Second side"), chosen, strict=True
+        ):
             combo.setAccessibleName(name)
-            combo.addItem(OWN, "")
-            for key, profile in PROFILES.items():
-                combo.addItem(profile.name, key)
-        other = "iso" if standing.aboard.profile.id != "iso" else "us"
-        self.second.setCurrentIndex(self.second.findData(other))
-        self.table = _table("What differs between the two profiles")
+            combo.addItems([side.name for side in self._sides])
+            combo.setCurrentIndex(at)
+        self.table = _table("What differs between the two")
         self.note = small("")
         top = QHBoxLayout()
-        for widget in (PlainLabel("Draft"), self.first, PlainLabel("beside"), self.second):
-            top.addWidget(widget)
-        top.addStretch(1)
+        top.addWidget(self.first, 1)
+        top.addWidget(PlainLabel("beside"))
+        top.addWidget(self.second, 1)
         layout = QVBoxLayout(self)
         layout.addLayout(top)
         layout.addWidget(self.table, 1)
@@ -139,22 +121,18 @@ class CompareDialog(QDialog):
         self.job.answered.connect(self._show)
         self.work_out()
 
+    def _chosen(self) -> tuple[Side, Side]:
+        return self._sides[self.first.currentIndex()], self._sides[self.second.currentIndex()]
+
     def work_out(self) -> None:
         """Draft both, in the background."""
-        keys = (self.first.currentData(), self.second.currentData())
-        standing, model = self._standing, self._model
+        one, other = self._chosen()
         self.note.setText("Drafting both …")
-
-        def made(key: str) -> Draft:
-            if not key:
-                return standing
-            order = use_profile(key)[1](standing.aboard.order)
-            return draft(order, model, standing.catalogue, standing)
 
         def work() -> Iterator[object]:
             try:
-                yield compared(made(keys[0]), made(keys[1]))
-            except DraftError as error:
+                yield compared(one.drafted(), other.drafted())
+            except (DraftError, DocumentError) as error:
                 yield str(error)
 
         self.job.ask(work)
@@ -163,4 +141,9 @@ class CompareDialog(QDialog):
         if not isinstance(answer, Comparison):
             self.note.setText(f"This cannot be drafted: {answer}")
             return
-        self.note.setText(_filled(self.table, answer, (answer.first, answer.second)))
+        self.table.rows_model.headings = ("what", *(side.name for side in self._chosen()))
+        self.table.rows_model.fill(_lines(answer))
+        count = len(answer.circuits)
+        self.note.setText(
+            f"Circuits and feeders that differ: {count}; only what differs is listed."
+        )

@@ -204,6 +204,7 @@ class OrderDialog(QDialog):
                 **heading,
                 state="drafting",
                 revisions=(),
+                stop=None,
                 ticks=(),
                 deviations=(),
                 profile_changes=() if other else self._start.profile_changes,

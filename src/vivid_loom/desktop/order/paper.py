@@ -33,12 +33,20 @@ class OrderPaper(QWidget):
     change_order_asked: start a change order from what is built.
     refused (str): why something typed cannot stand.
     survey_asked: what was found in a boat is to be taken in.
+    withdraw_asked: nobody may build by the last revision any more.
+    stop_asked (str): the order is to be put 'on hold', or 'dropped'.
+    go_on_asked: it is to be taken up again.
+    initials_typed (str): whose hand decides.
     state_asked (str): the order is to be called this, once that is proven.
     """
 
     edit_made = Signal(object)
     issue_asked = Signal(str, str)
     since_asked = Signal()
+    withdraw_asked = Signal()
+    stop_asked = Signal(str)
+    go_on_asked = Signal()
+    initials_typed = Signal(str)
     built_asked = Signal()
     change_order_asked = Signal()
     refused = Signal(str)
@@ -65,6 +73,13 @@ class OrderPaper(QWidget):
             self.state.addItem(state.replace("_", " "), state)
         self.state.activated.connect(lambda index: self._state_picked(self.state.itemData(index)))
         form.addRow("State", self.state)
+        self.stopped = small("")
+        self.hold = button("Put on hold…", lambda: self.stop_asked.emit("on hold"), "With a reason")
+        self.drop = button("Drop…", lambda: self.stop_asked.emit("dropped"), "With a reason")
+        self.go_on = button("Take up again…", self.go_on_asked.emit, "With a reason")
+        work = row_of(self.hold, self.drop, self.go_on)
+        work.insertWidget(0, self.stopped, 1)
+        form.addRow("Work", work)
         self.wishes = TextModel(("Customer's wish", "What became of it"))
         self.wishes.editable = frozenset((0, 1))
         self.wishes.edited = self._wish_edited
@@ -74,8 +89,9 @@ class OrderPaper(QWidget):
         self.new_wish.setPlaceholderText("A further wish; Enter adds it")
         self.new_wish.setAccessibleName("A further wish")
         self.new_wish.returnPressed.connect(self._add_wish)
-        self.revisions = TextModel(("Revision", "Date", "By", "What it is about"))
+        self.revisions = TextModel(("No.", "Date", "By", "What it is about"))
         self.revision_table = TextTable(self.revisions, "Revisions")
+        self.revision_table.fit([0, 1, 2])
         self.revision_table.horizontalHeader().setSectionResizeMode(
             3, QHeaderView.ResizeMode.Stretch
         )
@@ -85,6 +101,7 @@ class OrderPaper(QWidget):
         self.initials.setPlaceholderText("Initials")
         self.initials.setAccessibleName("Initials")
         self.initials.setFixedWidth(80)
+        self.initials.textChanged.connect(lambda _: self.initials_typed.emit(typed(self.initials)))
         self.since = small("")
         self.built = PlainLabel()
         self.built.setWordWrap(True)
@@ -113,6 +130,10 @@ class OrderPaper(QWidget):
             "What changed…", self.since_asked.emit, "This order beside what was issued last"
         )
         issue.addWidget(since)
+        withdraw = button(
+            "Withdraw…", self.withdraw_asked.emit, "Nobody may build by the last revision any more"
+        )
+        issue.addWidget(withdraw)
         right.addLayout(issue)
         right.addSpacing(10)
         right.addWidget(heading("As built"))
@@ -147,6 +168,10 @@ class OrderPaper(QWidget):
         order = draft.aboard.order
         self._order = order
         self.state.setCurrentIndex(self.state.findData(order.state))
+        self.stopped.setText(f"{order.stop.kind}: {order.stop.why}" if order.stop else "goes on")
+        for one, seen in ((self.hold, not order.stop), (self.drop, not order.stop)):
+            one.setVisible(seen)
+        self.go_on.setVisible(order.stop is not None)
         for name, field in self.fields.items():
             field.setText(getattr(order, name))
         self.wishes.fill(
@@ -159,13 +184,23 @@ class OrderPaper(QWidget):
             [
                 (
                     str(r.number),
-                    (Cell(str(r.number), "", True), Cell(r.date), Cell(r.initials), Cell(r.text)),
+                    (
+                        Cell(str(r.number), "", True),
+                        Cell(r.date),
+                        Cell(r.initials),
+                        Cell(
+                            f"{r.text}. WITHDRAWN: {r.withdrawn}" if r.withdrawn else r.text,
+                            "alarm" if r.withdrawn else "",
+                        ),
+                    ),
                 )
                 for r in reversed(order.revisions)
             ]
         )
         if not order.revisions:
             self.since.setText("Nothing has been issued yet.")
+        elif order.revisions[-1].withdrawn:
+            self.since.setText("The last revision is withdrawn: nothing may be built.")
         elif order.revisions[-1].digest == digest:
             self.since.setText("The sheets are those of the last revision.")
         else:

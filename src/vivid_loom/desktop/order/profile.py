@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.boat import Boat
-from vivid_loom.desktop.order.compare import CompareDialog
+from vivid_loom.desktop.order.compare import CompareDialog, profile_sides
 from vivid_loom.desktop.widgets.controls import button, heading, scrolled, small
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
@@ -113,7 +113,9 @@ class OrderProfile(QWidget):
 
     def _compare(self) -> None:
         if self._draft and self._model:
-            opened(CompareDialog(self._draft, self._model, self))
+            sides = profile_sides(self._draft, self._model)
+            other = 1 + [*PROFILES].index("us" if self._draft.aboard.profile.id == "iso" else "iso")
+            opened(CompareDialog("Two profiles side by side", sides, (0, other), self))
 
     def set_draft(self, draft: Draft, model: Boat) -> None:
         """Show the profile as it stands; effects follow as they are worked out."""

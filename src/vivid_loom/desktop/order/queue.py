@@ -11,8 +11,8 @@ from vivid_loom.desktop.widgets.controls import button
 from vivid_loom.desktop.widgets.plain import PlainLabel
 from vivid_loom.desktop.widgets.text_table import Cell, TextModel, TextTable
 from vivid_loom.desktop.work.latest_job import LatestJob
-from vivid_loom.opening import QueueEntry, queue_entry, with_figures
 from vivid_loom.order import Shop
+from vivid_loom.queue import QueueEntry, queue_entry, with_figures
 from vivid_loom.sheets.paper.tones import Tones
 
 __all__ = ["OrderQueue"]
@@ -59,7 +59,8 @@ def _cells(entry: QueueEntry, here: bool) -> tuple[Cell, ...]:
     if not entry.due:
         name = Cell(entry.path.name, "quiet")
         return (Cell("…", "quiet"), Cell(""), Cell(""), name, *(Cell("") for _ in range(4)))
-    late = entry.due < datetime.date.today().isoformat() and entry.state in ("drafting", "checked")
+    waits = entry.state in ("drafting", "checked") and not entry.stopped
+    late = entry.due < datetime.date.today().isoformat() and waits
     found, tone = "…", "quiet"
     if entry.errors is not None:
         found = f"{entry.errors} errors" if entry.errors else f"{entry.to_judge} to judge"
@@ -70,7 +71,7 @@ def _cells(entry: QueueEntry, here: bool) -> tuple[Cell, ...]:
         Cell(entry.hull, "", here),
         Cell(entry.model),
         Cell(f"{entry.title}  (open)" if here else entry.title, "", here),
-        Cell(entry.state),
+        Cell(entry.stopped or entry.state, "warn" if entry.stopped else ""),
         Cell(_day(entry.station_date)),
         Cell("…" if entry.hours is None else f"{entry.hours:.1f}"),
         Cell(found, tone),

@@ -1,15 +1,14 @@
 """The first stage: the shop's queue, then one order's options, profile and paper."""
 
 import dataclasses
-import datetime
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
-    QInputDialog,
     QMessageBox,
     QTabWidget,
     QVBoxLayout,
@@ -17,14 +16,14 @@ from PySide6.QtWidgets import (
 )
 
 from vivid_loom.bench.proven import missing_for
-from vivid_loom.bench.record import issue_words
-from vivid_loom.desktop.order.compare import SinceDialog
+from vivid_loom.desktop.order.compare import CompareDialog, Side
+from vivid_loom.desktop.order.decisions import Decisions
 from vivid_loom.desktop.order.option_form import asked_change, asked_new
 from vivid_loom.desktop.order.options import OrderOptions, toggled
 from vivid_loom.desktop.order.paper import OrderPaper
 from vivid_loom.desktop.order.profile import OrderProfile
 from vivid_loom.desktop.order.queue import OrderQueue
-from vivid_loom.desktop.widgets.controls import small, typed
+from vivid_loom.desktop.widgets.controls import small
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.theme import dress
@@ -33,13 +32,10 @@ from vivid_loom.desktop.work.session import Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.as_built import as_built
-from vivid_loom.drafting.after.landings import landings_of
-from vivid_loom.opening import issued_draft, keep_issue, open_log, queue_paths
+from vivid_loom.opening import issued_draft
 from vivid_loom.order import (
     Edit,
     OrderState,
-    Revision,
-    issue_revision,
     read_survey,
     record_built,
     set_state,
@@ -47,9 +43,9 @@ from vivid_loom.order import (
 )
 from vivid_loom.proving import proofs_beside
 from vivid_loom.quantities.document import DocumentError
+from vivid_loom.queue import queue_paths
 from vivid_loom.sheets.packet import sheets_digest
 from vivid_loom.sheets.paper.tones import Tones
-from vivid_loom.sheets.proof import standing_errors
 from vivid_loom.sheets.words.cautions import SHORT_CAUTION
 from vivid_loom.workshop.effects import effect, effect_words
 from vivid_loom.workshop.harness.built import ticked_wires
@@ -77,6 +73,7 @@ class OrderStage(StageView):
         self.options = OrderOptions()
         self.profile = OrderProfile()
         self.paper = OrderPaper()
+        self.decisions = Decisions(session, self)
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
@@ -108,7 +105,12 @@ class OrderStage(StageView):
         self.options.change_asked.connect(self.ask_option)
         self.profile.edit_made.connect(self._apply)
         self.paper.edit_made.connect(self._apply)
-        self.paper.issue_asked.connect(self.issue)
+        self.paper.issue_asked.connect(self.decisions.issue)
+        self.paper.withdraw_asked.connect(self.decisions.ask_withdrawal)
+        self.paper.stop_asked.connect(self.decisions.ask_stop)
+        self.paper.go_on_asked.connect(self.decisions.ask_to_go_on)
+        self.paper.initials_typed.connect(partial(setattr, self.decisions, "initials"))
+        self.decisions.said.connect(self.said)
         self.paper.since_asked.connect(self.show_since)
         self.paper.built_asked.connect(self.record_as_built)
         self.paper.change_order_asked.connect(files.change_order)
@@ -213,67 +215,23 @@ class OrderStage(StageView):
         elif answer:
             self._apply(answer)
 
-    def issue(self, about: str, initials: str) -> None:
-        """Issue a revision of the sheets as they stand."""
-        order, draft = self.session.order, self.session.draft
-        if self.session.locked_by:
-            self.said.emit(f"Not issued: {self.session.locked_by} edits the order.")
-            return
-        errors = aside(lambda: standing_errors(draft))
-        if errors:
-            self.said.emit(
-                f"Not issued: {errors} error{'s' * (errors > 1)} of rules or proofs nobody answers "
-                "for. Packet lists them; clear them, or let two people accept them."
-            )
-            return
-        revision = Revision(
-            number=order.revision,
-            date=datetime.date.today().isoformat(),
-            initials=initials,
-            text=about,
-            digest=sheets_digest(self.session.draft),
-        )
-        if not self.session.apply(issue_revision(revision, landings_of(draft))):
-            return
-        try:
-            kept = keep_issue(self.session.path, self.session.order)
-            what = issue_words(self.session.draft, revision, kept)
-            self._log("issued", initials, what)
-        except OSError as error:
-            self.session.take_back()
-            self.said.emit(f"Not issued: {error}")
-            return
-        self.session.settle()
-        waiting = len(what["open"])
-        left = f" Wishes without an answer: {waiting}." if waiting else ""
-        how = "logged and kept" if kept else "logged for practice: the order is shipped"
-        self.said.emit(f"Revision {revision.number} is issued, {how}.{left}")
-
-    def _log(self, kind: str, initials: str, what: Mapping[str, object]) -> None:
-        """Add a record to the order's log.
-
-        Raises:
-            LogError: it cannot be written.
-        """
-        draft = self.session.draft
-        open_log(self.session.path).append(
-            kind, initials, what, revision=sheets_digest(draft), hull=draft.aboard.order.hull
-        )
-
     def show_since(self) -> None:
-        """Show what has changed since the last revision was issued."""
-        path, order = self.session.path, self.session.order
-        if not order.revisions:
+        """Show what has changed since a revision was issued, or between two of them."""
+        path, draft = self.session.path, self.session.draft
+        numbers = [revision.number for revision in draft.aboard.order.revisions]
+        if not numbers:
             self.said.emit("Nothing has been issued yet.")
             return
-        number = order.revisions[-1].number
-        opened(SinceDialog(lambda: issued_draft(path, number), number, self.session.draft, self))
+        sides = [Side(f"revision {n}", partial(issued_draft, path, n)) for n in numbers]
+        sides.append(Side("now", lambda: draft))
+        last = len(numbers)
+        opened(CompareDialog(f"Hull {draft.aboard.order.hull}", sides, (last - 1, last), self))
 
     def call_state(self, state: OrderState) -> None:
         """Call the order further than it was, as far as that is proven; or step back."""
         draft = self.session.draft
         if draft.aboard.order.state == "handed_over":
-            self.ask_correction(state)
+            self.decisions.ask_correction(state)
             return
         path = self.session.path
         missing = aside(lambda: next(missing_for(state, proofs_beside(draft, path)), ""))
@@ -281,27 +239,6 @@ class OrderStage(StageView):
             self.said.emit(f"Not {state.replace('_', ' ')} yet: {missing}.")
         else:
             self._apply(set_state(state))
-
-    def ask_correction(self, state: OrderState) -> None:
-        """Ask why the record of a boat that is handed over is opened again."""
-        words = "The boat is handed over. Why is its record opened again? The log keeps the reason."
-        reason, ok = QInputDialog.getText(self, "Correct the record", plain(words))
-        if ok and reason.strip():
-            self.correct(state, reason.strip(), typed(self.paper.initials))
-
-    def correct(self, state: OrderState, reason: str, initials: str) -> None:
-        """Step back from a state that was handed over, with the reason in the log."""
-        if not initials:
-            self.said.emit("Who opens it? Put initials into their field, beside Issue.")
-            return
-        try:
-            self._log("reopened", initials, {"state": state, "reason": reason})
-        except OSError as error:
-            self.said.emit(f"Not opened: {error}")
-            return
-        if self.session.apply(set_state(state), correcting=True):
-            self.session.settle()
-            self.said.emit(f"The order is {state.replace('_', ' ')} again; the log says why.")
 
     def ask_survey(self) -> None:
         """Ask for a survey and take it in."""

@@ -42,6 +42,7 @@ __all__ = ["Session", "state_folder"]
 HANDED_OVER: Final = (
     "the boat is handed over. Start a change order, or step back from that state with a reason."
 )
+TAKE_UP: Final = "Take it up again first: Order, Wishes and revisions."
 
 
 def state_folder() -> Path:
@@ -289,12 +290,16 @@ class Session(QObject):
         """Draft the edited order; push it as one undoable step, or refuse it with a reason.
 
         Args:
-            correcting: the record of a boat that is handed over is corrected, which the log says.
+            correcting: the record of a boat that is handed over, or an order nobody works on, is
+                corrected, which the log says.
         """
         name, change = edit
         name = one_line(name)
         if self.order.state == "handed_over" and not correcting:
             self.edit_refused.emit(f"Cannot {name}: {HANDED_OVER}")
+            return False
+        if (stop := self.order.stop) and not correcting:
+            self.edit_refused.emit(f"Cannot {name}: the order is {stop.kind}. {TAKE_UP}")
             return False
         if is_waiting():  # whatever asks in between began from what is about to go
             self.edit_refused.emit(f"Cannot {name}: another edit is being drafted")

@@ -89,6 +89,12 @@ def entry_words(entry: Entry) -> str:
         return told
     if entry.kind == "reopened":
         return f"opened again as {str(w['state']).replace('_', ' ')}: {w['reason']}"
+    if entry.kind == "withdrawn":
+        return f"revision {w['number']} withdrawn: {w['reason']}"
+    if entry.kind == "stopped":
+        return f"{w['how']}: {w['reason']}"
+    if entry.kind == "taken up":
+        return f"work goes on: {w['reason']}"
     if entry.kind == "carried":
         return f"goes on as the log of hull {w['to']}, hull {w['from']} until then"
     return f"deviation {w['number']}, {w['verdict']}: {w['what']}"

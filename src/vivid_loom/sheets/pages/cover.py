@@ -4,7 +4,7 @@ import datetime
 from collections.abc import Iterator, Sequence
 
 from vivid_loom.drafting import Draft
-from vivid_loom.order import due_date
+from vivid_loom.order import Order, due_date
 from vivid_loom.sheets.lists import stores
 from vivid_loom.sheets.paper.drawing import Page, Primitive, Rect, Text
 from vivid_loom.sheets.paper.layout import (
@@ -79,10 +79,20 @@ def cover(
             3.2,
             False,
         ),
+        *_standing(order),
         *_findings(draft, tried=tried),
         (f"Notes: {order.notes}" if order.notes else "", 3.2, False),
     ]
     return front_page(title, setting, left, signs)
+
+
+def _standing(order: Order) -> Iterator[tuple[str, float, bool]]:
+    """Yield why no work is done on an order, and which of its revisions nobody may build by."""
+    if order.stop:
+        yield f"The order is {order.stop.kind}: {order.stop.why}. Do not build.", 3.6, True
+    for one in order.revisions:
+        if one.withdrawn:
+            yield f"Revision {one.number} is withdrawn: {one.withdrawn}. Destroy it.", 3.2, True
 
 
 def _findings(draft: Draft, *, tried: bool) -> Iterator[tuple[str, float, bool]]:
