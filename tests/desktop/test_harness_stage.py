@@ -1,5 +1,6 @@
 """Stage Harness: board, plugs, cut list, ticks and the board view, in the real window."""
 
+import datetime
 from collections.abc import Callable
 from pathlib import Path
 
@@ -8,13 +9,17 @@ from pypdf import PdfReader
 from PySide6.QtCore import QPoint, Qt
 from pytestqt.qtbot import QtBot
 
+from tests.conftest import drafted
+from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.frame.window import HARNESS, MainWindow
+from vivid_loom.desktop.harness.parts import parts_of
 from vivid_loom.desktop.harness.stage import HarnessStage
 from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.widgets.scene_view import SceneView
 from vivid_loom.order import read_order, set_override
 from vivid_loom.order.records import Override
 from vivid_loom.sheets.drawings.build_card import build_card
+from vivid_loom.sheets.lists.build_order import bench_rows
 from vivid_loom.workshop.harness.built import ticked_wires
 
 
@@ -103,10 +108,17 @@ def test_a_tick_is_kept_with_the_order_while_the_wire_is_the_same(
     row = next(r for r in stage.rows if r.gauge == "16 AWG")
     stage.select_wire(row.wire_id)
     qtbot.keyClick(stage.view, Qt.Key.Key_Space)
+    assert not ticked_wires(window.session.draft) and "Who is there?" in window.message.text()
+    qtbot.keyClicks(stage.who, "im")
+    qtbot.keyClick(stage.view, Qt.Key.Key_Space)
     assert ticked_wires(window.session.draft) == {row.wire_id}
     assert "1 built" in stage.told.text()
+    at = stage.cut.rows_model.keys.index(row.wire_id)
+    assert stage.cut.rows_model.rows[at][1].text == "built IM"
     window.session.save()
-    assert [tick.wire for tick in read_order(own_order).ticks] == [row.wire_id]
+    (tick,) = read_order(own_order).ticks
+    assert (tick.wire, tick.by) == (row.wire_id, "IM")
+    assert tick.date == datetime.date.today().isoformat()
     window.session.undo_stack.undo()
     assert not ticked_wires(window.session.draft)
     window.session.undo_stack.redo()
@@ -129,7 +141,9 @@ def test_the_board_view_goes_from_wire_to_wire(
     wall.setFocus()
     qtbot.waitUntil(wall.hasFocus)
     first, second = (row.wire_id for row in wall.rows[:2])
-    assert wall.row.wire_id == first
+    qtbot.keyClick(wall, Qt.Key.Key_Space)
+    assert wall.row.wire_id == first and "NOT TICKED" in wall.told()
+    window.session.who = "IM"
     qtbot.keyClick(wall, Qt.Key.Key_Space)
     assert wall.row.wire_id == second and "1 of 14 built" in wall.told()
     last = wall.rows[-1].wire_id
@@ -164,3 +178,32 @@ def test_going_to_a_plug_shows_its_harness(stage: HarnessStage, window: MainWind
     assert stage.wire in {
         w for p in window.session.draft.assembled.plugs for c in p.cavities for w in c.wires
     }
+
+
+@pytest.mark.parametrize("hull", ["0417", "0421", "0611", "1102"])
+def test_every_wire_that_is_to_be_built_can_be_ticked(hull: str) -> None:
+    """What joins switches behind a panel stood in no list: no harness was ever *built*."""
+    done = drafted(DEMO_FOLDER / f"hull-{hull}.loom.json")
+    parts = parts_of(done).values()
+    rows = [bench_rows(done, part.harness, with_panel=part.with_panel) for part in parts]
+    listed = [row.wire_id for each in rows for row in each]
+    assert sorted(listed) == sorted(wire.id for wire in done.assembled.wires)
+    assert all(rows) and any(part.with_panel for part in parts)
+
+
+def test_what_is_built_with_a_panel_is_ticked_in_its_part(
+    open_on: Callable[[Path], MainWindow], own_order: Path, qtbot: QtBot
+) -> None:
+    window = open_on(own_order)
+    stage = opened(window, qtbot)
+    window.session.who = "IM"
+    assert stage.reveal("C01-L1") and stage.part.with_panel
+    assert stage.harness.currentText().endswith(", panels") and not stage.boards
+    assert "Helm shows where each of them lies" in stage.told.text()
+    for pane in range(stage.below.count()):  # each has something to say of it, or nothing
+        stage.below.setCurrentIndex(pane)
+    stage.tick()
+    assert ticked_wires(window.session.draft) == {"C01-L1"}
+    stage.ask_print()
+    assert "lies on no board" in window.message.text()
+    assert stage.reveal("C01-P1") and not stage.part.with_panel

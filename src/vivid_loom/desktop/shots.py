@@ -163,6 +163,7 @@ def _harness(window: MainWindow) -> None:
 def _wall(window: MainWindow) -> QWidget | None:
     stage = _harness_stage(window)
     stage.reveal("C02-A1")
+    window.session.who = "IM"
     stage.open_wall()
     wall = stage.findChild(WallDialog)
     assert wall is not None

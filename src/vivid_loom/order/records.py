@@ -258,6 +258,7 @@ class Tick:
         start, end: place, point and terminal of each end, as 'HFB way 3, ring M4'; '' in ticks made
             before December 2026, which say nothing of them.
         harness: id of the one it lies in.
+        by, date: who has built it, on what ISO date; '' in ticks made before December 2026.
     """
 
     wire: str
@@ -267,6 +268,8 @@ class Tick:
     start: str = ""
     end: str = ""
     harness: str = ""
+    by: str = ""
+    date: str = ""
 
     @property
     def conductor(self) -> tuple[str, str, float]:

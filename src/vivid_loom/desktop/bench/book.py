@@ -37,12 +37,16 @@ class BenchBook(QObject):
         super().__init__(parent)
         self._session = session
         self._digest: tuple[object, str] = (None, "")
-        self.who = ""
         self.log: Logbook | None = None
         self.practises = False
         self.meter = ""
         self.record = Record(())
         self.open()
+
+    @property
+    def who(self) -> str:
+        """Initials of whoever is at the bench."""
+        return self._session.who
 
     def open(self) -> None:
         """Open the log of the order that stands."""

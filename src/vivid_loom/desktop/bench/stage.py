@@ -125,7 +125,7 @@ class BenchStage(StageView):
         layout.addWidget(self.tabs, 1)
 
     def _who_typed(self) -> None:
-        self.book.who = typed(self.who).upper()
+        self.session.who = typed(self.who).upper()
 
     def _meter_typed(self) -> None:
         self.book.meter = typed(self.meter)

@@ -1,6 +1,6 @@
 """What the panes of the stage list: branches, wires, steps, labels, the cut plan."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Final
 
 from vivid_loom.desktop.widgets.text_table import Cell
@@ -78,11 +78,15 @@ def branch_lines(draft: Draft, harness: str) -> Iterator[Row]:
             )
 
 
-def cut_lines(rows: Sequence[CutRow], built: frozenset[str]) -> Iterator[Row]:
-    """Yield wires in the order of the bench: spool by spool."""
+def cut_lines(rows: Sequence[CutRow], built: Mapping[str, str]) -> Iterator[Row]:
+    """Yield wires in the order of the bench: spool by spool.
+
+    Args:
+        built: who has built each wire that is ticked.
+    """
     for row in rows:
         shade = f"{row.colour}/{row.tracer}" if row.tracer else row.colour
-        done = "built" if row.wire_id in built else ""
+        done = f"built {built[row.wire_id]}".strip() if row.wire_id in built else ""
         if row.conductor_state == "existing":
             done = "stays"
         elif not done and row.conductor_state == "moves":

@@ -1,5 +1,6 @@
 """The eighth stage: each harness on its form board, wire by wire to the bench."""
 
+import datetime
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Final
@@ -11,12 +12,20 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
+    QLineEdit,
     QTabWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from vivid_loom.desktop.harness.board_view import BoardView, PlugView
+from vivid_loom.desktop.harness.parts import (
+    NOTHING_TO_BUILD,
+    Part,
+    built_by,
+    part_with,
+    parts_of,
+)
 from vivid_loom.desktop.harness.rows import (
     BRANCH_HEADINGS,
     CUT_HEADINGS,
@@ -29,6 +38,7 @@ from vivid_loom.desktop.harness.rows import (
 )
 from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.widgets.button_row import ButtonRow, Deed
+from vivid_loom.desktop.widgets.controls import typed
 from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.picture_page import fill_page
 from vivid_loom.desktop.widgets.plain import PlainLabel
@@ -63,6 +73,12 @@ class HarnessStage(StageView):
         self.boards: Sequence[HarnessBoard] = ()
         self.rows: tuple[CutRow, ...] = ()
         self.wire = ""
+        self.parts: dict[str, Part] = {}
+        self.who = QLineEdit()
+        self.who.setPlaceholderText("initials")
+        self.who.setAccessibleName("Initials of whoever builds")
+        self.who.setFixedWidth(80)
+        self.who.textEdited.connect(self._who_typed)
         self.harness = QComboBox()
         self.harness.setAccessibleName("Harness")
         self.harness.setToolTip("Which harness is looked at (H for the next)")
@@ -104,6 +120,7 @@ class HarnessStage(StageView):
         head = QHBoxLayout()
         head.setSpacing(8)
         head.addWidget(self.harness)
+        head.addWidget(self.who)
         head.addWidget(bar, 1)
         plan_page = QWidget()
         in_plan = QVBoxLayout(plan_page)
@@ -141,27 +158,37 @@ class HarnessStage(StageView):
         """Show a draft; the harness that was looked at stays, where there still is one."""
         self._draft = draft
         now = self.harness.currentData()
-        used = {wire.harness for wire in draft.assembled.wires}
-        kinds = [a for a in draft.aboard.boat.assemblies if a.id in used]
+        self.who.setText(self.session.who)
+        self.parts = parts_of(draft)
         self.harness.blockSignals(True)
         self.harness.clear()
-        for assembly in kinds:
-            self.harness.addItem(assembly.name, assembly.id)
+        for key, part in self.parts.items():
+            self.harness.addItem(part.name, key)
         self.harness.setCurrentIndex(max(0, self.harness.findData(now)))
         self.harness.blockSignals(False)
         self._show_harness()
 
     @property
+    def part(self) -> Part:
+        """What is looked at; of no harness where there are no wires."""
+        return self.parts.get(str(self.harness.currentData()), NOTHING_TO_BUILD)
+
+    @property
     def harness_id(self) -> str:
-        """The harness that is looked at."""
-        return str(self.harness.currentData() or "")
+        """The harness that is looked at, or whose panels."""
+        return self.part.harness
 
     def _show_harness(self) -> None:
         if self._draft is None:
             return
-        self.rows = bench_rows(self._draft, self.harness_id)
+        self.rows = bench_rows(self._draft, self.harness_id, with_panel=self.part.with_panel)
         self.plugs.set_harness(self._draft, self.harness_id)
-        self._later.start()
+        if self.part.with_panel:  # which lies on no board
+            self._later.stop()
+            self.job.stop()
+            self._laid_out((self._draft, self.part, ()))
+        else:
+            self._later.start()
         self._say_how_far()
         self._fill_below()
 
@@ -181,7 +208,9 @@ class HarnessStage(StageView):
             size = f"{plan.width_mm / 1000:.1f} × {plan.height_mm / 1000:.1f} m"
             told += f" {len(tree.branches)} branches, {metres:.1f} m; board {size},"
             told += f" {plan.used_m2:.2f} m² used."
-        if not self.boards:
+        if self.part.with_panel:
+            told += " Built with the panels: Helm shows where each of them lies."
+        elif not self.boards:
             laying = self.job.running or self._later.isActive()
             told += (
                 " The board is being laid out…" if laying else " No board is long enough for it."
@@ -194,17 +223,18 @@ class HarnessStage(StageView):
         if draft is None or not self.harness_id:
             return
         assembly = next(a for a in draft.aboard.boat.assemblies if a.id == self.harness_id)
+        part = self.part
 
         def work() -> Iterator[object]:
-            yield draft, assembly.id, harness_boards(draft, assembly)
+            yield draft, part, harness_boards(draft, assembly)
 
         self.job.ask(work)
 
     def _laid_out(self, answer: object) -> None:
         assert isinstance(answer, tuple)
-        draft, harness, boards = answer
+        draft, part, boards = answer
         assert isinstance(draft, Draft)
-        if draft is not self._draft or harness != self.harness_id:
+        if draft is not self._draft or part != self.part:
             return
         self.boards = boards
         self.view.set_boards(draft, boards)
@@ -233,7 +263,7 @@ class HarnessStage(StageView):
                 a for a in self._draft.aboard.boat.assemblies if a.id == self.harness_id
             )
             boards = harness_boards(self._draft, assembly)
-            self._laid_out((self._draft, self.harness_id, boards))
+            self._laid_out((self._draft, self.part, boards))
 
     # selection
 
@@ -246,7 +276,7 @@ class HarnessStage(StageView):
         name = plug.cavities[0].wires[0] if plug else subject
         if name not in wires:
             return False
-        at = self.harness.findData(wires[name].harness)
+        at = [*self.parts].index(part_with(self._draft, wires[name]))
         if at != self.harness.currentIndex():
             self.harness.setCurrentIndex(at)
             self._show_harness()
@@ -322,8 +352,22 @@ class HarnessStage(StageView):
         if wire is None:
             self.said.emit("Pick a wire first.")
             return
-        done = wire.id in ticked_wires(self._draft)
-        self.session.apply(untick_wires((wire.id,)) if done else tick_wire(tick_of(wire)))
+        self._toggle(wire.id)
+
+    def _who_typed(self) -> None:
+        self.session.who = typed(self.who).upper()
+
+    def _toggle(self, name: str) -> bool:
+        """Tick a wire as built by whoever is here, or take its tick back; tell whether it is so."""
+        if not self.session.who:
+            self.said.emit("Who is there? Put your initials into their field first.")
+            return False
+        draft = self.session.draft
+        if name in ticked_wires(draft):
+            return self.session.apply(untick_wires((name,)))
+        wire = next(w for w in draft.assembled.wires if w.id == name)
+        today = datetime.date.today().isoformat()
+        return self.session.apply(tick_wire(tick_of(wire, self.session.who, today)))
 
     def pulled_out(self) -> None:
         """Take back the ticks of wires that nothing asks for: they are out of the harness."""
@@ -346,7 +390,7 @@ class HarnessStage(StageView):
             self.said.emit("This harness has no wires.")
             return
         new = [row for row in self.rows if row.conductor_state != "existing"]
-        wall = WallDialog(lambda: self.session.draft, self.session.apply, new or self.rows, self)
+        wall = WallDialog(lambda: self.session.draft, self._toggle, new or self.rows, self)
         if self.wire:
             wall.scanned(self.wire)
         opened(wall)
@@ -354,7 +398,8 @@ class HarnessStage(StageView):
     def ask_print(self) -> None:
         """Ask for paper and file, and write the board at full size."""
         if self._draft is None or not self.boards:
-            self.said.emit("The board is still being laid out.")
+            waits = "What is built with the panels lies on no board."
+            self.said.emit(waits if self.part.with_panel else "The board is still being laid out.")
             return
         paper, ok = QInputDialog.getItem(
             self, "Print the board", "At full size on", PAPERS, 1, False
@@ -383,11 +428,12 @@ class HarnessStage(StageView):
         if draft is None:
             return
         if seen is self.cut:
-            self.cut.rows_model.fill([*cut_lines(self.rows, ticked_wires(draft))])
+            self.cut.rows_model.fill([*cut_lines(self.rows, built_by(draft))])
         elif seen is self.steps:
             self.steps.rows_model.fill([*step_lines(draft, self._row())])
         elif seen is self.branches:
-            self.branches.rows_model.fill([*branch_lines(draft, self.harness_id)])
+            lines = () if self.part.with_panel else branch_lines(draft, self.harness_id)
+            self.branches.rows_model.fill([*lines])
         elif seen is self.labels:
             self.labels.rows_model.fill([*label_lines(draft, self.harness_id)])
         elif seen is not self.plugs:

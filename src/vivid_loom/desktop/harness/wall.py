@@ -9,14 +9,14 @@ from PySide6.QtWidgets import QDialog, QWidget
 from vivid_loom.desktop.widgets.paint import play
 from vivid_loom.desktop.widgets.theme import current_tones
 from vivid_loom.drafting import Draft
-from vivid_loom.order import Edit, tick_wire, untick_wires
 from vivid_loom.sheets.drawings.build_card import build_card, card_scene
 from vivid_loom.sheets.lists.build_lists import CutRow
-from vivid_loom.workshop.harness.built import tick_of, ticked_wires
+from vivid_loom.workshop.harness.built import ticked_wires
 
 __all__ = ["WallDialog"]
 
 KEYS = "Space: built, and on · ← →: the wire before, the next · Esc: close · or scan a label"
+REFUSED = "NOT TICKED: put your initials into their field on Harness first"
 
 
 class WallDialog(QDialog):
@@ -24,21 +24,22 @@ class WallDialog(QDialog):
 
     Args:
         draft: returns the draft that stands.
-        apply: makes an edit; returns whether it stood.
+        toggle: ticks a wire as built, or takes its tick back; returns whether that stood.
         rows: of the cut list, in the order they are built.
     """
 
     def __init__(
         self,
         draft: Callable[[], Draft],
-        apply: Callable[[Edit], bool],
+        toggle: Callable[[str], bool],
         rows: Sequence[CutRow],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self._draft, self._apply, self.rows = draft, apply, list(rows)
+        self._draft, self._toggle, self.rows = draft, toggle, list(rows)
         self.at = 0
         self._typed = ""
+        self._refused = False
         self.setWindowTitle("Board view")
         self.setAccessibleName("Board view: one wire at a time")
         self.setMinimumSize(800, 500)
@@ -66,13 +67,9 @@ class WallDialog(QDialog):
 
     def tick(self) -> None:
         """Tick the wire and go on to the next that is open; or take a tick back."""
-        name = self.row.wire_id
-        if name in self._built():
-            self._apply(untick_wires((name,)))
-            self.update()
-            return
-        wire = next(w for w in self._draft().assembled.wires if w.id == name)
-        if self._apply(tick_wire(tick_of(wire))):
+        taken_back = self.row.wire_id in self._built()
+        self._refused = not self._toggle(self.row.wire_id)
+        if not self._refused and not taken_back:
             built = self._built()
             order = [*range(self.at + 1, len(self.rows)), *range(self.at)]
             self.at = next((i for i in order if self.rows[i].wire_id not in built), self.at)
@@ -114,6 +111,7 @@ class WallDialog(QDialog):
         """Return how far the harness has come, and the keys."""
         done = sum(row.wire_id in self._built() for row in self.rows)
         typed = f"{self._typed}▏ · " if self._typed else ""
+        typed += f"{REFUSED} · " if self._refused else ""
         return f"{typed}{done} of {len(self.rows)} built · wire {self.at + 1} · {KEYS}"
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -102,6 +102,7 @@ class Session(QObject):
         self.undo_stack = QUndoStack(self)
         self.selected = ""
         self.notice = ""
+        self.who = ""  # whose hands are at the bench
         self._store = self._open_store(path)
         self._model, self._draft = self._drafted(self._store)
         self._next: Draft | None = None  # of an edit about to be made

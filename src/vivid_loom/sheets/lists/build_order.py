@@ -21,13 +21,17 @@ def in_build_order(wires: Iterable[Wire]) -> list[Wire]:
     return sorted(wires, key=turn)
 
 
-def bench_rows(draft: Draft, harness: str) -> tuple[CutRow, ...]:
-    """Return the rows of a harness's cut list as its bench works, but for what is built with a
-    switch panel.
+def bench_rows(draft: Draft, harness: str, *, with_panel: bool = False) -> tuple[CutRow, ...]:
+    """Return the rows of a harness's cut list as its bench works.
+
+    Args:
+        with_panel: those of wires between switches, which are built with their panel, instead of
+            those that lie on the board.
     """
     switches = {switch.place for switch in draft.switches}
     mine = (wire for wire in draft.assembled.wires if wire.harness == harness)
-    return cut_rows(draft, in_build_order(w for w in mine if not is_with_panel(w, switches)))
+    made = (wire for wire in mine if is_with_panel(wire, switches) == with_panel)
+    return cut_rows(draft, in_build_order(made))
 
 
 def end_words(termination: str, tail: str, mates: str) -> str:

@@ -29,8 +29,12 @@ def _end(end: End) -> str:
     return f"{end.words}, {end.termination.kind}"
 
 
-def tick_of(wire: Wire) -> Tick:
-    """Return what a tick of a wire says."""
+def tick_of(wire: Wire, by: str = "", date: str = "") -> Tick:
+    """Return what a tick of a wire says.
+
+    Args:
+        by, date: who has built it, and on what day.
+    """
     return Tick(
         wire=wire.id,
         gauge=str(wire.gauge),
@@ -39,6 +43,8 @@ def tick_of(wire: Wire) -> Tick:
         start=_end(wire.start),
         end=_end(wire.end),
         harness=wire.harness,
+        by=by,
+        date=date,
     )
 
 
