@@ -8,7 +8,7 @@ from pathlib import Path
 import platformdirs
 
 from vivid_loom.bench.logbook import Logbook
-from vivid_loom.boat import Boat, read_boat
+from vivid_loom.boat import Boat, Option, read_boat
 from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import find_boat, is_shipped
 from vivid_loom.drafting import Draft, DraftError, draft
@@ -22,6 +22,7 @@ __all__ = [
     "due_of",
     "issue_folder",
     "issued_draft",
+    "issued_option",
     "keep_issue",
     "open_draft",
     "open_log",
@@ -133,6 +134,18 @@ def keep_issue(order: Path, issued: Order) -> tuple[str, ...]:
     for name, data in kept.items():
         write_atomically(folder / name, data)
     return tuple(f"{name} {sha256(data).hexdigest()}" for name, data in kept.items())
+
+
+def issued_option(order: Path, taken: Order, name: str) -> Option | None:
+    """Return an option as the model offered it when a revision was last issued; None for never."""
+    for revision in reversed(taken.revisions):
+        try:
+            model = read_boat(issue_folder(order, revision.number) / Path(taken.boat).name)
+        except DocumentError:
+            continue
+        if found := model.option(name):
+            return found
+    return None
 
 
 def issued_draft(order: Path, number: int) -> Draft:

@@ -7,6 +7,7 @@ from types import TracebackType
 
 from PySide6.QtWidgets import QApplication
 
+from vivid_loom.desktop.frame.lost_options import asked_to_mend
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.desktop.work.garbage import collect_in_gui_thread, leave_to_stay
 from vivid_loom.desktop.work.rest import make_rest
@@ -37,7 +38,13 @@ def open_window(order: Path) -> MainWindow:
         DocumentError, DraftError: the order cannot be taken.
     """
     _application()
-    return MainWindow(Session(order))
+    try:
+        return MainWindow(Session(order))
+    except DraftError:
+        mend = asked_to_mend(order)
+        if mend is None:
+            raise
+        return MainWindow(Session(order, mend))
 
 
 def report_to(window: MainWindow) -> None:

@@ -69,6 +69,7 @@ from vivid_loom.order.load_edits import (
     remove_spare,
 )
 from vivid_loom.order.lock import OrderLock, OrderLockedError
+from vivid_loom.order.lost_options import lost_options, mend_options
 from vivid_loom.order.profile import PROFILES, SHOP, Profile
 from vivid_loom.order.records import (
     PAST_THE_STRIP,
@@ -166,7 +167,9 @@ __all__ = [
     "give_back_jumper",
     "issue_revision",
     "join_runs",
+    "lost_options",
     "make_option",
+    "mend_options",
     "move_loads",
     "move_switch",
     "note_deviation",

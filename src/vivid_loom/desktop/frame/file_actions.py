@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 from vivid_loom.bench.logbook import LogError
 from vivid_loom.boat import BOAT_FORMAT, BOAT_VERSION, HullChanges, write_boat
 from vivid_loom.demo import DEMO_FOLDER, is_shipped
+from vivid_loom.desktop.frame.lost_options import asked_to_mend
 from vivid_loom.desktop.order.new_boat import BoatDialog
 from vivid_loom.desktop.order.new_order import OrderDialog, boat_choices
 from vivid_loom.desktop.widgets.dialogs import answered
@@ -66,7 +67,7 @@ class FileActions(QObject):
         if path.resolve() == self.session.path.resolve() or not self.may_leave():
             return False
         try:
-            self.session.open(path)
+            self._opened(path)
         except (DocumentError, DraftError) as error:
             self.said.emit(str(error))
             return False
@@ -74,6 +75,20 @@ class FileActions(QObject):
         self.opened.emit()
         self.offer_recovery()
         return True
+
+    def _opened(self, path: Path) -> None:
+        """Open an order; where its model has lost options it chose, ask what becomes of them.
+
+        Raises:
+            DocumentError, DraftError: it cannot be taken.
+        """
+        try:
+            self.session.open(path)
+        except DraftError:
+            mend = asked_to_mend(path, self._window)
+            if mend is None:
+                raise
+            self.session.open(path, mend)
 
     def ask_open(self) -> None:
         """Ask for an order to open."""
@@ -242,7 +257,7 @@ class FileActions(QObject):
             return
         path = self.session.path
         try:
-            self.session.open(path)
+            self._opened(path)
         except (DocumentError, DraftError) as error:
             self.said.emit(f"Changed by another program, and cannot be read now: {error}")
             return

@@ -97,14 +97,21 @@ class Session(QObject):
     folder_changed = Signal()
     settled = Signal()
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, mend: Edit | None = None) -> None:
+        """Open an order.
+
+        Args:
+            mend: what makes of it an order that can be drafted; it stands as an unsaved edit.
+        """
         super().__init__()
         self.undo_stack = QUndoStack(self)
         self.selected = ""
         self.notice = ""
         self.who = ""  # whose hands are at the bench
         self._store = self._open_store(path)
-        self._model, self._draft = self._drafted(self._store)
+        self._model, self._draft = self._drafted(self._store, mend)
+        if mend:
+            self.undo_stack.resetClean()
         self._next: Draft | None = None  # of an edit about to be made
         self._latest: _Change | None = None
         self.shop = self._read_shop()
@@ -126,10 +133,11 @@ class Session(QObject):
         return store
 
     @staticmethod
-    def _drafted(store: OrderStore) -> tuple[Boat, Draft]:
+    def _drafted(store: OrderStore, mend: Edit | None) -> tuple[Boat, Draft]:
         try:
             model = read_boat(find_boat(store.path, store.order.boat))
-            return model, draft(store.order, model, shipped_catalogue())
+            order = mend[1](store.order) if mend else store.order
+            return model, draft(order, model, shipped_catalogue())
         except (DocumentError, DraftError):
             store.close()
             raise
@@ -216,8 +224,11 @@ class Session(QObject):
         """Recovered edits began from another state of the file than stands now."""
         return self._store.starts_from_elsewhere
 
-    def open(self, path: Path) -> None:
+    def open(self, path: Path, mend: Edit | None = None) -> None:
         """Open another order in place of this one.
+
+        Args:
+            mend: what makes of it an order that can be drafted; it stands as an unsaved edit.
 
         Raises:
             DocumentError, DraftError: it cannot be taken; this order stays open.
@@ -227,11 +238,13 @@ class Session(QObject):
         if path.resolve() == self.path.resolve():
             self._store.close()  # read anew: the next edit locks it again
         store = self._open_store(path)
-        model, opened = aside(lambda: self._drafted(store))
+        model, opened = aside(lambda: self._drafted(store, mend))
         self._store.close()
         self._store, self._model = store, model
         self.selected = ""
         self.undo_stack.clear()
+        if mend:
+            self.undo_stack.resetClean()
         self.shop = self._read_shop()
         self._watch()
         self._show(opened)
