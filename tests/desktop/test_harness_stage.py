@@ -11,7 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from tests.conftest import drafted
 from vivid_loom.demo import DEMO_FOLDER
-from vivid_loom.desktop.frame.window import HARNESS, MainWindow
+from vivid_loom.desktop.frame.window import BENCH, HARNESS, MainWindow
 from vivid_loom.desktop.harness.parts import parts_of
 from vivid_loom.desktop.harness.stage import HarnessStage
 from vivid_loom.desktop.harness.wall import WallDialog
@@ -115,6 +115,8 @@ def test_a_tick_is_kept_with_the_order_while_the_wire_is_the_same(
     assert "1 built" in stage.told.text()
     at = stage.cut.rows_model.keys.index(row.wire_id)
     assert stage.cut.rows_model.rows[at][1].text == "built IM"
+    window.open_stage(BENCH)
+    assert window.view.who.text() == "IM"  # the same hands
     window.session.save()
     (tick,) = read_order(own_order).ticks
     assert (tick.wire, tick.by) == (row.wire_id, "IM")

@@ -273,7 +273,7 @@ def test_nobody_works_on_an_order_that_is_stopped(
     assert kind in CliRunner().invoke(main, ["queue", str(small_order.parent)]).output
     window.open_stage(BENCH)
     book = window.view.book
-    book.who = "IM"
+    window.session.who = "IM"
     assert not book.add("rework", {"place": "boat", "wires": [], "reason": "r"})
     stage.decisions.ask_to_go_on()
     assert session.order.stop is None and session.apply(set_override(THICKER))

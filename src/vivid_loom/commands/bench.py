@@ -108,6 +108,9 @@ def ring_out(order: Path, address: str, who: str, harness: str, celsius: float) 
         log = _log(order, practises=tester.is_practice)
         if tester.is_practice:
             click.echo(f"{tester.where} is a stand-in: this is practice and proves nothing")
+        elif stop := draft.aboard.order.stop:
+            tester.close()
+            raise DocumentError(order, "stop", f"the order is {stop.kind}: {stop.why}")
         digest = sheets_digest(draft)
         every = ring_plans(draft, tester.sitting.copper_c)
         plans = [plan for plan in every if harness in ("", plan.specimen.id)]

@@ -82,11 +82,11 @@ def _order(tab: int) -> Callable[[MainWindow], QWidget | None]:
 
 
 def _until(done: Callable[[], bool]) -> None:
-    """Let the window go on until something is done, a minute at most.
+    """Let the window go on until something is done, three minutes at most.
 
     Asleep, this thread lets the others work; Qt's own wait would keep Python to itself meanwhile.
     """
-    for _ in range(2400):
+    for _ in range(7200):
         if done():
             return
         time.sleep(0.025)

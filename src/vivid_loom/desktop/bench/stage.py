@@ -171,6 +171,8 @@ class BenchStage(StageView):
             self.link.release()
             self.book.open()
         self._draft = draft
+        if typed(self.who).upper() != self.session.who:  # typed on Harness since
+            self.who.setText(self.session.who)
         self.pulls.set_draft(draft)
         self.deviations.set_draft(draft)
         self._later.start()

@@ -38,14 +38,13 @@ class LostOptionsDialog(QDialog):
         told.setWordWrap(True)
         self.choices: dict[str, QComboBox] = {}
         form = QFormLayout()
-        offers = list(offering(model, order.hull_changes).options)
         for name in lost_options(order, model):
             combo = QComboBox()
             combo.setAccessibleName(f"What becomes of {name}")
             if kept := issued_option(path, order, name):
                 combo.addItem(f"Keep it as this hull's own: {kept.name}, as it was issued", kept)
             combo.addItem("Drop it", "")
-            for option in offers:
+            for option in offering(model, order.hull_changes).options:
                 if option.id not in order.options:
                     combo.addItem(f"{option.name} in its place", option.id)
             self.choices[name] = combo

@@ -28,7 +28,7 @@ from vivid_loom.desktop.widgets.dialogs import opened
 from vivid_loom.desktop.widgets.plain import PlainLabel, plain
 from vivid_loom.desktop.widgets.theme import dress
 from vivid_loom.desktop.work.aside import aside
-from vivid_loom.desktop.work.session import Session
+from vivid_loom.desktop.work.session import TAKE_UP, Session
 from vivid_loom.desktop.work.stage import Files, StageView
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.as_built import as_built
@@ -260,6 +260,9 @@ class OrderStage(StageView):
 
     def record_as_built(self) -> None:
         """Keep what was ticked as lying in the boat, and ask about every wire that was not."""
+        if stop := self.session.order.stop:
+            self.said.emit(f"Not recorded: the order is {stop.kind}. {TAKE_UP}")
+            return
         draft = self.session.draft
         done = ticked_wires(draft) | draft.reuse.kept.keys()
         missing = [wire.id for wire in draft.assembled.wires if wire.id not in done]
