@@ -24,7 +24,7 @@ from vivid_loom.bench.ringing.results import Ringing
 from vivid_loom.cli import main
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft
-from vivid_loom.order import Reason, Stop, read_order, stop_work, write_order
+from vivid_loom.order import StatedReason, Stop, read_order, stop_work, write_order
 from vivid_loom.power.fault import Fault
 
 pytestmark = pytest.mark.usefixtures("counts_as_a_tester")
@@ -384,7 +384,7 @@ def test_the_command_line_rings_an_order_out(tmp_path: Path) -> None:
         assert panel.exit_code == 0, panel.output
         other = run.invoke(main, [*told, "--harness", "cellar"])
         assert other.exit_code == 2 and "found 'cellar'" in other.stderr
-        why = Reason(text="no engine", initials="IM", date="2026-12-02")
+        why = StatedReason(text="no engine", initials="IM", date="2026-12-02")
         on_hold = Stop(kind="on hold", why=why)
         write_order(path, stop_work(on_hold)[1](read_order(path)))
         count = len(Logbook(path).entries)

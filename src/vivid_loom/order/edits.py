@@ -11,8 +11,8 @@ from vivid_loom.order.records import (
     OrderState,
     Override,
     OverrideField,
-    Reason,
     Revision,
+    StatedReason,
     Stop,
     Wish,
 )
@@ -141,7 +141,7 @@ def issue_revision(revision: Revision, landings: tuple[Landing, ...] = ()) -> Ed
     return f"issue revision {revision.number}", apply
 
 
-def withdraw_revision(number: int, why: Reason) -> Edit:
+def withdraw_revision(number: int, why: StatedReason) -> Edit:
     """Withdraw a revision: nobody may build by its sheets any more."""
 
     def apply(order: Order) -> Order:

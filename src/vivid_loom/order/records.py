@@ -24,9 +24,9 @@ __all__ = [
     "OrderState",
     "Override",
     "OverrideField",
-    "Reason",
     "Revision",
     "Spare",
+    "StatedReason",
     "Stop",
     "Tick",
     "Via",
@@ -131,7 +131,7 @@ class Wish:
 
 
 @record
-class Reason:
+class StatedReason:
     """Why somebody has decided something, who it was, and when.
 
     Attributes:
@@ -151,7 +151,7 @@ class Stop:
     """No work is done on an order for now, or ever."""
 
     kind: Literal["on hold", "dropped"]
-    why: Reason
+    why: StatedReason
 
 
 @record
@@ -168,7 +168,7 @@ class Revision:
     initials: str
     text: Prose
     digest: str
-    withdrawn: Reason | None = None
+    withdrawn: StatedReason | None = None
 
 
 LandingKind = Literal[

@@ -16,8 +16,8 @@ from vivid_loom.opening import keep_issue, open_log
 from vivid_loom.order import (
     Edit,
     OrderState,
-    Reason,
     Revision,
+    StatedReason,
     Stop,
     issue_revision,
     set_state,
@@ -120,7 +120,7 @@ class Decisions(QObject):
         if why and self._decided(take_up_work(), "taken up", {"reason": why.text}):
             self.said.emit("Work on the order goes on.")
 
-    def _asked(self, title: str, question: str) -> Reason | None:
+    def _asked(self, title: str, question: str) -> StatedReason | None:
         """Ask for a reason; None where nobody gives one, or nobody said who he is."""
         if not self.initials:
             self.said.emit("Who decides? Put initials into their field, beside Issue.")
@@ -129,7 +129,9 @@ class Decisions(QObject):
         text, ok = QInputDialog.getText(self._over, title, words)
         today = datetime.date.today().isoformat()
         reason = one_line(text).strip()
-        return Reason(text=reason, initials=self.initials, date=today) if ok and reason else None
+        return (
+            StatedReason(text=reason, initials=self.initials, date=today) if ok and reason else None
+        )
 
     def _decided(self, edit: Edit, kind: str, what: Mapping[str, object]) -> bool:
         """Make an edit and its record; neither stands without the other."""
