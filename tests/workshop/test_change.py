@@ -10,10 +10,11 @@ from vivid_loom.catalogue import shipped_catalogue
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.drafting import Draft, built_wires, draft
 from vivid_loom.drafting.after.as_built import as_built
-from vivid_loom.order import BuiltWire, Order, Shop, drop_option, record_built
+from vivid_loom.order import BuiltWire, Order, Shop, Spare, drop_option, record_built
 from vivid_loom.sheets.lists.bench_lists import draft_crimps
 from vivid_loom.sheets.lists.build_lists import cut_list
 from vivid_loom.sheets.lists.label_lists import labels
+from vivid_loom.sheets.lists.loose_lists import changes
 from vivid_loom.sheets.lists.stores import materials, wire_totals
 from vivid_loom.sheets.pages.change_pages import change_pages, change_plan
 from vivid_loom.sheets.paper.layout import Setting
@@ -114,11 +115,7 @@ def test_what_lies_in_the_boat_is_neither_bought_nor_labelled_again(
     change = dataclasses.replace(made, hull=f"{order.hull}-B", based_on=order.hull)
     same = draft(change, boat, full.catalogue)
     kinds = {row.kind for row in materials(same, Shop()).rows}
-    assert kinds <= {"wire", "termination", "pull line", "recorded"}, kinds
-    bonded = {str(bond.colour) for bond in same.bonds}
-    bought = {row.item for row in materials(same, Shop()).rows if row.kind == "wire"}
-    spared = {f"{spare.gauge} {spare.colour}" for spare in same.spares}
-    assert all(item in spared or item.split()[-1] in bonded for item in bought)
+    assert kinds <= {"recorded"}, kinds
     assert not [row for row in labels(same).rows if row.kind == "wire"]
     less = draft(drop_option("radar", "radar")[1](change), boat, full.catalogue)
     assert {row.kind for row in materials(less, Shop()).rows} <= kinds
@@ -181,3 +178,41 @@ def test_a_factory_link_says_what_goes_dark_by_it() -> None:
     assert kinds.index("split") < kinds.index("draw in")
     told = [row.to_do for row in change_plan(before).rows if row.what == "split"]
     assert told[0].startswith("cut this factory link and insulate both ends; dark by it: ")
+
+
+def test_bonds_and_spares_lie_in_the_boat_too(order: Order, boat: Boat, full: Draft) -> None:
+    """Every change order bought, cut and crimped the boat's bonds and spares again."""
+    pair = Spare(id="S1", label="to the mast", kind="conductor", start="dash", end="transom_p")
+    stations = [station.id for station in boat.stations]
+    ends = {"start": stations[0], "end": stations[1], "gauge": "16 AWG"}
+    one = dataclasses.replace(pair, **ends)
+    line = dataclasses.replace(one, id="L1", kind="pull line", gauge="")
+    begun = draft(dataclasses.replace(order, spares=(one, line)), boat, full.catalogue)
+    lies = as_built(begun)
+    assert {b.kind for b in lies.beside} == {"bond", "conductor", "pull line"}
+    built = record_built(*lies)[1](begun.aboard.order)
+    change = dataclasses.replace(built, hull=f"{order.hull}-B", based_on=order.hull)
+    same = draft(change, boat, full.catalogue)
+    assert same.beside == ((), (), (), True)
+    assert {row.what for row in changes(same).rows} == {"stays"}
+    assert {b.id for b in same.bonds} | {"S1", "L1"} <= {row.wire_id for row in changes(same).rows}
+    assert not list(pieces(same)) and not wire_totals(same)
+
+    more = dataclasses.replace(one, count=3)
+    fewer = dataclasses.replace(boat, bonds=boat.bonds[1:])
+    other = draft(dataclasses.replace(change, spares=(more,)), fewer, full.catalogue)
+    gone = boat.bonds[0].id
+    assert [s.spare.count for s in other.beside.spares] == [2] and other.beside.bonds == ()
+    assert {b.id for b in other.beside.comes_off} == {gone, "L1"}
+    told = {(row.what, row.wire_id) for row in changes(other).rows if not row.circuit_id}
+    assert {("comes off", gone), ("comes off", "L1"), ("new", "S1"), ("stays", "S1")} <= told
+    steps = [(step.kind, step.wire) for step in change_steps(other)]
+    out = [kind for kind, name in steps if name == gone]
+    assert out[0] == "free" and out[1] in ("cap", "draw out") and len(out) == 2
+    assert ("draw in", "S1") in steps and ("free", "L1") not in steps
+    assert [piece.id for piece in pieces(other)] == ["S1.1", "S1.2"]
+
+    old = dataclasses.replace(change, built_beside=None)  # recorded before December 2026
+    unknown = draft(old, boat, full.catalogue)
+    assert len(unknown.beside.bonds) == len(boat.bonds) and not unknown.beside.comes_off
+    assert {row.what for row in changes(unknown).rows} == {"stays"}

@@ -232,6 +232,11 @@ class Boat:
         """Return buses by id."""
         return {bus.id: bus for bus in self.return_buses}
 
+    @property
+    def bonded_at(self) -> str:
+        """Station of the bonding bus; at the battery where none is named."""
+        return self.bonding_station or self.battery.station
+
     def option(self, option_id: str) -> Option | None:
         """Return the option with this id."""
         return next((option for option in self.options if option.id == option_id), None)

@@ -7,6 +7,7 @@ from vivid_loom.boat import Load
 from vivid_loom.catalogue import Catalogue
 from vivid_loom.drafting.beside.bonds import DraftedBond
 from vivid_loom.drafting.beside.existing import NOTHING_LIES, Reuse
+from vivid_loom.drafting.beside.lying import Beside, beside
 from vivid_loom.drafting.beside.occupants import Occupants, occupants
 from vivid_loom.drafting.beside.recorded import DraftedRecord
 from vivid_loom.drafting.beside.spares import DraftedSpare
@@ -126,6 +127,12 @@ class Draft:
     def occupants(self) -> Occupants:
         """What lies in each run, thickest first."""
         return occupants(self.catalogue, self.assembled, self.spares, self.bonds, self.recorded)
+
+    @cached_property
+    def beside(self) -> Beside:
+        """Which bonds and spares are to be made, and which of those that lie there come off."""
+        built = self.aboard.order.built_beside
+        return beside(self.bonds, self.spares, self.aboard.boat.bonded_at, built)
 
     @cached_property
     def drawing(self) -> dict[str, tuple[Load, ...]]:

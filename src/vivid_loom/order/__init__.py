@@ -74,6 +74,7 @@ from vivid_loom.order.profile import PROFILES, SHOP, Profile
 from vivid_loom.order.records import (
     PAST_THE_STRIP,
     Acceptance,
+    BuiltBeside,
     BuiltCircuit,
     BuiltWire,
     Deviation,
@@ -111,6 +112,7 @@ __all__ = [
     "SURVEY_COLUMNS",
     "Acceptance",
     "Booking",
+    "BuiltBeside",
     "BuiltCircuit",
     "BuiltWire",
     "ChangedOnDiskError",

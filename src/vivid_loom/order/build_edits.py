@@ -4,7 +4,7 @@ import dataclasses
 from collections.abc import Collection
 
 from vivid_loom.order.edits import Edit
-from vivid_loom.order.records import BuiltCircuit, BuiltWire, Landing, Order, Tick
+from vivid_loom.order.records import BuiltBeside, BuiltCircuit, BuiltWire, Landing, Order, Tick
 
 __all__ = ["record_built", "tick_wire", "untick_wires"]
 
@@ -13,11 +13,14 @@ def record_built(
     wires: tuple[BuiltWire, ...],
     circuits: tuple[BuiltCircuit, ...],
     landings: tuple[Landing, ...],
+    beside: tuple[BuiltBeside, ...],
 ) -> Edit:
-    """Keep what lies in the boat: its conductors, its sizes and devices, its numbers."""
+    """Keep what lies in the boat: conductors, sizes and devices, numbers, bonds and spares."""
 
     def apply(order: Order) -> Order:
-        return dataclasses.replace(order, built=wires, built_with=circuits, landings=landings)
+        return dataclasses.replace(
+            order, built=wires, built_with=circuits, landings=landings, built_beside=beside
+        )
 
     return "record as built", apply
 

@@ -14,6 +14,7 @@ from vivid_loom.standards.colours import ColourText
 __all__ = [
     "PAST_THE_STRIP",
     "Acceptance",
+    "BuiltBeside",
     "BuiltCircuit",
     "BuiltWire",
     "Deviation",
@@ -226,6 +227,32 @@ class BuiltWire:
 
 
 @record
+class BuiltBeside:
+    """A bonding conductor, spare conductors or pull lines that lie in the boat.
+
+    Attributes:
+        gauge, colour: '' of pull lines.
+        start, end: stations.
+        count: how many of them lie side by side.
+    """
+
+    kind: Literal["bond", "conductor", "pull line"]
+    id: str
+    gauge: OptionalGaugeText
+    colour: str
+    start: str
+    end: str
+    length_mm: Annotated[float, Ge(0)]
+    runs: tuple[str, ...] = ()
+    count: Annotated[int, Gt(0)] = 1
+
+    @property
+    def lies(self) -> tuple[str, str, str, str, str, str, tuple[str, ...]]:
+        """What it must have in common with one that is drafted for that to be there already."""
+        return self.kind, self.id, self.gauge, self.colour, self.start, self.end, self.runs
+
+
+@record
 class BuiltCircuit:
     """What a circuit or feeder was built with.
 
@@ -351,6 +378,8 @@ class Order:
         jumpers: behind the panels, laid or left out by hand.
         based_on: hull whose as-built wires this order changes; '' for a new boat.
         built: conductors that lie in the boat. Empty while the order is only designed.
+        built_beside: bonding and spare conductors that lie in the boat; None where nobody has
+            recorded them, as before December 2026.
         built_with: sizes and devices of circuits and feeders that are in the boat.
         ticks: wires that are finished on the bench, in the order they were built.
         deviations: what was built otherwise than drawn.
@@ -381,6 +410,7 @@ class Order:
     spares: tuple[Spare, ...] = ()
     based_on: str = ""
     built: tuple[BuiltWire, ...] = ()
+    built_beside: tuple[BuiltBeside, ...] | None = None
     built_with: tuple[BuiltCircuit, ...] = ()
     ticks: tuple[Tick, ...] = ()
     deviations: tuple[Deviation, ...] = ()

@@ -6,8 +6,9 @@ from typing import Final, Literal, NamedTuple
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.links import LinkFate, link_fates
 from vivid_loom.drafting.beside.existing import Reuse
+from vivid_loom.drafting.beside.lying import as_built_beside
 from vivid_loom.drafting.making.wire import Wire
-from vivid_loom.order import BuiltWire
+from vivid_loom.order import BuiltBeside, BuiltWire
 
 __all__ = ["ChangeKind", "ChangeStep", "change_steps"]
 
@@ -78,7 +79,25 @@ def _of_wire(kind: ChangeKind, wire: Wire, about: str = "") -> ChangeStep:
     return ChangeStep(kind, wire.id, wire.circuit, gauge, colour, _ends(wire), wire.cut_mm, about)
 
 
-def _way_out(draft: Draft, lies: BuiltWire, new: frozenset[str]) -> ChangeKind:
+def _beside(draft: Draft, new: frozenset[str]) -> Iterator[ChangeStep]:
+    """Yield what is done about bonds and spares, where somebody has recorded what lies there."""
+    found = draft.beside
+    if not found.is_known:
+        return
+    for one in found.comes_off:
+        if one.kind == "bond":
+            yield _of_beside("free", one)
+        yield _of_beside(_way_out(draft, one, new), one)
+    for made in as_built_beside(found.bonds, found.spares, draft.aboard.boat.bonded_at):
+        yield _of_beside("draw in", made)
+
+
+def _of_beside(kind: ChangeKind, one: BuiltBeside) -> ChangeStep:
+    ends = (one.start, one.end)
+    return ChangeStep(kind, one.id, "", one.gauge, one.colour, ends, one.length_mm)
+
+
+def _way_out(draft: Draft, lies: BuiltWire | BuiltBeside, new: frozenset[str]) -> ChangeKind:
     """Tell whether a conductor can come out: from a bundle that stays it is cut and capped."""
     runs = draft.aboard.boat.runs_by_id
     for name in lies.runs:
@@ -166,6 +185,7 @@ def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
     found = draft.reuse
     new = [wire for wire in draft.assembled.wires if wire.id not in found.kept]
     names = frozenset(wire.id for wire in new)
+    names |= {bond.id for bond in draft.beside.bonds} | {one.id for one in draft.beside.spares}
     again, devices = tuple(_again(draft, new)), tuple(_devices(draft))
     touched = (
         {step.circuit for step in (*again, *devices)}
@@ -186,6 +206,7 @@ def change_steps(draft: Draft) -> tuple[ChangeStep, ...]:
             for w, wire in moved.items()
         ),
         *(_of_wire("draw in", wire) for wire in new if wire.id not in moved),
+        *_beside(draft, names),
         *again,
         *devices,
     ]

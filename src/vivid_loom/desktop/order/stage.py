@@ -275,12 +275,14 @@ class OrderStage(StageView):
             dataclasses.replace(wire, note=UNTICKED) if wire.id in unsure else wire
             for wire in lies.wires
         )
-        recorded = record_built(wires, lies.circuits, lies.landings)
+        recorded = record_built(wires, lies.circuits, lies.landings, lies.beside)
         if self.session.apply(recorded, correcting=True):  # what lies there is no other boat
             left = (
                 f"; {len(missing)} are left out" if len(wires) < len(draft.assembled.wires) else ""
             )
-            self.said.emit(f"{len(wires)} conductors are recorded as built{left}.")
+            beside = f" Bonds and spares with them, of which no tick tells: {len(lies.beside)}."
+            told = f"{len(wires)} conductors are recorded as built{left}."
+            self.said.emit(told + beside * bool(lies.beside))
 
     def _ask_unticked(self, missing: Sequence[str], count: int) -> QMessageBox.StandardButton:
         """Ask whether wires that nobody ticked lie in the boat; 'yes' where every one is ticked."""

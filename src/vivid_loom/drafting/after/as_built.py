@@ -6,8 +6,9 @@ from typing import NamedTuple
 
 from vivid_loom.drafting.after.landings import landings_of
 from vivid_loom.drafting.beside.existing import built_wires
+from vivid_loom.drafting.beside.lying import as_built_beside
 from vivid_loom.drafting.drafted import Draft, DraftedCircuit
-from vivid_loom.order import BuiltCircuit, BuiltWire, Landing
+from vivid_loom.order import BuiltBeside, BuiltCircuit, BuiltWire, Landing
 
 __all__ = ["AsBuilt", "as_built"]
 
@@ -18,6 +19,7 @@ class AsBuilt(NamedTuple):
     wires: tuple[BuiltWire, ...]
     circuits: tuple[BuiltCircuit, ...]
     landings: tuple[Landing, ...]
+    beside: tuple[BuiltBeside, ...]
 
 
 def _built_with(row: DraftedCircuit) -> BuiltCircuit:
@@ -46,4 +48,6 @@ def as_built(draft: Draft, without: Collection[str] = ()) -> AsBuilt:
     )
     there = {wire.circuit for wire in wires}
     circuits = tuple(_built_with(row) for row in draft.rows if row.id in there)
-    return AsBuilt(wires, circuits, landings_of(draft))
+    onto = draft.aboard.boat.bonded_at
+    lies = as_built_beside(draft.bonds, draft.spares, onto)
+    return AsBuilt(wires, circuits, landings_of(draft), lies)

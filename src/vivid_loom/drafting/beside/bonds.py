@@ -45,7 +45,7 @@ def drafted_bonds(aboard: Aboard, routes: RouteMap, ladder: Ladder) -> tuple[Dra
         gauge = least
         if bond.gauge:
             gauge = ladder.gauges[ladder.exactly(bond.gauge, f"bonds.{bond.id}.gauge")]
-        path = routes.path(bond.station, boat.bonding_station or boat.battery.station)
+        path = routes.path(bond.station, boat.bonded_at)
         ends = (terminate_stud(gauge, bond.stud), terminate_stud(gauge, "M8"))
         raw = path.length_m * 1000 + 2 * profile.tail_mm + sum(end.strip_mm for end in ends)
         cut = math.ceil(raw / profile.cut_step_mm - 1e-9) * profile.cut_step_mm

@@ -5,6 +5,7 @@ from typing import Final, NamedTuple
 
 from vivid_loom.drafting import Draft
 from vivid_loom.drafting.after.links import link_fates
+from vivid_loom.drafting.beside.lying import as_built_beside
 from vivid_loom.sheets.lists.schedule import number
 from vivid_loom.sheets.paper.table import Table
 from vivid_loom.workshop.taken_off import Reason, taken_off
@@ -127,7 +128,7 @@ def bonding(draft: Draft) -> Table[BondRow]:
             str(bond.colour),
             bond.bond.station,
             bond.ends[0].kind,
-            draft.aboard.boat.bonding_station or draft.aboard.boat.battery.station,
+            draft.aboard.boat.bonded_at,
             bond.ends[1].kind,
             ";".join(run.id for run in bond.path.runs),
             number(bond.cut_mm),
@@ -302,6 +303,23 @@ WHY_OFF: Final[dict[Reason, str]] = {
 MOVES: Final = "landed anew as {wire}"
 
 
+def _changed_beside(draft: Draft) -> Iterator[ChangeRow]:
+    """Yield which bonds and spares stay, are new and come off, where somebody has recorded them."""
+    if not draft.beside.is_known:
+        return
+    onto = draft.aboard.boat.bonded_at
+    asked = as_built_beside(draft.bonds, draft.spares, onto)
+    new = as_built_beside(draft.beside.bonds, draft.beside.spares, onto)
+    missing = {one.id: one.count for one in new}
+    for what, found in (("stays", asked), ("new", new), ("comes off", draft.beside.comes_off)):
+        for one in found:
+            count = one.count - missing.get(one.id, 0) if what == "stays" else one.count
+            if count:
+                pieces = f"{one.kind}, {count} of them" if count > 1 else one.kind
+                ends = (one.start, one.end, number(one.length_mm), pieces)
+                yield ChangeRow(what, one.id, "", one.gauge, one.colour, *ends)
+
+
 def changes(draft: Draft) -> Table[ChangeRow]:
     """Return, for a change order, what stays, moves, is new and comes off."""
     rows: list[ChangeRow] = []
@@ -354,4 +372,5 @@ def changes(draft: Draft) -> Table[ChangeRow]:
             )
             for b in found.unknown
         ]
+        rows += _changed_beside(draft)
     return Table("changes", "Changes to the built boat", ChangeRow, tuple(sorted(rows)))

@@ -65,9 +65,9 @@ def wire_totals(draft: Draft) -> dict[tuple[str, str], float]:
     for wire in draft.assembled.wires:
         if not wire.cable and draft.reuse.is_new(wire):
             totals[wire.gauge, wire.colour] += wire.cut_mm / 1000
-    for bond in draft.bonds:
+    for bond in draft.beside.bonds:
         totals[bond.gauge, bond.colour] += bond.cut_mm / 1000
-    for item in draft.spares:
+    for item in draft.beside.spares:
         if item.gauge:
             totals[item.gauge, item.colour] += item.spare.count * item.cut_mm / 1000
     return {(str(gauge), str(colour)): metres for (gauge, colour), metres in totals.items()}
@@ -224,7 +224,7 @@ def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
     rows += _cables(draft, shelf)
     made = (end for wire in draft.assembled.wires for end in draft.reuse.new_ends(wire))
     ends = terminations(made)
-    ends.update(end.kind for bond in draft.bonds for end in bond.ends)
+    ends.update(end.kind for bond in draft.beside.bonds for end in bond.ends)
     rows += shelf.counted("termination", ends)
     plugs = [plug for plug in draft.assembled.plugs if plug.id not in draft.reuse.places]
     shells = Counter(f"{p.ways}-way size {p.contact} key {p.key}" for p in plugs)
@@ -236,7 +236,7 @@ def materials(draft: Draft, shop: Shop) -> Table[MaterialRow]:
     rows += [shelf.device(family, rating, count) for (family, rating), count in held]
     rows += shelf.counted("holder", _holders(draft))
     rows += shelf.counted("switch", _switches(draft))
-    lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.spares if s.gauge is None)
+    lines = sum(s.spare.count * s.cut_mm / 1000 for s in draft.beside.spares if s.gauge is None)
     if lines:
         rows.append(shelf.row(ShelfPart("pull line", "pull line 3 mm", lines, "m")))
     rows += map(shelf.row, shelf_parts(draft))

@@ -115,9 +115,9 @@ def pieces(draft: Draft) -> Iterator[Piece]:
         jacket = str(stock.jacket)
         cables[wire.cable] = Piece(hull, wire.harness, wire.cable, stock.name, jacket, longest)
     yield from cables.values()
-    for bond in draft.bonds:
+    for bond in draft.beside.bonds:
         yield Piece(hull, "bonding", bond.id, str(bond.gauge), str(bond.colour), bond.cut_mm)
-    for spare in draft.spares:
+    for spare in draft.beside.spares:
         for turn in range(spare.spare.count if spare.gauge else 0):
             gauge, colour = str(spare.gauge), str(spare.colour)
             yield Piece(hull, "spare", f"{spare.id}.{turn + 1}", gauge, colour, spare.cut_mm)
