@@ -258,7 +258,7 @@ class HarnessStage(StageView):
     def wait_for_board(self) -> None:
         """Lay the board out at once; for pictures."""
         self._later.stop()
-        if self._draft is not None:
+        if self._draft is not None and not self.part.with_panel:
             assembly = next(
                 a for a in self._draft.aboard.boat.assemblies if a.id == self.harness_id
             )
@@ -398,8 +398,8 @@ class HarnessStage(StageView):
     def ask_print(self) -> None:
         """Ask for paper and file, and write the board at full size."""
         if self._draft is None or not self.boards:
-            waits = "What is built with the panels lies on no board."
-            self.said.emit(waits if self.part.with_panel else "The board is still being laid out.")
+            none = "What is built with the panels lies on no board."
+            self.said.emit(none if self.part.with_panel else "The board is still being laid out.")
             return
         paper, ok = QInputDialog.getItem(
             self, "Print the board", "At full size on", PAPERS, 1, False
