@@ -7,14 +7,21 @@ from pathlib import Path
 import pytest
 from PySide6.QtWidgets import QDialog
 
-from vivid_loom.boat import Boat, read_boat, write_boat
+from vivid_loom.boat import Boat, Option, read_boat, write_boat
 from vivid_loom.demo import DEMO_FOLDER
 from vivid_loom.desktop.application import open_window
 from vivid_loom.desktop.frame.lost_options import LostOptionsDialog
 from vivid_loom.desktop.frame.window import MainWindow
 from vivid_loom.drafting import DraftError
 from vivid_loom.opening import issue_folder
-from vivid_loom.order import Revision, choose_option, issue_revision, read_order, write_order
+from vivid_loom.order import (
+    Revision,
+    change_option,
+    choose_option,
+    issue_revision,
+    read_order,
+    write_order,
+)
 
 Open = Callable[[Path], MainWindow]
 Answer = Callable[[Callable[[QDialog], None]], list[str]]
@@ -93,7 +100,8 @@ def test_the_hull_keeps_it_as_it_was_issued(
     path, name, model = lost
     revision = Revision(number=1, date="2026-12-02", initials="IM", text="first", digest="0")
     order = issue_revision(revision)[1](choose_option(name, name)[1](read_order(path)))
-    write_order(path, order)
+    own = Option(id="own", name="Own", group="This hull")
+    write_order(path, change_option(own)[1](order))
     folder = issue_folder(path, 1)
     folder.mkdir(parents=True)
     write_boat(folder / order.boat, model)
@@ -106,7 +114,7 @@ def test_the_hull_keeps_it_as_it_was_issued(
     answer(keep)
     window = open_window(path)
     gone = model.option(name)
-    assert gone is not None and window.session.order.hull_changes.options == (gone,)
+    assert gone is not None and window.session.order.hull_changes.options == (own, gone)
     assert {load.id for load in gone.adds.loads} <= set(window.session.draft.aboard.loads)
     assert not window.session.undo_stack.isClean()
     window.session.save()

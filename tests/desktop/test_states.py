@@ -275,6 +275,8 @@ def test_nobody_works_on_an_order_that_is_stopped(
     book = window.view.book
     window.session.who = "IM"
     assert not book.add("rework", {"place": "boat", "wires": [], "reason": "r"})
+    stage.record_as_built()
+    assert not session.order.built and f"the order is {kind}" in window.message.text()
     stage.decisions.ask_to_go_on()
     assert session.order.stop is None and session.apply(set_override(THICKER))
     assert [entry.kind for entry in Logbook(small_order).entries] == ["stopped", "taken up"]

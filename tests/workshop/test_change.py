@@ -212,6 +212,14 @@ def test_bonds_and_spares_lie_in_the_boat_too(order: Order, boat: Boat, full: Dr
     assert ("draw in", "S1") in steps and ("free", "L1") not in steps
     assert [piece.id for piece in pieces(other)] == ["S1.1", "S1.2"]
 
+    for other_than in ({"gauge": "14 AWG"}, {"colour": "GY"}, {"runs": ()}, {"end": stations[2]}):
+        lying = tuple(
+            dataclasses.replace(b, **other_than) if b.id == "S1" else b for b in lies.beside
+        )
+        differs = draft(dataclasses.replace(change, built_beside=lying), boat, full.catalogue)
+        assert [s.id for s in differs.beside.spares] == ["S1"], other_than
+        assert [b.id for b in differs.beside.comes_off] == ["S1"], other_than
+
     old = dataclasses.replace(change, built_beside=None)  # recorded before December 2026
     unknown = draft(old, boat, full.catalogue)
     assert len(unknown.beside.bonds) == len(boat.bonds) and not unknown.beside.comes_off
