@@ -8,7 +8,7 @@ from typing import Literal
 
 import pytest
 from click.testing import CliRunner
-from PySide6.QtWidgets import QInputDialog
+from PySide6.QtWidgets import QInputDialog, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from tests.bench.test_proven import _text, issued, log_of, prove
@@ -254,7 +254,10 @@ def test_a_revision_is_withdrawn_with_a_reason_and_nobody_builds_by_it(
 @pytest.mark.usefixtures("decided")
 @pytest.mark.parametrize("kind", ["on hold", "dropped"])
 def test_nobody_works_on_an_order_that_is_stopped(
-    open_on: Open, small_order: Path, kind: Literal["on hold", "dropped"]
+    open_on: Open,
+    small_order: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    kind: Literal["on hold", "dropped"],
 ) -> None:
     window = open_on(small_order)
     window.open_stage(ORDER)
@@ -275,6 +278,9 @@ def test_nobody_works_on_an_order_that_is_stopped(
     book = window.view.book
     window.session.who = "IM"
     assert not book.add("rework", {"place": "boat", "wires": [], "reason": "r"})
+    yes = QMessageBox.StandardButton.Yes
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: yes)
+    window.message.setText("")
     stage.record_as_built()
     assert not session.order.built and f"the order is {kind}" in window.message.text()
     stage.decisions.ask_to_go_on()
