@@ -272,9 +272,9 @@ HARNESS = (
     ),
     Mutant(
         "a bond that leads to the battery wherever it is meant to",
-        "sheets/lists/loose_lists.py",
-        "draft.aboard.boat.bonding_station or draft",
-        "draft.aboard.boat.bonding_station and draft",
+        "boat/boat.py",
+        "self.bonding_station or self",
+        "self.bonding_station and self",
         "tests/drafting/test_strips_and_cables.py",
     ),
 )

@@ -31,6 +31,8 @@ from vivid_loom.sheets.proof import standing_errors
 
 __all__ = ["Decisions"]
 
+LOGGED = " The log keeps the reason."
+
 
 class Decisions(QObject):
     """Issues and withdraws revisions, stops work and goes on with it, opens a record again.
@@ -125,8 +127,7 @@ class Decisions(QObject):
         if not self.initials:
             self.said.emit("Who decides? Put initials into their field, beside Issue.")
             return None
-        words = plain(f"{question} The log keeps the reason.")
-        text, ok = QInputDialog.getText(self._over, title, words)
+        text, ok = QInputDialog.getText(self._over, plain(title), plain(question + LOGGED))
         today = datetime.date.today().isoformat()
         reason = one_line(text).strip()
         return (
