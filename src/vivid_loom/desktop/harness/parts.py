@@ -38,7 +38,9 @@ def part_with(draft: Draft, wire: Wire) -> str:
 
 def parts_of(draft: Draft) -> dict[str, Part]:
     """Return the parts that have wires, by their keys; a board's key is its harness."""
-    used = {part_with(draft, wire) for wire in draft.assembled.wires}
+    switches = {switch.place for switch in draft.switches}
+    wires = draft.assembled.wires
+    used = {_key(wire.harness, is_with_panel(wire, switches)) for wire in wires}
     found: dict[str, Part] = {}
     for assembly in draft.aboard.boat.assemblies:
         for with_panel, name in ((False, assembly.name), (True, f"{assembly.name}, panels")):

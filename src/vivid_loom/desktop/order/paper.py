@@ -169,8 +169,8 @@ class OrderPaper(QWidget):
         self._order = order
         self.state.setCurrentIndex(self.state.findData(order.state))
         self.stopped.setText(f"{order.stop.kind}: {order.stop.why}" if order.stop else "goes on")
-        for one, seen in ((self.hold, not order.stop), (self.drop, not order.stop)):
-            one.setVisible(seen)
+        self.hold.setVisible(order.stop is None)
+        self.drop.setVisible(order.stop is None)
         self.go_on.setVisible(order.stop is not None)
         for name, field in self.fields.items():
             field.setText(getattr(order, name))
