@@ -31,6 +31,7 @@ from vivid_loom.desktop.frame.window import (
 from vivid_loom.desktop.harness.stage import HarnessStage
 from vivid_loom.desktop.harness.wall import WallDialog
 from vivid_loom.desktop.helm.stage import HelmStage
+from vivid_loom.desktop.order.queue import FILL_MS
 from vivid_loom.desktop.order.stage import OrderStage
 from vivid_loom.desktop.power.stage import PowerStage
 from vivid_loom.desktop.runs.stage import RunsStage
@@ -77,6 +78,7 @@ def _order(tab: int) -> Callable[[MainWindow], QWidget | None]:
         stage.tabs.setCurrentIndex(tab)
         job = (stage.queue.job, stage.options.job, stage.profile.job)[tab]
         _until(lambda: not job.running)
+        QTest.qWait(2 * FILL_MS)  # the table takes its last answers together
 
     return show
 
